@@ -1,0 +1,74 @@
+using System.Globalization;
+
+namespace Fondo.Core.Amounts;
+
+/// <summary>An ISO 4217 currency: its code and how many digits its minor unit has. Reads and writes amounts as decimal text.</summary>
+/// <param name="Code">Three capital letters.</param>
+/// <param name="MinorDigits">0 to 4 (ISO 4217, <em>from memory</em>).</param>
+public sealed record Currency(string Code, int MinorDigits)
+{
+    /// <summary>No amount read from outside is larger than this many minor units, so that sums of millions of them cannot overflow.</summary>
+    public const long LargestMinor = 1_000_000_000_000;
+
+    private static readonly string[] _noMinorUnit =
+        ["BIF", "CLP", "DJF", "GNF", "ISK", "JPY", "KMF", "KRW", "PYG", "RWF", "UGX", "UYI", "VND", "VUV", "XAF", "XOF", "XPF"];
+
+    private static readonly string[] _threeDigits = ["BHD", "IQD", "JOD", "KWD", "LYD", "OMR", "TND"];
+
+    public static Currency Of(string code)
+    {
+        return new(code, Array.IndexOf(_noMinorUnit, code) >= 0 ? 0 : Array.IndexOf(_threeDigits, code) >= 0 ? 3 : code is "CLF" or "UYW" ? 4 : 2);
+    }
+
+    /// <summary>Whether the text could be a currency code: three capital letters.</summary>
+    public static bool IsCode(string text) => text is { Length: 3 } && text.All(char.IsAsciiLetterUpper);
+
+    /// <summary>Reads <c>12.93</c> or <c>-4.00</c>: digits, a point, exactly the minor digits; no sign but minus, no separators, no exponent.</summary>
+    public bool TryParse(ReadOnlySpan<char> text, out Money amount)
+    {
+        amount = Money.Zero;
+        var negative = text.Length > 0 && text[0] == '-';
+        var digits = negative ? text[1..] : text;
+        var whole = MinorDigits == 0 ? digits.Length : digits.Length - MinorDigits - 1;
+        if (whole < 1 || (MinorDigits > 0 && digits[whole] != '.'))
+        {
+            return false;
+        }
+
+        long minor = 0;
+        for (var i = 0; i < digits.Length; i++)
+        {
+            if (i == whole)
+            {
+                continue;
+            }
+
+            if (!char.IsAsciiDigit(digits[i]) || minor > LargestMinor)
+            {
+                return false;
+            }
+
+            minor = (minor * 10) + (digits[i] - '0');
+        }
+
+        amount = new(negative ? -minor : minor);
+        return minor <= LargestMinor;
+    }
+
+    /// <summary>The amount as the open files write it: <c>-4.00</c>.</summary>
+    public string Format(Money amount)
+    {
+        var unit = Unit;
+        var minor = (ulong)Math.Abs((decimal)amount.Minor);
+        var sign = amount.Minor < 0 ? "-" : "";
+        return MinorDigits == 0
+            ? string.Create(CultureInfo.InvariantCulture, $"{sign}{minor}")
+            : string.Create(CultureInfo.InvariantCulture, $"{sign}{minor / (ulong)unit}.{(minor % (ulong)unit).ToString(CultureInfo.InvariantCulture).PadLeft(MinorDigits, '0')}");
+    }
+
+    /// <summary>Minor units in one major unit: 100 for dollars.</summary>
+    public long Unit => (long)Math.Pow(10, MinorDigits);
+
+    /// <summary>What the files expect where an amount stands, for a sentence.</summary>
+    public string AmountShape => MinorDigits == 0 ? "a decimal string without decimals, like \"12\"" : $"a decimal string with {MinorDigits} decimals, like \"{Format(new(1293))}\"";
+}

@@ -1,0 +1,61 @@
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Proof;
+
+namespace Fondo.Core.Closing;
+
+/// <summary>What is frozen when a day is closed: readable a year from now without anything beside it. Amounts are decimal strings, names are as they were.</summary>
+public sealed record CloseDocument(
+    int Fondo,
+    int Number,
+    string Store,
+    string TradingDay,
+    string Currency,
+    string ClosedBy,
+    DateTimeOffset ClosedAt,
+    ImmutableArray<ClosedCell> Cells,
+    ImmutableArray<ClosedTender> Totals,
+    ImmutableArray<ClosedEntry> Entries,
+    ImmutableArray<ClosedExcuse> Excuses,
+    ImmutableArray<ClosedCount> Counts,
+    ImmutableArray<ClosedItem> OpenItems)
+{
+    public static CloseDocument Of(int number, Reconciliation reconciliation, IReadOnlyCollection<Entry> entries, IReadOnlyCollection<Excuse> excuses, string closedBy, DateTimeOffset closedAt, Func<Journal.PersonId, string> nameOf)
+    {
+        var setup = reconciliation.Day.Setup;
+        string Text(Money amount) => setup.Currency.Format(amount);
+        string? TextOrNull(Money? amount) => amount is { } known ? Text(known) : null;
+        var bridges = reconciliation.Cells.Select(c => Bridge.Of(c, entries, setup.Policy))
+            .OrderBy(b => setup.Registers.IndexOf(setup.Registers.FirstOrDefault(r => r.Id == b.Cell.Key.Register)!)).ToList();
+        return new(
+            1, number, setup.Store, setup.TradingDay.ToString(), setup.Currency.Code, closedBy, closedAt,
+            [.. bridges.Select(b => new ClosedCell(
+                setup.NameOf(b.Cell.Key.Register), b.Cell.Key.Drawer?.Value, setup.NameOf(b.Cell.Key.Tender), Text(b.Cell.Expected), TextOrNull(b.Cell.Proof),
+                TextOrNull(b.Cell.Variance), Text(b.Explained), TextOrNull(b.Left), b.IsExplained ? "explained" : StateOf(b.Cell.State)))],
+            [.. setup.Tenders.Select(t => (t.Name, Cells: bridges.Where(b => b.Cell.Key.Tender == t.Id).ToList())).Where(t => t.Cells.Count > 0)
+                .Select(t => new ClosedTender(t.Name, Text(t.Cells.Sum(b => b.Cell.Expected)), Text(t.Cells.Sum(b => b.Cell.Proof ?? Money.Zero)), Text(t.Cells.Sum(b => b.Cell.Variance ?? Money.Zero))))],
+            [.. entries.OrderBy(e => e.At).ThenBy(e => e.Id).Select(e => new ClosedEntry(
+                e.Kind.ToString().ToLowerInvariant(), e.Reason, nameOf(e.By), e.At, e.ApprovedBy is { } approver ? nameOf(approver) : null,
+                [.. e.Postings.Select(p => new ClosedPosting(setup.NameOf(p.Cell.Register), p.Cell.Drawer?.Value, setup.NameOf(p.Cell.Tender), Text(p.Amount)))]))],
+            [.. excuses.OrderBy(e => e.At).ThenBy(e => e.Item, StringComparer.Ordinal).Select(e => new ClosedExcuse(e.Gate, e.Item, e.Reason, nameOf(e.By), e.At))],
+            [.. reconciliation.Day.Counts.Where(c => c.Kind == CountKind.Closing).OrderBy(c => c.Drawer!.Value.Value, StringComparer.Ordinal).ThenBy(c => c.Attempt)
+                .Select(c => new ClosedCount(c.Drawer!.Value.Value, c.Attempt, c.By is { } by ? nameOf(by) : "", c.At, Text(c.Cash)))],
+            [.. reconciliation.OpenItems.Select(o => new ClosedItem(o.Item.Key, Text(o.Item.Amount), o.Cause))]);
+    }
+
+    private static string StateOf(CellState state) => state == CellState.JournalOnly ? "journal-only" : state.ToString().ToLowerInvariant();
+}
+
+public sealed record ClosedCell(string Register, string? Drawer, string Tender, string Expected, string? Proof, string? Variance, string Explained, string? Left, string State);
+
+public sealed record ClosedTender(string Tender, string Expected, string Proof, string Variance);
+
+public sealed record ClosedEntry(string Kind, string Reason, string By, DateTimeOffset At, string? ApprovedBy, ImmutableArray<ClosedPosting> Postings);
+
+public sealed record ClosedPosting(string Register, string? Drawer, string Tender, string Amount);
+
+public sealed record ClosedExcuse(string Gate, string Item, string Reason, string By, DateTimeOffset At);
+
+public sealed record ClosedCount(string Drawer, int Attempt, string By, DateTimeOffset At, string Cash);
+
+public sealed record ClosedItem(string Key, string Amount, string Cause);

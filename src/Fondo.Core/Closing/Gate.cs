@@ -1,0 +1,18 @@
+namespace Fondo.Core.Closing;
+
+/// <summary>One thing left to do before a gate is green.</summary>
+/// <param name="Key">Names the thing: a drawer, an event, a batch, a cell, an entry.</param>
+/// <param name="Sentence">What is so, for a person.</param>
+/// <param name="CanBeExcused">Whether a reason is enough to let the day close over it.</param>
+public sealed record GateItem(string Key, string Sentence, bool CanBeExcused);
+
+/// <summary>What must be green before the day closes (rules §12).</summary>
+/// <param name="Left">Empty when the gate is green.</param>
+/// <param name="Done">What is so when it is green, for a person.</param>
+public sealed record Gate(string Id, string Name, ImmutableArray<GateItem> Left, string Done)
+{
+    public bool IsGreen => Left.IsEmpty;
+}
+
+/// <summary>A reason to close the day over an item that is left.</summary>
+public sealed record Excuse(string Gate, string Item, string Reason, Journal.PersonId By, DateTimeOffset At);

@@ -1,0 +1,81 @@
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+
+namespace Fondo.Core.Closing;
+
+/// <summary>The gates of a day, each naming what is left (rules §12).</summary>
+public static class Gates
+{
+    public static ImmutableArray<Gate> Of(Reconciliation reconciliation, IReadOnlyCollection<Entry> entries, IReadOnlyCollection<Excuse> excuses)
+    {
+        var setup = reconciliation.Day.Setup;
+        var bridges = reconciliation.Cells.Select(c => Bridge.Of(c, entries, setup.Policy)).ToList();
+        ImmutableArray<Gate> gates =
+        [
+            Sessions(reconciliation), Counts(reconciliation), Holds(reconciliation), Batches(reconciliation), CellsResolved(setup, bridges), Approvals(entries, setup),
+        ];
+        var excused = excuses.Select(e => (e.Gate, e.Item)).ToHashSet();
+        return [.. gates.Select(g => g with { Left = [.. g.Left.Where(i => !i.CanBeExcused || !excused.Contains((g.Id, i.Key)))] })];
+    }
+
+    private static Gate Sessions(Reconciliation reconciliation)
+    {
+        var left = reconciliation.Sessions.Where(d => d.Until is null)
+            .Select(d => new GateItem(d.Drawer.Value, $"{reconciliation.Day.Setup.NameOf(d.Register)}: drawer {d.Drawer} has not ended its session.", true));
+        return new("sessions", "Sessions ended", [.. left], $"{reconciliation.Sessions.Length} drawer sessions ended.");
+    }
+
+    private static Gate Counts(Reconciliation reconciliation)
+    {
+        var counted = Cells.ClosingCounts(reconciliation.Day);
+        var left = reconciliation.Sessions.Where(d => !counted.ContainsKey(d.Drawer))
+            .Select(d => new GateItem(d.Drawer.Value, $"{reconciliation.Day.Setup.NameOf(d.Register)}: drawer {d.Drawer} is not counted.", false));
+        return new("counts", "Drawers counted", [.. left], $"{counted.Count} drawers counted.");
+    }
+
+    private static Gate Holds(Reconciliation reconciliation)
+    {
+        var setup = reconciliation.Day.Setup;
+        var left = reconciliation.OpenHolds
+            .Select(h => new GateItem(h.Id.Value, $"{setup.NameOf(h.Register)}: ticket {h.Id} of {setup.Currency.Format(h.Total)} was put on hold and never recalled.", true));
+        return new("holds", "Holds settled", [.. left], "No ticket is on hold.");
+    }
+
+    private static Gate Batches(Reconciliation reconciliation)
+    {
+        var setup = reconciliation.Day.Setup;
+        var incomplete = reconciliation.BatchDifferences.Select(d => new GateItem(
+            d.Key,
+            $"Batch {d.Key} is incomplete: the host settled {d.Total.SalesCount + d.Total.RefundsCount} for {setup.Currency.Format(d.Total.SalesAmount - d.Total.RefundsAmount)}, "
+            + $"the rows hold {d.SalesCount + d.RefundsCount} for {setup.Currency.Format(d.SalesAmount - d.RefundsAmount)}.",
+            true));
+        var settled = reconciliation.SettledTerminals;
+        var absent = setup.Terminals.Select(t => t.Terminal).Distinct().Where(t => !settled.Contains(t))
+            .Select(t => new GateItem(t.Value, $"Terminal {t} has no batch today.", true));
+        return new("batches", "Batches complete", [.. incomplete, .. absent], $"{settled.Count} terminals settled, every batch adds up.");
+    }
+
+    private static Gate CellsResolved(Setup setup, IReadOnlyCollection<Bridge> bridges)
+    {
+        var left = bridges.Where(b => b.IsUnresolved || (b.Cell.State == CellState.Waiting && b.Cell.Key.Drawer is null))
+            .OrderByDescending(b => b.Left?.Abs() ?? Money.Zero).ThenBy(b => b.Cell.Key).Select(b => new GateItem(
+            b.Cell.Key.ToString(),
+            $"{setup.NameOf(b.Cell.Key.Register)}, {setup.NameOf(b.Cell.Key.Tender).ToLowerInvariant()}: {Says(b, setup.Currency)}",
+            false));
+        return new("cells", "Every cell proved or explained", [.. left], $"{bridges.Count} cells proved or explained.");
+    }
+
+    private static string Says(Bridge bridge, Currency currency) => bridge.Left switch
+    {
+        null => "no proof yet.",
+        { IsZero: true } => $"the amounts agree, the numbers do not: {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount} proved.",
+        { } left => $"{(left.Sign < 0 ? "short" : "over")} {currency.Format(left.Abs())}{(bridge.AwaitsApproval ? ", an entry waits for approval." : ".")}",
+    };
+
+    private static Gate Approvals(IReadOnlyCollection<Entry> entries, Setup setup)
+    {
+        var left = entries.Where(e => !e.Holds && !e.IsWithdrawn(entries))
+            .Select(e => new GateItem(e.Id.ToString(), $"“{e.Reason}” by {setup.NameOf(e.By)} waits for a second person.", false));
+        return new("approvals", "Approvals given", [.. left], "No entry waits for approval.");
+    }
+}

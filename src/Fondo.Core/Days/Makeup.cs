@@ -1,0 +1,58 @@
+using Fondo.Core.Journal;
+
+namespace Fondo.Core.Days;
+
+/// <summary>One thing behind an expected amount.</summary>
+/// <param name="Source">The event, or the tender, that it comes from.</param>
+public sealed record MakeupItem(string Source, DateTimeOffset At, Money Amount, string? Says);
+
+/// <summary>A group of things behind an expected amount: the float, the cash tickets, the drops.</summary>
+public sealed record MakeupPart(string Name, ImmutableArray<MakeupItem> Items)
+{
+    public Money Amount => Items.Sum(i => i.Amount);
+}
+
+/// <summary>What the expected amount of a cell is made of (rules §1); the parts add up to it.</summary>
+public static class Makeup
+{
+    public static ImmutableArray<MakeupPart> Of(Day day, CellKey key)
+    {
+        var standing = new Standing(day);
+        var taken = Standing.Tenders(day, standing).Where(t => t.Ticket.Register == key.Register).ToList();
+        var own = taken.Where(t => t.Tender.Type == key.Tender && (key.Drawer is null || t.Ticket.Drawer == key.Drawer)).ToList();
+        List<MakeupPart> parts = [];
+        if (key.Tender == TenderId.Cash && key.Drawer is { } drawer)
+        {
+            var events = day.Journal.Where(e => e.Drawer == drawer).ToList();
+            parts.Add(Part("Float declared", events.OfType<SessionOpen>().Select(o => new MakeupItem(o.Id.Value, o.At, o.Float, null))));
+            parts.Add(Part("Sales", Tickets(own, TicketKind.Sale)));
+            parts.Add(Part("Refunds", Tickets(own, TicketKind.Refund)));
+            parts.Add(Part("Cash back given", taken.Where(t => t.Ticket.Drawer == drawer && !t.Tender.Cashback.IsZero).Select(t => new MakeupItem(t.Key.ToString(), t.Ticket.At, -t.Tender.Cashback, t.Tender.Type.Value))));
+            parts.AddRange(events.OfType<CashMovement>().GroupBy(m => m.Kind).OrderBy(g => g.Key).Select(g =>
+                Part(NameOf(g.Key), g.Select(m => new MakeupItem(m.Id.Value, m.At, m.Effect, m.Bag is { } bag ? $"bag {bag}" : m.Reason)))));
+        }
+        else
+        {
+            parts.Add(Part("Sales", Tickets(own, TicketKind.Sale)));
+            parts.Add(Part("Refunds", Tickets(own, TicketKind.Refund)));
+        }
+
+        return [.. parts.Where(p => !p.Items.IsEmpty)];
+    }
+
+    private static IEnumerable<MakeupItem> Tickets(IEnumerable<TakenTender> own, TicketKind kind) =>
+        own.Where(t => t.Ticket.Kind == kind).Select(t => new MakeupItem(
+            t.Key.ToString(), t.Ticket.At, t.Tender.Amount - t.Tender.Change,
+            t.Tender.Card is { LastFour: { } last } card ? $"{card.Brand} …{last}" : t.Tender.Number is { } number ? $"no. {number}" : null));
+
+    private static MakeupPart Part(string name, IEnumerable<MakeupItem> items) =>
+        new(name, [.. items.OrderBy(i => i.At).ThenBy(i => i.Source, StringComparer.Ordinal)]);
+
+    private static string NameOf(MovementKind kind) => kind switch
+    {
+        MovementKind.Drop => "Drops",
+        MovementKind.Loan => "Loans",
+        MovementKind.PaidIn => "Paid in",
+        _ => "Paid out",
+    };
+}

@@ -1,0 +1,66 @@
+using Fondo.Core.Journal;
+
+namespace Fondo.Core.Days;
+
+/// <summary>A tender of the day together with its ticket.</summary>
+public readonly record struct TakenTender(Ticket Ticket, int Place)
+{
+    public Tender Tender => Ticket.Tenders[Place - 1];
+
+    public TenderKey Key => Ticket.KeyOf(Place);
+}
+
+/// <summary>Which tickets count for this day, and why the others do not.</summary>
+public sealed class Standing
+{
+    private readonly HashSet<EventId> _voided = [];
+    private readonly Dictionary<DrawerId, DateTimeOffset> _closed = [];
+
+    public Standing(Day day)
+    {
+        foreach (var e in day.Journal)
+        {
+            if (e is VoidEvent v)
+            {
+                _voided.Add(v.Original);
+            }
+            else if (e is SessionClose { Drawer: { } drawer } && (!_closed.TryGetValue(drawer, out var at) || e.At > at))
+            {
+                _closed[drawer] = e.At;
+            }
+        }
+    }
+
+    public bool IsVoided(EventId id) => _voided.Contains(id);
+
+    /// <summary>A ticket rung after its drawer session was closed belongs to the next trading day (rules §1).</summary>
+    public bool IsAfterClose(Ticket ticket)
+    {
+        return ticket.Drawer is { } drawer && _closed.TryGetValue(drawer, out var closed) && ticket.At > closed;
+    }
+
+    public bool Stands(Ticket ticket)
+    {
+        return !IsVoided(ticket.Id) && !IsAfterClose(ticket);
+    }
+
+    /// <summary>The approved tenders of the tickets that count.</summary>
+    public static IEnumerable<TakenTender> Tenders(Day day, Standing standing)
+    {
+        foreach (var e in day.Journal)
+        {
+            if (e is not Ticket ticket || !standing.Stands(ticket))
+            {
+                continue;
+            }
+
+            for (var place = 1; place <= ticket.Tenders.Length; place++)
+            {
+                if (ticket.Tenders[place - 1].Counts)
+                {
+                    yield return new(ticket, place);
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,2 @@
+global using System.Collections.Immutable;
+global using Fondo.Core.Amounts;

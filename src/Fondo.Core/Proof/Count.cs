@@ -1,0 +1,50 @@
+using Fondo.Core.Journal;
+
+namespace Fondo.Core.Proof;
+
+public enum CountKind
+{
+    Opening,
+    Closing,
+    Spot,
+    Drop,
+    Safe,
+}
+
+/// <summary>One count of cash (and, for a drawer, of checks and stubs). Of the closing counts of a drawer the highest attempt stands.</summary>
+/// <param name="Drawer">For opening, closing and spot counts.</param>
+/// <param name="Bag">For a drop opened at the safe.</param>
+/// <param name="Pieces">Number of pieces by denomination.</param>
+/// <param name="Stubs">Amounts by tender for paper that is not counted one by one: coupons, vouchers.</param>
+public sealed record Count(
+    string Id,
+    CountKind Kind,
+    DrawerId? Drawer,
+    string? Bag,
+    PersonId? By,
+    PersonId? Witness,
+    DateTimeOffset At,
+    int Attempt,
+    ImmutableArray<Pieces> Pieces,
+    ImmutableArray<CountedCheck> Checks,
+    ImmutableArray<CountedStub> Stubs)
+{
+    public Money Cash => Pieces.Sum(p => p.Worth);
+
+    public bool Equals(Count? other) =>
+        other is not null && Id == other.Id && Kind == other.Kind && Drawer == other.Drawer && Bag == other.Bag && By == other.By
+        && Witness == other.Witness && At == other.At && Attempt == other.Attempt
+        && Pieces.SequenceEqual(other.Pieces) && Checks.SequenceEqual(other.Checks) && Stubs.SequenceEqual(other.Stubs);
+
+    public override int GetHashCode() => StringComparer.Ordinal.GetHashCode(Id);
+}
+
+/// <summary>So many pieces of one denomination.</summary>
+public readonly record struct Pieces(Money Denomination, int Number)
+{
+    public Money Worth => Denomination * Number;
+}
+
+public readonly record struct CountedCheck(string Number, Money Amount);
+
+public readonly record struct CountedStub(TenderId Tender, Money Amount);

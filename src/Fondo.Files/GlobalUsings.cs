@@ -1,0 +1,5 @@
+global using System.Collections.Immutable;
+global using Fondo.Core.Amounts;
+global using Fondo.Core.Days;
+global using Fondo.Core.Journal;
+global using Fondo.Core.Proof;

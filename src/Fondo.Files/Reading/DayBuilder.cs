@@ -1,0 +1,360 @@
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using Fondo.Files.Text;
+
+namespace Fondo.Files.Reading;
+
+/// <summary>Puts a day together from files and records, checks what only the whole can tell, and says what each record was.
+/// The same record twice counts once; the same key with other contents is a finding.</summary>
+public sealed class DayBuilder
+{
+    private static readonly JsonSerializerOptions _plain = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+
+    private readonly Findings _findings = new();
+    private readonly Dictionary<EventId, (JournalEvent Event, Source At)> _events = [];
+    private readonly Dictionary<BatchKey, (BatchRow Row, Source At)> _rows = [];
+    private readonly Dictionary<(TerminalId, string), (BatchTotal Total, Source At)> _totals = [];
+    private readonly Dictionary<(TenderId, string), (LedgerRow Row, Source At)> _ledger = [];
+    private readonly Dictionary<string, (Count Count, Source At)> _counts = [];
+    private readonly Dictionary<string, (CarriedTender Item, Source At)> _carriedTenders = [];
+    private readonly Dictionary<string, (CarriedRow Item, Source At)> _carriedRows = [];
+    private readonly JsonText _text = new();
+    private bool _hasRows, _hasLedger;
+    private Vocabulary? _words;
+
+    private readonly record struct Source(string File, int Line);
+
+    /// <summary>Told of every sound record that was not known before, in its raw form.</summary>
+    public Action<RawRecord>? OnNew { get; init; }
+
+    public IReadOnlyList<Finding> Findings => _findings.All;
+
+    public Setup? Setup => _words?.Setup;
+
+    /// <summary>Reads one file of a day folder by its name; false when no such file belongs to a day.</summary>
+    public bool Take(string file, Stream stream)
+    {
+        switch (Path.GetFileName(file))
+        {
+            case DayFiles.Setup:
+                JsonFile.ReadDocument(file, stream, _findings, (root, place) => TakeSetup(root, place));
+                return true;
+            case DayFiles.Journal:
+                JsonFile.ReadLines(file, stream, _findings, (line, root, place) => TakeEvent(file, line, root, place));
+                return true;
+            case DayFiles.Rows:
+                _hasRows = true;
+                TakeCsv(file, stream, ProofReader.RowColumns, TakeRow);
+                return true;
+            case DayFiles.Totals:
+                TakeCsv(file, stream, ProofReader.TotalColumns, TakeTotal);
+                return true;
+            case DayFiles.Ledger:
+                _hasLedger = true;
+                TakeCsv(file, stream, ProofReader.LedgerColumns, TakeLedger);
+                return true;
+            case DayFiles.Counts:
+                JsonFile.ReadDocument(file, stream, _findings, (root, place) => TakeCounts(file, root, place));
+                return true;
+            case DayFiles.Carried:
+                JsonFile.ReadDocument(file, stream, _findings, (root, place) => TakeCarried(file, root, place));
+                return true;
+            default:
+                return false;
+        }
+    }
+
+    /// <summary>Takes a record as <see cref="OnNew"/> told it once.</summary>
+    public void Take(RawRecord record)
+    {
+        var file = record.Kind.ToString();
+        JsonFile.Parse(file, 0, JsonFile.Bytes(record.Json), _text, _findings, (root, place) =>
+        {
+            switch (record.Kind)
+            {
+                case RecordKind.Setup:
+                    TakeSetup(root, place);
+                    break;
+                case RecordKind.Event:
+                    TakeEvent(file, 0, root, place);
+                    break;
+                case RecordKind.Row:
+                    TakeRow(new(file, 0), Json(root, place, isRow: true), () => record.Json);
+                    break;
+                case RecordKind.Total:
+                    TakeTotal(new(file, 0), Json(root, place, isRow: true), () => record.Json);
+                    break;
+                case RecordKind.Ledger:
+                    TakeLedger(new(file, 0), Json(root, place, isRow: true), () => record.Json);
+                    break;
+                case RecordKind.Count:
+                    TakeCount(file, Json(root, place));
+                    break;
+                default:
+                    TakeCarriedItem(file, Json(root, place));
+                    break;
+            }
+        });
+        _hasRows |= record.Kind == RecordKind.Row;
+        _hasLedger |= record.Kind == RecordKind.Ledger;
+    }
+
+    /// <summary>Says that a file without a single row was taken in all the same: its proof is there, and it is nothing.</summary>
+    public void Mark(bool hasRows, bool hasLedger)
+    {
+        _hasRows |= hasRows;
+        _hasLedger |= hasLedger;
+    }
+
+    public bool HasRows => _hasRows;
+
+    public bool HasLedger => _hasLedger;
+
+    /// <summary>The day, when nothing was found at fault.</summary>
+    public DayReading Build()
+    {
+        if (_words is not null)
+        {
+            CheckReferences();
+        }
+        else if (!_findings.Any)
+        {
+            _findings.Add(DayFiles.Setup, 0, null, null, "expected this file, and it is not there");
+        }
+
+        if (_findings.Any)
+        {
+            return new(null, _findings.All, []);
+        }
+
+        var day = new Day(
+            _words!.Setup,
+            [.. _events.Values.Select(e => e.Event)],
+            _hasRows ? [.. _rows.Values.Select(r => r.Row)] : null,
+            [.. _totals.Values.Select(t => t.Total)],
+            _hasLedger ? [.. _ledger.Values.Select(l => l.Row)] : null,
+            [.. _counts.Values.Select(c => c.Count)],
+            new([.. _carriedTenders.Values.Select(c => c.Item)], [.. _carriedRows.Values.Select(c => c.Item)]));
+        return new(day, [], UnknownPeople());
+    }
+
+    private void TakeSetup(JsonValue root, JsonPlace place)
+    {
+        if (SetupReader.Read(root, place, _findings) is not { } setup)
+        {
+            return;
+        }
+
+        if (_words is null)
+        {
+            _words = new(setup);
+            OnNew?.Invoke(new(RecordKind.Setup, setup.TradingDay.ToString(), Utf8(root.Raw)));
+        }
+    }
+
+    private JsonFields Json(JsonValue root, JsonPlace place, bool isRow = false) => new(root, "", place, _words?.Setup.Currency ?? Currency.Of("USD"), isRow);
+
+    private void TakeEvent(string file, int line, JsonValue root, JsonPlace place)
+    {
+        if (_words is null || !IsObject(root, place))
+        {
+            return;
+        }
+
+        var fields = Json(root, place);
+        if (EventReader.Read(fields, _words) is { } e && !fields.Faulty)
+        {
+            Keep(_events, e.Id, e, new(file, line), RecordKind.Event, e.Id.Value, () => Utf8(fields.Raw));
+        }
+    }
+
+    private void TakeRow(Source at, Fields fields, Func<string> raw)
+    {
+        var row = ProofReader.Row(fields, _words!);
+        if (!fields.Faulty)
+        {
+            Keep(_rows, row.Key, row, at, RecordKind.Row, row.Key.ToString(), raw);
+        }
+    }
+
+    private void TakeTotal(Source at, Fields fields, Func<string> raw)
+    {
+        var total = ProofReader.Total(fields, _words!);
+        if (!fields.Faulty)
+        {
+            Keep(_totals, (total.Terminal, total.Batch), total, at, RecordKind.Total, $"{total.Terminal}/{total.Batch}", raw);
+        }
+    }
+
+    private void TakeLedger(Source at, Fields fields, Func<string> raw)
+    {
+        var row = ProofReader.Ledger(fields, _words!);
+        if (!fields.Faulty)
+        {
+            Keep(_ledger, (row.Tender, row.Sequence), row, at, RecordKind.Ledger, $"{row.Tender}/{row.Sequence}", raw);
+        }
+    }
+
+    private void TakeCsv(string file, Stream stream, string[] columns, Action<Source, Fields, Func<string>> take)
+    {
+        if (_words is null)
+        {
+            return;
+        }
+
+        CsvFile.Read(file, stream, columns, _findings, (line, found, values) => take(
+            new(file, line),
+            new CsvFields(file, line, found, values, _findings, _words.Setup.Currency),
+            () => JsonSerializer.Serialize(found.ToDictionary(c => c.Key, c => values[c.Value]), _plain)));
+    }
+
+    private void TakeCounts(string file, JsonValue root, JsonPlace place)
+    {
+        if (_words is null)
+        {
+            return;
+        }
+
+        if (!root.IsArray)
+        {
+            place.Report(root, DayFiles.Counts, null, "expected a list of counts");
+            return;
+        }
+
+        foreach (var element in root.Elements().Where(e => IsObject(e, place)))
+        {
+            TakeCount(file, Json(element, place));
+        }
+    }
+
+    private void TakeCount(string file, JsonFields fields)
+    {
+        var count = ProofReader.Count(fields, _words!);
+        if (!fields.Faulty)
+        {
+            Keep(_counts, count.Id, count, new(file, fields.Line), RecordKind.Count, count.Id, () => Utf8(fields.Raw));
+        }
+    }
+
+    private void TakeCarried(string file, JsonValue root, JsonPlace place)
+    {
+        if (_words is null || !IsObject(root, place))
+        {
+            return;
+        }
+
+        var fields = Json(root, place);
+        foreach (var item in fields.Objects("journal").Concat(fields.Objects("batch")))
+        {
+            TakeCarriedItem(file, item);
+        }
+    }
+
+    private void TakeCarriedItem(string file, JsonFields fields)
+    {
+        if (!TradingDay.TryParse(fields.Text("day"), out var day))
+        {
+            fields.Fault("day", fields.OptionalText("day"), "expected a date, like 2026-11-20");
+        }
+
+        var source = new Source(file, fields.Line);
+        if (fields.Object("event") is { } inner)
+        {
+            var read = EventReader.Read(inner, _words!);
+            var place = fields.Integer("tender", 1, 1000);
+            if (read is not Ticket ticket || inner.Faulty || fields.Faulty)
+            {
+                if (!inner.Faulty && !fields.Faulty)
+                {
+                    fields.Fault("event", null, "expected a sale or a refund");
+                }
+            }
+            else if (place < 1 || place > ticket.Tenders.Length)
+            {
+                fields.Fault("tender", place.ToString(System.Globalization.CultureInfo.InvariantCulture), $"expected a place from 1 to {ticket.Tenders.Length}");
+            }
+            else
+            {
+                Keep(_carriedTenders, ticket.KeyOf(place).ToString(), new(day, ticket, place), source, RecordKind.Carried, ticket.KeyOf(place).ToString(), () => Utf8(fields.Raw));
+            }
+        }
+        else if (fields.Object("row", isRow: true) is { } row)
+        {
+            var read = ProofReader.Row(row, _words!);
+            if (!row.Faulty && !fields.Faulty)
+            {
+                Keep(_carriedRows, read.Key.ToString(), new(day, read), source, RecordKind.Carried, read.Key.ToString(), () => Utf8(fields.Raw));
+            }
+        }
+        else if (!fields.Faulty)
+        {
+            fields.Fault("event", null, "expected an event or a row");
+        }
+    }
+
+    private void Keep<TKey, T>(Dictionary<TKey, (T, Source)> known, TKey key, T value, Source at, RecordKind kind, string name, Func<string> raw)
+        where TKey : notnull
+    {
+        if (known.TryAdd(key, (value, at)))
+        {
+            OnNew?.Invoke(new(kind, name, raw()));
+        }
+        else if (!EqualityComparer<T>.Default.Equals(known[key].Item1, value))
+        {
+            var earlier = known[key].Item2;
+            _findings.Add(at.File, at.Line, null, null, earlier.Line == 0
+                ? $"{name} was taken in before with other contents; a person must decide which is right"
+                : $"{name} stands at line {earlier.Line} already, with other contents");
+        }
+    }
+
+    private void CheckReferences()
+    {
+        var registers = new Dictionary<DrawerId, RegisterId>();
+        foreach (var (e, at) in _events.Values)
+        {
+            if (e.Drawer is { } drawer && !registers.TryAdd(drawer, e.Register) && registers[drawer] != e.Register)
+            {
+                _findings.Add(at.File, at.Line, "drawer", drawer.Value, $"this drawer session is of register {registers[drawer]}, not {e.Register}");
+            }
+
+            if (e is VoidEvent v && (!_events.TryGetValue(v.Original, out var original) || original.Event is not (Ticket or Hold)))
+            {
+                _findings.Add(at.File, at.Line, "original", v.Original.Value, "the journal of this day has no such ticket to void");
+            }
+        }
+
+        foreach (var (count, at) in _counts.Values)
+        {
+            if (count.Drawer is { } drawer && !registers.ContainsKey(drawer))
+            {
+                _findings.Add(at.File, at.Line, "drawer", drawer.Value, "the journal of this day has no such drawer session");
+            }
+        }
+    }
+
+    private List<Finding> UnknownPeople()
+    {
+        var named = _words!.Setup.People.Select(p => p.Id).ToHashSet();
+        return
+        [
+            .. _events.Values.Where(e => e.Event.Head.Cashier is { } cashier && !named.Contains(cashier))
+                .GroupBy(e => e.Event.Head.Cashier!.Value)
+                .Select(g => (g.Key, First: g.MinBy(e => e.At.Line)))
+                .OrderBy(g => g.Key.Value, StringComparer.Ordinal)
+                .Select(g => new Finding(g.First.At.File, g.First.At.Line, "cashier", g.Key.Value, "day.json names no such person")),
+        ];
+    }
+
+    private static bool IsObject(JsonValue value, JsonPlace place)
+    {
+        if (!value.IsObject)
+        {
+            place.Report(value, "the value", null, "expected an object");
+        }
+
+        return value.IsObject;
+    }
+
+    private static string Utf8(ReadOnlySpan<byte> bytes) => System.Text.Encoding.UTF8.GetString(bytes);
+}

@@ -1,0 +1,124 @@
+namespace Fondo.Files.Reading;
+
+/// <summary>Reads one event of journal.jsonl.</summary>
+internal static class EventReader
+{
+    private static readonly Dictionary<string, TenderResult> _results = new()
+    {
+        ["approved"] = TenderResult.Approved,
+        ["declined"] = TenderResult.Declined,
+        ["reversed"] = TenderResult.Reversed,
+    };
+
+    private const string Kinds = "expected one of: open, sale, refund, void, hold, recall, drop, loan, paid-in, paid-out, no-sale, close";
+
+    /// <summary>The event; its faults are reported and show in <see cref="Fields.Faulty"/>.</summary>
+    public static JournalEvent? Read(JsonFields f, Vocabulary words)
+    {
+        var register = words.Register(f, "register");
+        var drawer = f.OptionalText("drawer");
+        if (drawer is null && register is { Kind: not RegisterKind.Online })
+        {
+            f.Fault("drawer", null, "expected a drawer session; only an online register has none");
+        }
+
+        var head = new EventHead(
+            new(f.Text("id")),
+            register?.Id ?? default,
+            drawer is null ? null : new DrawerId(drawer),
+            f.OptionalText("cashier") is { } cashier ? new PersonId(cashier) : null,
+            f.Time("at"));
+        switch (f.Text("kind"))
+        {
+            case "sale":
+                return Ticket(f, head, TicketKind.Sale, words);
+            case "refund":
+                return Ticket(f, head, TicketKind.Refund, words);
+            case "open":
+                return new SessionOpen(head, f.Size("amount"));
+            case "close":
+                return new SessionClose(head);
+            case "void":
+                return new VoidEvent(head, new(f.Text("original")));
+            case "hold":
+                return new Hold(head, f.Amount("total"));
+            case "recall":
+                return new Recall(head, new(f.Text("original")));
+            case "no-sale":
+                return new NoSale(head);
+            case "drop":
+                return new CashMovement(head, MovementKind.Drop, f.Size("amount"), f.OptionalText("bag"), null);
+            case "loan":
+                return new CashMovement(head, MovementKind.Loan, f.Size("amount"), null, null);
+            case "paid-in":
+                return new CashMovement(head, MovementKind.PaidIn, f.Size("amount"), null, f.OptionalText("reason"));
+            case "paid-out":
+                return new CashMovement(head, MovementKind.PaidOut, f.Size("amount"), null, f.OptionalText("reason"));
+            case "":
+                return null;
+            case var unknown:
+                f.Fault("kind", unknown, Kinds);
+                return null;
+        }
+    }
+
+    private static Ticket Ticket(JsonFields f, EventHead head, TicketKind kind, Vocabulary words)
+    {
+        var lines = ImmutableArray.CreateBuilder<TicketLine>();
+        foreach (var line in f.Objects("lines"))
+        {
+            lines.Add(new(
+                line.OptionalText("sku") ?? "", line.OptionalText("name") ?? "", line.Number("qty", 1), line.Amount("amount"), line.AmountOrZero("tax"),
+                line.Number("taxRate", 0), line.Flag("ebt"), line.OptionalText("account"), line.OptionalAmount("cost")));
+            Pass(line, f);
+        }
+
+        var tenders = ImmutableArray.CreateBuilder<Tender>();
+        foreach (var tender in f.Objects("tenders", required: true))
+        {
+            tenders.Add(Tender(tender, words));
+            Pass(tender, f);
+        }
+
+        return new(
+            head, kind, kind == TicketKind.Refund && f.OptionalText("original") is { } original ? new EventId(original) : null,
+            lines.ToImmutable(), f.Amount("subtotal"), f.AmountOrZero("discount"), f.AmountOrZero("cashDiscount"), f.Amount("tax"),
+            f.AmountOrZero("fee"), f.AmountOrZero("rounding"), f.Amount("total"), tenders.ToImmutable(), f.OptionalText("note"));
+    }
+
+    private static Tender Tender(JsonFields f, Vocabulary words)
+    {
+        var type = words.Tender(f, "type");
+        var terminal = words.Terminal(f, "terminal");
+        var brand = f.OptionalText("brand");
+        var card = LastFour(f, "card");
+        var auth = f.OptionalText("auth");
+        var rrn = f.OptionalText("rrn");
+        var entry = f.OptionalText("entry");
+        var ran = terminal is not null || brand is not null || card is not null || auth is not null || rrn is not null || entry is not null;
+        return new(
+            type, f.Amount("amount"), f.AmountOrZero("change"), f.AmountOrZero("tip"), f.AmountOrZero("cashback"), f.AmountOrZero("fee"),
+            ran ? new CardSlip(terminal, brand, card, auth, rrn, entry) : null,
+            f.Choice("result", _results, "approved"), f.OptionalText("number"), f.OptionalText("name"), f.OptionalText("ref"));
+    }
+
+    internal static string? LastFour(Fields f, string name)
+    {
+        var card = f.OptionalText(name);
+        if (card is null || (card.Length <= 4 && card.All(char.IsAsciiDigit)))
+        {
+            return card;
+        }
+
+        f.Fault(name, null, "expected at most the last four digits");
+        return null;
+    }
+
+    private static void Pass(JsonFields inner, JsonFields outer)
+    {
+        if (inner.Faulty)
+        {
+            outer.MarkFaulty();
+        }
+    }
+}

@@ -1,0 +1,21 @@
+namespace Fondo.Files.Reading;
+
+/// <summary>The kinds of record that come in, each with its natural key.</summary>
+public enum RecordKind
+{
+    Setup,
+    Event,
+    Row,
+    Total,
+    Ledger,
+    Count,
+    Carried,
+}
+
+/// <summary>One record as it came in, as JSON text: unknown columns and members included.</summary>
+/// <param name="Key">Natural key within its kind.</param>
+public sealed record RawRecord(RecordKind Kind, string Key, string Json);
+
+/// <summary>What reading came to: the day, or why there is none.</summary>
+/// <param name="Remarks">Worth knowing, and no reason to refuse: people whom day.json does not name.</param>
+public sealed record DayReading(Day? Day, IReadOnlyList<Text.Finding> Findings, IReadOnlyList<Text.Finding> Remarks);

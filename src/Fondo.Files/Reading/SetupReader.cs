@@ -1,0 +1,195 @@
+using Fondo.Files.Text;
+
+namespace Fondo.Files.Reading;
+
+/// <summary>Reads day.json.</summary>
+internal static class SetupReader
+{
+    private static readonly Dictionary<string, RegisterKind> _registerKinds = new()
+    {
+        ["lane"] = RegisterKind.Lane,
+        ["self"] = RegisterKind.Self,
+        ["desk"] = RegisterKind.Desk,
+        ["online"] = RegisterKind.Online,
+    };
+
+    internal static readonly Dictionary<string, Role> Roles = new()
+    {
+        ["cashier"] = Role.Cashier,
+        ["supervisor"] = Role.Supervisor,
+        ["manager"] = Role.Manager,
+        ["auditor"] = Role.Auditor,
+    };
+
+    private static readonly Dictionary<string, ProofKind> _proofs = new()
+    {
+        ["count"] = ProofKind.Count,
+        ["batch"] = ProofKind.Batch,
+        ["ledger"] = ProofKind.Ledger,
+    };
+
+    private static readonly Dictionary<string, PriceProgrammeKind> _programmes = new()
+    {
+        ["none"] = PriceProgrammeKind.None,
+        ["surcharge"] = PriceProgrammeKind.Surcharge,
+        ["cash-discount"] = PriceProgrammeKind.CashDiscount,
+    };
+
+    private static readonly Dictionary<string, BenefitTax> _benefitTaxes = new()
+    {
+        ["taxable-first"] = BenefitTax.TaxableFirst,
+        ["pro-rata"] = BenefitTax.ProRata,
+    };
+
+    public static Setup? Read(JsonValue root, JsonPlace place, Findings findings)
+    {
+        var before = findings.All.Count;
+        if (!root.IsObject)
+        {
+            place.Report(root, "day.json", null, "expected an object");
+            return null;
+        }
+
+        var code = new JsonFields(root, "", place, Currency.Of("USD")).OptionalText("currency") ?? "";
+        var fields = new JsonFields(root, "", place, Currency.Of(code));
+        if (!Currency.IsCode(code))
+        {
+            fields.Fault("currency", code, "expected an ISO 4217 code, like USD");
+        }
+
+        if (fields.Integer("fondo") != 1)
+        {
+            fields.Fault("fondo", null, "expected 1, the version of these files");
+        }
+
+        var store = fields.Text("store");
+        if (!TradingDay.TryParse(fields.Text("tradingDay"), out var day))
+        {
+            fields.Fault("tradingDay", fields.OptionalText("tradingDay"), "expected a date, like 2026-11-21");
+        }
+
+        var zone = TimeZone(fields);
+        if (!TimeOnly.TryParseExact(fields.OptionalText("dayEndsAt") ?? "04:00", "HH:mm", out var endsAt))
+        {
+            fields.Fault("dayEndsAt", fields.OptionalText("dayEndsAt"), "expected a time of day, like 04:00");
+        }
+
+        var registers = Unique(fields.Objects("registers", required: true).Select(Register).ToList(), r => r.Id.Value, fields, "registers");
+        var terminals = fields.Objects("terminals").Select(t => Terminal(t, registers)).ToImmutableArray();
+        var people = Unique(fields.Objects("people").Select(Person).ToList(), p => p.Id.Value, fields, "people");
+        var tenders = Tenders(fields);
+        var policy = Policy(fields.Object("policy"), tenders);
+        return findings.All.Count > before
+            ? null
+            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy);
+    }
+
+    private static TimeZoneInfo TimeZone(JsonFields fields)
+    {
+        var id = fields.Text("timeZone");
+        if (TimeZoneInfo.TryFindSystemTimeZoneById(id, out var zone))
+        {
+            return zone;
+        }
+
+        fields.Fault("timeZone", id, "expected a time zone of the IANA database, like America/New_York");
+        return TimeZoneInfo.Utc;
+    }
+
+    private static Register Register(JsonFields f)
+    {
+        var id = f.Text("id");
+        return new(new(id), f.OptionalText("name") ?? id, f.Choice("kind", _registerKinds), f.OptionalAmount("float") ?? Money.Zero);
+    }
+
+    private static TerminalPlace Terminal(JsonFields f, ImmutableArray<Register> registers)
+    {
+        var register = new RegisterId(f.Text("register"));
+        if (registers.All(r => r.Id != register))
+        {
+            f.Fault("register", register.Value, "expected a register that day.json names");
+        }
+
+        return new(new(f.Text("id")), register, f.OptionalTime("from"), f.OptionalTime("until"));
+    }
+
+    private static Person Person(JsonFields f)
+    {
+        var id = f.Text("id");
+        return new(new(id), f.OptionalText("name") ?? id, f.Choice("role", Roles));
+    }
+
+    private static ImmutableArray<TenderKind> Tenders(JsonFields fields)
+    {
+        var all = TenderKind.Standard.ToList();
+        foreach (var f in fields.Objects("tenders"))
+        {
+            var id = new TenderId(f.Text("id"));
+            var at = all.FindIndex(t => t.Id == id);
+            var standard = at >= 0 ? all[at] : null;
+            var proof = f.Choice("proof", _proofs, standard?.Proof.ToString().ToLowerInvariant());
+            var tender = new TenderKind(id, f.OptionalText("name") ?? standard?.Name ?? id.Value, proof, standard?.GivesChange ?? false);
+            if (at >= 0)
+            {
+                all[at] = tender;
+            }
+            else
+            {
+                all.Add(tender);
+            }
+        }
+
+        return [.. all];
+    }
+
+    private static Policy Policy(JsonFields? f, ImmutableArray<TenderKind> tenders)
+    {
+        var otherwise = Core.Days.Policy.Default;
+        if (f is null)
+        {
+            return otherwise;
+        }
+
+        return new(
+            f.OptionalAmount("cashTolerance") ?? otherwise.CashTolerance,
+            f.OptionalAmount("approvalAbove") ?? otherwise.ApprovalAbove,
+            Programme(f.Object("priceProgramme"), tenders),
+            f.Choice("ebtTax", _benefitTaxes, "taxable-first"),
+            f.OptionalAmount("cashRounding") ?? otherwise.CashRounding,
+            TimeSpan.FromMinutes(f.Integer("matchMinutes", (int)otherwise.MatchWindow.TotalMinutes, 1440)),
+            TimeSpan.FromHours(f.Integer("disputeHours", (int)otherwise.DisputeTime.TotalHours, 10_000)));
+    }
+
+    private static PriceProgramme Programme(JsonFields? f, ImmutableArray<TenderKind> tenders)
+    {
+        if (f is null)
+        {
+            return PriceProgramme.None;
+        }
+
+        var kind = f.Choice("kind", _programmes, "none");
+        var rate = f.Number("rate", 0);
+        if (rate is < 0 or >= 1)
+        {
+            f.Fault("rate", f.OptionalText("rate"), "expected a rate from 0 to less than 1, like \"0.030\"");
+        }
+
+        ImmutableArray<TenderId> listed = [.. f.Texts("tenders").Select(t => new TenderId(t))];
+        foreach (var unknown in listed.Where(l => tenders.All(t => t.Id != l)))
+        {
+            f.Fault("tenders", unknown.Value, "expected tenders of the catalogue");
+        }
+
+        return new(kind, rate, listed);
+    }
+
+    private static ImmutableArray<T> Unique<T>(List<T> items, Func<T, string> id, JsonFields fields, string name)
+    {
+        foreach (var twice in items.GroupBy(id).Where(g => g.Count() > 1))
+        {
+            fields.Fault(name, twice.Key, "this id is given twice");
+        }
+
+        return [.. items];
+    }
+}

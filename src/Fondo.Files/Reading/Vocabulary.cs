@@ -1,0 +1,55 @@
+using System.Collections.Frozen;
+
+namespace Fondo.Files.Reading;
+
+/// <summary>The names that day.json gives: registers, terminals, tenders. Anything else in a file is refused.</summary>
+internal sealed class Vocabulary(Setup setup)
+{
+    private readonly FrozenDictionary<string, Register> _registers = setup.Registers.ToFrozenDictionary(r => r.Id.Value);
+    private readonly FrozenSet<string> _terminals = setup.Terminals.Select(t => t.Terminal.Value).ToFrozenSet();
+    private readonly FrozenDictionary<string, TenderKind> _tenders = setup.Tenders.ToFrozenDictionary(t => t.Id.Value);
+
+    public Setup Setup => setup;
+
+    public Register? Register(Fields f, string name)
+    {
+        var id = f.Text(name);
+        if (_registers.TryGetValue(id, out var register))
+        {
+            return register;
+        }
+
+        if (id.Length > 0)
+        {
+            f.Fault(name, id, "day.json names no such register");
+        }
+
+        return null;
+    }
+
+    public TerminalId? Terminal(Fields f, string name)
+    {
+        var id = f.OptionalText(name);
+        if (id is not null && !_terminals.Contains(id))
+        {
+            f.Fault(name, id, "day.json names no such terminal");
+        }
+
+        return id is null ? null : new TerminalId(id);
+    }
+
+    public TenderId Tender(Fields f, string name, ProofKind? proof = null)
+    {
+        var id = f.Text(name);
+        if (id.Length > 0 && !_tenders.ContainsKey(id))
+        {
+            f.Fault(name, id, "the catalogue has no such tender");
+        }
+        else if (proof is { } kind && id.Length > 0 && _tenders[id].Proof != kind)
+        {
+            f.Fault(name, id, $"expected a tender that is proved by {kind.ToString().ToLowerInvariant()}");
+        }
+
+        return new(id);
+    }
+}

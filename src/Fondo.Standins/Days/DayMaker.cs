@@ -1,0 +1,439 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Json.Nodes;
+
+namespace Fondo.Standins.Days;
+
+/// <summary>Plays one day of the demo store, ticket by ticket, with four troubles planted. The same seed, the same day.</summary>
+public sealed class DayMaker
+{
+    private readonly Random _random;
+    private readonly List<JsonObject> _events = [];
+    private readonly List<Row> _rows = [];
+    private readonly List<string> _ledger = [];
+    private readonly List<JsonObject> _counts = [];
+    private readonly List<Trouble> _troubles = [];
+    private readonly Dictionary<string, Till> _tills = [];
+    private int _tickets, _counter = 1000;
+
+    private sealed record Row(string Terminal, DateTimeOffset At, bool Refund, long Amount, long Cashback, string Brand, string Card, string Auth, string? Rrn, string Entry, string Benefit)
+    {
+        public string Terminal { get; set; } = Terminal;
+
+        public long Amount { get; set; } = Amount;
+    }
+
+    /// <summary>What really lies in a drawer as the day goes on.</summary>
+    private sealed class Till
+    {
+        public long Cash, Coupons;
+        public List<(string Number, long Amount)> Checks { get; } = [];
+    }
+
+    /// <summary>A card ticket that a trouble can happen to.</summary>
+    private sealed record Candidate(Scene.RegisterPlan Register, string? Drawer, JsonObject Event, JsonObject Tender, Row? Row, long Amount);
+
+    private readonly List<Candidate> _candidates = [];
+
+    private readonly Scene.RegisterPlan[] _registers;
+
+    private DayMaker(int seed, Scene.RegisterPlan[] registers) => (_random, _registers) = (new(seed), registers);
+
+    /// <summary>The demo store's day: nine registers, about 400 tickets.</summary>
+    public static MadeDay Make(int seed) => new DayMaker(seed, Scene.Registers).Play(seed);
+
+    /// <summary>The same store with more lanes and more to do: so many registers, about so many tickets.</summary>
+    public static MadeDay Make(int seed, int registers, int tickets) => new DayMaker(seed, Scene.Grown(registers, tickets)).Play(seed);
+
+    private MadeDay Play(int seed)
+    {
+        foreach (var register in _registers)
+        {
+            foreach (var session in register.Sessions)
+            {
+                PlaySession(register, session);
+            }
+        }
+
+        PlantTroubles();
+        var uncounted = CountDrawers("L4-A");
+        var files = new Dictionary<string, string>
+        {
+            ["day.json"] = DayJson(),
+            ["journal.jsonl"] = string.Concat(_events.OrderBy(e => (string)e["at"]!, StringComparer.Ordinal).Select(e => Write.Json(e) + "\n")),
+            ["ledger.csv"] = "tender,seq,at,register,type,amount,ref\n" + string.Concat(_ledger),
+            ["counts.json"] = "[\n" + string.Join(",\n", _counts.Select(Write.Json)) + "\n]\n",
+        };
+        (files["batches.csv"], files["batch-totals.csv"]) = Batches(700 + (Math.Abs(seed) % 100));
+        return new(files, _tickets, _troubles, uncounted);
+    }
+
+    private static DateTimeOffset At(double hour) =>
+        new DateTimeOffset(Scene.Date.ToDateTime(TimeOnly.MinValue), Scene.Offset).AddSeconds(Math.Round(hour * 3600));
+
+    private static double HourOf(JsonObject e) => (DateTimeOffset.Parse((string)e["at"]!, CultureInfo.InvariantCulture) - At(0)).TotalHours;
+
+    private JsonObject Event(Scene.RegisterPlan register, Scene.SessionPlan session, double hour, string kind)
+    {
+        var e = new JsonObject
+        {
+            ["id"] = $"{register.Id}-{++_counter:000000}",
+            ["register"] = register.Id,
+            ["drawer"] = session.Drawer,
+            ["cashier"] = session.Cashier,
+            ["at"] = Write.Time(At(hour)),
+            ["kind"] = kind,
+        };
+        _events.Add(e);
+        return e;
+    }
+
+    private void PlaySession(Scene.RegisterPlan register, Scene.SessionPlan session)
+    {
+        var till = session.Drawer is null ? new Till() : _tills[session.Drawer] = new Till { Cash = register.Float };
+        if (session.Drawer is not null)
+        {
+            Event(register, session, session.From - 0.05, "open")["amount"] = Write.Amount(register.Float);
+        }
+
+        var hours = session.Until - session.From;
+        var tickets = (int)Math.Round(register.Tickets * hours / register.Sessions.Sum(s => s.Until - s.From));
+        var times = Enumerable.Range(0, tickets).Select(_ => session.From + (_random.NextDouble() * (hours - 0.2))).Order().ToList();
+        var middle = times[tickets / 2];
+        for (var i = 0; i < tickets; i++)
+        {
+            if (i == tickets / 2 && session.Drawer is not null)
+            {
+                Interlude(register, session, till, middle - 0.01);
+            }
+
+            Sell(register, session, till, times[i]);
+        }
+
+        if (session.Drawer is not null)
+        {
+            Event(register, session, session.Until + 0.02, "close");
+        }
+    }
+
+    /// <summary>What happens beside the tickets: a drop, a no-sale, a hold taken up again.</summary>
+    private void Interlude(Scene.RegisterPlan register, Scene.SessionPlan session, Till till, double hour)
+    {
+        var drop = (till.Cash - register.Float) / 20_00 * 20_00;
+        if (drop >= 40_00)
+        {
+            var bag = $"B-{300 + _counts.Count}";
+            var e = Event(register, session, hour, "drop");
+            e["amount"] = Write.Amount(drop);
+            e["bag"] = bag;
+            till.Cash -= drop;
+            CountBag(bag, drop, hour);
+        }
+
+        if (_random.Next(2) == 0)
+        {
+            Event(register, session, hour + 0.002, "no-sale");
+        }
+
+        if (register.Kind == "lane")
+        {
+            var hold = Event(register, session, hour + 0.004, "hold");
+            hold["total"] = Write.Amount(_random.Next(500, 4000));
+            Event(register, session, hour + 0.006, "recall")["original"] = (string)hold["id"]!;
+        }
+    }
+
+    private void CountBag(string bag, long amount, double hour) => _counts.Add(new JsonObject
+    {
+        ["id"] = $"k-{_counts.Count + 1:00}",
+        ["kind"] = "drop",
+        ["bag"] = bag,
+        ["by"] = "p01",
+        ["witness"] = "p02",
+        ["at"] = Write.Time(At(hour + 0.5)),
+        ["attempt"] = 1,
+        ["cash"] = new JsonObject { ["20.00"] = (int)(amount / 20_00) },
+    });
+
+    private void Sell(Scene.RegisterPlan register, Scene.SessionPlan session, Till till, double hour)
+    {
+        _tickets++;
+        var lines = Enumerable.Range(0, 1 + _random.Next(1, 5)).Select(_ => Line(register)).ToList();
+        var food = register.Kind is "lane" or "self" && _random.Next(12) == 0 && lines.Any(l => l.Ebt);
+        if (food)
+        {
+            lines = [.. lines.Select(l => l.Ebt ? l with { Tax = 0 } : l)];
+        }
+
+        var e = Event(register, session, hour, "sale");
+        var subtotal = lines.Sum(l => l.Amount);
+        var tax = lines.Sum(l => l.Tax);
+        var total = subtotal + tax;
+        e["lines"] = new JsonArray([.. lines.Select(l => l.ToJson())]);
+        e["subtotal"] = Write.Amount(subtotal);
+        e["discount"] = "0.00";
+        e["tax"] = Write.Amount(tax);
+        e["fee"] = "0.00";
+        e["rounding"] = "0.00";
+        e["total"] = Write.Amount(total);
+        var tenders = new JsonArray();
+        e["tenders"] = tenders;
+        var left = total;
+        if (food)
+        {
+            var eligible = lines.Where(l => l.Ebt).Sum(l => l.Amount);
+            tenders.Add(Card(register, hour, "ebt-food", eligible, 0, "ebt", "food", out _));
+            left -= eligible;
+        }
+
+        if (left > 0)
+        {
+            Pay(register, session, till, hour, e, tenders, left);
+        }
+    }
+
+    private void Pay(Scene.RegisterPlan register, Scene.SessionPlan session, Till till, double hour, JsonObject e, JsonArray tenders, long left)
+    {
+        var pick = register.Kind == "online" ? 999 : _random.Next(100);
+        if (pick is >= 94 and < 97 && register.Kind == "lane" && left > 2_00)
+        {
+            tenders.Add(new JsonObject { ["type"] = "coupon", ["amount"] = "1.00" });
+            till.Coupons += 1_00;
+            left -= 1_00;
+            pick = 0;
+        }
+
+        if (pick < 30)
+        {
+            var handed = Handed(left);
+            tenders.Add(new JsonObject { ["type"] = "cash", ["amount"] = Write.Amount(handed), ["change"] = Write.Amount(handed - left) });
+            till.Cash += left;
+            _candidates.Add(new(register, session.Drawer, e, (JsonObject)tenders[^1]!, null, left));
+        }
+        else if (pick is >= 88 and < 91 && register.Kind is "lane" or "desk")
+        {
+            var number = _random.Next(300, 4000).ToString(CultureInfo.InvariantCulture);
+            tenders.Add(new JsonObject { ["type"] = "check", ["amount"] = Write.Amount(left), ["number"] = number, ["name"] = "R. Pell" });
+            till.Checks.Add((number, left));
+        }
+        else if (pick is >= 91 and < 94)
+        {
+            var reference = _random.Next(1000, 9999).ToString(CultureInfo.InvariantCulture);
+            tenders.Add(new JsonObject { ["type"] = "gift-card", ["amount"] = Write.Amount(left), ["ref"] = reference });
+            _ledger.Add($"gift-card,{_ledger.Count + 1},{Write.Time(At(hour))},{register.Id},sale,{Write.Amount(left)},{reference}\n");
+        }
+        else
+        {
+            var debit = pick is >= 60 and < 88;
+            var type = register.Kind == "online" ? "online" : debit ? "debit" : "credit";
+            var cashback = debit && register.Kind == "lane" && _random.Next(15) == 0 && till.Cash > 150_00 ? 20_00 : 0;
+            tenders.Add(Card(register, hour, type, left + cashback, cashback, debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
+            till.Cash -= cashback;
+            if (type == "credit")
+            {
+                _candidates.Add(new(register, session.Drawer, e, (JsonObject)tenders[^1]!, row, left));
+            }
+        }
+    }
+
+    private JsonObject Card(Scene.RegisterPlan register, double hour, string type, long amount, long cashback, string brand, string benefit, out Row row)
+    {
+        var unconnected = register.Id == "BK";
+        row = new(
+            register.Terminal, At(hour).AddSeconds(_random.Next(2, 30)), false, amount, cashback, brand,
+            _random.Next(10_000).ToString("0000", CultureInfo.InvariantCulture), _random.Next(1_000_000).ToString("000000", CultureInfo.InvariantCulture),
+            unconnected ? null : $"6325{(int)hour:00}{_rows.Count + 1:000000}",
+            register.Kind == "online" ? "online" : unconnected ? "keyed" : _random.Next(3) == 0 ? "tap" : "chip", benefit);
+        _rows.Add(row);
+        var tender = new JsonObject { ["type"] = type, ["amount"] = Write.Amount(amount) };
+        if (cashback > 0)
+        {
+            tender["cashback"] = Write.Amount(cashback);
+        }
+
+        tender["terminal"] = register.Terminal;
+        tender["brand"] = brand;
+        tender["card"] = row.Card;
+        tender["auth"] = row.Auth;
+        tender["rrn"] = row.Rrn;
+        tender["entry"] = row.Entry;
+        return tender;
+    }
+
+    private sealed record TicketLine(Scene.Good Good, string Quantity, long Amount, long Tax, bool Ebt)
+    {
+        public JsonObject ToJson() => new()
+        {
+            ["sku"] = Good.Sku,
+            ["name"] = Good.Name,
+            ["qty"] = Quantity,
+            ["amount"] = Write.Amount(Amount),
+            ["tax"] = Write.Amount(Tax),
+            ["taxRate"] = (Good.TaxRate / 10_000m).ToString("0.00", CultureInfo.InvariantCulture),
+            ["ebt"] = Ebt,
+        };
+    }
+
+    private TicketLine Line(Scene.RegisterPlan register)
+    {
+        var goods = register.Id switch { "GY" => Scene.Goods[6..12], "BK" => [Scene.Goods[0], Scene.Goods[5], Scene.Goods[12]], _ => Scene.Goods };
+        var good = goods[_random.Next(goods.Length)];
+        var thousandths = good.ByWeight ? _random.Next(300, 3000) : 1000 * (1 + (_random.Next(4) == 0 ? 1 : 0));
+        var amount = (long)Math.Round(good.Price * thousandths / 1000m, MidpointRounding.AwayFromZero);
+        var tax = (long)Math.Round(amount * good.TaxRate / 10_000m, MidpointRounding.AwayFromZero);
+        var quantity = good.ByWeight ? (thousandths / 1000m).ToString("0.000", CultureInfo.InvariantCulture) : (thousandths / 1000).ToString(CultureInfo.InvariantCulture);
+        return new(good, quantity, amount, tax, good.Ebt);
+    }
+
+    private long Handed(long due)
+    {
+        long[] notes = [1_00, 5_00, 10_00, 20_00, 50_00];
+        var note = notes[_random.Next(notes.Length)];
+        return _random.Next(6) == 0 ? due : (due + note - 1) / note * note;
+    }
+
+    private Candidate Take(string register, bool card, Func<Candidate, bool>? where = null)
+    {
+        var fitting = _candidates.Where(c => c.Register.Id == register && c.Row is not null == card && c.Amount > 8_00 && (where is null || where(c))).ToList();
+        var chosen = fitting[_random.Next(fitting.Count)];
+        _candidates.Remove(chosen);
+        return chosen;
+    }
+
+    private void PlantTroubles()
+    {
+        // Rung as cash, paid by card.
+        var swap = Take("L1", card: false, c => c.Drawer == "L1-A");
+        var run = Card(swap.Register, HourOf(swap.Event), "credit", swap.Amount, 0, "heron", "", out var swapped);
+        _tills[swap.Drawer!].Cash -= swap.Amount;
+        _troubles.Add(new("tender-swap", [(string)swap.Event["id"]!, (string)run["rrn"]!], [("L1", "L1-A", "cash", -swap.Amount), ("L1", null, "credit", swapped.Amount)]));
+
+        // A bag in the safe that nobody recorded.
+        var bag = $"B-{300 + _counts.Count}";
+        CountBag(bag, 300_00, 18.2);
+        _tills["L2-A"].Cash -= 300_00;
+        _tills["L2-A"].Cash += TopUp("L2-A", 400_00);
+        _troubles.Add(new("drop-not-recorded", [bag], [("L2", "L2-A", "cash", -300_00)]));
+
+        // Run on the neighbour's terminal.
+        var strayed = Take("L2", card: true);
+        strayed.Row!.Terminal = "T-03";
+        _troubles.Add(new("wrong-terminal", [(string)strayed.Event["id"]!], [("L2", null, "credit", -strayed.Amount), ("L3", null, "credit", strayed.Amount)]));
+
+        // Two neighbouring digits exchanged where amounts are typed by hand.
+        var keyed = Take("BK", card: true, c => c.Amount / 1000 % 10 != 0 && c.Amount / 100 % 10 != 0 && Transposed(c.Amount) != c.Amount);
+        keyed.Row!.Amount = Transposed(keyed.Amount);
+        _troubles.Add(new("amount-keyed", [(string)keyed.Event["id"]!], [("BK", null, "credit", keyed.Row.Amount - keyed.Amount)]));
+    }
+
+    /// <summary>A loan from the safe in the morning, so that a drawer can have held what was taken out of it.</summary>
+    private long TopUp(string drawer, long amount)
+    {
+        var register = _registers.Single(r => r.Sessions.Any(s => s.Drawer == drawer));
+        Event(register, register.Sessions.Single(s => s.Drawer == drawer), 11.5, "loan")["amount"] = Write.Amount(amount);
+        return amount;
+    }
+
+    /// <summary>The two digits before the point exchanged.</summary>
+    private static long Transposed(long amount) => (amount / 10_000 * 10_000) + (amount / 100 % 10 * 1000) + (amount / 1000 % 10 * 100) + (amount % 100);
+
+    private DrawerContent CountDrawers(string uncounted)
+    {
+        DrawerContent? left = null;
+        foreach (var (drawer, till) in _tills)
+        {
+            var content = new DrawerContent(drawer, PiecesOf(till.Cash), till.Checks, till.Coupons);
+            if (drawer == uncounted)
+            {
+                left = content;
+                continue;
+            }
+
+            var session = _registers.SelectMany(r => r.Sessions).Single(s => s.Drawer == drawer);
+            var count = new JsonObject
+            {
+                ["id"] = $"k-{_counts.Count + 1:00}",
+                ["kind"] = "closing",
+                ["drawer"] = drawer,
+                ["by"] = session.Cashier,
+                ["witness"] = session.Cashier == "p01" ? "p02" : "p01",
+                ["at"] = Write.Time(At(session.Until + 0.25)),
+                ["attempt"] = 1,
+                ["cash"] = new JsonObject([.. content.Pieces.Select(p => KeyValuePair.Create<string, JsonNode?>(Write.Amount(p.Key), p.Value))]),
+            };
+            if (till.Checks.Count > 0)
+            {
+                count["checks"] = new JsonArray([.. till.Checks.Select(c => new JsonObject { ["number"] = c.Number, ["amount"] = Write.Amount(c.Amount) })]);
+            }
+
+            if (till.Coupons > 0)
+            {
+                count["stubs"] = new JsonObject { ["coupon"] = Write.Amount(till.Coupons) };
+            }
+
+            _counts.Add(count);
+        }
+
+        return left!;
+    }
+
+    /// <summary>A likely mixture of notes and coins worth exactly this much.</summary>
+    private SortedDictionary<long, int> PiecesOf(long cash)
+    {
+        var pieces = new SortedDictionary<long, int>(Comparer<long>.Create((a, b) => b.CompareTo(a)));
+        (long Worth, double Share)[] likely = [(100_00, 0.1), (50_00, 0.2), (20_00, 0.8), (10_00, 0.6), (5_00, 0.7), (1_00, 0.85), (25, 0.8), (10, 0.7), (5, 0.8), (1, 1)];
+        foreach (var (worth, share) in likely)
+        {
+            var number = (int)(cash / worth * (worth == 1 ? 1 : share * (0.7 + (0.3 * _random.NextDouble()))));
+            if (number > 0)
+            {
+                pieces[worth] = number;
+                cash -= number * worth;
+            }
+        }
+
+        return pieces;
+    }
+
+    private (string Rows, string Totals) Batches(int first)
+    {
+        var rows = new StringBuilder("terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n");
+        var totals = new StringBuilder("terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n");
+        foreach (var terminal in _rows.GroupBy(r => r.Terminal).OrderBy(g => g.Key, StringComparer.Ordinal))
+        {
+            var batch = first++;
+            var sequence = 0;
+            foreach (var r in terminal.OrderBy(r => r.At).ThenBy(r => r.Auth, StringComparer.Ordinal))
+            {
+                rows.Append(CultureInfo.InvariantCulture, $"{r.Terminal},{batch},{++sequence},{Write.Time(r.At)},{(r.Refund ? "refund" : "sale")},{Write.Amount(r.Amount)},0.00,{Write.Amount(r.Cashback)},{r.Brand},{r.Card},{r.Auth},{r.Rrn},{r.Entry},{r.Benefit}\n");
+            }
+
+            totals.Append(CultureInfo.InvariantCulture, $"{terminal.Key},{batch},{Write.Time(At(21.5))},{terminal.Count(r => !r.Refund)},{Write.Amount(terminal.Where(r => !r.Refund).Sum(r => r.Amount))},{terminal.Count(r => r.Refund)},{Write.Amount(terminal.Where(r => r.Refund).Sum(r => r.Amount))}\n");
+        }
+
+        return (rows.ToString(), totals.ToString());
+    }
+
+    private string DayJson() => Write.Json(new JsonObject
+    {
+        ["fondo"] = 1,
+        ["store"] = Scene.Store,
+        ["tradingDay"] = Scene.Date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+        ["currency"] = "USD",
+        ["timeZone"] = Scene.TimeZone,
+        ["dayEndsAt"] = "04:00",
+        ["registers"] = new JsonArray([.. _registers.Select(r => new JsonObject { ["id"] = r.Id, ["name"] = r.Name, ["kind"] = r.Kind, ["float"] = Write.Amount(r.Float) })]),
+        ["terminals"] = new JsonArray([.. _registers.Select(r => new JsonObject { ["id"] = r.Terminal, ["register"] = r.Id })]),
+        ["people"] = new JsonArray([.. Scene.People.Select(p => new JsonObject { ["id"] = p.Id, ["name"] = p.Name, ["role"] = p.Role })]),
+        ["tenders"] = new JsonArray(),
+        ["policy"] = new JsonObject
+        {
+            ["cashTolerance"] = "2.00",
+            ["approvalAbove"] = "20.00",
+            ["ebtTax"] = "taxable-first",
+            ["cashRounding"] = "0.01",
+            ["matchMinutes"] = 15,
+            ["disputeHours"] = 48,
+        },
+    }) + "\n";
+}

@@ -1,0 +1,190 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Text.Json.Nodes;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+using Fondo.Files.Reading;
+using Fondo.Files.Text;
+using Fondo.Store.Intake;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Days;
+
+/// <summary>What a person has typed into a count, as typed.</summary>
+/// <param name="Pieces">By denomination in minor units.</param>
+/// <param name="Stubs">By tender id.</param>
+public sealed record TypedCount(Dictionary<long, string> Pieces, List<TypedCheck> Checks, Dictionary<string, string> Stubs)
+{
+    public static TypedCount Empty => new([], [], []);
+}
+
+public sealed record TypedCheck(string Number, string Amount);
+
+/// <summary>Where an objection belongs on the sheet: a denomination, a check, a stub; null for the whole.</summary>
+public sealed record CountObjection(string? Field, string Sentence);
+
+/// <summary>Counts a drawer: drafts as one types, and the handing in.</summary>
+public sealed class Counting(StoreContext db, DayStore days, DayLock guard, TimeProvider clock)
+{
+    public async Task<TypedCount?> Draft(DateOnly day, DrawerId drawer) =>
+        await db.CountDrafts.AsNoTracking().SingleOrDefaultAsync(d => d.Day == day && d.Drawer == drawer.Value) is { } draft
+            ? JsonSerializer.Deserialize<TypedCount>(draft.Json)
+            : null;
+
+    /// <param name="attempt">What is being typed; a draft that arrives after its hand-in is not kept.</param>
+    public Task<Outcome> SaveDraft(DateOnly day, DrawerId drawer, int attempt, TypedCount typed) => guard.Write(day, async () =>
+    {
+        if ((await days.View(day))!.CountsOf(drawer) is [.., var last] && attempt <= last.Attempt)
+        {
+            return Outcome.Refused("This count was handed in already.");
+        }
+
+        var json = JsonSerializer.Serialize(typed);
+        if (CardNumbers.Contains(json))
+        {
+            return Outcome.Refused("A full card number was typed. It was not saved; write the last four digits at most.");
+        }
+
+        if (await db.CountDrafts.SingleOrDefaultAsync(d => d.Day == day && d.Drawer == drawer.Value) is { } draft)
+        {
+            draft.Json = json;
+            draft.SavedAt = clock.GetUtcNow();
+        }
+        else
+        {
+            db.CountDrafts.Add(new() { Day = day, Drawer = drawer.Value, Json = json, SavedAt = clock.GetUtcNow() });
+        }
+
+        return Outcome.Done;
+    });
+
+    /// <summary>Hands the count in as the next attempt. The same <paramref name="form"/> twice is one count.</summary>
+    /// <param name="attempt">The attempt that the person saw; another one may have been handed in meanwhile.</param>
+    public async Task<IReadOnlyList<CountObjection>> HandIn(DateOnly day, DrawerId drawer, Guid form, int attempt, TypedCount typed, string? reason, Person by, DateTimeOffset at)
+    {
+        List<CountObjection> objections = [];
+        var outcome = await guard.Write(day, async () =>
+        {
+            var key = $"c-{form:N}";
+            if (await db.Records.AnyAsync(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key))
+            {
+                return Outcome.Done;
+            }
+
+            var view = (await days.View(day))!;
+            var counts = view.CountsOf(drawer);
+            var next = counts.Count == 0 ? 1 : counts[^1].Attempt + 1;
+            if (next != attempt)
+            {
+                return Outcome.Refused($"Attempt {attempt} was handed in meanwhile by {view.Setup.NameOf(counts[^1].By)}. Nothing was changed; look at it first.");
+            }
+
+            var session = view.Reconciliation.Sessions.Single(s => s.Drawer == drawer);
+            if (Recount.IsCorrection(counts.Count, view.Bridges[new(session.Register, drawer, TenderId.Cash)].Cell))
+            {
+                if (by.Role is not (Role.Supervisor or Role.Manager))
+                {
+                    return Outcome.Refused("The count is handed in. Only a supervisor or a manager corrects it.");
+                }
+
+                if (string.IsNullOrWhiteSpace(reason))
+                {
+                    objections.Add(new("reason", "Say why the count is corrected: both attempts are kept."));
+                }
+            }
+
+            var json = ToJson(key, drawer, attempt, typed, by, at, view.Setup, objections);
+            if (objections.Count > 0)
+            {
+                return Outcome.Refused("");
+            }
+
+            await new RecordWriter(db).Append(day, [new(RecordKind.Count, key, json)], by.Id.Value, clock.GetUtcNow(), string.IsNullOrWhiteSpace(reason) ? null : reason.Trim());
+            await db.CountDrafts.Where(d => d.Day == day && d.Drawer == drawer.Value).ExecuteDeleteAsync();
+            await guard.Revise(day);
+            return Outcome.Done;
+        });
+        return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];
+    }
+
+    private static string ToJson(string key, DrawerId drawer, int attempt, TypedCount typed, Person by, DateTimeOffset at, Setup setup, List<CountObjection> objections)
+    {
+        var cash = new JsonObject();
+        foreach (var denomination in Denominations.Of(setup.Currency))
+        {
+            var minor = denomination.Worth.Minor;
+            var (pieces, objection) = CountSheet.Pieces(typed.Pieces.GetValueOrDefault(minor));
+            if (objection is not null)
+            {
+                objections.Add(new($"p{minor}", objection));
+            }
+            else if (pieces > 0)
+            {
+                cash[setup.Currency.Format(denomination.Worth)] = pieces;
+            }
+        }
+
+        var checks = new JsonArray();
+        for (var i = 0; i < typed.Checks.Count; i++)
+        {
+            var (number, amount) = (typed.Checks[i].Number.Trim(), typed.Checks[i].Amount.Trim());
+            if (number.Length == 0 && amount.Length == 0)
+            {
+                continue;
+            }
+
+            if (Amount(amount, setup.Currency) is not { } worth || worth.Sign <= 0)
+            {
+                objections.Add(new($"c{i}", $"Check {(number.Length > 0 ? number : "without number")}: type its amount, like {setup.Currency.Format(new(5820))}."));
+            }
+            else if (CardNumbers.Contains(number))
+            {
+                objections.Add(new($"c{i}", "This looks like a full card number. It was not saved."));
+            }
+            else
+            {
+                checks.Add(new JsonObject { ["number"] = number, ["amount"] = setup.Currency.Format(worth) });
+            }
+        }
+
+        var stubs = new JsonObject();
+        foreach (var (tender, text) in typed.Stubs.Where(s => s.Value.Trim().Length > 0))
+        {
+            if (setup.Find(new TenderId(tender)) is not { Proof: Core.Days.ProofKind.Count } || Amount(text, setup.Currency) is not { } worth || worth.Sign < 0)
+            {
+                objections.Add(new($"s{tender}", $"{setup.NameOf(new TenderId(tender))}: type an amount, like {setup.Currency.Format(new(350))}."));
+            }
+            else
+            {
+                stubs[tender] = setup.Currency.Format(worth);
+            }
+        }
+
+        return new JsonObject
+        {
+            ["id"] = key,
+            ["kind"] = "closing",
+            ["drawer"] = drawer.Value,
+            ["by"] = by.Id.Value,
+            ["at"] = IsoTime.Format(at),
+            ["attempt"] = attempt,
+            ["cash"] = cash,
+            ["checks"] = checks,
+            ["stubs"] = stubs,
+        }.ToJsonString();
+    }
+
+    /// <summary>An amount as people type it: <c>58.2</c>, <c>58.20</c>, <c>58</c>, <c>1,058.20</c>.</summary>
+    public static Money? Amount(string? typed, Currency currency)
+    {
+        var text = typed?.Trim().Replace(",", "", StringComparison.Ordinal).Replace('−', '-').TrimStart('+') ?? "";
+        return text.Length is > 0 and <= 15
+            && decimal.TryParse(text, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value)
+            && decimal.Round(value, currency.MinorDigits) == value && Math.Abs(value) < Currency.LargestMinor / currency.Unit
+            ? new Money((long)(value * currency.Unit))
+            : null;
+    }
+}

@@ -1,0 +1,25 @@
+using System.Collections.Concurrent;
+using Fondo.Core.Days;
+
+namespace Fondo.Store.Days;
+
+/// <summary>Reconciliations under their day and revision. A reconciliation is a pure function of its revision, so none here is ever stale.</summary>
+public sealed class DayCache
+{
+    private const int MostDays = 6;
+
+    private readonly ConcurrentDictionary<DateOnly, (int Revision, Reconciliation Result)> _known = [];
+
+    public Reconciliation? Find(DateOnly day, int revision) =>
+        _known.TryGetValue(day, out var known) && known.Revision == revision ? known.Result : null;
+
+    public void Keep(DateOnly day, int revision, Reconciliation result)
+    {
+        if (_known.Count >= MostDays && !_known.ContainsKey(day))
+        {
+            _known.TryRemove(_known.Keys.Min(), out _);
+        }
+
+        _known[day] = (revision, result);
+    }
+}

@@ -1,0 +1,87 @@
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Files.Reading;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Days;
+
+/// <summary>A day in the list of days.</summary>
+public sealed record DayListing(DateOnly Date, string Store, int? CloseNumber);
+
+/// <summary>Reads days: puts a <see cref="Day"/> together from its records and everything said about it since.</summary>
+public sealed class DayStore(StoreContext db, DayCache cache)
+{
+    public async Task<IReadOnlyList<DayListing>> List() =>
+        await db.Days.OrderByDescending(d => d.Date)
+            .Select(d => new DayListing(d.Date, d.Store, db.Closes.Where(c => c.Day == d.Date).Select(c => (int?)c.Number).FirstOrDefault()))
+            .ToListAsync();
+
+    /// <summary>The day as it stands; null when nothing was taken in for that date. Three reads when warm.</summary>
+    public async Task<DayView?> View(DateOnly date)
+    {
+        var found = await db.Days.AsNoTracking().Where(d => d.Date == date)
+            .Select(d => new { Day = d, Close = db.Closes.FirstOrDefault(c => c.Day == d.Date) })
+            .SingleOrDefaultAsync();
+        if (found is null)
+        {
+            return null;
+        }
+
+        var result = cache.Find(date, found.Day.Revision);
+        if (result is null)
+        {
+            result = await Reconcile(found.Day);
+            cache.Keep(date, found.Day.Revision, result);
+        }
+
+        var entries = await db.Entries.AsNoTracking().AsSingleQuery().Where(e => e.Day == date)
+            .Include(e => e.Postings).Include(e => e.Approval).OrderBy(e => e.At).ToListAsync();
+        var excuses = await db.Excuses.AsNoTracking().Where(e => e.Day == date).ToListAsync();
+        return new(
+            result,
+            [.. entries.Select(ToEntry)],
+            [.. excuses.Select(e => new Excuse(e.Gate, e.Item, e.Reason, new(e.By), e.At))],
+            found.Close is { } c ? new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash) : null);
+    }
+
+    public async Task<IReadOnlyList<FrozenClose>> Closes() =>
+        await db.Closes.OrderBy(c => c.Number).Select(c => new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash)).ToListAsync();
+
+    /// <summary>Why later attempts replaced earlier counts, by count id.</summary>
+    public async Task<IReadOnlyDictionary<string, string>> CountReasons(DateOnly date) =>
+        await db.Records.Where(r => r.Day == date && r.Kind == RecordKind.Count && r.Reason != null).ToDictionaryAsync(r => r.Key, r => r.Reason!);
+
+    /// <summary>The records of a day in the order in which a builder takes them.</summary>
+    internal IAsyncEnumerable<RawRecord> Records(DateOnly date) =>
+        db.Records.AsNoTracking().Where(r => r.Day == date).OrderBy(r => r.Kind).ThenBy(r => r.Id)
+            .Select(r => new RawRecord(r.Kind, r.Key, r.Json)).AsAsyncEnumerable();
+
+    private async Task<Reconciliation> Reconcile(DayRow row)
+    {
+        var builder = new DayBuilder();
+        builder.Mark(row.HasRows, row.HasLedger);
+        await foreach (var record in Records(row.Date))
+        {
+            builder.Take(record);
+        }
+
+        var reading = builder.Build();
+        return Reconciliation.Of(reading.Day ?? throw new InvalidOperationException($"The records of {row.Date} no longer read: {reading.Findings[0]}"));
+    }
+
+    private static Entry ToEntry(EntryRow row) => new(
+        row.Id,
+        row.Kind,
+        [.. row.Postings.OrderBy(p => p.Place).Select(p => new Posting(
+            new(p.Register is null ? null : new RegisterId(p.Register), p.Drawer is null ? null : new DrawerId(p.Drawer), new(p.Tender)), p.Amount))],
+        row.Reason,
+        new(row.By),
+        row.At,
+        [.. row.Evidence.Split('\n', StringSplitOptions.RemoveEmptyEntries)],
+        row.Reverses,
+        row.NeedsApproval,
+        row.Approval is { } a ? new PersonId(a.By) : null);
+}

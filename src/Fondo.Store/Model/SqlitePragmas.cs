@@ -1,0 +1,24 @@
+using System.Data.Common;
+using Microsoft.EntityFrameworkCore.Diagnostics;
+
+namespace Fondo.Store.Model;
+
+/// <summary>Write-ahead log, and every commit on the disk before it is answered: money is not to be lost with the power.</summary>
+public sealed class SqlitePragmas : DbConnectionInterceptor
+{
+    private const string Pragmas = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA busy_timeout=5000; PRAGMA temp_store=MEMORY; PRAGMA cache_size=-20000;";
+
+    public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
+    {
+        using var command = connection.CreateCommand();
+        command.CommandText = Pragmas;
+        command.ExecuteNonQuery();
+    }
+
+    public override async Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
+    {
+        await using var command = connection.CreateCommand();
+        command.CommandText = Pragmas;
+        await command.ExecuteNonQueryAsync(cancellationToken);
+    }
+}

@@ -1,0 +1,58 @@
+using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+
+namespace Fondo.Store.Model;
+
+public sealed class StoreContext(DbContextOptions<StoreContext> options) : IdentityUserContext<StorePerson>(options)
+{
+    public DbSet<DayRow> Days => Set<DayRow>();
+
+    public DbSet<RecordRow> Records => Set<RecordRow>();
+
+    public DbSet<CountDraft> CountDrafts => Set<CountDraft>();
+
+    public DbSet<EntryRow> Entries => Set<EntryRow>();
+
+    public DbSet<ExcuseRow> Excuses => Set<ExcuseRow>();
+
+    public DbSet<CloseRow> Closes => Set<CloseRow>();
+
+    public static void Configure(DbContextOptionsBuilder options, string connection) =>
+        options.UseSqlite(connection).AddInterceptors(new SqlitePragmas());
+
+    protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder) =>
+        configurationBuilder.Properties<DateTimeOffset>().HaveConversion<UtcTicks>();
+
+    protected override void OnModelCreating(ModelBuilder builder)
+    {
+        base.OnModelCreating(builder);
+        builder.Entity<DayRow>().HasKey(d => d.Date);
+        builder.Entity<RecordRow>().HasIndex(r => new { r.Day, r.Kind, r.Key }).IsUnique();
+        builder.Entity<CountDraft>().HasKey(d => new { d.Day, d.Drawer });
+        builder.Entity<EntryRow>(e =>
+        {
+            e.HasIndex(x => x.Day);
+            e.HasIndex(x => x.Reverses).IsUnique();
+            e.HasMany(x => x.Postings).WithOne().HasForeignKey(p => p.EntryId);
+            e.HasOne(x => x.Approval).WithOne().HasForeignKey<ApprovalRow>(a => a.EntryId);
+        });
+        builder.Entity<PostingRow>(e =>
+        {
+            e.HasKey(p => new { p.EntryId, p.Place });
+            e.ComplexProperty(p => p.Amount, a => a.Property(m => m.Minor).HasColumnName("Amount"));
+        });
+        builder.Entity<ApprovalRow>().HasKey(a => a.EntryId);
+        builder.Entity<ExcuseRow>().HasKey(x => new { x.Day, x.Gate, x.Item });
+        builder.Entity<CloseRow>(e =>
+        {
+            e.HasKey(c => c.Number);
+            e.Property(c => c.Number).ValueGeneratedNever();
+            e.HasIndex(c => c.Day).IsUnique();
+        });
+        builder.Entity<StorePerson>().HasIndex(p => p.PersonId).IsUnique();
+    }
+}
+
+/// <summary>Times as UTC ticks: sortable and comparable in the database.</summary>
+public sealed class UtcTicks() : ValueConverter<DateTimeOffset, long>(at => at.UtcTicks, ticks => new DateTimeOffset(ticks, TimeSpan.Zero));

@@ -1,0 +1,21 @@
+using Fondo.Store.Days;
+using Fondo.Store.Intake;
+using Fondo.Store.Model;
+using Fondo.Store.People;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Fondo.Store;
+
+public static class StoreServices
+{
+    /// <summary>Everything of the store, on the SQLite database that the connection names.</summary>
+    public static IServiceCollection AddFondoStore(this IServiceCollection services, string connection)
+    {
+        services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
+        services.AddSingleton<DayCache>();
+        services.AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>();
+        services.AddScoped<PinSignIn>().AddScoped<PeopleRegister>();
+        services.AddIdentityCore<StorePerson>(o => o.User.RequireUniqueEmail = false).AddEntityFrameworkStores<StoreContext>();
+        return services;
+    }
+}

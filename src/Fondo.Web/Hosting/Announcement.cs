@@ -1,0 +1,35 @@
+using Fondo.Store.People;
+using Microsoft.AspNetCore.Hosting.Server;
+using Microsoft.AspNetCore.Hosting.Server.Features;
+
+namespace Fondo.Web.Hosting;
+
+/// <summary>What the console says once the application answers.</summary>
+internal static class Announcement
+{
+    public static void Print(WebApplication app, RunOptions options)
+    {
+        var address = app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()?.Addresses.FirstOrDefault();
+        if (address is null)
+        {
+            return;
+        }
+
+        Console.WriteLine();
+        Console.WriteLine($"Fondo is ready at {address}");
+        if (options.IsDemo)
+        {
+            Demo.Print(Console.Out);
+        }
+        else
+        {
+            using var scope = app.Services.CreateScope();
+            if (scope.ServiceProvider.GetRequiredService<PeopleRegister>().IsEmpty().GetAwaiter().GetResult())
+            {
+                Console.WriteLine($"First start: open the address and set up the first supervisor with the code {app.Services.GetRequiredService<SetUpCode>().Value}");
+            }
+        }
+
+        Console.WriteLine("Ctrl-C ends it.");
+    }
+}

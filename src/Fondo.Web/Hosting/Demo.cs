@@ -1,0 +1,62 @@
+using System.Text;
+using Fondo.Core.Days;
+using Fondo.Standins.Days;
+using Fondo.Store.Intake;
+using Fondo.Store.People;
+
+namespace Fondo.Web.Hosting;
+
+/// <summary>The demo: an invented store on a Saturday evening, with people to sign in as.</summary>
+internal static class Demo
+{
+    public const int Seed = 21;
+
+    public static readonly DateTimeOffset Evening = new(2026, 11, 21, 21, 42, 0, TimeSpan.FromHours(-5));
+
+    private static readonly (string Id, string Name, Role Role, string Pin)[] _people =
+    [
+        ("p01", "Odile Marchetti", Role.Supervisor, "2580"),
+        ("p02", "Tamsin Okafor", Role.Manager, "7410"),
+        ("p15", "Esme Whitlock", Role.Cashier, "1590"),
+        ("p11", "Ansel Ruiz", Role.Cashier, "3571"),
+        ("p21", "Gil Abernathy", Role.Auditor, "9631"),
+    ];
+
+    /// <summary>Makes what is missing; what is there already stays as it was left.</summary>
+    public static async Task Prepare(IServiceProvider services)
+    {
+        var people = services.GetRequiredService<PeopleRegister>();
+        if (!await people.IsEmpty())
+        {
+            return;
+        }
+
+        foreach (var (id, name, role, pin) in _people)
+        {
+            await people.Save(new(new(id), name, role), pin, by: null);
+        }
+
+        var made = DayMaker.Make(Seed);
+        var files = made.Files.Select(f => new OfferedFile(f.Key, () => new MemoryStream(Encoding.UTF8.GetBytes(f.Value)))).ToList();
+        var taken = await services.GetRequiredService<DayIntake>().Take(files, null, "p01");
+        if (!taken.IsTaken)
+        {
+            throw new InvalidOperationException($"The demo day was refused: {taken.Objection ?? taken.Findings[0].ToString()}");
+        }
+    }
+
+    public static void Print(TextWriter to)
+    {
+        to.WriteLine("Sign in as:");
+        foreach (var (_, name, role, pin) in _people)
+        {
+            to.WriteLine($"  {name,-16} {role.ToString().ToLowerInvariant(),-11} PIN {pin}");
+        }
+
+        var drawer = DayMaker.Make(Seed).Uncounted;
+        to.WriteLine($"Drawer {drawer.Drawer} waits for its count. It holds "
+            + string.Join(", ", drawer.Pieces.Select(p => $"{p.Value} × {p.Key / 100}.{p.Key % 100:00}"))
+            + string.Concat(drawer.Checks.Select(c => $"; check {c.Number} of {c.Amount / 100}.{c.Amount % 100:00}"))
+            + (drawer.Coupons > 0 ? $"; coupons {drawer.Coupons / 100}.{drawer.Coupons % 100:00}" : ""));
+    }
+}

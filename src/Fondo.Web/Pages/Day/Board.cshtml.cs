@@ -1,0 +1,111 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Store.Days;
+using Fondo.Web.Hosting;
+using Fondo.Web.Text;
+using Microsoft.AspNetCore.Authorization;
+
+namespace Fondo.Web.Pages.Day;
+
+/// <summary>Registers and drawer sessions by tenders: what proves, what is off, what waits, and where to look first.</summary>
+[Authorize(Policies.Read)]
+public sealed class BoardModel(DayStore days) : DayPage(days)
+{
+    private const int DenseFrom = 13;
+
+    protected override string Place => "resolve";
+
+    /// <param name="Name">Null on the further drawer sessions of a register.</param>
+    public sealed record Row(string? Name, string Who, string Hours, RegisterId? Register, DrawerId? Drawer, bool First, IReadOnlyList<Bridge?> Cells);
+
+    public sealed record Advice(string Sentence, string Meta, Bridge? Bridge, string Href);
+
+    public IReadOnlyList<TenderKind> Columns { get; private set; } = [];
+
+    public IReadOnlyList<(string Name, int Span)> Groups { get; private set; } = [];
+
+    public IReadOnlyList<Row> Rows { get; private set; } = [];
+
+    public IReadOnlyList<Money> Totals { get; private set; } = [];
+
+    public IReadOnlyList<Advice> First { get; private set; } = [];
+
+    public int Off { get; private set; }
+
+    public int Waiting { get; private set; }
+
+    public bool IsDense => Rows.Count >= DenseFrom;
+
+    public void OnGet()
+    {
+        var used = View.Reconciliation.Cells.Select(c => c.Key.Tender).ToHashSet();
+        Columns = [.. Setup.Tenders.Where(t => used.Contains(t.Id)).OrderBy(t => t.Proof)];
+        Groups = [.. Columns.GroupBy(c => c.Proof).Select(g => (g.Key switch { ProofKind.Count => "counted", ProofKind.Batch => "settled", _ => "books" }, g.Count()))];
+        Rows = [.. Setup.Registers.SelectMany(RowsOf), .. RowWithoutRegister()];
+        Totals = [.. Columns.Select(c => View.Bridges.Values.Where(b => b.Cell.Key.Tender == c.Id && b.IsUnresolved).Sum(b => b.Left ?? Money.Zero))];
+        Off = View.Bridges.Values.Count(b => b.IsUnresolved);
+        Waiting = View.Reconciliation.Cells.Count(c => c.State == CellState.Waiting);
+        First = [.. Unresolved(), .. Uncounted()];
+    }
+
+    public string Href(CellKey key) => CellModel.Href(Setup.TradingDay, key);
+
+    private IEnumerable<Row> RowsOf(Register register)
+    {
+        var sessions = View.Reconciliation.Sessions.Where(s => s.Register == register.Id).ToList();
+        if (sessions.Count == 0)
+        {
+            if (View.Reconciliation.Cells.Any(c => c.Key.Register == register.Id))
+            {
+                yield return new(register.Name, "", "", register.Id, null, true, CellsOf(register.Id, null, true));
+            }
+
+            yield break;
+        }
+
+        for (var i = 0; i < sessions.Count; i++)
+        {
+            yield return new(i == 0 ? register.Name : null, Say.FirstName(Setup.NameOf(sessions[i].Cashier)), Hours(sessions[i]), register.Id, sessions[i].Drawer, i == 0, CellsOf(register.Id, sessions[i].Drawer, i == 0));
+        }
+    }
+
+    private IEnumerable<Row> RowWithoutRegister() =>
+        View.Reconciliation.Cells.Any(c => c.Key.Register is null) ? [new("No register", "terminal stood nowhere", "", null, null, true, CellsOf(null, null, true))] : [];
+
+    private List<Bridge?> CellsOf(RegisterId? register, DrawerId? drawer, bool first) =>
+        [.. Columns.Select(c => c.Proof == ProofKind.Count ? Find(new(register, drawer, c.Id)) : first ? Find(new(register, null, c.Id)) : null)];
+
+    private Bridge? Find(CellKey key) => View.Bridges.GetValueOrDefault(key);
+
+    private string Hours(DrawerSession session) =>
+        $"{Say.Time(session.From, Setup)} to {(session.Until is { } until ? Say.Time(until, Setup) : "now")}";
+
+    private IEnumerable<Advice> Unresolved() =>
+        View.Bridges.Values.Where(b => b.IsUnresolved).OrderByDescending(b => b.Left!.Value.Abs()).ThenBy(b => b.Cell.Key).Select(b => new Advice(
+            $"{Setup.NameOf(b.Cell.Key.Register)} {Setup.NameOf(b.Cell.Key.Tender).ToLowerInvariant()} {Trouble(b)}.", Meta(b), b, Href(b.Cell.Key)));
+
+    private static string Trouble(Bridge bridge) =>
+        (bridge.Left!.Value.IsZero ? "agrees in amount, not in number" : $"is {Say.Side(bridge.Left.Value)}") + (bridge.AwaitsApproval ? ", an entry waits for approval" : "");
+
+    private string Meta(Bridge bridge)
+    {
+        var open = View.Reconciliation.OpenItems.Count(o => o.Item.CarriedFrom is null && o.Item.Cell == bridge.Cell.Key);
+        var strays = View.Reconciliation.Matches.Count(m => m.Journal[0].Cell != m.Rows[0].Cell && (m.Journal[0].Cell == bridge.Cell.Key || m.Rows[0].Cell == bridge.Cell.Key));
+        return (open, strays) switch
+        {
+            (0, 0) => bridge.Cell.Key.Drawer is null ? "no open items" : "counted by " + Say.FirstName(Setup.NameOf(View.CountsOf(bridge.Cell.Key.Drawer.Value)[^1].By)),
+            (_, 0) => Say.Count(open, "open item"),
+            (0, _) => $"{Say.Count(strays, "pair")} with another cell",
+            _ => $"{Say.Count(open, "open item")}, {Say.Count(strays, "pair")} with another cell",
+        };
+    }
+
+    private IEnumerable<Advice> Uncounted()
+    {
+        var counted = Cells.ClosingCounts(View.Day);
+        return View.Reconciliation.Sessions.Where(s => !counted.ContainsKey(s.Drawer))
+            .Select(s => new Advice($"{Setup.NameOf(s.Register)} waits for its count.", $"drawer {s.Drawer}, {Setup.NameOf(s.Cashier)}", null, $"/{Setup.TradingDay}/count/{s.Drawer}"));
+    }
+}

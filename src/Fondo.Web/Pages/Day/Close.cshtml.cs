@@ -1,0 +1,46 @@
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Store.Days;
+using Fondo.Web.Hosting;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Fondo.Web.Pages.Day;
+
+/// <summary>The gates, each naming what is left, and the close.</summary>
+[Authorize(Policies.Read)]
+public sealed class CloseModel(DayStore days, ClosingDesk desk) : DayPage(days)
+{
+    protected override string Place => "close";
+
+    public string? Objection { get; private set; }
+
+    public bool MaySupervise => MySelf.Role is Role.Supervisor or Role.Manager;
+
+    public async Task<IActionResult> OnPostExcuse(string gate, string item, string? reason) =>
+        await Answer(await desk.Excuse(Date, gate, item, reason ?? "", MySelf), $"/{Setup.TradingDay}/close");
+
+    public async Task<IActionResult> OnPostClose() => await Answer(await desk.Close(Date, MySelf), $"/{Setup.TradingDay}/close/document");
+
+    /// <summary>Where the thing that is left can be done.</summary>
+    public string? HrefOf(Gate gate, GateItem item) => gate.Id switch
+    {
+        "counts" => $"/{Setup.TradingDay}/count/{item.Key}",
+        "cells" => View.Bridges.Keys.Where(k => k.ToString() == item.Key).Select(k => CellModel.Href(Setup.TradingDay, k)).FirstOrDefault(),
+        "approvals" => View.Find(Guid.Parse(item.Key)) is { } entry ? CellModel.Href(Setup.TradingDay, entry.Postings[0].Cell) : null,
+        "batches" => $"/{Setup.TradingDay}/take-in",
+        _ => null,
+    };
+
+    private async Task<IActionResult> Answer(Store.Outcome outcome, string then)
+    {
+        if (outcome.IsDone)
+        {
+            return Redirect(then);
+        }
+
+        Objection = outcome.Objection;
+        await Reload();
+        return Page();
+    }
+}

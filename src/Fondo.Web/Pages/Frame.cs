@@ -1,0 +1,34 @@
+using Fondo.Core.Days;
+using Fondo.Store.Days;
+using Fondo.Web.Text;
+
+namespace Fondo.Web.Pages;
+
+/// <summary>One knot of the evening's thread: a place of work, and in three words what is left there.</summary>
+/// <param name="Key">The key that goes there.</param>
+internal sealed record Knot(string Name, string Says, string Href, string Key, bool Done, bool Here);
+
+/// <summary>What stands around every page of a day.</summary>
+internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone, int? CloseNumber, IReadOnlyList<Knot> Knots)
+{
+    public static Frame Of(DayView view, string place, Person me)
+    {
+        var day = view.Setup.TradingDay;
+        var tickets = view.Reconciliation.Tickets;
+        var counted = Cells.ClosingCounts(view.Day);
+        var waiting = view.Reconciliation.Sessions.Count(s => !counted.ContainsKey(s.Drawer));
+        var unresolved = view.Bridges.Values.Count(b => b.IsUnresolved);
+        var gates = view.Gates;
+        var green = gates.Count(g => g.IsGreen);
+        List<Knot> knots =
+        [
+            new("Take in", Say.Count(tickets, "ticket"), $"/{day}/take-in", "t", tickets > 0, place == "take-in"),
+            new("Count", waiting == 0 ? "all counted" : $"{Say.Count(waiting, "drawer")} {(waiting == 1 ? "waits" : "wait")}", $"/{day}/count", "c", waiting == 0, place == "count"),
+            new("Resolve", unresolved == 0 ? "nothing is off" : $"{Say.Count(unresolved, "cell")} off", $"/{day}/board", "b", unresolved == 0, place == "resolve"),
+            new("Close", view.IsClosed ? $"closed, no. {view.Close!.Number}" : $"{green} of {gates.Count} gates", $"/{day}/close", "k", view.IsClosed, place == "close"),
+        ];
+        return new(
+            view.Setup.Store, day.Date, view.Setup.TimeZone, view.Close?.Number,
+            me.Role == Role.Cashier ? [.. knots.Where(k => k.Name == "Count")] : me.Role == Role.Auditor ? [.. knots.Where(k => k.Name is "Resolve" or "Close")] : knots);
+    }
+}

@@ -1,0 +1,18 @@
+namespace Fondo.Web.Pages;
+
+/// <summary>What the keys do, page by page; the page of keys is made from it.</summary>
+internal static class KeyList
+{
+    public static readonly (string Key, string What)[] Everywhere =
+    [
+        ("?", "shows the keys"), ("t", "take in"), ("c", "count"), ("b", "the board"), ("k", "close"), ("d", "days"),
+    ];
+
+    public static (string Key, string What)[] Of(string? page) => page switch
+    {
+        "board" => [("← ↑ ↓ →", "from cell to cell"), ("Enter", "opens the cell"), ("o", "opens the first thing to do")],
+        "count" => [("Enter ↓", "next row"), ("↑", "row before"), ("20+5", "adds"), ("Ctrl Enter", "hands in")],
+        "cell" => [("r", "reclassify"), ("m", "record a movement"), ("a", "accept"), ("Ctrl Enter", "makes the entry"), ("Esc", "back to the board")],
+        _ => [],
+    };
+}

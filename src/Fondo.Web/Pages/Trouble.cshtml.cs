@@ -1,0 +1,34 @@
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Fondo.Web.Pages;
+
+/// <summary>Says in a sentence what went wrong with a request.</summary>
+[AllowAnonymous]
+[IgnoreAntiforgeryToken]
+public sealed class TroubleModel : PageModel
+{
+    public string Sentence { get; private set; } = "";
+
+    public void OnGet(int status = 0, string? returnUrl = null) => Choose(returnUrl is not null && status == 0 ? 403 : status);
+
+    public void OnPost(int status = 0) => Choose(status);
+
+    private void Choose(int status)
+    {
+        if (status == 403)
+        {
+            Response.StatusCode = 403;
+        }
+
+        Sentence = status switch
+        {
+            404 => "There is nothing here. The day or the page does not exist.",
+            403 => "This page is not yours to open. Ask a supervisor.",
+            400 => "This form has grown old. Go back, load the page again, and send it once more; nothing was changed.",
+            413 => "These files are larger than Fondo takes at once, 512 MB. Nothing was taken.",
+            _ => "Something went wrong on our side. Nothing was changed; try again.",
+        };
+    }
+}

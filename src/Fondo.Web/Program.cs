@@ -1,0 +1,42 @@
+using Fondo.Store.Model;
+using Fondo.Web.Hosting;
+using Htmx.TagHelpers;
+using Microsoft.EntityFrameworkCore;
+using Serilog;
+
+var builder = WebApplication.CreateBuilder(args);
+var options = RunOptions.From(builder.Configuration);
+builder.WebHost.UseStaticWebAssets();
+builder.Services.AddSerilog((services, log) => log
+    .ReadFrom.Configuration(builder.Configuration)
+    .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
+    .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", Serilog.Events.LogEventLevel.Error)
+    .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
+builder.Services.AddFondoWeb(options);
+
+var app = builder.Build();
+await using (var scope = app.Services.CreateAsyncScope())
+{
+    await scope.ServiceProvider.GetRequiredService<StoreContext>().Database.MigrateAsync();
+    if (options.IsDemo)
+    {
+        await Demo.Prepare(scope.ServiceProvider);
+    }
+}
+
+app.UseExceptionHandler("/trouble");
+app.UseStatusCodePagesWithReExecute("/trouble", "?status={0}");
+app.UseSecurityHeaders();
+app.UseRouting();
+app.UseAuthentication();
+app.UseAuthorization();
+app.MapStaticAssets().AllowAnonymous();
+app.MapHtmxAntiforgeryScript().AllowAnonymous();
+app.MapRazorPages().WithStaticAssets();
+app.MapGet("/healthz", () => "ok").AllowAnonymous();
+if (!options.IsQuiet)
+{
+    app.Lifetime.ApplicationStarted.Register(() => Announcement.Print(app, options));
+}
+
+await app.RunAsync();

@@ -1,0 +1,60 @@
+using System.Globalization;
+using Fondo.Core.Amounts;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+
+namespace Fondo.Web.Text;
+
+/// <summary>How amounts and times are said to people.</summary>
+internal static class Say
+{
+    /// <summary>1,284.15 and −300.00: a real minus, thousands set apart.</summary>
+    public static string Amount(Money amount, Currency currency)
+    {
+        var value = amount.Minor / (decimal)currency.Unit;
+        return (value < 0 ? "−" : "") + Math.Abs(value).ToString("N" + currency.MinorDigits, CultureInfo.InvariantCulture);
+    }
+
+    public static string Amount(Money? amount, Currency currency) => amount is { } known ? Amount(known, currency) : "—";
+
+    /// <summary>With its sign on both sides of nothing: +31.47, −31.47.</summary>
+    public static string Signed(Money amount, Currency currency) => (amount.Sign > 0 ? "+" : "") + Amount(amount, currency);
+
+    /// <summary>“short 20.00”, “over 3.10”.</summary>
+    public static string Variance(Money amount, Currency currency) => $"{Side(amount)} {Amount(amount.Abs(), currency)}";
+
+    public static string Side(Money amount) => amount.Sign < 0 ? "short" : "over";
+
+    public static string Time(DateTimeOffset at, Setup setup) => TimeZoneInfo.ConvertTime(at, setup.TimeZone).ToString("HH:mm", CultureInfo.InvariantCulture);
+
+    public static string LongDate(DateOnly date) => date.ToString("dddd, d MMMM yyyy", CultureInfo.InvariantCulture);
+
+    public static string FirstName(string name) => name.Split(' ')[0];
+
+    public static string Count(int number, string one, string? many = null) =>
+        number == 1 ? $"1 {one}" : $"{(number == 0 ? "no" : number.ToString("N0", CultureInfo.InvariantCulture))} {many ?? one + "s"}";
+
+    public static string Kind(EntryKind kind) => kind switch
+    {
+        EntryKind.Reclassify => "Reclassified",
+        EntryKind.Record => "Recorded",
+        EntryKind.Accept => "Accepted",
+        _ => "Reversed",
+    };
+
+    /// <summary>The causes of open items, in words.</summary>
+    public static string Cause(string cause) => cause switch
+    {
+        "after-cutoff" => "rung after the terminal’s last batch was closed",
+        "batch-absent" => "its terminal has no batch today",
+        "missing-from-batch" => "in the journal, not settled",
+        "not-in-journal" => "settled, not in the journal",
+        "charged-twice" => "the same card and amount settled twice",
+        "void-not-sent" => "voided at the register, settled all the same",
+        "reversal-not-sent" => "reversed at the register, settled all the same",
+        "declined-but-settled" => "declined at the register, settled all the same",
+        _ => cause,
+    };
+
+    public static string Role(Role role) => role.ToString().ToLowerInvariant();
+}

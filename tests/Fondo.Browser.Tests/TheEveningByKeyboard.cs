@@ -1,0 +1,190 @@
+using System.Globalization;
+using OpenQA.Selenium;
+
+namespace Fondo.Browser.Tests;
+
+/// <summary>A supervisor's evening from the door to the closed day, by keyboard alone.</summary>
+public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
+{
+    private readonly Host _host = new();
+
+    public void Dispose() => _host.Dispose();
+
+    private static string Text(long minor) => (minor / 100m).ToString("0.00", CultureInfo.InvariantCulture);
+
+    private void SignIn(string name, string pin)
+    {
+        browser.Driver.Manage().Cookies.DeleteAllCookies();
+        browser.Driver.Navigate().GoToUrl(_host.Address);
+        browser.UntilSays("Who is there?");
+        var radio = browser.Driver.FindElement(By.XPath($"//label[contains(., '{name}')]/input"));
+        radio.SendKeys(Keys.Space);
+        browser.Press(Keys.Tab, pin, Keys.Enter);
+        browser.Until(() => browser.Text("header").Contains(name, StringComparison.Ordinal), "nobody was signed in");
+    }
+
+    /// <summary>Types the sheet from the first row down, as far as asked.</summary>
+    private void TypeCount(int rows = int.MaxValue)
+    {
+        var drawer = Host.Made.Uncounted;
+        foreach (var worth in new long[] { 10000, 5000, 2000, 1000, 500, 200, 100, 50, 25, 10, 5, 1 }.Take(rows))
+        {
+            var pieces = drawer.Pieces.GetValueOrDefault(worth);
+            browser.Press(pieces == 0 ? Keys.Enter : pieces > 20 ? $"20+{pieces - 20}{Keys.Enter}" : $"{pieces}{Keys.Enter}");
+        }
+
+        if (rows == int.MaxValue)
+        {
+            foreach (var (number, amount) in drawer.Checks)
+            {
+                browser.Press(number + Keys.Enter, Text(amount) + Keys.Enter);
+            }
+
+            if (drawer.Coupons > 0)
+            {
+                browser.Driver.FindElement(By.Name("scoupon")).SendKeys(Text(drawer.Coupons));
+            }
+        }
+    }
+
+    private void Open(string path)
+    {
+        browser.Driver.Navigate().GoToUrl(new Uri(_host.Address, path));
+        browser.Until(() => browser.Driver.FindElements(By.Id("main")).Count > 0, "no page came");
+    }
+
+    [Fact]
+    public void From_the_door_to_the_closed_day()
+    {
+        SignIn("Odile Marchetti", "2580");
+        browser.UntilSays("6 cells are off");
+        browser.Check("the board");
+
+        // The keys are shown by one key.
+        browser.Press("?");
+        browser.Until(() => browser.Text("dialog").Contains("from cell to cell", StringComparison.Ordinal), "the keys were not shown");
+        browser.Press(Keys.Escape);
+
+        // Count the drawer that waits; a reload in the middle loses nothing.
+        browser.Press("c");
+        browser.UntilSays("One drawer waits");
+        browser.Check("the drawers");
+        Open("/2026-11-21/count/L4-A");
+        TypeCount(rows: 4);
+        var soFar = browser.Text(".total b");
+        browser.Driver.Navigate().Refresh();
+        browser.Until(() => browser.Driver.FindElements(By.CssSelector(".total b")).Count > 0 && browser.Text(".total b") == soFar, "what was typed is lost");
+        Assert.NotEqual("0.00", soFar);
+        browser.Check("the count");
+        foreach (var input in browser.Driver.FindElements(By.CssSelector(".count input[data-worth]")))
+        {
+            input.Clear();
+        }
+
+        browser.Driver.FindElement(By.Name("p10000")).SendKeys("");
+        TypeCount();
+        browser.Until(() => browser.Text(".total b").Replace(",", "", StringComparison.Ordinal) == Text(Host.Made.Uncounted.Pieces.Sum(p => p.Key * p.Value)), "the running sum is off");
+        browser.Press(Keys.Control + Keys.Enter);
+        browser.UntilSays("the drawer proves");
+        browser.Check("declared against expected");
+
+        // Each trouble in turn: the board's first advice, an entry by keyboard.
+        foreach (var trouble in Host.Made.Troubles)
+        {
+            var (register, drawer, tender, variance) = trouble.Cells[0];
+            Open($"/2026-11-21/cell/{register}/{drawer ?? "-"}/{tender}");
+            browser.Check($"the cell of a {trouble.Kind}");
+            if (trouble.Cells.Count > 1)
+            {
+                var other = trouble.Cells[1];
+                var wanted = $"{other.Register}/{other.Drawer ?? "-"}/{other.Tender}";
+                browser.Press("r", Keys.Home);
+                for (var i = 0; i < 8 && browser.Driver.SwitchTo().ActiveElement().GetAttribute("value") != wanted; i++)
+                {
+                    browser.Press(Keys.ArrowDown); // what is off stands first in the list
+                }
+
+                Assert.Equal(wanted, browser.Driver.SwitchTo().ActiveElement().GetAttribute("value"));
+                browser.Press(Keys.Tab);
+            }
+            else
+            {
+                browser.Press(trouble.Kind == "drop-not-recorded" ? "m" : "a");
+            }
+
+            browser.Press(Keys.Control + "a", Text(variance));
+            browser.Until(() => browser.Text("#bridge").Contains("Nothing is left", StringComparison.Ordinal), "the bridge did not follow");
+            browser.Press(Keys.Tab, "seen with both", Keys.Control + Keys.Enter);
+            browser.UntilSays("The entry is made");
+            if (browser.Driver.FindElements(By.CssSelector(".approve")).Count > 0)
+            {
+                Assert.Equal("p02", browser.Driver.FindElement(By.Name("approver")).GetAttribute("value")); // the only other one with the right
+                browser.Driver.FindElement(By.Name("pin")).SendKeys("7410" + Keys.Enter);
+                browser.UntilSays("The entry is approved");
+            }
+
+            browser.UntilSays("that is explained");
+            browser.Check($"the explained cell of a {trouble.Kind}");
+            browser.Press(Keys.Escape);
+            browser.Until(() => browser.Driver.FindElements(By.CssSelector("[data-board]")).Count > 0, "Escape does not lead back to the board");
+        }
+
+        browser.UntilSays("Nothing is left to look at");
+        browser.Press("k");
+        browser.UntilSays("Every gate is green");
+        browser.Check("the gates");
+        for (var i = 0; i < 30 && browser.Driver.SwitchTo().ActiveElement().Text != "Close the day"; i++)
+        {
+            browser.Press(Keys.Tab);
+        }
+
+        browser.Press(Keys.Enter);
+        browser.UntilSays("close number 1");
+        browser.Check("the close document");
+
+        // The back button asks the server again, and the day stays closed.
+        browser.Driver.Navigate().Back();
+        browser.UntilSays("The day is closed, number 1.");
+        Assert.Empty(browser.Driver.FindElements(By.XPath("//button[contains(., 'Close the day')]")));
+    }
+
+    [Fact]
+    public void A_cashier_counts_on_a_tablet_held_upright()
+    {
+        browser.Size(820, 1180);
+        try
+        {
+            SignIn("Esme Whitlock", "1590");
+            browser.UntilSays("One drawer waits");
+            Assert.Empty(browser.Driver.FindElements(By.LinkText("People")));
+            Open("/2026-11-21/count/L4-A");
+            browser.Check("the count, upright");
+            TypeCount();
+            browser.Press(Keys.Control + Keys.Enter);
+            browser.UntilSays("the drawer proves");
+            browser.Check("declared, upright");
+        }
+        finally
+        {
+            browser.Size(1280, 800);
+        }
+    }
+
+    [Fact]
+    public void Arrows_go_from_cell_to_cell_and_other_pages_are_accessible()
+    {
+        SignIn("Odile Marchetti", "2580");
+        browser.UntilSays("6 cells are off");
+        browser.Press(Keys.ArrowDown, Keys.ArrowDown, Keys.ArrowRight, Keys.Enter);
+        browser.Until(() => new Uri(browser.Driver.Url).AbsolutePath.Contains("/cell/", StringComparison.Ordinal), "Enter did not open the cell");
+        foreach (var page in new[] { "/days", "/people", "/take-in", "/2026-11-21/take-in", "/2026-11-21/close" })
+        {
+            Open(page);
+            browser.Check(page);
+        }
+
+        browser.Driver.Manage().Cookies.DeleteAllCookies();
+        Open("/sign-in");
+        browser.Check("the door");
+    }
+}

@@ -1,0 +1,156 @@
+using System.Text;
+using CsCheck;
+using Fondo.Files;
+using Fondo.Files.Reading;
+using Fondo.Files.Text;
+using static Fondo.Core.Tests.MadeUp;
+
+namespace Fondo.Core.Tests;
+
+/// <summary>Every mistake in a file gets a sentence at its place; nothing is taken by halves.</summary>
+public sealed class BadFiles
+{
+    private static string Only(DayReading reading)
+    {
+        Assert.Null(reading.Day);
+        return Assert.Single(reading.Findings).ToString();
+    }
+
+    [Theory]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":12.50}""", "journal.jsonl:2: amount is \"12.50\"; expected a decimal string with 2 decimals")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":"12.505"}""", "journal.jsonl:2: amount is \"12.505\"; expected a decimal")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":"-1.00"}""", "journal.jsonl:2: amount is \"-1.00\"; expected an amount that is not negative")]
+    [InlineData("""{"id":"x","register":"L7","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""", "journal.jsonl:2: register is \"L7\"; day.json names no such register")]
+    [InlineData("""{"id":"x","register":"L1","drawer":null,"cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""", "journal.jsonl:2: drawer: expected a drawer session")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00","kind":"no-sale"}""", "journal.jsonl:2: at is \"2026-11-21T10:00:00\"; expected an ISO 8601 time with its offset")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"gift"}""", "journal.jsonl:2: kind is \"gift\"; expected one of: open, sale")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"void","original":"gone"}""", "journal.jsonl:2: original is \"gone\"; the journal of this day has no such ticket to void")]
+    [InlineData("""{"id":"x","id":"y"}""", "journal.jsonl:2: the member name id is repeated in one object")]
+    [InlineData("""{"id":"x","register":""", "journal.jsonl:2: this is not JSON")]
+    [InlineData("[1]", "journal.jsonl:2: the value: expected an object")]
+    public void An_event_at_fault_is_told_by_line_field_and_expectation(string line, string sentence) =>
+        Assert.StartsWith(sentence, Only(Read([Event("no-sale", ""), line, Event("no-sale", "")])), StringComparison.Ordinal);
+
+    [Theory]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.0,,,,,,,,\n", "batches.csv:2: amount is \"5.0\"")]
+    [InlineData("T-5,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\n", "batches.csv:2: terminal is \"T-5\"; day.json names no such terminal")]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00\n", "batches.csv:2: expected 14 fields, and there are 6")]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,gift,5.00,,,,,,,,\n", "batches.csv:2: type is \"gift\"; expected one of: sale, refund")]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,12345,,,,\n", "batches.csv:2: card: expected at most the last four digits")]
+    public void A_row_at_fault_is_told(string rows, string sentence) =>
+        Assert.StartsWith(sentence, Only(Read([], rows)), StringComparison.Ordinal);
+
+    [Fact]
+    public void A_header_that_lacks_a_column_is_told()
+    {
+        var builder = new DayBuilder();
+        builder.Take(DayFiles.Setup, new MemoryStream(Encoding.UTF8.GetBytes(Setup)));
+        builder.Take(DayFiles.Rows, new MemoryStream("terminal,batch\nT-1,7\n"u8.ToArray()));
+        Assert.StartsWith("batches.csv:1: the header lacks seq, at, type, amount", builder.Build().Findings[0].ToString(), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void In_a_document_the_line_is_where_the_value_stands() =>
+        Assert.StartsWith("day.json:2: timeZone is \"Mossgate\"", Only(Read([], setup: Setup.Replace("\"America/New_York\"", "\n\"Mossgate\"", StringComparison.Ordinal))), StringComparison.Ordinal);
+
+    [Fact]
+    public void All_faults_are_told_up_to_a_hundred()
+    {
+        Assert.Equal(7, Read(Enumerable.Repeat("{}x", 7)).Findings.Count);
+        Assert.Equal(100, Read(Enumerable.Repeat("{}x", 300)).Findings.Count);
+    }
+
+    [Fact]
+    public void The_same_event_twice_is_one_and_another_one_of_its_name_is_refused()
+    {
+        var ticket = Ticket("5.00", Card("5.00", "1"), id: "same");
+        Assert.Single(Read([ticket, ticket.Replace(",", " , ", StringComparison.Ordinal)]).Day!.Journal);
+        Assert.Equal("journal.jsonl:2: same stands at line 1 already, with other contents", Only(Read([ticket, ticket.Replace("\"tax\":\"0.00\"", "\"tax\":\"1.00\"", StringComparison.Ordinal)])));
+    }
+
+    [Fact]
+    public void What_the_formats_allow_is_taken()
+    {
+        var builder = new DayBuilder();
+        builder.Take(DayFiles.Setup, new MemoryStream([0xEF, 0xBB, 0xBF, .. Encoding.UTF8.GetBytes(Setup)]));
+        builder.Take(DayFiles.Journal, new MemoryStream(Encoding.UTF8.GetBytes("\n" + Event("no-sale", "\"more\":{\"a\":[1]}") + "\r\n\r\n" + Event("close", ""))));
+        builder.Take(DayFiles.Rows, new MemoryStream(Encoding.UTF8.GetBytes("extra,amount,terminal,batch,seq,at,type,tip,cashback,brand,card,auth,rrn,entry,benefit\r\n\"a \"\"b\"\"\n,c\",5.00,T-1,7,1,2026-11-21T10:00:00Z,sale,,,,,,,,\r\n")));
+        var reading = builder.Build();
+        Assert.Empty(reading.Findings);
+        Assert.Equal((2, 1), (reading.Day!.Journal.Length, reading.Day.Rows!.Value.Length));
+    }
+
+    [Fact]
+    public void People_whom_nobody_named_are_remarked_and_not_refused()
+    {
+        var reading = Read([Event("no-sale", "").Replace("\"p1\"", "\"p9\"", StringComparison.Ordinal)]);
+        Assert.NotNull(reading.Day);
+        Assert.Equal("journal.jsonl:1: cashier is \"p9\"; day.json names no such person", Assert.Single(reading.Remarks).ToString());
+    }
+
+    // ISO/IEC 7812-1: 7992739871 has check digit 3 (from memory).
+    [Fact]
+    public void Check_digit() => Assert.Equal(3, CardNumbers.CheckDigit([7, 9, 9, 2, 7, 3, 9, 8, 7, 1]));
+
+    private const string Invented = "7992739871000";
+
+    [Theory]
+    [InlineData("{0}", true)]
+    [InlineData("call {0} today", true)]
+    [InlineData("12345678901234567890123", false)]
+    [InlineData("2026-11-21T10:00:00-05:00", false)]
+    [InlineData("1234", false)]
+    public void Finds_full_card_numbers(string text, bool holds)
+    {
+        var digits = Invented + CardNumbers.CheckDigit([.. Invented.Select(c => (byte)(c - '0'))]);
+        Assert.Equal(holds, CardNumbers.Contains(string.Format(System.Globalization.CultureInfo.InvariantCulture, text, digits)));
+        Assert.Equal(holds, CardNumbers.Contains(string.Format(System.Globalization.CultureInfo.InvariantCulture, text, string.Join("- ", digits.Chunk(4).Select(c => new string(c))))));
+    }
+
+    [Theory]
+    [InlineData("note", true)]
+    [InlineData("sku", false)]
+    public void A_full_card_number_is_refused_and_never_echoed(string field, bool refused)
+    {
+        var digits = Invented + CardNumbers.CheckDigit([.. Invented.Select(c => (byte)(c - '0'))]);
+        foreach (var written in new[] { $"\"{digits}\"", digits, $"\"{digits[..4]} {digits[4..8]}-{digits[8..]}\"", $"\"\\u003{digits[0]}{digits[1..]}\"" })
+        {
+            var reading = Read([Event("no-sale", $"\"x\":[{{\"{field}\":{written}}}]")]);
+            Assert.Equal(refused, reading.Day is null);
+            Assert.All(reading.Findings, f => Assert.DoesNotContain(digits[4..8], f.ToString(), StringComparison.Ordinal));
+        }
+    }
+
+    /// <summary>Whatever bytes arrive, the readers answer with a day or with sentences.</summary>
+    [Fact]
+    public void Mutated_files_are_read_or_refused_and_never_thrown_upon()
+    {
+        var files = Directory.GetFiles(ExampleDays.Folder("surcharge")).ToDictionary(f => Path.GetFileName(f), f => File.ReadAllBytes(f)[..Math.Min(6000, (int)new FileInfo(f).Length)]);
+        var setup = File.ReadAllBytes(Path.Combine(ExampleDays.Folder("surcharge"), DayFiles.Setup));
+        Gen.Select(Gen.Int[0, files.Count - 1].Select(i => files.Keys.Order().ElementAt(i)), Gen.Select(Gen.Int[0, 5999], Gen.Byte).Array[1, 6], Gen.Int[0, 3]).Sample((name, changes, how) =>
+        {
+            var bytes = files[name].ToList();
+            foreach (var (at, value) in changes)
+            {
+                var place = at % bytes.Count;
+                switch (how)
+                {
+                    case 0: bytes[place] = value; break;
+                    case 1: bytes.Insert(place, value); break;
+                    case 2: bytes.RemoveRange(place, Math.Min(3, bytes.Count - place)); break;
+                    default: bytes.InsertRange(place, bytes.Skip(place).Take(value).ToList()); break;
+                }
+            }
+
+            var builder = new DayBuilder();
+            if (name != DayFiles.Setup)
+            {
+                builder.Take(DayFiles.Setup, new MemoryStream(setup));
+            }
+
+            builder.Take(name, new MemoryStream([.. bytes]));
+            var reading = builder.Build();
+            Assert.NotEqual(reading.Day is null, reading.Findings.Count == 0);
+        }, iter: 3000);
+    }
+}

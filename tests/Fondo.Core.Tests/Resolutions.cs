@@ -1,0 +1,160 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using static Fondo.Core.Tests.MadeUp;
+
+namespace Fondo.Core.Tests;
+
+/// <summary>Rules §11 and §12: entries, approvals, the bridge, the gates, the chain of closes.</summary>
+public sealed class Resolutions
+{
+    private static readonly Reconciliation _day = Reconcile(
+        [Event("open", "\"amount\":\"100.00\""), Ticket("14.14", """{"type":"cash","amount":"14.14"}"""), Event("hold", "\"total\":\"9.00\"", id: "h1"), Event("close", "", "20:00")],
+        rows: Row("14.14", "1", "1"), counts: Counted("\"100.00\":1"));
+
+    private static readonly CellKey _cash = new(new("L1"), new("L1-A"), TenderId.Cash), _credit = new(new("L1"), null, TenderId.Credit);
+
+    private static Entry Entry(EntryKind kind, bool needsApproval, params (CellKey Cell, long Amount)[] postings) => new(
+        Guid.NewGuid(), kind, [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", new("p1"), DateTimeOffset.UnixEpoch, [], null, needsApproval, null);
+
+    private static Dictionary<CellKey, Bridge> Bridges(params Entry[] entries) => _day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, entries, _day.Day.Setup.Policy));
+
+    [Fact]
+    public void One_reclassification_explains_both_cells()
+    {
+        var bridges = Bridges(Entry(EntryKind.Reclassify, false, (_cash, -14_14), (_credit, 14_14)));
+        Assert.All([_cash, _credit], k => Assert.True(bridges[k] is { IsExplained: true, IsUnresolved: false, Left.IsZero: true }));
+    }
+
+    [Fact]
+    public void An_entry_that_waits_for_approval_explains_nothing_yet()
+    {
+        var bridge = Bridges(Entry(EntryKind.Accept, true, (_cash, -14_14)))[_cash];
+        Assert.Equal((true, true, -14_14L), (bridge.IsUnresolved, bridge.AwaitsApproval, bridge.Left!.Value.Minor));
+    }
+
+    [Fact]
+    public void A_reversal_brings_the_variance_back_and_a_withdrawn_entry_is_gone()
+    {
+        var entry = Entry(EntryKind.Record, false, (_cash, -14_14));
+        var reversal = Entry(EntryKind.Reverse, false, (_cash, 14_14)) with { Reverses = entry.Id };
+        Assert.True(Bridges(entry, reversal)[_cash] is { IsUnresolved: true, Left.Minor: -14_14 });
+        var waiting = entry with { NeedsApproval = true };
+        Assert.True(Bridges(waiting, reversal with { Postings = [] })[_cash] is { Entries.IsEmpty: true, AwaitsApproval: false });
+    }
+
+    [Fact]
+    public void Posting_to_a_proved_cell_upsets_it()
+    {
+        var proved = Reconcile([Event("open", "\"amount\":\"100.00\"")], counts: Counted("\"100.00\":1"));
+        Assert.True(Bridge.Of(proved.Cells[0], [Entry(EntryKind.Record, false, (_cash, -5_00))], proved.Day.Setup.Policy) is { IsUpset: true, IsUnresolved: true });
+    }
+
+    [Theory]
+    [InlineData(EntryKind.Accept, -14_14, null)]
+    [InlineData(EntryKind.Accept, -14_15, "What is left is 14.14 short; 14.15 short cannot be accepted on it.")]
+    [InlineData(EntryKind.Accept, 14_14, "What is left is 14.14 short; 14.14 over cannot be accepted on it.")]
+    [InlineData(EntryKind.Accept, 0, "An entry of 0.00 explains nothing. Give an amount.")]
+    [InlineData(EntryKind.Record, -300_00, null)]
+    [InlineData(EntryKind.Record, 0, "An entry of 0.00 explains nothing. Give an amount.")]
+    public void An_entry_must_add_up(EntryKind kind, long amount, string? objection) =>
+        Assert.Equal(objection, EntryRules.Objection(kind, [new(_cash, new(amount))], "why", Bridges(), _day.Day.Setup.Currency));
+
+    [Fact]
+    public void A_reclassification_goes_elsewhere_and_sums_to_nothing()
+    {
+        string? Objection(params Posting[] postings) => EntryRules.Objection(EntryKind.Reclassify, postings, "why", Bridges(), _day.Day.Setup.Currency);
+        Assert.Null(Objection(new(_cash, new(-14_14)), new(_credit, new(14_14))));
+        Assert.StartsWith("The two sides do not add up to nothing", Objection(new(_cash, new(-14_14)), new(_credit, new(14_13))), StringComparison.Ordinal);
+        Assert.StartsWith("A reclassification goes", Objection(new(_cash, new(-14_14)), new(_cash, new(14_14))), StringComparison.Ordinal);
+        Assert.StartsWith("There is no cell", Objection(new(_cash, new(-1)), new(new(new("L9"), null, TenderId.Credit), new(1))), StringComparison.Ordinal);
+        Assert.StartsWith("Give a reason", EntryRules.Objection(EntryKind.Record, [new(_cash, new(-1))], " ", Bridges(), _day.Day.Setup.Currency), StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData(EntryKind.Record, -20_00, false)]
+    [InlineData(EntryKind.Record, -20_01, true)]
+    [InlineData(EntryKind.Accept, -2_00, false)] // within the tolerance of cash
+    [InlineData(EntryKind.Accept, -2_01, true)]
+    public void A_second_person_approves_above_the_limit_and_beyond_tolerance(EntryKind kind, long amount, bool needs) =>
+        Assert.Equal(needs, EntryRules.NeedsApproval(kind, [new(_cash, new(amount))], _day.Day.Setup.Policy, Bridges()));
+
+    [Fact]
+    public void Nobody_approves_their_own_entry_nor_without_the_right()
+    {
+        var entry = Entry(EntryKind.Accept, true, (_cash, -14_14));
+        Assert.NotNull(EntryRules.ApprovalObjection(entry, new(new("p1"), "Ansel", Role.Manager)));
+        Assert.NotNull(EntryRules.ApprovalObjection(entry, new(new("p2"), "Bryn", Role.Cashier)));
+        Assert.NotNull(EntryRules.ApprovalObjection(entry, new(new("p3"), "Gil", Role.Auditor)));
+        Assert.Null(EntryRules.ApprovalObjection(entry, new(new("p4"), "Tamsin", Role.Supervisor)));
+    }
+
+    [Fact]
+    public void Gates_name_what_is_left()
+    {
+        var left = Gates.Of(_day, [], []).ToDictionary(g => g.Id, g => g.Left.Select(i => i.Key).ToArray());
+        Assert.Equal(["h1"], left["holds"]);
+        Assert.Equal(["T-2", "T-9"], left["batches"]);
+        Assert.Equal([_cash.ToString(), _credit.ToString()], left["cells"].Order().Reverse());
+        Assert.Empty(left["sessions"]);
+        Assert.Empty(left["counts"]);
+
+        var entry = Entry(EntryKind.Reclassify, false, (_cash, -14_14), (_credit, 14_14));
+        Excuse Excused(string gate, string item) => new(gate, item, "why", new("p1"), DateTimeOffset.UnixEpoch);
+        Assert.All(Gates.Of(_day, [entry], [Excused("holds", "h1"), Excused("batches", "T-2"), Excused("batches", "T-9")]), g => Assert.True(g.IsGreen, g.Id));
+        Assert.Contains(Gates.Of(_day, [], [Excused("cells", _cash.ToString())]), g => g.Left.Any(i => i.Key == _cash.ToString()));
+    }
+
+    [Fact]
+    public void A_drawer_that_waits_holds_the_close_back()
+    {
+        var day = Reconcile([Event("open", "\"amount\":\"100.00\"")]);
+        Assert.Equal(["counts", "sessions"], Gates.Of(day, [], []).Where(g => g.Left.Any(i => i.Key == "L1-A")).Select(g => g.Id).Order());
+    }
+
+    [Fact]
+    public void The_chain_shows_what_was_changed()
+    {
+        List<FrozenClose> chain = [];
+        for (var n = 1; n <= 4; n++)
+        {
+            var previous = n == 1 ? "" : chain[^1].Hash;
+            chain.Add(new(n, $"day {n}", previous, CloseChain.HashOf(n, previous, $"day {n}")));
+        }
+
+        Assert.Null(CloseChain.FirstBroken(chain));
+        Assert.Equal(3, CloseChain.FirstBroken([chain[0], chain[1], chain[2] with { Content = "day 3." }, chain[3]]));
+        Assert.Equal(4, CloseChain.FirstBroken([chain[0], chain[1], chain[3]]));
+    }
+
+    [Theory]
+    [InlineData("", 0, null)]
+    [InlineData("31", 31, null)]
+    [InlineData(" 20 + 5+1", 26, null)]
+    [InlineData("-3", 0, "a drawer cannot hold less than no pieces")]
+    [InlineData("1000000000", 0, "more than 100,000 pieces")]
+    [InlineData("99999999999999999999", 0, "more than 100,000 pieces")]
+    [InlineData("3.5", 0, "type a whole number of pieces")]
+    [InlineData("20+", 0, "type a whole number of pieces")]
+    public void Reads_what_is_typed_into_a_count(string typed, int pieces, string? objection)
+    {
+        var read = CountSheet.Pieces(typed);
+        Assert.Equal(pieces, read.Pieces);
+        Assert.Equal(objection is null, read.Objection is null);
+        Assert.Contains(objection ?? "", read.Objection ?? "", StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("USD", 1, 100_00)]
+    [InlineData("JPY", 1, 500)]
+    [InlineData("KWD", 10, 500_000)]
+    public void Denominations_go_from_large_to_small(string code, long smallest, long largest)
+    {
+        var all = Denominations.Of(Currency.Of(code)).Select(d => d.Worth.Minor).ToList();
+        Assert.Equal(all.OrderDescending().Distinct(), all);
+        Assert.Equal((largest, smallest), (all[0], all[^1]));
+    }
+}

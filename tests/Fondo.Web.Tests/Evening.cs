@@ -1,0 +1,298 @@
+using System.Globalization;
+using System.Net;
+using Fondo.Core.Closing;
+using Fondo.Store.Days;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Fondo.Web.Tests;
+
+/// <summary>The evening of the demo day: count, resolve, close, and everything that can go wrong on the way.</summary>
+public sealed class Evening : IDisposable
+{
+    private const string Lane2Cash = $"{Shop.Day}/cell/L2/L2-A/cash", Lane4 = $"{Shop.Day}/count/L4-A", Close = $"{Shop.Day}/close";
+
+    private readonly Shop _shop = new();
+
+    public void Dispose() => _shop.Dispose();
+
+    private static string Text(long minor) => (minor / 100m).ToString("0.00", CultureInfo.InvariantCulture);
+
+    private static Dictionary<string, string> Sheet(int attempt = 1, Guid? form = null)
+    {
+        var fields = Shop.Made.Uncounted.Pieces.ToDictionary(p => $"p{p.Key}", p => p.Value.ToString(CultureInfo.InvariantCulture));
+        fields["form"] = (form ?? Guid.NewGuid()).ToString();
+        fields["attempt"] = attempt.ToString(CultureInfo.InvariantCulture);
+        if (Shop.Made.Uncounted.Checks is [var check])
+        {
+            (fields["check-number"], fields["check-amount"]) = (check.Number, Text(check.Amount));
+        }
+
+        if (Shop.Made.Uncounted.Coupons > 0)
+        {
+            fields["scoupon"] = Text(Shop.Made.Uncounted.Coupons);
+        }
+
+        return fields;
+    }
+
+    private static Dictionary<string, string> Entry(string kind, string amount, string? to = null, Guid? id = null, string reason = "seen with both") => new()
+    {
+        ["Id"] = (id ?? Guid.NewGuid()).ToString(),
+        ["Kind"] = kind,
+        ["Amount"] = amount,
+        ["To"] = to ?? "",
+        ["Reason"] = reason,
+    };
+
+    private async Task<int> Entries() => await _shop.InStore(db => db.Entries.CountAsync());
+
+    /// <summary>Resolves every cell, counts the last drawer, and leaves the day ready to close.</summary>
+    private async Task Resolve(Visitor supervisor)
+    {
+        Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post(Lane4, Sheet())).StatusCode);
+        foreach (var trouble in Shop.Made.Troubles)
+        {
+            var (register, drawer, tender, variance) = trouble.Cells[0];
+            var cell = $"{Shop.Day}/cell/{register}/{drawer ?? "-"}/{tender}";
+            var to = trouble.Cells.Count > 1 ? $"{trouble.Cells[1].Register}/{trouble.Cells[1].Drawer ?? "-"}/{trouble.Cells[1].Tender}" : null;
+            var kind = to is not null ? "Reclassify" : trouble.Kind == "drop-not-recorded" ? "Record" : "Accept";
+            Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post($"{cell}?handler=Entry", Entry(kind, Text(variance), to), cell)).StatusCode);
+        }
+
+        foreach (var entry in await _shop.InStore(db => db.Entries.Include(e => e.Postings).Where(e => e.NeedsApproval).ToListAsync()))
+        {
+            var p = entry.Postings[0];
+            var cell = $"{Shop.Day}/cell/{p.Register}/{p.Drawer ?? "-"}/{p.Tender}";
+            Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post($"{cell}?handler=Approve", new() { ["entry"] = entry.Id.ToString(), ["approver"] = "p02", ["pin"] = "7410" }, cell)).StatusCode);
+        }
+    }
+
+    [Fact]
+    public async Task A_cashier_counts_blind_and_is_asked_once_more_when_it_is_off()
+    {
+        var cashier = await _shop.Cashier();
+        var expected = Text(Shop.Made.Uncounted.Pieces.Sum(p => p.Key * p.Value));
+        Assert.DoesNotContain(expected, (await cashier.Page(Lane4)).Body!.TextContent, StringComparison.Ordinal);
+
+        var wrong = Sheet();
+        wrong["p2000"] = "1";
+        await cashier.Post(Lane4, wrong);
+        var recount = await cashier.Page(Lane4);
+        Assert.Contains("Please count the drawer once more", recount.Body!.TextContent, StringComparison.Ordinal);
+        Assert.DoesNotContain(expected, recount.Body!.TextContent, StringComparison.Ordinal);
+        Assert.DoesNotContain("short", recount.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal("", recount.QuerySelector("input[name=p2000]")!.GetAttribute("value") ?? "");
+
+        await cashier.Post(Lane4, Sheet(2));
+        var declared = await cashier.Page(Lane4);
+        Assert.Contains("the drawer proves", declared.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains(expected, declared.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(2, await _shop.InStore(db => db.Records.CountAsync(r => r.Key.StartsWith("c-"))));
+    }
+
+    [Theory]
+    [InlineData("-3", "a drawer cannot hold less than no pieces")]
+    [InlineData("1000000000", "more than 100,000 pieces in one drawer cannot be right")]
+    [InlineData("3,5", "type a whole number of pieces")]
+    public async Task A_count_that_cannot_be_is_told_at_its_row_and_nothing_typed_is_lost(string typed, string sentence)
+    {
+        var sheet = Sheet();
+        sheet["p2000"] = typed;
+        var page = await (await _shop.Cashier()).PostForPage(Lane4, sheet);
+        var row = page.QuerySelector("input[name=p2000]")!;
+        Assert.Contains(sentence, row.ParentElement!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(typed, row.GetAttribute("value"));
+        Assert.Equal(sheet["p100"], page.QuerySelector("input[name=p100]")!.GetAttribute("value"));
+        Assert.Equal(0, await _shop.InStore(db => db.Records.CountAsync(r => r.Key.StartsWith("c-"))));
+    }
+
+    [Fact]
+    public async Task A_draft_is_there_again_after_a_reload_and_gone_once_handed_in()
+    {
+        var cashier = await _shop.Cashier();
+        var answer = await cashier.Post($"{Lane4}?handler=Draft", new() { ["attempt"] = "1", ["p2000"] = "20+5", ["check-number"] = "7", ["check-amount"] = "" }, Lane4);
+        Assert.Equal("Saved 21:42.", await answer.Content.ReadAsStringAsync());
+        var page = await (await _shop.SignedIn()).Page(Lane4); // on another machine, by another person
+        Assert.Equal("20+5", page.QuerySelector("input[name=p2000]")!.GetAttribute("value"));
+        Assert.Equal("7", page.QuerySelector("input[name=check-number]")!.GetAttribute("value"));
+        await cashier.Post(Lane4, Sheet());
+        await cashier.Post($"{Lane4}?handler=Draft", new() { ["attempt"] = "1", ["p2000"] = "9" }, Lane4); // was still on its way
+        Assert.Equal(0, await _shop.InStore(db => db.CountDrafts.CountAsync()));
+    }
+
+    [Fact]
+    public async Task A_count_posted_twice_is_one_and_an_outdated_one_is_refused()
+    {
+        var cashier = await _shop.Cashier();
+        var form = Guid.NewGuid();
+        var wrong = Sheet(form: form);
+        wrong["p2000"] = "1";
+        await cashier.Post(Lane4, wrong);
+        Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(Lane4, wrong)).StatusCode);
+        Assert.Equal(1, await _shop.InStore(db => db.Records.CountAsync(r => r.Key.StartsWith("c-"))));
+        Assert.Contains("was handed in meanwhile", (await cashier.PostForPage(Lane4, Sheet())).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_correction_is_a_new_attempt_with_a_reason()
+    {
+        var supervisor = await _shop.SignedIn();
+        await supervisor.Post(Lane4, Sheet());
+        var correct = $"{Lane4}?correct=true";
+        Assert.NotNull((await supervisor.Page(correct)).QuerySelector("form.count"));
+        Assert.Contains("Say why", (await supervisor.PostForPage(Lane4, Sheet(2), correct)).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Only a supervisor", (await (await _shop.Cashier()).PostForPage(Lane4, Sheet(2))).Body!.TextContent, StringComparison.Ordinal); // she has seen what should be there
+        var with = Sheet(2);
+        with["reason"] = "a roll lay under the tray";
+        Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post(Lane4, with, correct)).StatusCode);
+        Assert.Contains("a roll lay under the tray", (await supervisor.Page($"{Shop.Day}/cell/L4/L4-A/cash")).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("Accept", "-300.01", null, "cannot be accepted on it")]
+    [InlineData("Accept", "+5", null, "cannot be accepted on it")]
+    [InlineData("Record", "0", null, "explains nothing")]
+    [InlineData("Record", "many", null, "is not an amount")]
+    [InlineData("Record", "12.345", null, "is not an amount")]
+    [InlineData("Reclassify", "-300", null, "Choose the cell")]
+    [InlineData("Reclassify", "-300", "L2/L2-A/cash", "from one cell to another one")]
+    [InlineData("Reclassify", "-300", "L9/-/credit", "There is no cell")]
+    public async Task An_entry_that_does_not_add_up_is_told_and_kept_on_the_form(string kind, string amount, string? to, string sentence)
+    {
+        var page = await (await _shop.SignedIn()).PostForPage($"{Lane2Cash}?handler=Entry", Entry(kind, amount, to), Lane2Cash);
+        Assert.Contains(sentence, page.QuerySelector("#entry-says")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(amount, page.QuerySelector("input[name=Amount]")!.GetAttribute("value"));
+        Assert.Equal("seen with both", page.QuerySelector("input[name=Reason]")!.GetAttribute("value"));
+        Assert.Equal(0, await Entries());
+    }
+
+    [Fact]
+    public async Task An_entry_posted_twice_is_one_and_nobody_approves_their_own()
+    {
+        var supervisor = await _shop.SignedIn();
+        var id = Guid.NewGuid();
+        for (var i = 0; i < 2; i++)
+        {
+            Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post($"{Lane2Cash}?handler=Entry", Entry("Record", "300.00", id: id), Lane2Cash)).StatusCode);
+        }
+
+        Assert.Equal(1, await Entries());
+        Assert.Contains("short 300.00", (await supervisor.Page(Lane2Cash)).QuerySelector("h1")!.TextContent, StringComparison.Ordinal); // not before it is approved
+
+        Dictionary<string, string> Approve(string who, string pin) => new() { ["entry"] = id.ToString(), ["approver"] = who, ["pin"] = pin };
+        Assert.Contains("Nobody approves their own entry", (await supervisor.PostForPage($"{Lane2Cash}?handler=Approve", Approve("p01", "2580"), Lane2Cash)).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("does not belong to this person", (await supervisor.PostForPage($"{Lane2Cash}?handler=Approve", Approve("p02", "0000"), Lane2Cash)).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("may not approve", (await supervisor.PostForPage($"{Lane2Cash}?handler=Approve", Approve("p15", "1590"), Lane2Cash)).Body!.TextContent, StringComparison.Ordinal);
+        await supervisor.Post($"{Lane2Cash}?handler=Approve", Approve("p02", "7410"), Lane2Cash);
+        Assert.Contains("that is explained", (await supervisor.Page(Lane2Cash)).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+
+        await supervisor.Post($"{Lane2Cash}?handler=Reverse", new() { ["entry"] = id.ToString(), ["id"] = Guid.NewGuid().ToString(), ["reason"] = "the bag was another day’s" }, Lane2Cash);
+        Assert.Equal(2, await Entries()); // both stay
+    }
+
+    [Fact]
+    public async Task An_auditor_reads_and_cannot_write()
+    {
+        var auditor = await _shop.SignedIn("p21", "9631");
+        Assert.Null((await auditor.Page(Lane2Cash)).QuerySelector("form.entry"));
+        Assert.Contains("Only a supervisor or a manager", (await auditor.PostForPage($"{Lane2Cash}?handler=Entry", Entry("Record", "300.00"), Lane2Cash)).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(0, await Entries());
+    }
+
+    [Fact]
+    public async Task The_preview_shows_what_would_be_left()
+    {
+        var supervisor = await _shop.SignedIn();
+        var page = await supervisor.Page($"{Lane2Cash}?handler=Preview&Kind=Record&Amount=280");
+        Assert.Contains("short 20.00", page.QuerySelector(".left-over")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("This entry −280.00", page.QuerySelector("svg.bridge")!.GetAttribute("aria-label"), StringComparison.Ordinal);
+        Assert.Contains("Float declared", (await supervisor.Page($"{Lane2Cash}?handler=Made")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("reference", (await supervisor.Page($"{Shop.Day}/cell/L2/-/credit?handler=Matched")).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task The_day_closes_once_whoever_comes_second()
+    {
+        var supervisor = await _shop.SignedIn();
+        Assert.Contains("The day cannot close yet", (await supervisor.PostForPage($"{Close}?handler=Close", [], Close)).Body!.TextContent, StringComparison.Ordinal);
+        await Resolve(supervisor);
+        Assert.Contains("Every gate is green", (await supervisor.Page(Close)).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+
+        var manager = await _shop.Manager();
+        var (mine, hers) = (await supervisor.Token(Close), await manager.Token(Close));
+        Task<HttpResponseMessage> Post(Visitor who, string token) => who.Client.PostAsync($"{Close}?handler=Close", new FormUrlEncodedContent([new("__RequestVerificationToken", token)]));
+        var answers = await Task.WhenAll(Post(supervisor, mine), Post(manager, hers));
+        Assert.Equal([HttpStatusCode.OK, HttpStatusCode.Redirect], answers.Select(a => a.StatusCode).Order());
+        var second = await answers.Single(a => a.StatusCode == HttpStatusCode.OK).Content.ReadAsStringAsync();
+        Assert.Contains("The day was closed as number 1. Nothing was changed.", WebUtility.HtmlDecode(second), StringComparison.Ordinal);
+        Assert.Equal(1, await _shop.InStore(db => db.Closes.CountAsync()));
+
+        // After the close nothing goes in any more, from whatever page was still open.
+        foreach (var (path, from, fields) in new[] { ($"{Lane2Cash}?handler=Entry", Lane2Cash, Entry("Record", "-1")), (Lane4, Close, Sheet(2)), ($"{Close}?handler=Close", Close, []) })
+        {
+            fields["__RequestVerificationToken"] = mine;
+            using var answer = await supervisor.Client.PostAsync(path, new FormUrlEncodedContent(fields));
+            Assert.Contains("closed as number 1", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        }
+
+        var taken = await supervisor.Upload("/take-in", ("day.zip", Shop.Made.ToZip()));
+        Assert.Contains("closed as number 1", taken.Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task The_close_document_is_frozen_and_a_change_shows()
+    {
+        var supervisor = await _shop.SignedIn();
+        await Resolve(supervisor);
+        await supervisor.Post($"{Close}?handler=Close", [], Close);
+        var document = await supervisor.Page($"{Close}/document");
+        Assert.Contains("close number 1", document.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("The content fits its hash", document.QuerySelector(".hash")!.TextContent, StringComparison.Ordinal);
+        Assert.All(new[] { "Tamsin Okafor", "seen with both", "-300.00" }, t => Assert.Contains(t, document.Body!.TextContent, StringComparison.Ordinal));
+
+        using var file = await supervisor.Get($"{Close}/document?handler=File");
+        var content = await file.Content.ReadAsStringAsync();
+        var frozen = await _shop.InStore(db => db.Closes.Select(c => new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash)).SingleAsync());
+        Assert.Equal(frozen.Content, content);
+        using var scope = _shop.Services.CreateScope();
+        var day = await scope.ServiceProvider.GetRequiredService<DayStore>().View(new(2026, 11, 21));
+        Assert.Equal(day!.Reconciliation.Cells.Select(c => day.Setup.Currency.Format(c.Expected)).Order(), ClosingDesk.Read(frozen).Cells.Select(c => c.Expected).Order());
+
+        await _shop.InStore(db => db.Closes.ExecuteUpdateAsync(s => s.SetProperty(c => c.Content, c => c.Content.Replace("seen with both", "seen with none"))));
+        Assert.Contains("DOES NOT FIT", (await supervisor.Page($"{Close}/document")).QuerySelector(".hash")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("does not hold at number 1", (await supervisor.Page("/days")).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task The_board_costs_the_same_few_reads_however_much_is_on_it()
+    {
+        var supervisor = await _shop.SignedIn();
+        await supervisor.Page($"{Shop.Day}/board");
+        var before = _shop.Sent.Number;
+        await supervisor.Page($"{Shop.Day}/board");
+        Assert.Equal(3, _shop.Sent.Number - before); // the day with its close, the entries, the excuses
+        await Resolve(supervisor);
+        await supervisor.Page($"{Shop.Day}/board");
+        before = _shop.Sent.Number;
+        var board = await supervisor.Page($"{Shop.Day}/board");
+        Assert.Equal(3, _shop.Sent.Number - before);
+        Assert.Contains("Nothing is left to look at", board.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("explained", string.Concat(board.QuerySelectorAll("td a").Select(a => a.GetAttribute("aria-label"))), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_page_weighs_less_than_300_KB_without_fonts()
+    {
+        var supervisor = await _shop.SignedIn();
+        var board = await supervisor.Page($"{Shop.Day}/board");
+        var parts = board.QuerySelectorAll("link[rel=stylesheet], script[src]").Select(e => e.GetAttribute("href") ?? e.GetAttribute("src")!);
+        var weight = board.Source.Length;
+        foreach (var part in parts)
+        {
+            weight += (await supervisor.Client.GetByteArrayAsync(part)).Length;
+        }
+
+        Assert.InRange(weight, 100_000, 300_000);
+    }
+}

@@ -1,0 +1,39 @@
+using Fondo.Web.Hosting;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Fondo.Web.Tests;
+
+/// <summary>A store that nobody can sign in to yet, and its first day.</summary>
+public sealed class FirstStart : IDisposable
+{
+    private readonly Shop _shop = new() { IsEmpty = true };
+
+    public void Dispose() => _shop.Dispose();
+
+    [Fact]
+    public async Task The_first_supervisor_needs_the_code_of_the_console_and_takes_the_first_day_in()
+    {
+        var visitor = _shop.Visit();
+        using (var answer = await visitor.Get("/sign-in"))
+        {
+            Assert.Equal("/set-up", answer.Headers.Location!.ToString());
+        }
+
+        Dictionary<string, string> Form(string code, string pin) => new() { ["Code"] = code, ["Name"] = "Odile Marchetti", ["PersonId"] = "p01", ["Pin"] = pin };
+        var code = _shop.Services.GetRequiredService<SetUpCode>().Value;
+        Assert.Contains("not the code", (await visitor.PostForPage("/set-up", Form("0", "2580"))).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("four to eight digits", (await visitor.PostForPage("/set-up", Form(code, "25"))).QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("counted up or down", (await visitor.PostForPage("/set-up", Form(code, "1234"))).Body!.TextContent, StringComparison.Ordinal);
+        await visitor.Post("/set-up", Form(code, "2580"));
+        using (var again = await visitor.Get("/set-up"))
+        {
+            Assert.Equal("/sign-in", again.Headers.Location!.ToString()); // it answers once
+        }
+
+        var supervisor = await _shop.SignedIn();
+        Assert.Contains("No day has been taken in yet", (await supervisor.Page("/days")).Body!.TextContent, StringComparison.Ordinal);
+        var taken = await supervisor.Upload("/take-in", ("day.zip", Shop.Made.ToZip()));
+        Assert.Contains("Taken in", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("6 cells are off", (await supervisor.Page($"{Shop.Day}/board")).QuerySelector(".look-first")!.TextContent, StringComparison.Ordinal);
+    }
+}

@@ -1,0 +1,152 @@
+using System.Net;
+using AngleSharp;
+using AngleSharp.Dom;
+using Fondo.Standins.Days;
+using Fondo.Store.Model;
+using Fondo.Web.Pages;
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.EntityFrameworkCore.Diagnostics;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.DependencyInjection.Extensions;
+using Microsoft.Extensions.Time.Testing;
+
+namespace Fondo.Web.Tests;
+
+/// <summary>The application in process, with the demo day or empty, on a throw-away folder.</summary>
+public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
+{
+    /// <summary>Without the demo: nobody can sign in, and no day is there.</summary>
+    public bool IsEmpty { get; init; }
+
+    public const string Day = "/2026-11-21";
+
+    public static readonly MadeDay Made = DayMaker.Make(21);
+
+    public string Folder { get; } = Directory.CreateTempSubdirectory("fondo-web-").FullName;
+
+    public FakeTimeProvider Clock { get; } = new(new DateTimeOffset(2026, 11, 21, 21, 42, 0, TimeSpan.FromHours(-5)));
+
+    public Commands Sent { get; } = new();
+
+    protected override void ConfigureWebHost(IWebHostBuilder builder)
+    {
+        builder.UseEnvironment("Development");
+        builder.UseSetting("data", Folder);
+        builder.UseSetting("demo", IsEmpty ? "false" : "true");
+        builder.UseSetting("quiet", "true");
+        builder.ConfigureServices(services =>
+        {
+            services.Replace(ServiceDescriptor.Singleton<TimeProvider>(Clock));
+            services.ConfigureDbContext<StoreContext>(o => o.AddInterceptors(Sent));
+        });
+    }
+
+    protected override void Dispose(bool disposing)
+    {
+        base.Dispose(disposing);
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        if (Directory.Exists(Folder))
+        {
+            Directory.Delete(Folder, recursive: true);
+        }
+    }
+
+    /// <summary>The factory starts its server at the first asking, without a lock: so the first asking is here, alone.</summary>
+    public ValueTask InitializeAsync()
+    {
+        StartServer();
+        return ValueTask.CompletedTask;
+    }
+
+    public Visitor Visit() => new(CreateClient(new() { AllowAutoRedirect = false }));
+
+    public async Task<Visitor> SignedIn(string who = "p01", string pin = "2580")
+    {
+        var visitor = Visit();
+        var answer = await visitor.Post("/sign-in", new() { ["Who"] = who, ["Pin"] = pin });
+        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+        return visitor;
+    }
+
+    public Task<Visitor> Manager() => SignedIn("p02", "7410");
+
+    public Task<Visitor> Cashier() => SignedIn("p15", "1590");
+
+    public async Task<T> InStore<T>(Func<StoreContext, Task<T>> ask)
+    {
+        using var scope = Services.CreateScope();
+        return await ask(scope.ServiceProvider.GetRequiredService<StoreContext>());
+    }
+
+    /// <summary>How many commands went to the database.</summary>
+    public sealed class Commands : DbCommandInterceptor
+    {
+        private int _number;
+
+        public int Number => _number;
+
+        public override ValueTask<InterceptionResult<System.Data.Common.DbDataReader>> ReaderExecutingAsync(
+            System.Data.Common.DbCommand command, CommandEventData eventData, InterceptionResult<System.Data.Common.DbDataReader> result, CancellationToken cancellationToken = default)
+        {
+            Interlocked.Increment(ref _number);
+            return base.ReaderExecutingAsync(command, eventData, result, cancellationToken);
+        }
+    }
+}
+
+/// <summary>A browser without a screen: keeps cookies, sends the antiforgery token that the page gave it.</summary>
+public sealed class Visitor(HttpClient client)
+{
+    private static readonly IBrowsingContext _parser = BrowsingContext.New(Configuration.Default);
+
+    public HttpClient Client => client;
+
+    public Task<HttpResponseMessage> Get(string path) => client.GetAsync(path);
+
+    public async Task<IDocument> Page(string path)
+    {
+        using var answer = await client.GetAsync(path);
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        return await Read(answer);
+    }
+
+    public static async Task<IDocument> Read(HttpResponseMessage answer)
+    {
+        var html = await answer.Content.ReadAsStringAsync();
+        return await _parser.OpenAsync(r => r.Content(html));
+    }
+
+    /// <summary>Posts a form as the page at <paramref name="from"/> would.</summary>
+    public async Task<HttpResponseMessage> Post(string path, Dictionary<string, string> fields, string? from = null)
+    {
+        fields["__RequestVerificationToken"] = await Token(from ?? path.Split('?')[0]);
+        return await client.PostAsync(path, new FormUrlEncodedContent(fields));
+    }
+
+    public async Task<IDocument> PostForPage(string path, Dictionary<string, string> fields, string? from = null)
+    {
+        using var answer = await Post(path, fields, from);
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        return await Read(answer);
+    }
+
+    public async Task<IDocument> Upload(string path, params (string Name, byte[] Bytes)[] files)
+    {
+        using var form = new MultipartFormDataContent { { new StringContent(await Token(path)), "__RequestVerificationToken" } };
+        foreach (var (name, bytes) in files)
+        {
+            form.Add(new ByteArrayContent(bytes), "files", name);
+        }
+
+        using var answer = await client.PostAsync(path, form);
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        return await Read(answer);
+    }
+
+    public async Task<string> Token(string path)
+    {
+        using var answer = await client.GetAsync(path);
+        return (await Read(answer)).QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!;
+    }
+}
