@@ -17,24 +17,52 @@ public sealed class MatchingItems
         Assert.Equal(CellState.Off, day.Cell("L1", "ebt-food").State);
     }
 
+    /// <summary>Each rule in its turn: what agrees, and what the match is called.</summary>
     [Theory]
-    [InlineData("5.01", "sale")]
-    [InlineData("5.00", "refund")]
-    public void An_identifier_alone_is_not_enough(string amount, string type) =>
-        Assert.Empty(Reconcile([Ticket("5.00", Card("5.00", "77"))], rows: Row(amount, "77", "1", type: type)).Matches);
+    [InlineData("5.00", "sale", "T-1", "77", "A77", "1234", "10:00", "reference")]
+    [InlineData("5.00", "sale", "T-2", "77", "", "", "21:00", "reference")]
+    [InlineData("5.00", "sale", "T-1", "78", "A77", "1234", "21:00", "approval")]
+    [InlineData("5.00", "sale", "T-1", "", "", "", "10:15", "proximity")]
+    [InlineData("5.00", "sale", "T-1", "78", "A78", "1234", "10:15", "proximity")]
+    [InlineData("5.00", "sale", "T-1", "", "", "", "10:16", null)]
+    [InlineData("5.00", "sale", "T-1", "", "", "9999", "10:00", null)]
+    [InlineData("5.00", "sale", "T-2", "", "A77", "", "21:00", "other-terminal")]
+    [InlineData("5.00", "sale", "T-2", "", "A77", "9999", "10:00", null)]
+    [InlineData("5.00", "sale", "T-2", "", "", "1234", "10:15", "other-terminal")]
+    [InlineData("5.00", "sale", "T-2", "", "", "1234", "10:16", null)]
+    [InlineData("5.00", "sale", "T-2", "", "", "", "10:00", null)]
+    [InlineData("7.31", "sale", "T-2", "77", "", "", "21:00", "amount-differs")]
+    [InlineData("7.31", "sale", "T-2", "", "A77", "1234", "21:00", "amount-differs")]
+    [InlineData("50.00", "sale", "T-1", "", "", "1234", "10:15", "amount-differs")]
+    [InlineData("50.00", "sale", "T-1", "", "", "1234", "10:16", null)]
+    [InlineData("50.00", "sale", "T-1", "", "", "", "10:00", null)]
+    [InlineData("7.31", "sale", "T-1", "", "", "1234", "10:00", null)]
+    [InlineData("5.00", "refund", "T-2", "77", "", "", "21:00", "direction")]
+    [InlineData("5.00", "refund", "T-2", "", "A77", "1234", "21:00", "direction")]
+    [InlineData("5.00", "refund", "T-1", "", "", "", "10:15", "direction")]
+    [InlineData("5.00", "refund", "T-2", "", "", "1234", "10:00", "direction")]
+    [InlineData("6.00", "refund", "T-1", "77", "A77", "1234", "10:00", null)]
+    public void A_tender_finds_its_row(string amount, string type, string terminal, string rrn, string auth, string card, string at, string? rule)
+    {
+        var day = Reconcile(
+            [Ticket("5.00", Card("5.00", "77"), id: "t")],
+            rows: $"{terminal},7,1,{At(at)},{type},{amount},0.00,0.00,heron,{card},{auth},{rrn},chip,\n");
+        Assert.Equal(rule, day.Matches.SingleOrDefault()?.Rule);
+        Assert.Equal(rule is null ? 2 : 0, day.OpenItems.Length);
+    }
 
     [Fact]
     public void Causes_name_why_an_item_stayed_open()
     {
         var day = Reconcile(
             [
-                Ticket("1.00", Card("1.00", "1"), "10:00", id: "early"), Ticket("2.00", Card("2.00", "2"), "11:30", id: "late"), Ticket("3.00", Card("3.00", "3", terminal: "T-2"), "10:00", "L2", id: "absent"),
+                Ticket("1.23", Card("1.23", "1"), "10:00", id: "early"), Ticket("2.00", Card("2.00", "2"), "11:30", id: "late"), Ticket("3.00", Card("3.00", "3", terminal: "T-2"), "10:00", "L2", id: "absent"),
                 Ticket("4.00", Card("4.00", "4"), id: "void"), Event("void", "\"original\":\"void\""),
                 Ticket("5.00", Card("5.00", "5", ",\"result\":\"reversed\"") + ",{\"type\":\"cash\",\"amount\":\"5.00\"}"),
                 Ticket("6.00", Card("6.00", "6", ",\"result\":\"declined\"") + ",{\"type\":\"cash\",\"amount\":\"6.00\"}"), Ticket("8.00", Card("8.00", "8")),
             ],
-            rows: Row("4.00", "4", "4") + Row("5.00", "5", "5") + Row("6.00", "6", "6") + Row("8.00", "8", "8") + Row("8.00", "88", "9", "10:05") + Row("9.00", "9", "10"),
-            totals: $"terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\nT-1,7,{At("11:00")},6,40.00,0,0.00\n");
+            rows: Row("4.00", "4", "4") + Row("5.00", "5", "5") + Row("6.00", "6", "6") + Row("8.00", "8", "8") + Row("8.00", "88", "9", "10:05") + Row("77.13", "9", "10"),
+            totals: $"terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\nT-1,7,{At("11:00")},6,108.13,0,0.00\n");
         Assert.Equal(
             new Dictionary<string, string>
             {

@@ -25,6 +25,9 @@ public readonly record struct Money(long Minor) : IComparable<Money>
     /// <summary>So many pieces of this amount.</summary>
     public static Money operator *(Money a, long pieces) => new(checked(a.Minor * pieces));
 
+    /// <summary>The amount times a rate, rounded to the minor unit half away from zero.</summary>
+    public Money Times(decimal rate) => new((long)decimal.Round(Minor * rate, MidpointRounding.AwayFromZero));
+
     public static bool operator <(Money a, Money b) => a.Minor < b.Minor;
 
     public static bool operator >(Money a, Money b) => a.Minor > b.Minor;

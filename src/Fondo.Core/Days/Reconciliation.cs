@@ -1,4 +1,5 @@
 using System.Collections.Frozen;
+using Fondo.Core.Checks;
 using Fondo.Core.Matching;
 
 namespace Fondo.Core.Days;
@@ -9,6 +10,7 @@ public sealed record Reconciliation(
     ImmutableArray<Cell> Cells,
     ImmutableArray<Match> Matches,
     ImmutableArray<OpenItem> OpenItems,
+    ImmutableArray<TicketFinding> TicketFindings,
     ImmutableArray<BatchTotalDifference> BatchDifferences)
 {
     /// <exception cref="InvalidOperationException">Money was lost or doubled on the way: a bug, never the data's fault.</exception>
@@ -20,20 +22,23 @@ public sealed record Reconciliation(
         var proofs = day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof);
 
         var rows = (day.Rows ?? []).Select(r => Item.Of(r, settlement.CellOf(r), null)).ToList();
-        var stoodNowhere = rows.Where(r => r.Cell.Register is null).ToList();
+        var stoodNowhere = rows.Where(r => r.Cell.Register is null).ToHashSet();
+        var uncounted = new Uncounted(day, standing);
         var tenders = Standing.Tenders(day, standing).Where(t => proofs[t.Tender.Type] == ProofKind.Batch).Select(t => Item.Of(t, null))
             .Concat(day.Carried.Journal.Select(c => Item.Of(new TakenTender(c.Ticket, c.Place), c.Day)));
         var matching = day.Rows is null && day.Carried.Rows.IsEmpty
-            ? new Matching.Matching([], [], [])
-            : Matcher.Match(tenders, rows.Except(stoodNowhere).Concat(day.Carried.Rows.Select(c => Item.Of(c.Row, settlement.CellOf(c.Row), c.Day))));
+            ? Matching.Matching.Nothing
+            : Matcher.Match(
+                tenders, rows.Where(r => !stoodNowhere.Contains(r)).Concat(day.Carried.Rows.Select(c => Item.Of(c.Row, settlement.CellOf(c.Row), c.Day))),
+                day.Setup.Policy.MatchWindow, uncounted.Names);
 
-        var causes = new Causes(day, standing, matching);
+        var causes = new Causes(day, uncounted, matching);
         ImmutableArray<OpenItem> open =
         [
-            .. matching.OpenRows.Concat(stoodNowhere).OrderBy(r => r.Key, StringComparer.Ordinal).Select(r => new OpenItem(Side.Batch, r, causes.OfRow(r))),
+            .. matching.OpenRows.Concat(stoodNowhere).Order().Select(r => new OpenItem(Side.Batch, r, causes.OfRow(r))),
             .. matching.OpenJournal.Select(j => new OpenItem(Side.Journal, j, causes.OfTender(j))),
         ];
-        var result = new Reconciliation(day, cells, matching.Matches, open, BatchTotalDifference.In(day));
+        var result = new Reconciliation(day, cells, matching.Matches, open, TicketChecks.Of(day, standing), BatchTotalDifference.In(day)) { OpenHolds = standing.OpenHolds };
         if (day.Rows is not null)
         {
             Conservation.Assert(result, proofs);
@@ -43,7 +48,6 @@ public sealed record Reconciliation(
     }
 
     private ImmutableArray<DrawerSession>? _sessions;
-    private ImmutableArray<Journal.Hold>? _openHolds;
     private FrozenSet<Journal.TerminalId>? _settled;
     private int? _tickets;
 
@@ -51,7 +55,7 @@ public sealed record Reconciliation(
     public ImmutableArray<DrawerSession> Sessions => _sessions ??= DrawerSession.In(Day);
 
     /// <summary>The holds that were neither recalled nor voided.</summary>
-    public ImmutableArray<Journal.Hold> OpenHolds => _openHolds ??= HoldsLeftOpen();
+    public required ImmutableArray<Journal.Hold> OpenHolds { get; init; }
 
     /// <summary>The terminals that have a batch today.</summary>
     public FrozenSet<Journal.TerminalId> SettledTerminals =>
@@ -59,10 +63,4 @@ public sealed record Reconciliation(
 
     /// <summary>How many tickets were taken in, voided ones included.</summary>
     public int Tickets => _tickets ??= Day.Journal.Count(e => e is Journal.Ticket);
-
-    private ImmutableArray<Journal.Hold> HoldsLeftOpen()
-    {
-        var taken = Day.Journal.Select(e => e switch { Journal.Recall r => r.Original, Journal.VoidEvent v => v.Original, _ => (Journal.EventId?)null }).ToHashSet();
-        return [.. Day.Journal.OfType<Journal.Hold>().Where(h => !taken.Contains(h.Id)).OrderBy(h => h.At)];
-    }
 }

@@ -18,9 +18,18 @@ public sealed class Standing
 
     public Standing(Day day)
     {
+        var (holds, recalled) = (new List<Hold>(), new HashSet<EventId>());
         foreach (var e in day.Journal)
         {
-            if (e is VoidEvent v)
+            if (e is Hold hold)
+            {
+                holds.Add(hold);
+            }
+            else if (e is Recall recall)
+            {
+                recalled.Add(recall.Original);
+            }
+            else if (e is VoidEvent v)
             {
                 _voided.Add(v.Original);
             }
@@ -29,7 +38,12 @@ public sealed class Standing
                 _closed[drawer] = e.At;
             }
         }
+
+        OpenHolds = [.. holds.Where(h => !recalled.Contains(h.Id) && !_voided.Contains(h.Id)).OrderBy(h => h.At).ThenBy(h => h.Id.Value, StringComparer.Ordinal)];
     }
+
+    /// <summary>The holds that were neither recalled nor voided, by time.</summary>
+    public ImmutableArray<Hold> OpenHolds { get; }
 
     public bool IsVoided(EventId id) => _voided.Contains(id);
 

@@ -41,7 +41,10 @@ public readonly record struct EventId(string Value)
 }
 
 /// <summary>One tender of a ticket: the ticket's event and the tender's place in it, from 1.</summary>
-public readonly record struct TenderKey(EventId Ticket, int Place)
+public readonly record struct TenderKey(EventId Ticket, int Place) : IComparable<TenderKey>
 {
+    public int CompareTo(TenderKey other) =>
+        string.CompareOrdinal(Ticket.Value, other.Ticket.Value) is var t and not 0 ? t : Place.CompareTo(other.Place);
+
     public override string ToString() => $"{Ticket.Value}#{Place}";
 }

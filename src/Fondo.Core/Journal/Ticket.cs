@@ -73,6 +73,12 @@ public sealed record Tender(
     string? Reference)
 {
     public bool Counts => Result == TenderResult.Approved;
+
+    /// <summary>What it pays of its ticket's total: without change, cash back and tip.</summary>
+    public Money Net => Amount - Change - Cashback - Tip;
+
+    /// <summary>What it pays of its ticket at the listed price: without fee, too (rules §4).</summary>
+    public Money Listed => Net - Fee;
 }
 
 /// <summary>What a terminal said of a card: never more than the last four digits.</summary>

@@ -1,45 +1,111 @@
 namespace Fondo.Core.Matching;
 
-/// <summary>A way in which a tender and a row can be told to belong together. Each rule works on what the earlier ones left.</summary>
-public interface IMatchRule
+/// <summary>What was matched and what stayed open on each side, in the order of their keys.</summary>
+public sealed record Matching(ImmutableArray<Match> Matches, ImmutableArray<Item> OpenJournal, ImmutableArray<Item> OpenRows)
 {
-    /// <summary>The rule's name in the answer (rules §5).</summary>
-    string Name { get; }
-
-    /// <summary>The matches this rule makes; no item in more than one. Must not depend on the order of the items.</summary>
-    IEnumerable<Match> Find(IReadOnlyList<Item> journal, IReadOnlyList<Item> rows);
+    public static readonly Matching Nothing = new([], [], []);
 }
-
-/// <summary>What was matched and what stayed open on each side.</summary>
-public sealed record Matching(ImmutableArray<Match> Matches, ImmutableArray<Item> OpenJournal, ImmutableArray<Item> OpenRows);
 
 /// <summary>Applies the rules in their order (rules §5).</summary>
 public static class Matcher
 {
-    /// <summary>The rules in the order in which they apply. A new rule is one file and one line here.</summary>
-    public static readonly ImmutableArray<IMatchRule> Rules =
-    [
-        new AgreementRule("reference", i => i.Card.Rrn is { } rrn ? (rrn, "", i.Direction, i.Amount) : null),
-        new AgreementRule("approval", i => i.Card is { Approval: { } code, LastFour: { } last } ? (code, last, i.Direction, i.Amount) : null),
-    ];
+    /// <summary>The rules that go by a code which names the transaction.</summary>
+    private static readonly ImmutableArray<IMatchRule> _byCode = [PairRules.Reference, PairRules.Approval];
 
-    public static Matching Match(IEnumerable<Item> journal, IEnumerable<Item> rows)
+    /// <summary>The rules that go by circumstance, on what the codes left.</summary>
+    private static readonly ImmutableArray<IMatchRule> _byCircumstance =
+        [PairRules.Proximity, PairRules.OtherTerminal, PairRules.AmountDiffers, PairRules.Turned, new GroupRule()];
+
+    /// <summary>All rules in the order in which they apply. A new rule is one line here.</summary>
+    public static ImmutableArray<IMatchRule> Rules => [.. _byCode, .. _byCircumstance];
+
+    /// <param name="isSpokenFor">Whether the codes of a row name a tender that does not count: voided, reversed, declined.
+    /// Such a row is offered to no rule that goes by circumstance.</param>
+    public static Matching Match(IEnumerable<Item> journal, IEnumerable<Item> rows, TimeSpan window, Func<Item, bool> isSpokenFor)
     {
-        var openJournal = journal.OrderBy(i => i.Key, StringComparer.Ordinal).ToList();
-        var openRows = rows.OrderBy(i => i.Key, StringComparer.Ordinal).ToList();
-        var matches = new List<Match>();
-        foreach (var rule in Rules)
+        var (tenders, settled) = (new Side(journal), new Side(rows));
+        var matches = new Match?[tenders.Items.Length];
+        foreach (var rule in _byCode)
         {
-            var found = rule.Find(openJournal, openRows).ToList();
-            var used = found.SelectMany(m => m.Journal.Concat(m.Rows)).ToHashSet(ReferenceEqualityComparer.Instance);
-            openJournal.RemoveAll(used.Contains);
-            openRows.RemoveAll(used.Contains);
-            matches.AddRange(found);
+            Apply(rule);
         }
 
-        return new(
-            [.. matches.OrderBy(m => m.Journal[0].Key, StringComparer.Ordinal).ThenBy(m => m.Rows[0].Key, StringComparer.Ordinal)],
-            [.. openJournal],
-            [.. openRows]);
+        settled.PutAside(isSpokenFor);
+        foreach (var rule in _byCircumstance)
+        {
+            Apply(rule);
+        }
+
+        return new([.. matches.Where(m => m is not null).Select(m => m!)], tenders.Left(), settled.Left());
+
+        void Apply(IMatchRule rule)
+        {
+            if (tenders.Open.Count == 0 || settled.Open.Count == 0)
+            {
+                return;
+            }
+
+            foreach (var match in rule.Find(tenders.Open, settled.Open, window))
+            {
+                tenders.Use(match.Journal);
+                settled.Use(match.Rows);
+                matches[match.Journal[0].Rank] = match;
+            }
+
+            tenders.Refresh();
+            settled.Refresh();
+        }
+    }
+
+    /// <summary>The items of one side, and which of them are still open.</summary>
+    private sealed class Side
+    {
+        private readonly bool[] _used;
+        private bool[] _aside;
+
+        public Side(IEnumerable<Item> items)
+        {
+            Items = [.. items];
+            Array.Sort(Items);
+            for (var i = 0; i < Items.Length; i++)
+            {
+                Items[i].Rank = i;
+            }
+
+            (_used, _aside, Open) = (new bool[Items.Length], [], Items);
+        }
+
+        public Item[] Items { get; }
+
+        /// <summary>What the next rule may use.</summary>
+        public IReadOnlyList<Item> Open { get; private set; }
+
+        public void Use(ImmutableArray<Item> items)
+        {
+            foreach (var item in items)
+            {
+                if (_used[item.Rank])
+                {
+                    throw new InvalidOperationException($"{item.Key} was matched twice.");
+                }
+
+                _used[item.Rank] = true;
+            }
+        }
+
+        public void PutAside(Func<Item, bool> which)
+        {
+            _aside = new bool[Items.Length];
+            foreach (var item in Open)
+            {
+                _aside[item.Rank] = which(item);
+            }
+
+            Refresh();
+        }
+
+        public void Refresh() => Open = Open.Where(i => !_used[i.Rank] && (_aside.Length == 0 || !_aside[i.Rank])).ToList();
+
+        public ImmutableArray<Item> Left() => [.. Items.Where(i => !_used[i.Rank])];
     }
 }

@@ -56,6 +56,18 @@ public static class ResultWriter
         }
 
         json.WriteEndArray();
+
+        json.WriteStartArray("checks");
+        foreach (var finding in result.TicketFindings)
+        {
+            json.WriteStartObject();
+            json.WriteString("ticket", finding.Ticket.Value);
+            json.WriteString("code", finding.Code);
+            json.WriteString("amount", currency.Format(finding.Amount));
+            json.WriteEndObject();
+        }
+
+        json.WriteEndArray();
         json.WriteEndObject();
         json.Flush();
         stream.WriteByte((byte)'\n');

@@ -1,0 +1,79 @@
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+
+namespace Fondo.Core.Checks;
+
+/// <summary>What food benefits may pay for on one ticket, and the tax that falls away (rules §3). Signed as the ticket is.</summary>
+/// <param name="Amount">E: the eligible lines after their share of the ticket-level discount.</param>
+/// <param name="TaxRecorded">The tax recorded on them.</param>
+/// <param name="TaxDue">What may be charged on them once the benefits have paid their part.</param>
+/// <param name="TaxedLines">How many of them have a tax rate.</param>
+public readonly record struct Eligible(Money Amount, Money TaxRecorded, Money TaxDue, int TaxedLines)
+{
+    /// <param name="paid">F: what food benefits paid; what exceeds the eligible amount relieves nothing.</param>
+    public static Eligible Of(Ticket ticket, Money paid, BenefitTax relief)
+    {
+        var nets = Nets(ticket);
+        var places = Enumerable.Range(0, nets.Length).Where(i => ticket.Lines[i].BenefitEligible).ToArray();
+        var amount = places.Sum(i => nets[i]);
+        var covered = Cover(ticket, nets, places, Smaller(paid, amount), relief);
+        return new(
+            amount,
+            places.Sum(i => ticket.Lines[i].Tax),
+            places.Sum(i => (nets[i] - covered[i]).Times(ticket.Lines[i].TaxRate)),
+            places.Count(i => ticket.Lines[i].TaxRate != 0));
+    }
+
+    /// <summary>The amount of each line less its share of the ticket-level discount (largest remainder over the lines).</summary>
+    private static Money[] Nets(Ticket ticket)
+    {
+        var nets = ticket.Lines.Select(l => l.Amount).ToArray();
+        if (!ticket.Discount.IsZero && Weights(ticket, nets) is var weights && weights.Any(w => w > 0))
+        {
+            var shares = Shares.Of(ticket.Discount, weights);
+            for (var i = 0; i < nets.Length; i++)
+            {
+                nets[i] -= shares[i];
+            }
+        }
+
+        return nets;
+    }
+
+    /// <summary>How much of each line the benefits pay.</summary>
+    private static Money[] Cover(Ticket ticket, Money[] nets, int[] places, Money paid, BenefitTax relief)
+    {
+        var covered = new Money[nets.Length];
+        if (paid.IsZero)
+        {
+            return covered;
+        }
+
+        if (relief == BenefitTax.ProRata)
+        {
+            var weights = Weights(ticket, nets);
+            var shares = Shares.Of(paid, [.. places.Select(i => weights[i])]);
+            for (var n = 0; n < places.Length; n++)
+            {
+                covered[places[n]] = shares[n];
+            }
+
+            return covered;
+        }
+
+        foreach (var i in places.OrderByDescending(i => ticket.Lines[i].TaxRate))
+        {
+            covered[i] = Smaller(paid, nets[i]);
+            paid -= covered[i];
+        }
+
+        return covered;
+    }
+
+    /// <summary>The sizes of the lines; a line against the ticket's direction bears no share.</summary>
+    private static long[] Weights(Ticket ticket, Money[] amounts) =>
+        [.. amounts.Select(a => Math.Max(0, ticket.Kind == TicketKind.Refund ? -a.Minor : a.Minor))];
+
+    /// <summary>The one nearer to nothing; nothing where the two point to different sides.</summary>
+    private static Money Smaller(Money a, Money b) => a.Sign != b.Sign ? Money.Zero : a.Abs() < b.Abs() ? a : b;
+}

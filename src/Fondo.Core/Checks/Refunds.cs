@@ -1,0 +1,62 @@
+using Fondo.Core.Journal;
+
+namespace Fondo.Core.Checks;
+
+/// <summary><c>refund-other-tender</c>, <c>refund-without-original</c> and <c>refund-over-original</c>: what may be given back, and how.</summary>
+public sealed class Refunds : ITicketCheck
+{
+    public void Find(TicketBook book, List<TicketFinding> found)
+    {
+        var refunds = book.Kept.Where(t => t.Kind == TicketKind.Refund).ToList();
+        foreach (var refund in refunds.Where(r => r.Original is null))
+        {
+            found.Add(new(refund.Id, "refund-without-original", refund.Total));
+        }
+
+        foreach (var ofOne in refunds.Where(r => r.Original is not null).GroupBy(r => r.Original!.Value))
+        {
+            if (book.Original(ofOne.Key) is { } original)
+            {
+                Against(original, book.Standing.IsVoided(original.Id), [.. ofOne.OrderBy(r => r.At).ThenBy(r => r.Id.Value, StringComparer.Ordinal)], found);
+            }
+        }
+    }
+
+    /// <summary>Takes the refunds of one ticket in the order of time; what a voided ticket took is nothing.</summary>
+    private static void Against(Ticket original, bool isVoided, Ticket[] refunds, List<TicketFinding> found)
+    {
+        var left = ByTender(original).ToDictionary(t => t.Tender, t => isVoided ? Money.Zero : t.Amount);
+        foreach (var refund in refunds)
+        {
+            var (elsewhere, over) = (Money.Zero, Money.Zero);
+            foreach (var (tender, amount) in ByTender(refund))
+            {
+                if (!left.TryGetValue(tender, out var remains))
+                {
+                    elsewhere += amount;
+                    continue;
+                }
+
+                left[tender] = remains + amount;
+                if (left[tender] < Money.Zero)
+                {
+                    over += left[tender];
+                    left[tender] = Money.Zero;
+                }
+            }
+
+            if (!elsewhere.IsZero)
+            {
+                found.Add(new(refund.Id, "refund-other-tender", elsewhere));
+            }
+
+            if (!over.IsZero)
+            {
+                found.Add(new(refund.Id, "refund-over-original", over));
+            }
+        }
+    }
+
+    private static IEnumerable<(TenderId Tender, Money Amount)> ByTender(Ticket ticket) =>
+        ticket.Tenders.Where(t => t.Counts).GroupBy(t => t.Type).Select(g => (g.Key, g.Sum(t => t.Amount - t.Change - t.Cashback)));
+}

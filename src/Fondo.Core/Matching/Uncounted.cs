@@ -1,0 +1,64 @@
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+
+namespace Fondo.Core.Matching;
+
+/// <summary>The card tenders that do not count today: of voided tickets, reversed, declined. A settled row of one of them should not be there.</summary>
+public sealed class Uncounted
+{
+    private readonly Dictionary<string, List<(Item Tender, string Cause)>> _byCode = [];
+    private readonly TimeSpan _window;
+
+    public Uncounted(Day day, Standing standing)
+    {
+        _window = day.Setup.Policy.MatchWindow;
+        foreach (var e in day.Journal)
+        {
+            if (e is not Ticket ticket)
+            {
+                continue;
+            }
+
+            for (var place = 1; place <= ticket.Tenders.Length; place++)
+            {
+                if (ticket.Tenders[place - 1] is { Card: { } card } tender && CauseOf(tender, ticket, standing) is { } cause)
+                {
+                    var item = Item.Of(new TakenTender(ticket, place), null);
+                    foreach (var code in new[] { card.Rrn, card.Approval, Circumstance(item) }.OfType<string>())
+                    {
+                        (_byCode.TryGetValue(code, out var known) ? known : _byCode[code] = []).Add((item, cause));
+                    }
+                }
+            }
+        }
+    }
+
+    /// <summary>Whether the codes of the row name a tender that does not count.</summary>
+    public bool Names(Item row) => ByCode(row) is not null;
+
+    /// <summary>Why the row should not be there; null where no uncounted tender fits it.</summary>
+    public string? CauseOf(Item row) => ByCode(row) ?? Of(Circumstance(row))
+        .Where(u => u.Tender.Amount == row.Amount && (u.Tender.At - row.At).Duration() <= _window)
+        .OrderBy(u => (u.Tender.At - row.At).Duration()).ThenBy(u => u.Tender).Select(u => u.Cause).FirstOrDefault();
+
+    private string? ByCode(Item row) => Of(row.Card.Rrn).Concat(Of(row.Card.Approval))
+        .Where(u => SameRun(u.Tender, row)).OrderBy(u => u.Tender).Select(u => u.Cause).FirstOrDefault();
+
+    private static bool SameRun(Item tender, Item row) =>
+        tender.Amount == row.Amount
+        && (tender.Card.Rrn is { } rrn && row.Card.Rrn is not null ? rrn == row.Card.Rrn
+            : tender.Card.Approval is { } code && code == row.Card.Approval && tender.Card.LastFour == row.Card.LastFour);
+
+    private static string? CauseOf(Tender tender, Ticket ticket, Standing standing) => tender.Result switch
+    {
+        TenderResult.Reversed => "reversal-not-sent",
+        TenderResult.Declined => "declined-but-settled",
+        _ => standing.IsVoided(ticket.Id) ? "void-not-sent" : null,
+    };
+
+    /// <summary>Terminal and card, where no code tells.</summary>
+    private static string? Circumstance(Item item) =>
+        item.Terminal is { } terminal && item.Card.LastFour is { } last ? $"{terminal.Value} {last}" : null;
+
+    private List<(Item Tender, string Cause)> Of(string? code) => code is not null && _byCode.TryGetValue(code, out var known) ? known : [];
+}
