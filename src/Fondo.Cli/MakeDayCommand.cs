@@ -3,33 +3,37 @@ using Fondo.Standins.Days;
 
 namespace Fondo.Cli;
 
-/// <summary><c>make-day --seed N --out DIR [--registers N --tickets N]</c>: writes a generated day of the demo store as a day folder. The same seed, the same files.</summary>
+/// <summary><c>make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N]</c>: writes a generated day of the demo store as a day folder. The same seed, the same files.</summary>
 public static class MakeDayCommand
 {
-    private const string Expected = "make-day --seed N --out DIR [--registers N --tickets N]";
+    private const string Expected = "make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N]";
 
     public static int Run(string[] args, TextWriter output, TextWriter error)
     {
-        if (args is not ["--seed", var text, "--out", var folder, .. var size] || !TryNumber(text, out var seed))
+        if (Options(args) is not { } options || !options.TryGetValue("--seed", out var seed) || !options.TryGetValue("--out", out var folder) || !TryNumber(seed, 0, int.MaxValue, out var number))
         {
             return Usage.Fail(error, Expected);
         }
 
         (int Registers, int Tickets)? grown = null;
-        if (size is ["--registers", var some, "--tickets", var many] && TryNumber(some, out var registers) && registers is > 9 and <= 90 && TryNumber(many, out var tickets) && tickets is >= 500 and <= 200_000)
+        if (options.Count > 2)
         {
-            grown = (registers, tickets);
-        }
-        else if (size.Length > 0)
-        {
-            return Usage.Fail(error, Expected + ", with 10 to 90 registers and 500 to 200000 tickets");
+            var tenders = options.ContainsKey("--tenders");
+            if ((tenders && options.ContainsKey("--tickets"))
+                || !TryNumber(options.GetValueOrDefault("--registers", "40"), 10, 90, out var registers)
+                || !TryNumber(options.GetValueOrDefault(tenders ? "--tenders" : "--tickets", "500"), 500, 2_000_000, out var many))
+            {
+                return Usage.Fail(error, Expected + ", with 10 to 90 registers and 500 to 2000000 tickets or tenders");
+            }
+
+            grown = (registers, tenders ? (int)(many / DayMaker.TendersOfATicket) : many);
         }
 
         try
         {
-            var made = grown is { } g ? DayMaker.Make(seed, g.Registers, g.Tickets) : DayMaker.Make(seed);
+            var made = grown is { } g ? DayMaker.Make(number, g.Registers, g.Tickets) : DayMaker.Make(number);
             made.WriteTo(folder);
-            output.WriteLine($"{folder}: {made.Tickets} tickets, {made.Troubles.Count} troubles");
+            output.WriteLine($"{folder}: {made.Tickets} tickets, {made.Tenders} tenders, {made.Troubles.Count} troubles");
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
@@ -39,5 +43,23 @@ public static class MakeDayCommand
         return 0;
     }
 
-    private static bool TryNumber(string text, out int number) => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out number);
+    private static readonly string[] _known = ["--seed", "--out", "--registers", "--tickets", "--tenders"];
+
+    /// <summary>The options by name; null when one is unknown, is given twice or lacks its value.</summary>
+    private static Dictionary<string, string>? Options(string[] args)
+    {
+        var options = new Dictionary<string, string>();
+        foreach (var pair in args.Chunk(2))
+        {
+            if (pair.Length < 2 || !_known.Contains(pair[0]) || !options.TryAdd(pair[0], pair[1]))
+            {
+                return null;
+            }
+        }
+
+        return options;
+    }
+
+    private static bool TryNumber(string text, int least, int most, out int number) =>
+        int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out number) && number >= least && number <= most;
 }

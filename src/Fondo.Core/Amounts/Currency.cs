@@ -1,5 +1,3 @@
-using System.Globalization;
-
 namespace Fondo.Core.Amounts;
 
 /// <summary>An ISO 4217 currency: its code and how many digits its minor unit has. Reads and writes amounts as decimal text.</summary>
@@ -26,9 +24,17 @@ public sealed record Currency(string Code, int MinorDigits)
     /// <summary>Reads <c>12.93</c> or <c>-4.00</c>: digits, a point, exactly the minor digits; no sign but minus, no separators, no exponent.</summary>
     public bool TryParse(ReadOnlySpan<char> text, out Money amount)
     {
+        Span<byte> utf8 = stackalloc byte[Longest];
         amount = Money.Zero;
-        var negative = text.Length > 0 && text[0] == '-';
-        var digits = negative ? text[1..] : text;
+        return text.Length <= Longest && System.Text.Ascii.FromUtf16(text, utf8, out var length) == System.Buffers.OperationStatus.Done && TryParse(utf8[..length], out amount);
+    }
+
+    /// <summary>The same for UTF-8 text.</summary>
+    public bool TryParse(ReadOnlySpan<byte> utf8, out Money amount)
+    {
+        amount = Money.Zero;
+        var negative = utf8.Length > 0 && utf8[0] == '-';
+        var digits = negative ? utf8[1..] : utf8;
         var whole = MinorDigits == 0 ? digits.Length : digits.Length - MinorDigits - 1;
         if (whole < 1 || (MinorDigits > 0 && digits[whole] != '.'))
         {
@@ -43,12 +49,13 @@ public sealed record Currency(string Code, int MinorDigits)
                 continue;
             }
 
-            if (!char.IsAsciiDigit(digits[i]) || minor > LargestMinor)
+            var digit = digits[i] - '0';
+            if ((uint)digit > 9 || minor > LargestMinor)
             {
                 return false;
             }
 
-            minor = (minor * 10) + (digits[i] - '0');
+            minor = (minor * 10) + digit;
         }
 
         amount = new(negative ? -minor : minor);
@@ -58,16 +65,39 @@ public sealed record Currency(string Code, int MinorDigits)
     /// <summary>The amount as the open files write it: <c>-4.00</c>.</summary>
     public string Format(Money amount)
     {
-        var unit = Unit;
-        var minor = (ulong)Math.Abs((decimal)amount.Minor);
-        var sign = amount.Minor < 0 ? "-" : "";
-        return MinorDigits == 0
-            ? string.Create(CultureInfo.InvariantCulture, $"{sign}{minor}")
-            : string.Create(CultureInfo.InvariantCulture, $"{sign}{minor / (ulong)unit}.{(minor % (ulong)unit).ToString(CultureInfo.InvariantCulture).PadLeft(MinorDigits, '0')}");
+        Span<char> text = stackalloc char[Longest];
+        return new(text[Write(amount, text)..]);
     }
 
+    /// <summary>Writes the amount at the end of the span, which holds at least <see cref="Longest"/>; says where it begins.</summary>
+    public int Write(Money amount, Span<char> text)
+    {
+        var left = amount.Minor < 0 ? (ulong)-(amount.Minor + 1) + 1 : (ulong)amount.Minor;
+        var at = text.Length;
+        for (var digit = 0; left > 0 || digit <= MinorDigits; digit++)
+        {
+            if (digit == MinorDigits && digit > 0)
+            {
+                text[--at] = '.';
+            }
+
+            (left, var last) = Math.DivRem(left, 10);
+            text[--at] = (char)('0' + last);
+        }
+
+        if (amount.Minor < 0)
+        {
+            text[--at] = '-';
+        }
+
+        return at;
+    }
+
+    /// <summary>No amount takes more characters than this.</summary>
+    public const int Longest = 32;
+
     /// <summary>Minor units in one major unit: 100 for dollars.</summary>
-    public long Unit => (long)Math.Pow(10, MinorDigits);
+    public long Unit => MinorDigits switch { 0 => 1, 2 => 100, 3 => 1000, _ => 10_000 };
 
     /// <summary>What the files expect where an amount stands, for a sentence.</summary>
     public string AmountShape => MinorDigits == 0 ? "a decimal string without decimals, like \"12\"" : $"a decimal string with {MinorDigits} decimals, like \"{Format(new(1293))}\"";

@@ -14,14 +14,14 @@ public readonly record struct Eligible(Money Amount, Money TaxRecorded, Money Ta
     public static Eligible Of(Ticket ticket, Money paid, BenefitTax relief)
     {
         var nets = Nets(ticket);
-        var places = Enumerable.Range(0, nets.Length).Where(i => ticket.Lines[i].BenefitEligible).ToArray();
+        var places = Enumerable.Range(0, nets.Length).Where(i => ticket.Lines[i].Article.BenefitEligible).ToArray();
         var amount = places.Sum(i => nets[i]);
         var covered = Cover(ticket, nets, places, Smaller(paid, amount), relief);
         return new(
             amount,
             places.Sum(i => ticket.Lines[i].Tax),
-            places.Sum(i => (nets[i] - covered[i]).Times(ticket.Lines[i].TaxRate)),
-            places.Count(i => ticket.Lines[i].TaxRate != 0));
+            places.Sum(i => (nets[i] - covered[i]).Times(ticket.Lines[i].Article.TaxRate)),
+            places.Count(i => ticket.Lines[i].Article.TaxRate != 0));
     }
 
     /// <summary>The amount of each line less its share of the ticket-level discount (largest remainder over the lines).</summary>
@@ -61,7 +61,7 @@ public readonly record struct Eligible(Money Amount, Money TaxRecorded, Money Ta
             return covered;
         }
 
-        foreach (var i in places.OrderByDescending(i => ticket.Lines[i].TaxRate))
+        foreach (var i in places.OrderByDescending(i => ticket.Lines[i].Article.TaxRate))
         {
             covered[i] = Smaller(paid, nets[i]);
             paid -= covered[i];

@@ -3,7 +3,7 @@ namespace Fondo.Core.Journal;
 /// <summary>What every event of a register has.</summary>
 /// <param name="Drawer">Null on an online register.</param>
 /// <param name="Cashier">May be null on an online register.</param>
-public sealed record EventHead(EventId Id, RegisterId Register, DrawerId? Drawer, PersonId? Cashier, DateTimeOffset At);
+public readonly record struct EventHead(EventId Id, RegisterId Register, DrawerId? Drawer, PersonId? Cashier, DateTimeOffset At);
 
 /// <summary>One thing that happened at a register.</summary>
 public abstract record JournalEvent(EventHead Head)

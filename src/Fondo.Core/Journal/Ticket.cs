@@ -36,12 +36,15 @@ public sealed record Ticket(
     public override int GetHashCode() => Id.GetHashCode();
 }
 
+/// <summary>What a line sells. The same article on another line is the same value.</summary>
+/// <param name="BenefitEligible">Whether food benefits may pay for it.</param>
+/// <param name="Account">Null for ordinary goods.</param>
+public sealed record Article(string Sku, string Name, decimal TaxRate, bool BenefitEligible, string? Account);
+
 /// <summary>One line of a ticket.</summary>
 /// <param name="Amount">Extended, after the line's own discount, before tax.</param>
 /// <param name="Tax">What was charged.</param>
-/// <param name="BenefitEligible">Whether food benefits may pay for it.</param>
-/// <param name="Account">Null for ordinary goods.</param>
-public sealed record TicketLine(string Sku, string Name, decimal Quantity, Money Amount, Money Tax, decimal TaxRate, bool BenefitEligible, string? Account, Money? Cost);
+public readonly record struct TicketLine(Article Article, decimal Quantity, Money Amount, Money Tax, Money? Cost);
 
 public enum TenderResult
 {

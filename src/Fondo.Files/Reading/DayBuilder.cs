@@ -40,7 +40,11 @@ public sealed class DayBuilder
                 JsonFile.ReadDocument(file, stream, _findings, (root, place) => TakeSetup(root, place));
                 return true;
             case DayFiles.Journal:
-                JsonFile.ReadLines(file, stream, _findings, (line, root, place) => TakeEvent(file, line, root, place));
+                if (_words is not null)
+                {
+                    JournalFile.Read(file, stream, _words, _findings, e => Keep(e, file));
+                }
+
                 return true;
             case DayFiles.Rows:
                 _hasRows = true;
@@ -76,7 +80,11 @@ public sealed class DayBuilder
                     TakeSetup(root, place);
                     break;
                 case RecordKind.Event:
-                    TakeEvent(file, 0, root, place);
+                    if (EventReader.Read(root, place, _words!) is { } e)
+                    {
+                        Keep(new ReadEvent(e, 0, JsonFile.Bytes(record.Json)), file);
+                    }
+
                     break;
                 case RecordKind.Row:
                     TakeRow(new(file, 0), Json(root, place, isRow: true), () => record.Json);
@@ -152,21 +160,10 @@ public sealed class DayBuilder
         }
     }
 
-    private JsonFields Json(JsonValue root, JsonPlace place, bool isRow = false) => new(root, "", place, _words?.Setup.Currency ?? Currency.Of("USD"), isRow);
+    private JsonFields Json(JsonValue root, JsonPlace place, bool isRow = false) => new(root, place, _words?.Setup.Currency ?? Currency.Of("USD"), isRow: isRow);
 
-    private void TakeEvent(string file, int line, JsonValue root, JsonPlace place)
-    {
-        if (_words is null || !IsObject(root, place))
-        {
-            return;
-        }
-
-        var fields = Json(root, place);
-        if (EventReader.Read(fields, _words) is { } e && !fields.Faulty)
-        {
-            Keep(_events, e.Id, e, new(file, line), RecordKind.Event, e.Id.Value, () => Utf8(fields.Raw));
-        }
-    }
+    private void Keep(ReadEvent e, string file) =>
+        Keep(_events, e.Event.Id, e.Event, new(file, e.Line), RecordKind.Event, e.Event.Id.Value, () => Utf8(e.Raw.Span));
 
     private void TakeRow(Source at, Fields fields, Func<string> raw)
     {
@@ -221,7 +218,7 @@ public sealed class DayBuilder
             return;
         }
 
-        foreach (var element in root.Elements().Where(e => IsObject(e, place)))
+        foreach (var element in root.Elements().Where(place.IsObject))
         {
             TakeCount(file, Json(element, place));
         }
@@ -238,7 +235,7 @@ public sealed class DayBuilder
 
     private void TakeCarried(string file, JsonValue root, JsonPlace place)
     {
-        if (_words is null || !IsObject(root, place))
+        if (_words is null || !place.IsObject(root))
         {
             return;
         }
@@ -344,16 +341,6 @@ public sealed class DayBuilder
                 .OrderBy(g => g.Key.Value, StringComparer.Ordinal)
                 .Select(g => new Finding(g.First.At.File, g.First.At.Line, "cashier", g.Key.Value, "day.json names no such person")),
         ];
-    }
-
-    private static bool IsObject(JsonValue value, JsonPlace place)
-    {
-        if (!value.IsObject)
-        {
-            place.Report(value, "the value", null, "expected an object");
-        }
-
-        return value.IsObject;
     }
 
     private static string Utf8(ReadOnlySpan<byte> bytes) => System.Text.Encoding.UTF8.GetString(bytes);

@@ -1,3 +1,5 @@
+using Fondo.Files.Text;
+
 namespace Fondo.Files.Reading;
 
 /// <summary>Reads one event of journal.jsonl.</summary>
@@ -12,9 +14,22 @@ internal static class EventReader
 
     private const string Kinds = "expected one of: open, sale, refund, void, hold, recall, drop, loan, paid-in, paid-out, no-sale, close";
 
+    /// <summary>The event; null when it is at fault, which is reported.</summary>
+    public static JournalEvent? Read(JsonValue root, JsonPlace place, Vocabulary words)
+    {
+        if (!place.IsObject(root))
+        {
+            return null;
+        }
+
+        var fields = new JsonFields(root, place, words.Setup.Currency);
+        return Read(fields, words) is { } e && !fields.Faulty ? e : null;
+    }
+
     /// <summary>The event; its faults are reported and show in <see cref="Fields.Faulty"/>.</summary>
     public static JournalEvent? Read(JsonFields f, Vocabulary words)
     {
+        var id = f.Text("id");
         var register = words.Register(f, "register");
         var drawer = f.OptionalText("drawer");
         if (drawer is null && register is { Kind: not RegisterKind.Online })
@@ -23,7 +38,7 @@ internal static class EventReader
         }
 
         var head = new EventHead(
-            new(f.Text("id")),
+            new(id),
             register?.Id ?? default,
             drawer is null ? null : new DrawerId(drawer),
             f.OptionalText("cashier") is { } cashier ? new PersonId(cashier) : null,
@@ -64,16 +79,16 @@ internal static class EventReader
 
     private static Ticket Ticket(JsonFields f, EventHead head, TicketKind kind, Vocabulary words)
     {
-        var lines = ImmutableArray.CreateBuilder<TicketLine>();
+        var lines = ImmutableArray.CreateBuilder<TicketLine>(4);
         foreach (var line in f.Objects("lines"))
         {
-            lines.Add(new(
-                line.OptionalText("sku") ?? "", line.OptionalText("name") ?? "", line.Number("qty", 1), line.Amount("amount"), line.AmountOrZero("tax"),
-                line.Number("taxRate", 0), line.Flag("ebt"), line.OptionalText("account"), line.OptionalAmount("cost")));
+            lines.Add(Line(line));
             Pass(line, f);
         }
 
-        var tenders = ImmutableArray.CreateBuilder<Tender>();
+        var (subtotal, discount, cashDiscount, tax) = (f.Amount("subtotal"), f.AmountOrZero("discount"), f.AmountOrZero("cashDiscount"), f.Amount("tax"));
+        var (fee, rounding, total) = (f.AmountOrZero("fee"), f.AmountOrZero("rounding"), f.Amount("total"));
+        var tenders = ImmutableArray.CreateBuilder<Tender>(1);
         foreach (var tender in f.Objects("tenders", required: true))
         {
             tenders.Add(Tender(tender, words));
@@ -82,13 +97,23 @@ internal static class EventReader
 
         return new(
             head, kind, kind == TicketKind.Refund && f.OptionalText("original") is { } original ? new EventId(original) : null,
-            lines.ToImmutable(), f.Amount("subtotal"), f.AmountOrZero("discount"), f.AmountOrZero("cashDiscount"), f.Amount("tax"),
-            f.AmountOrZero("fee"), f.AmountOrZero("rounding"), f.Amount("total"), tenders.ToImmutable(), f.OptionalText("note"));
+            lines.DrainToImmutable(), subtotal, discount, cashDiscount, tax, fee, rounding, total, tenders.DrainToImmutable(), f.OptionalText("note"));
+    }
+
+    private static TicketLine Line(JsonFields f)
+    {
+        var (sku, name) = (f.OptionalText("sku") ?? "", f.OptionalText("name") ?? "");
+        var quantity = f.Number("qty", 1);
+        var (amount, tax) = (f.Amount("amount"), f.AmountOrZero("tax"));
+        var article = Vocabulary.Article(new(sku, name, f.Number("taxRate", 0), f.Flag("ebt"), f.OptionalText("account")));
+        return new(article, quantity, amount, tax, f.OptionalAmount("cost"));
     }
 
     private static Tender Tender(JsonFields f, Vocabulary words)
     {
         var type = words.Tender(f, "type");
+        var (amount, change, tip) = (f.Amount("amount"), f.AmountOrZero("change"), f.AmountOrZero("tip"));
+        var (cashback, fee) = (f.AmountOrZero("cashback"), f.AmountOrZero("fee"));
         var terminal = words.Terminal(f, "terminal");
         var brand = f.OptionalText("brand");
         var card = LastFour(f, "card");
@@ -97,15 +122,14 @@ internal static class EventReader
         var entry = f.OptionalText("entry");
         var ran = terminal is not null || brand is not null || card is not null || auth is not null || rrn is not null || entry is not null;
         return new(
-            type, f.Amount("amount"), f.AmountOrZero("change"), f.AmountOrZero("tip"), f.AmountOrZero("cashback"), f.AmountOrZero("fee"),
-            ran ? new CardSlip(terminal, brand, card, auth, rrn, entry) : null,
+            type, amount, change, tip, cashback, fee, ran ? new CardSlip(terminal, brand, card, auth, rrn, entry) : null,
             f.Choice("result", _results, "approved"), f.OptionalText("number"), f.OptionalText("name"), f.OptionalText("ref"));
     }
 
     internal static string? LastFour(Fields f, string name)
     {
         var card = f.OptionalText(name);
-        if (card is null || (card.Length <= 4 && card.All(char.IsAsciiDigit)))
+        if (card is null || (card.Length <= 4 && !card.AsSpan().ContainsAnyExceptInRange('0', '9')))
         {
             return card;
         }

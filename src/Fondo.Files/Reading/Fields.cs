@@ -1,4 +1,6 @@
+using System.Buffers.Text;
 using System.Globalization;
+using System.Text;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
@@ -21,7 +23,11 @@ internal abstract class Fields(Currency currency)
     /// <summary>Whether any field read so far was at fault.</summary>
     public bool Faulty { get; private set; }
 
-    protected abstract (FieldKind Kind, string? Text) Get(string name);
+    /// <summary>The kind of a field, and its text in UTF-8.</summary>
+    protected abstract FieldKind Find(string name, out ReadOnlySpan<byte> utf8);
+
+    /// <summary>The kind of a field, and its text.</summary>
+    protected abstract FieldKind Find(string name, out string? text);
 
     protected abstract void Report(string name, string? value, string expected);
 
@@ -34,35 +40,45 @@ internal abstract class Fields(Currency currency)
         Report(name, value, expected);
     }
 
+    private void FaultOf(string name, ReadOnlySpan<byte> value, string expected) => Fault(name, Encoding.UTF8.GetString(value), expected);
+
     /// <summary>An empty CSV field and a JSON null are both nothing.</summary>
     public string? OptionalText(string name)
     {
-        var (kind, text) = Get(name);
-        if (kind == FieldKind.Other)
+        switch (Find(name, out string? text))
         {
-            Fault(name, text, "expected a string");
+            case FieldKind.Text:
+                return text;
+            case FieldKind.Other:
+                Fault(name, text, "expected a string");
+                return null;
+            default:
+                return null;
         }
-
-        return kind == FieldKind.Text ? text : null;
     }
 
     public string Text(string name)
     {
-        var text = OptionalText(name);
-        if (string.IsNullOrEmpty(text))
+        var kind = Find(name, out string? text);
+        if (kind == FieldKind.Text && text!.Length > 0)
         {
-            if (Get(name).Kind != FieldKind.Other)
-            {
-                Fault(name, null, "expected a text, and there is none");
-            }
-
-            return "";
+            return text;
         }
 
-        return text;
+        Fault(name, kind == FieldKind.Other ? text : null, kind == FieldKind.Other ? "expected a string" : "expected a text, and there is none");
+        return "";
     }
 
-    public Money Amount(string name) => RequiredAmount(name, OptionalAmount(name));
+    public Money Amount(string name)
+    {
+        if (OptionalAmount(name) is { } amount)
+        {
+            return amount;
+        }
+
+        Fault(name, null, "expected an amount, and there is none");
+        return Money.Zero;
+    }
 
     /// <summary>An amount that cannot be negative.</summary>
     public Money Size(string name)
@@ -80,7 +96,7 @@ internal abstract class Fields(Currency currency)
 
     public Money? OptionalAmount(string name)
     {
-        var (kind, text) = Get(name);
+        var kind = Find(name, out ReadOnlySpan<byte> text);
         if (kind is FieldKind.Missing or FieldKind.Null)
         {
             return null;
@@ -91,54 +107,48 @@ internal abstract class Fields(Currency currency)
             return amount;
         }
 
-        Fault(name, text, $"expected {currency.AmountShape}");
+        FaultOf(name, text, $"expected {currency.AmountShape}");
         return Money.Zero;
-    }
-
-    private Money RequiredAmount(string name, Money? amount)
-    {
-        if (amount is null)
-        {
-            Fault(name, null, "expected an amount, and there is none");
-        }
-
-        return amount ?? Money.Zero;
     }
 
     public decimal Number(string name, decimal? otherwise = null)
     {
-        var (kind, text) = Get(name);
+        var kind = Find(name, out ReadOnlySpan<byte> text);
         if (kind is FieldKind.Missing or FieldKind.Null && otherwise is { } value)
         {
             return value;
         }
 
-        if (kind == FieldKind.Text && text!.Length is > 0 and <= 20
-            && decimal.TryParse(text, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number))
+        if (kind == FieldKind.Text && TryDecimal(text, out var number))
         {
             return number;
         }
 
-        Fault(name, text, "expected a decimal string, like \"0.030\"");
+        FaultOf(name, text, "expected a decimal string, like \"0.030\"");
         return 0;
     }
+
+    /// <summary>A sign, digits and one point; no exponent, no separators.</summary>
+    private static bool TryDecimal(ReadOnlySpan<byte> text, out decimal number) =>
+        decimal.TryParse(text, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out number)
+        && text.Length <= 20;
 
     /// <summary>A whole number from 0: pieces, attempts, places, minutes, hours.</summary>
     public int Integer(string name, int? otherwise = null, int most = 1_000_000_000)
     {
-        var (kind, text) = Get(name);
+        var kind = Find(name, out ReadOnlySpan<byte> text);
         if (kind is FieldKind.Missing or FieldKind.Null && otherwise is { } value)
         {
             return value;
         }
 
-        if (kind == IntegerKind && text!.Length is > 0 and <= 10 && text.All(char.IsAsciiDigit)
-            && long.Parse(text, CultureInfo.InvariantCulture) is var whole && whole <= most)
+        if (kind == IntegerKind && Utf8Parser.TryParse(text, out int whole, out var used) && used == text.Length && text.Length <= 10
+            && text[0] is >= (byte)'0' and <= (byte)'9' && whole <= most)
         {
-            return (int)whole;
+            return whole;
         }
 
-        Fault(name, text, $"expected a whole number from 0 to {most.ToString(CultureInfo.InvariantCulture)}");
+        FaultOf(name, text, $"expected a whole number from 0 to {most.ToString(CultureInfo.InvariantCulture)}");
         return 0;
     }
 
@@ -147,27 +157,31 @@ internal abstract class Fields(Currency currency)
 
     public bool Flag(string name)
     {
-        var (kind, text) = Get(name);
-        if (kind == FieldKind.Other && text is "true" or "false")
+        var kind = Find(name, out ReadOnlySpan<byte> text);
+        var isTrue = text.SequenceEqual("true"u8);
+        if (kind == FieldKind.Other && (isTrue || text.SequenceEqual("false"u8)))
         {
-            return text == "true";
+            return isTrue;
         }
 
-        Fault(name, text, "expected true or false");
+        Fault(name, kind is FieldKind.Missing ? null : Encoding.UTF8.GetString(text), "expected true or false");
         return false;
     }
 
-    public DateTimeOffset Time(string name) => OptionalTime(name) ?? MissingTime(name);
-
-    private DateTimeOffset MissingTime(string name)
+    public DateTimeOffset Time(string name)
     {
+        if (OptionalTime(name) is { } at)
+        {
+            return at;
+        }
+
         Fault(name, null, "expected a time, and there is none");
         return default;
     }
 
     public DateTimeOffset? OptionalTime(string name)
     {
-        var (kind, text) = Get(name);
+        var kind = Find(name, out ReadOnlySpan<byte> text);
         if (kind is FieldKind.Missing or FieldKind.Null)
         {
             return null;
@@ -178,7 +192,7 @@ internal abstract class Fields(Currency currency)
             return at;
         }
 
-        Fault(name, text, "expected an ISO 8601 time with its offset, like 2026-11-21T09:14:05-05:00");
+        FaultOf(name, text, "expected an ISO 8601 time with its offset, like 2026-11-21T09:14:05-05:00");
         return default(DateTimeOffset);
     }
 

@@ -3,12 +3,10 @@ using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
 
-/// <summary>Reads JSON documents and JSON lines, and refuses full card numbers wherever they stand.</summary>
+/// <summary>Reads JSON documents, and refuses full card numbers wherever they stand.</summary>
 internal static class JsonFile
 {
-    private const int LongestLine = 16 << 20;
-
-    private static ReadOnlySpan<byte> Bom => [0xEF, 0xBB, 0xBF];
+    internal static ReadOnlySpan<byte> Bom => [0xEF, 0xBB, 0xBF];
 
     /// <summary>Calls <paramref name="take"/> with the root of the document.</summary>
     public static void ReadDocument(string file, Stream stream, Findings findings, Action<JsonValue, JsonPlace> take)
@@ -19,64 +17,6 @@ internal static class JsonFile
         Parse(file, 1, bytes.Span.StartsWith(Bom) ? bytes[3..] : bytes, new JsonText(), findings, take);
     }
 
-    /// <summary>Calls <paramref name="take"/> with every line that is not blank.</summary>
-    public static void ReadLines(string file, Stream stream, Findings findings, Action<int, JsonValue, JsonPlace> take)
-    {
-        var text = new JsonText();
-        var buffer = new byte[1 << 16];
-        var (held, line, first) = (0, 0, true);
-        while (!findings.IsFull)
-        {
-            var read = stream.Read(buffer, held, buffer.Length - held);
-            var end = held + read;
-            var start = 0;
-            int length;
-            while (!findings.IsFull && (length = buffer.AsSpan(start, end - start).IndexOf((byte)'\n')) >= 0)
-            {
-                Line(buffer.AsMemory(start, length));
-                start += length + 1;
-            }
-
-            held = end - start;
-            if (read == 0)
-            {
-                if (held > 0 && !findings.IsFull)
-                {
-                    Line(buffer.AsMemory(start, held));
-                }
-
-                return;
-            }
-
-            buffer.AsSpan(start, held).CopyTo(buffer);
-            if (held == buffer.Length)
-            {
-                if (held >= LongestLine)
-                {
-                    findings.Add(file, line + 1, null, null, "this line is longer than 16 MB");
-                    return;
-                }
-
-                Array.Resize(ref buffer, held * 2);
-            }
-        }
-
-        void Line(ReadOnlyMemory<byte> bytes)
-        {
-            line++;
-            if (first && bytes.Span.StartsWith(Bom))
-            {
-                bytes = bytes[3..];
-            }
-
-            first = false;
-            if (bytes.Span.TrimEnd(" \t\r"u8).Length > 0)
-            {
-                Parse(file, line, bytes, text, findings, (value, place) => take(line, value, place));
-            }
-        }
-    }
-
     public static void Parse(string file, int line, ReadOnlyMemory<byte> bytes, JsonText text, Findings findings, Action<JsonValue, JsonPlace> take)
     {
         var place = new JsonPlace(file, line, bytes, findings);
@@ -84,36 +24,10 @@ internal static class JsonFile
         {
             findings.Add(file, line + bytes.Span[..at].Count((byte)'\n'), null, null, fault);
         }
-        else if (!MayHoldCardNumber(bytes.Span) || !ReportsCardNumber(text.Root, "", place))
+        else if (!text.MayHoldCardNumber || !ReportsCardNumber(text.Root, "", place))
         {
             take(text.Root, place);
         }
-    }
-
-    /// <summary>A quick look: without thirteen digits in a row (spaces and hyphens between), and without escapes, there is no card number.</summary>
-    private static bool MayHoldCardNumber(ReadOnlySpan<byte> text)
-    {
-        var digits = 0;
-        foreach (var b in text)
-        {
-            if (b is >= (byte)'0' and <= (byte)'9')
-            {
-                if (++digits >= 13)
-                {
-                    return true;
-                }
-            }
-            else if (b == '\\')
-            {
-                return true;
-            }
-            else if (b is not ((byte)' ' or (byte)'-'))
-            {
-                digits = 0;
-            }
-        }
-
-        return false;
     }
 
     private static bool ReportsCardNumber(JsonValue value, string path, JsonPlace place)

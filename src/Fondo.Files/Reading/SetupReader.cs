@@ -50,8 +50,8 @@ internal static class SetupReader
             return null;
         }
 
-        var code = new JsonFields(root, "", place, Currency.Of("USD")).OptionalText("currency") ?? "";
-        var fields = new JsonFields(root, "", place, Currency.Of(code));
+        var code = new JsonFields(root, place, Currency.Of("USD")).OptionalText("currency") ?? "";
+        var fields = new JsonFields(root, place, Currency.Of(code));
         if (!Currency.IsCode(code))
         {
             fields.Fault("currency", code, "expected an ISO 4217 code, like USD");

@@ -5,11 +5,28 @@ namespace Fondo.Files.Reading;
 /// <summary>The names that day.json gives: registers, terminals, tenders. Anything else in a file is refused.</summary>
 internal sealed class Vocabulary(Setup setup)
 {
+    private const int MostArticles = 100_000;
+
     private readonly FrozenDictionary<string, Register> _registers = setup.Registers.ToFrozenDictionary(r => r.Id.Value);
     private readonly FrozenSet<string> _terminals = setup.Terminals.Select(t => t.Terminal.Value).ToFrozenSet();
     private readonly FrozenDictionary<string, TenderKind> _tenders = setup.Tenders.ToFrozenDictionary(t => t.Id.Value);
 
+    [ThreadStatic]
+    private static Dictionary<Article, Article>? _articles;
+
     public Setup Setup => setup;
+
+    /// <summary>The article as it was known first: a day sells the same ones over and over. Each thread keeps its own.</summary>
+    public static Article Article(Article article)
+    {
+        _articles ??= [];
+        if (_articles.TryGetValue(article, out var known))
+        {
+            return known;
+        }
+
+        return _articles.Count < MostArticles ? _articles[article] = article : article;
+    }
 
     public Register? Register(Fields f, string name)
     {

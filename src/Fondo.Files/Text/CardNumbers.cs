@@ -3,7 +3,9 @@ namespace Fondo.Files.Text;
 /// <summary>Finds full card numbers: 13 to 19 digits that pass the ISO/IEC 7812-1 check digit, spaces and hyphens between the digits skipped.</summary>
 public static class CardNumbers
 {
-    private const int Shortest = 13, Longest = 19;
+    internal const int Shortest = 13;
+
+    private const int Longest = 19;
 
     /// <summary>Whether the text holds a full card number. A run of 20 or more digits is not one.</summary>
     public static bool Contains(ReadOnlySpan<char> text)
@@ -38,6 +40,32 @@ public static class CardNumbers
         }
 
         return IsCardNumber(run, length);
+    }
+
+    /// <summary>A quick look at JSON text as written: without thirteen digits in a row (spaces and hyphens between), and without escapes, there is no card number.</summary>
+    public static bool MayBeIn(ReadOnlySpan<byte> utf8)
+    {
+        var digits = 0;
+        foreach (var b in utf8)
+        {
+            if ((uint)(b - '0') <= 9)
+            {
+                if (++digits >= Shortest)
+                {
+                    return true;
+                }
+            }
+            else if (b == '\\')
+            {
+                return true;
+            }
+            else if (b is not ((byte)' ' or (byte)'-'))
+            {
+                digits = 0;
+            }
+        }
+
+        return false;
     }
 
     /// <summary>The ISO/IEC 7812-1 check digit (Luhn) that belongs behind these digits.</summary>

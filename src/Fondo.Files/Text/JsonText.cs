@@ -1,4 +1,3 @@
-using System.Runtime.InteropServices;
 using System.Text;
 using System.Text.Json;
 
@@ -9,35 +8,38 @@ namespace Fondo.Files.Text;
 /// <remarks>Repeated member names are refused: two readers could understand the object differently.</remarks>
 public sealed class JsonText
 {
-    private readonly List<Token> _tape = [];
-    private readonly List<int> _open = [];
+    private const int Deepest = 32;
+
+    private readonly (int Token, ulong Names)[] _open = new (int, ulong)[Deepest + 1];
+    private Token[] _tape = new Token[256];
+    private int _length, _depth;
     private ReadOnlyMemory<byte> _utf8;
 
     private struct Token
     {
-        public JsonTokenType Type;
         public int Start, Length;
 
         /// <summary>The index behind this value: children included.</summary>
         public int Next;
+        public JsonTokenType Type;
         public bool Escaped;
     }
 
     public JsonValue Root => new(this, 0);
 
+    /// <summary>Whether some name, text or number might hold a full card number, so that a closer look is worth it.</summary>
+    public bool MayHoldCardNumber { get; private set; }
+
     /// <summary>Parses the text; false with the fault and the byte where it stands.</summary>
     public bool TryParse(ReadOnlyMemory<byte> utf8, out string fault, out int at)
     {
-        _utf8 = utf8;
-        _tape.Clear();
-        _open.Clear();
-        var reader = new Utf8JsonReader(utf8.Span, new JsonReaderOptions { MaxDepth = 32 });
+        (_utf8, _length, _depth, MayHoldCardNumber) = (utf8, 0, 0, false);
+        var reader = new Utf8JsonReader(utf8.Span, new JsonReaderOptions { MaxDepth = Deepest });
         try
         {
             while (reader.Read())
             {
-                Append(ref reader);
-                if (reader.TokenType == JsonTokenType.PropertyName && IsRepeated(reader.ValueSpan))
+                if (!Append(ref reader))
                 {
                     var name = Encoding.UTF8.GetString(reader.ValueSpan);
                     fault = $"the member name {(CardNumbers.Contains(name) ? "(withheld)" : name)} is repeated in one object";
@@ -72,46 +74,64 @@ public sealed class JsonText
         return CardNumbers.Contains(text) ? "a value is malformed" : text;
     }
 
-    private void Append(ref Utf8JsonReader reader)
+    /// <summary>False when the token is a member name that its object has already.</summary>
+    private bool Append(ref Utf8JsonReader reader)
     {
         var type = reader.TokenType;
         if (type is JsonTokenType.EndObject or JsonTokenType.EndArray)
         {
-            var opened = _open[^1];
-            _open.RemoveAt(_open.Count - 1);
-            ref var start = ref CollectionsMarshal.AsSpan(_tape)[opened];
-            start.Next = _tape.Count;
+            ref var start = ref _tape[_open[--_depth].Token];
+            start.Next = _length;
             start.Length = (int)reader.BytesConsumed - start.Start;
-            return;
+            return true;
+        }
+
+        if (_length == _tape.Length)
+        {
+            Array.Resize(ref _tape, _length * 2);
         }
 
         var isText = type is JsonTokenType.String or JsonTokenType.PropertyName;
-        _tape.Add(new()
-        {
-            Type = type,
-            Start = (int)reader.TokenStartIndex + (isText ? 1 : 0),
-            Length = reader.ValueSpan.Length,
-            Next = _tape.Count + 1,
-            Escaped = reader.ValueIsEscaped,
-        });
+        var value = reader.ValueSpan;
+        ref var token = ref _tape[_length];
+        token.Type = type;
+        token.Start = (int)reader.TokenStartIndex + (isText ? 1 : 0);
+        token.Length = value.Length;
+        token.Next = ++_length;
+        token.Escaped = isText && reader.ValueIsEscaped;
         if (type is JsonTokenType.StartObject or JsonTokenType.StartArray)
         {
-            _open.Add(_tape.Count - 1);
+            _open[_depth++] = (_length - 1, 0);
+            return true;
         }
+
+        if (value.Length >= CardNumbers.Shortest && !MayHoldCardNumber)
+        {
+            MayHoldCardNumber = CardNumbers.MayBeIn(value);
+        }
+
+        return type != JsonTokenType.PropertyName || IsNew(value);
     }
 
-    private bool IsRepeated(ReadOnlySpan<byte> name)
+    private bool IsNew(ReadOnlySpan<byte> name)
     {
-        var last = _tape.Count - 1;
-        for (var i = _open[^1] + 1; i < last; i = _tape[i + 1].Next)
+        // A bit for each name's length and ends: where it is not set yet, no such name has been.
+        ref var open = ref _open[_depth - 1];
+        var bit = 1UL << (name.IsEmpty ? 0 : ((name.Length * 7) + name[0] + (name[^1] * 3)) & 63);
+        var last = _length - 1;
+        if ((open.Names & bit) != 0)
         {
-            if (_tape[i].Length == name.Length && Bytes(i).SequenceEqual(name))
+            for (var i = open.Token + 1; i < last; i = _tape[i + 1].Next)
             {
-                return true;
+                if (_tape[i].Length == name.Length && Bytes(i).SequenceEqual(name))
+                {
+                    return false;
+                }
             }
         }
 
-        return false;
+        open.Names |= bit;
+        return true;
     }
 
     internal JsonTokenType TypeAt(int index) => _tape[index].Type;
@@ -120,7 +140,25 @@ public sealed class JsonText
 
     internal int NextAt(int index) => _tape[index].Next;
 
+    internal bool IsEscapedAt(int index) => _tape[index].Escaped;
+
     internal ReadOnlySpan<byte> Bytes(int index) => _utf8.Span.Slice(_tape[index].Start, _tape[index].Length);
+
+    /// <summary>The member of that name between two places of the tape; −1 where there is none.</summary>
+    internal int Find(string name, int from, int to)
+    {
+        var utf8 = _utf8.Span;
+        for (var i = from; i < to; i = _tape[i + 1].Next)
+        {
+            ref var token = ref _tape[i];
+            if (token.Length == name.Length && Ascii.Equals(utf8.Slice(token.Start, token.Length), name))
+            {
+                return i;
+            }
+        }
+
+        return -1;
+    }
 
     internal string TextAt(int index)
     {
@@ -158,6 +196,9 @@ public readonly struct JsonValue(JsonText text, int index)
 
     public bool? AsBool => text.TypeAt(index) switch { JsonTokenType.True => true, JsonTokenType.False => false, _ => null };
 
+    /// <summary>Whether a string is written with escapes, so that its bytes are not its text.</summary>
+    public bool IsEscaped => text.IsEscapedAt(index);
+
     /// <summary>The byte at which the value stands.</summary>
     public int Start => text.StartAt(index);
 
@@ -169,18 +210,30 @@ public readonly struct JsonValue(JsonText text, int index)
 
     public bool TryGet(string name, out JsonValue value)
     {
-        var end = text.NextAt(index);
-        for (var i = index + 1; i < end; i = text.NextAt(i + 1))
+        var from = 0;
+        return TryGet(name, ref from, out value);
+    }
+
+    /// <summary>Looks from where the last search ended, and then from the beginning: members mostly come in the order in which they are read.</summary>
+    public bool TryGet(string name, ref int from, out JsonValue value)
+    {
+        var (first, end) = (index + 1, text.NextAt(index));
+        var start = from < first ? first : from;
+        var found = text.Find(name, start, end);
+        if (found < 0)
         {
-            if (Ascii.Equals(text.Bytes(i), name))
-            {
-                value = new(text, i + 1);
-                return true;
-            }
+            found = text.Find(name, first, start);
         }
 
-        value = default;
-        return false;
+        if (found < 0)
+        {
+            value = default;
+            return false;
+        }
+
+        from = text.NextAt(found + 1);
+        value = new(text, found + 1);
+        return true;
     }
 
     public IEnumerable<JsonValue> Elements()

@@ -8,13 +8,14 @@ namespace Fondo.Standins.Days;
 public sealed class DayMaker
 {
     private readonly Random _random;
-    private readonly List<JsonObject> _events = [];
+    private readonly List<(DateTimeOffset At, byte[] Line)> _events = [];
+    private JsonObject? _unwritten;
     private readonly List<Row> _rows = [];
     private readonly List<string> _ledger = [];
     private readonly List<JsonObject> _counts = [];
     private readonly List<Trouble> _troubles = [];
     private readonly Dictionary<string, Till> _tills = [];
-    private int _tickets, _counter = 1000;
+    private int _tickets, _tenders, _counter = 1000;
 
     private sealed record Row(string Terminal, DateTimeOffset At, bool Refund, long Amount, long Cashback, string Brand, string Card, string Auth, string? Rrn, string Entry, string Benefit)
     {
@@ -31,7 +32,7 @@ public sealed class DayMaker
     }
 
     /// <summary>A card ticket that a trouble can happen to.</summary>
-    private sealed record Candidate(Scene.RegisterPlan Register, string? Drawer, JsonObject Event, JsonObject Tender, Row? Row, long Amount);
+    private sealed record Candidate(Scene.RegisterPlan Register, string? Drawer, string Ticket, double Hour, Row? Row, long Amount);
 
     private readonly List<Candidate> _candidates = [];
 
@@ -41,6 +42,9 @@ public sealed class DayMaker
 
     /// <summary>The demo store's day: nine registers, about 400 tickets.</summary>
     public static MadeDay Make(int seed) => new DayMaker(seed, Scene.Registers).Play(seed);
+
+    /// <summary>How many tenders a generated ticket has, on average.</summary>
+    public const double TendersOfATicket = 1.08;
 
     /// <summary>The same store with more lanes and more to do: so many registers, about so many tickets.</summary>
     public static MadeDay Make(int seed, int registers, int tickets) => new DayMaker(seed, Scene.Grown(registers, tickets)).Play(seed);
@@ -57,21 +61,22 @@ public sealed class DayMaker
 
         PlantTroubles();
         var uncounted = CountDrawers("L4-A");
-        var files = new Dictionary<string, string>
-        {
-            ["day.json"] = DayJson(),
-            ["journal.jsonl"] = string.Concat(_events.OrderBy(e => (string)e["at"]!, StringComparer.Ordinal).Select(e => Write.Json(e) + "\n")),
-            ["ledger.csv"] = "tender,seq,at,register,type,amount,ref\n" + string.Concat(_ledger),
-            ["counts.json"] = "[\n" + string.Join(",\n", _counts.Select(Write.Json)) + "\n]\n",
-        };
-        (files["batches.csv"], files["batch-totals.csv"]) = Batches(700 + (Math.Abs(seed) % 100));
-        return new(files, _tickets, _troubles, uncounted);
+        Finish();
+        var (rows, totals) = Batches(700 + (seed % 100));
+        List<MadeFile> files =
+        [
+            new("day.json", [Encoding.UTF8.GetBytes(DayJson())]),
+            new("journal.jsonl", [.. _events.OrderBy(e => e.At).Select(e => e.Line)]),
+            new("ledger.csv", [Encoding.UTF8.GetBytes("tender,seq,at,register,type,amount,ref\n" + string.Concat(_ledger))]),
+            new("counts.json", [Encoding.UTF8.GetBytes("[\n" + string.Join(",\n", _counts.Select(Write.Json)) + "\n]\n")]),
+            new("batches.csv", [Encoding.UTF8.GetBytes(rows)]),
+            new("batch-totals.csv", [Encoding.UTF8.GetBytes(totals)]),
+        ];
+        return new(files, _tickets, _tenders, _troubles, uncounted);
     }
 
     private static DateTimeOffset At(double hour) =>
         new DateTimeOffset(Scene.Date.ToDateTime(TimeOnly.MinValue), Scene.Offset).AddSeconds(Math.Round(hour * 3600));
-
-    private static double HourOf(JsonObject e) => (DateTimeOffset.Parse((string)e["at"]!, CultureInfo.InvariantCulture) - At(0)).TotalHours;
 
     private JsonObject Event(Scene.RegisterPlan register, Scene.SessionPlan session, double hour, string kind)
     {
@@ -84,8 +89,21 @@ public sealed class DayMaker
             ["at"] = Write.Time(At(hour)),
             ["kind"] = kind,
         };
-        _events.Add(e);
+        Finish();
+        _unwritten = e;
         return e;
+    }
+
+    /// <summary>Writes the latest event down: nothing is added to it any more. A day of a million tickets is not kept as a tree.</summary>
+    private void Finish()
+    {
+        if (_unwritten is not null)
+        {
+            var at = DateTimeOffset.Parse((string)_unwritten["at"]!, CultureInfo.InvariantCulture);
+            _events.Add((at, Encoding.UTF8.GetBytes(Write.Json(_unwritten) + "\n")));
+            _tenders += (_unwritten["tenders"] as JsonArray)?.Count ?? 0;
+            _unwritten = null;
+        }
     }
 
     private void PlaySession(Scene.RegisterPlan register, Scene.SessionPlan session)
@@ -208,7 +226,7 @@ public sealed class DayMaker
             var handed = Handed(left);
             tenders.Add(new JsonObject { ["type"] = "cash", ["amount"] = Write.Amount(handed), ["change"] = Write.Amount(handed - left) });
             till.Cash += left;
-            _candidates.Add(new(register, session.Drawer, e, (JsonObject)tenders[^1]!, null, left));
+            _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, null, left));
         }
         else if (pick is >= 88 and < 91 && register.Kind is "lane" or "desk")
         {
@@ -231,7 +249,7 @@ public sealed class DayMaker
             till.Cash -= cashback;
             if (type == "credit")
             {
-                _candidates.Add(new(register, session.Drawer, e, (JsonObject)tenders[^1]!, row, left));
+                _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, row, left));
             }
         }
     }
@@ -304,9 +322,9 @@ public sealed class DayMaker
     {
         // Rung as cash, paid by card.
         var swap = Take("L1", card: false, c => c.Drawer == "L1-A");
-        var run = Card(swap.Register, HourOf(swap.Event), "credit", swap.Amount, 0, "heron", "", out var swapped);
+        var run = Card(swap.Register, swap.Hour, "credit", swap.Amount, 0, "heron", "", out var swapped);
         _tills[swap.Drawer!].Cash -= swap.Amount;
-        _troubles.Add(new("tender-swap", [(string)swap.Event["id"]!, (string)run["rrn"]!], [("L1", "L1-A", "cash", -swap.Amount), ("L1", null, "credit", swapped.Amount)]));
+        _troubles.Add(new("tender-swap", [swap.Ticket, (string)run["rrn"]!], [("L1", "L1-A", "cash", -swap.Amount), ("L1", null, "credit", swapped.Amount)]));
 
         // A bag in the safe that nobody recorded.
         var bag = $"B-{300 + _counts.Count}";
@@ -318,12 +336,12 @@ public sealed class DayMaker
         // Run on the neighbour's terminal.
         var strayed = Take("L2", card: true);
         strayed.Row!.Terminal = "T-03";
-        _troubles.Add(new("wrong-terminal", [(string)strayed.Event["id"]!], [("L2", null, "credit", -strayed.Amount), ("L3", null, "credit", strayed.Amount)]));
+        _troubles.Add(new("wrong-terminal", [strayed.Ticket], [("L2", null, "credit", -strayed.Amount), ("L3", null, "credit", strayed.Amount)]));
 
         // Two neighbouring digits exchanged where amounts are typed by hand.
         var keyed = Take("BK", card: true, c => c.Amount / 1000 % 10 != 0 && c.Amount / 100 % 10 != 0 && Transposed(c.Amount) != c.Amount);
         keyed.Row!.Amount = Transposed(keyed.Amount);
-        _troubles.Add(new("amount-keyed", [(string)keyed.Event["id"]!], [("BK", null, "credit", keyed.Row.Amount - keyed.Amount)]));
+        _troubles.Add(new("amount-keyed", [keyed.Ticket], [("BK", null, "credit", keyed.Row.Amount - keyed.Amount)]));
     }
 
     /// <summary>A loan from the safe in the morning, so that a drawer can have held what was taken out of it.</summary>

@@ -12,17 +12,51 @@ namespace Fondo.Standins.Days;
 /// <param name="Cells">Register, drawer, tender and variance in minor units.</param>
 public sealed record Trouble(string Kind, IReadOnlyList<string> Keys, IReadOnlyList<(string Register, string? Drawer, string Tender, long Variance)> Cells);
 
-/// <summary>A generated day as the files of a day folder.</summary>
-/// <param name="Files">Name and contents.</param>
-/// <param name="Uncounted">The drawer that is left to be counted, and what it really holds: pieces by denomination, checks, coupons.</param>
-public sealed record MadeDay(IReadOnlyDictionary<string, string> Files, int Tickets, IReadOnlyList<Trouble> Troubles, DrawerContent Uncounted)
+/// <summary>One file of a generated day, in parts.</summary>
+internal sealed record MadeFile(string Name, IReadOnlyList<byte[]> Parts)
 {
+    public void WriteTo(Stream stream)
+    {
+        foreach (var part in Parts)
+        {
+            stream.Write(part);
+        }
+    }
+
+    public string Text() => string.Concat(Parts.Select(Encoding.UTF8.GetString));
+}
+
+/// <summary>A generated day as the files of a day folder.</summary>
+public sealed class MadeDay
+{
+    private readonly IReadOnlyList<MadeFile> _files;
+    private readonly Lazy<IReadOnlyDictionary<string, string>> _texts;
+
+    internal MadeDay(IReadOnlyList<MadeFile> files, int tickets, int tenders, IReadOnlyList<Trouble> troubles, DrawerContent uncounted)
+    {
+        (_files, Tickets, Tenders, Troubles, Uncounted) = (files, tickets, tenders, troubles, uncounted);
+        _texts = new(() => files.ToDictionary(f => f.Name, f => f.Text()));
+    }
+
+    public int Tickets { get; }
+
+    public int Tenders { get; }
+
+    public IReadOnlyList<Trouble> Troubles { get; }
+
+    /// <summary>The drawer that is left to be counted, and what it really holds: pieces by denomination, checks, coupons.</summary>
+    public DrawerContent Uncounted { get; }
+
+    /// <summary>Name and contents of each file.</summary>
+    public IReadOnlyDictionary<string, string> Files => _texts.Value;
+
     public void WriteTo(string folder)
     {
         Directory.CreateDirectory(folder);
-        foreach (var (name, text) in Files)
+        foreach (var file in _files)
         {
-            File.WriteAllText(Path.Combine(folder, name), text);
+            using var stream = new FileStream(Path.Combine(folder, file.Name), FileMode.Create, FileAccess.Write, FileShare.None, 1 << 16);
+            file.WriteTo(stream);
         }
     }
 
@@ -31,10 +65,10 @@ public sealed record MadeDay(IReadOnlyDictionary<string, string> Files, int Tick
         using var memory = new MemoryStream();
         using (var zip = new ZipArchive(memory, ZipArchiveMode.Create, leaveOpen: true))
         {
-            foreach (var (name, text) in Files)
+            foreach (var file in _files)
             {
-                using var stream = zip.CreateEntry(name).Open();
-                stream.Write(Encoding.UTF8.GetBytes(text));
+                using var stream = zip.CreateEntry(file.Name).Open();
+                file.WriteTo(stream);
             }
         }
 

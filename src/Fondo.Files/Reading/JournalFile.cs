@@ -1,0 +1,62 @@
+using Fondo.Files.Text;
+
+namespace Fondo.Files.Reading;
+
+/// <summary>An event as read.</summary>
+/// <param name="Raw">The line as written; valid until the next event is taken.</param>
+internal readonly record struct ReadEvent(JournalEvent Event, int Line, ReadOnlyMemory<byte> Raw);
+
+/// <summary>Reads journal.jsonl. Blocks of lines are parsed side by side and taken in the order of the file, so the answer never depends on it.</summary>
+internal static class JournalFile
+{
+    private sealed record ParsedBlock(List<ReadEvent> Events, Findings Findings);
+
+    public static void Read(string file, Stream stream, Vocabulary words, Findings findings, Action<ReadEvent> take)
+    {
+        var ahead = new Queue<Task<ParsedBlock>>();
+        using var blocks = LineBlocks.Of(file, stream, findings).GetEnumerator();
+        var more = blocks.MoveNext();
+        while ((more || ahead.Count > 0) && !findings.IsFull)
+        {
+            if (more && ahead.Count <= Environment.ProcessorCount)
+            {
+                var block = blocks.Current;
+                more = blocks.MoveNext();
+                // A short file is one block, and not worth another thread.
+                ahead.Enqueue(more || ahead.Count > 0 ? Task.Run(() => Parse(file, block, words)) : Task.FromResult(Parse(file, block, words)));
+                continue;
+            }
+
+            var parsed = ahead.Dequeue().GetAwaiter().GetResult();
+            findings.AddAll(parsed.Findings);
+            foreach (var e in parsed.Events)
+            {
+                take(e);
+            }
+        }
+
+        Task.WaitAll(ahead);
+    }
+
+    private static ParsedBlock Parse(string file, LineBlock block, Vocabulary words)
+    {
+        var parsed = new ParsedBlock([], new());
+        var text = new JsonText();
+        foreach (var (line, bytes) in block.Lines())
+        {
+            JsonFile.Parse(file, line, bytes, text, parsed.Findings, (root, place) =>
+            {
+                if (EventReader.Read(root, place, words) is { } e)
+                {
+                    parsed.Events.Add(new(e, line, bytes));
+                }
+            });
+            if (parsed.Findings.IsFull)
+            {
+                break;
+            }
+        }
+
+        return parsed;
+    }
+}
