@@ -7,31 +7,28 @@ public sealed class FoodBenefits : ITicketCheck
 {
     private static readonly Money _centPerLine = new(1);
 
-    public void Find(TicketBook book, List<TicketFinding> found)
+    public void Look(Ticket ticket, TicketBook book, List<TicketFinding> found)
     {
-        foreach (var ticket in book.Kept)
+        if (Returned(ticket) is var returned && !returned.IsZero)
         {
-            if (Returned(ticket) is var returned && !returned.IsZero)
-            {
-                found.Add(new(ticket.Id, "ebt-change", returned));
-            }
+            found.Add(new(ticket.Id, "ebt-change", returned));
+        }
 
-            if (Paid(ticket) is not { IsZero: false } paid)
-            {
-                continue;
-            }
+        if (Paid(ticket) is not { IsZero: false } paid)
+        {
+            return;
+        }
 
-            var eligible = Eligible.Of(ticket, paid, book.Policy.BenefitTax);
-            var sign = ticket.Kind == TicketKind.Refund ? -1 : 1;
-            if ((paid - eligible.Amount) * sign > Money.Zero)
-            {
-                found.Add(new(ticket.Id, "ebt-over-eligible", paid - eligible.Amount));
-            }
+        var eligible = Eligible.Of(ticket, paid, book.Policy.BenefitTax);
+        var sign = ticket.Kind == TicketKind.Refund ? -1 : 1;
+        if ((paid - eligible.Amount) * sign > Money.Zero)
+        {
+            found.Add(new(ticket.Id, "ebt-over-eligible", paid - eligible.Amount));
+        }
 
-            if ((eligible.TaxRecorded - eligible.TaxDue) * sign > _centPerLine * eligible.TaxedLines)
-            {
-                found.Add(new(ticket.Id, "ebt-taxed", eligible.TaxRecorded - eligible.TaxDue));
-            }
+        if ((eligible.TaxRecorded - eligible.TaxDue) * sign > _centPerLine * eligible.TaxedLines)
+        {
+            found.Add(new(ticket.Id, "ebt-taxed", eligible.TaxRecorded - eligible.TaxDue));
         }
     }
 

@@ -6,14 +6,11 @@ namespace Fondo.Core.Checks;
 /// <summary><c>fee-…</c> and <c>cash-discount-…</c>: whether each ticket follows the price programme; a cent per tender concerned is tolerated (rules §4).</summary>
 public sealed class PriceProgrammes : ITicketCheck
 {
-    public void Find(TicketBook book, List<TicketFinding> found)
+    public void Look(Ticket ticket, TicketBook book, List<TicketFinding> found)
     {
         var programme = book.Policy.PriceProgramme;
-        foreach (var ticket in book.Kept)
-        {
-            Fees(ticket, programme, found);
-            Discount(ticket, programme, found);
-        }
+        Fees(ticket, programme, found);
+        Discount(ticket, programme, found);
     }
 
     private static void Fees(Ticket ticket, PriceProgramme programme, List<TicketFinding> found)

@@ -5,15 +5,23 @@ namespace Fondo.Core.Checks;
 /// <summary><c>refund-other-tender</c>, <c>refund-without-original</c> and <c>refund-over-original</c>: what may be given back, and how.</summary>
 public sealed class Refunds : ITicketCheck
 {
-    public void Find(TicketBook book, List<TicketFinding> found)
-    {
-        var refunds = book.Kept.Where(t => t.Kind == TicketKind.Refund).ToList();
-        foreach (var refund in refunds.Where(r => r.Original is null))
-        {
-            found.Add(new(refund.Id, "refund-without-original", refund.Total));
-        }
+    private readonly List<Ticket> _refunds = [];
 
-        foreach (var ofOne in refunds.Where(r => r.Original is not null).GroupBy(r => r.Original!.Value))
+    public void Look(Ticket ticket, TicketBook book, List<TicketFinding> found)
+    {
+        if (ticket.Kind == TicketKind.Refund && ticket.Original is null)
+        {
+            found.Add(new(ticket.Id, "refund-without-original", ticket.Total));
+        }
+        else if (ticket.Kind == TicketKind.Refund)
+        {
+            _refunds.Add(ticket);
+        }
+    }
+
+    public void Conclude(TicketBook book, List<TicketFinding> found)
+    {
+        foreach (var ofOne in _refunds.GroupBy(r => r.Original!.Value))
         {
             if (book.Original(ofOne.Key) is { } original)
             {

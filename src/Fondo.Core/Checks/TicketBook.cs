@@ -15,10 +15,22 @@ public sealed class TicketBook
         Day = day;
         Standing = standing;
         _kinds = day.Setup.Tenders.ToFrozenDictionary(t => t.Id);
-        var named = day.Journal.Select(e => e switch { Ticket { Original: { } o } => o, VoidEvent v => v.Original, _ => (EventId?)null }).OfType<EventId>().ToHashSet();
+        var named = new HashSet<EventId>();
         foreach (var e in day.Journal)
         {
-            if (e is Ticket ticket && named.Contains(ticket.Id))
+            if (e is VoidEvent v)
+            {
+                named.Add(v.Original);
+            }
+            else if (e is Ticket { Original: { } original })
+            {
+                named.Add(original);
+            }
+        }
+
+        foreach (var e in day.Journal)
+        {
+            if (named.Count > 0 && e is Ticket ticket && named.Contains(ticket.Id))
             {
                 _originals.Add(ticket.Id, ticket);
             }
@@ -30,21 +42,6 @@ public sealed class TicketBook
     public Standing Standing { get; }
 
     public Policy Policy => Day.Setup.Policy;
-
-    /// <summary>The tickets that were not voided: what most checks look at.</summary>
-    public IEnumerable<Ticket> Kept
-    {
-        get
-        {
-            foreach (var e in Day.Journal)
-            {
-                if (e is Ticket ticket && !Standing.IsVoided(ticket.Id))
-                {
-                    yield return ticket;
-                }
-            }
-        }
-    }
 
     /// <summary>The ticket that a refund or void refers to; null when the day's journal does not have it.</summary>
     public Ticket? Original(EventId id) => _originals.GetValueOrDefault(id);

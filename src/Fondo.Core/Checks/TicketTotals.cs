@@ -5,18 +5,15 @@ namespace Fondo.Core.Checks;
 /// <summary><c>totals-differ</c> and <c>overtender</c>: whether a ticket's own amounts agree.</summary>
 public sealed class TicketTotals : ITicketCheck
 {
-    public void Find(TicketBook book, List<TicketFinding> found)
+    public void Look(Ticket ticket, TicketBook book, List<TicketFinding> found)
     {
-        foreach (var ticket in book.Kept)
+        if (Difference(ticket) is var difference && !difference.IsZero)
         {
-            if (Difference(ticket) is var difference && !difference.IsZero)
-            {
-                found.Add(new(ticket.Id, "totals-differ", difference));
-            }
-            else if (Overtender(ticket, book) is var over && !over.IsZero && !FoodBenefits.GivesBack(ticket))
-            {
-                found.Add(new(ticket.Id, "overtender", over));
-            }
+            found.Add(new(ticket.Id, "totals-differ", difference));
+        }
+        else if (Overtender(ticket, book) is var over && !over.IsZero && !FoodBenefits.GivesBack(ticket))
+        {
+            found.Add(new(ticket.Id, "overtender", over));
         }
     }
 

@@ -6,16 +6,16 @@ namespace Fondo.Core.Checks;
 /// <summary><c>partly-reversed</c>, <c>hold-left-open</c> and <c>void-late</c>: tickets that were not brought to their end, or too late.</summary>
 public sealed class Unfinished : ITicketCheck
 {
-    public void Find(TicketBook book, List<TicketFinding> found)
+    public void Look(Ticket ticket, TicketBook book, List<TicketFinding> found)
     {
-        foreach (var ticket in book.Kept)
+        if (PartlyReversed(ticket) is { } reversed)
         {
-            if (PartlyReversed(ticket) is { } reversed)
-            {
-                found.Add(new(ticket.Id, "partly-reversed", reversed));
-            }
+            found.Add(new(ticket.Id, "partly-reversed", reversed));
         }
+    }
 
+    public void Conclude(TicketBook book, List<TicketFinding> found)
+    {
         found.AddRange(book.Standing.OpenHolds.Select(h => new TicketFinding(h.Id, "hold-left-open", h.Total)));
         LateVoids(book, found);
     }

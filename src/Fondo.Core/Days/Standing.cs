@@ -45,7 +45,7 @@ public sealed class Standing
     /// <summary>The holds that were neither recalled nor voided, by time.</summary>
     public ImmutableArray<Hold> OpenHolds { get; }
 
-    public bool IsVoided(EventId id) => _voided.Contains(id);
+    public bool IsVoided(EventId id) => _voided.Count > 0 && _voided.Contains(id);
 
     /// <summary>A ticket rung after its drawer session was closed belongs to the next trading day (rules §1).</summary>
     public bool IsAfterClose(Ticket ticket)

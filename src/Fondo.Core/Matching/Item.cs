@@ -35,6 +35,9 @@ public sealed class Item : IComparable<Item>
     /// <summary>The tender's or the row's key, as the files write it.</summary>
     public string Key => _row is null ? _tender.Key.ToString() : _row.Key.ToString();
 
+    /// <summary>What the key begins with, in the order of keys: the ticket, or the terminal.</summary>
+    internal string KeyStart => _row is null ? _tender.Ticket.Id.Value : _row.Key.Terminal.Value;
+
     /// <summary>Signed as in the journal: refunds negative.</summary>
     public Money Amount { get; private init; }
 

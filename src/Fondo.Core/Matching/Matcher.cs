@@ -66,7 +66,7 @@ public static class Matcher
         public Side(IEnumerable<Item> items)
         {
             Items = [.. items];
-            Array.Sort(Items);
+            KeyOrder.Sort(Items);
             for (var i = 0; i < Items.Length; i++)
             {
                 Items[i].Rank = i;

@@ -1,37 +1,46 @@
 using System.Text;
 using Fondo.Files.Text;
+using Sylvan.Data.Csv;
 
 namespace Fondo.Files.Reading;
 
-/// <summary>One row of a CSV file as fields; an empty field is nothing.</summary>
-internal sealed class CsvFields(string file, int line, IReadOnlyDictionary<string, int> columns, string[] values, Findings findings, Currency currency) : Fields(currency)
+/// <summary>The row that stands in a CSV reader, as fields; an empty field is nothing.</summary>
+internal sealed class CsvFields(string file, IReadOnlyDictionary<string, int> columns, CsvDataReader csv, Findings findings, Currency currency) : Fields(currency)
 {
-    private byte[] _utf8 = [];
+    private byte[] _utf8 = new byte[256];
+    private int _line;
+
+    /// <summary>The same fields, for the row at this line.</summary>
+    public CsvFields At(int line)
+    {
+        _line = line;
+        Forget();
+        return this;
+    }
 
     protected override FieldKind IntegerKind => FieldKind.Text;
 
     protected override FieldKind Find(string name, out string? text)
     {
-        text = columns.TryGetValue(name, out var column) ? values[column] : null;
-        return text?.Length > 0 ? FieldKind.Text : FieldKind.Missing;
+        var kind = Find(name, out ReadOnlySpan<byte> utf8);
+        text = kind == FieldKind.Text ? Strings.Of(utf8) : null;
+        return kind;
     }
 
     protected override FieldKind Find(string name, out ReadOnlySpan<byte> utf8)
     {
-        var kind = Find(name, out string? text);
-        utf8 = default;
-        if (kind == FieldKind.Text)
+        var text = columns.TryGetValue(name, out var column) ? csv.GetFieldSpan(column) : default;
+        if (Encoding.UTF8.GetMaxByteCount(text.Length) > _utf8.Length)
         {
-            if (_utf8.Length < Encoding.UTF8.GetMaxByteCount(text!.Length))
-            {
-                _utf8 = new byte[Encoding.UTF8.GetMaxByteCount(text.Length)];
-            }
-
-            utf8 = _utf8.AsSpan(0, Encoding.UTF8.GetBytes(text, _utf8));
+            _utf8 = new byte[Encoding.UTF8.GetMaxByteCount(text.Length)];
         }
 
-        return kind;
+        utf8 = _utf8.AsSpan(0, Encoding.UTF8.GetBytes(text, _utf8));
+        return text.Length > 0 ? FieldKind.Text : FieldKind.Missing;
     }
 
-    protected override void Report(string name, string? value, string expected) => findings.Add(file, line, name, value, expected);
+    /// <summary>The row by its columns.</summary>
+    public Dictionary<string, string> ToDictionary() => columns.ToDictionary(c => c.Key, c => csv.GetFieldSpan(c.Value).ToString());
+
+    protected override void Report(string name, string? value, string expected) => findings.Add(file, _line, name, value, expected);
 }

@@ -1,27 +1,30 @@
-using System.Globalization;
 using System.Text;
-using CsvHelper;
-using CsvHelper.Configuration;
 using Fondo.Files.Text;
+using Sylvan.Data.Csv;
 
 namespace Fondo.Files.Reading;
 
 /// <summary>Reads a CSV file (RFC 4180) row by row; columns are found by name.</summary>
 internal static class CsvFile
 {
-    /// <summary>Calls <paramref name="take"/> with the line, the columns and the values of every whole row.</summary>
-    public static void Read(string file, Stream stream, IReadOnlyList<string> required, Findings findings, Action<int, IReadOnlyDictionary<string, int>, string[]> take)
+    private const int LongestRow = 16 << 20;
+
+    /// <summary>Calls <paramref name="take"/> with every whole row. The fields are valid until the next one.</summary>
+    public static void Read(string file, Stream stream, IReadOnlyList<string> required, Currency currency, Findings findings, Action<int, CsvFields> take)
     {
-        using var reader = new StreamReader(stream, new UTF8Encoding(false, throwOnInvalidBytes: true));
-        var line = 0;
+        var line = 1;
         try
         {
-            var bad = false;
-            using var csv = new CsvParser(reader, new CsvConfiguration(CultureInfo.InvariantCulture)
+            using var text = new StreamReader(stream, new UTF8Encoding(false, throwOnInvalidBytes: true), true, 1 << 16);
+            using var csv = CsvDataReader.Create(text, new CsvDataReaderOptions
             {
-                Mode = CsvMode.RFC4180,
-                IgnoreBlankLines = true,
-                BadDataFound = _ => bad = true,
+                HasHeaders = false,
+                Delimiter = ',',
+                Quote = '"',
+                Escape = '"',
+                BufferSize = 1 << 16,
+                MaxBufferSize = LongestRow,
+                OwnsReader = false,
             });
             if (!csv.Read())
             {
@@ -29,55 +32,56 @@ internal static class CsvFile
                 return;
             }
 
-            line = csv.RawRow;
-            if (Columns(file, csv.Record!, required, findings) is not { } columns)
+            if (Columns(file, csv, required, findings) is not { } columns)
             {
                 return;
             }
 
-            while (!findings.IsFull)
+            var fields = new CsvFields(file, columns, csv, findings, currency);
+            line += Lines(csv);
+            while (!findings.IsFull && csv.Read())
             {
-                var start = line + 1;
-                if (!csv.Read())
+                if (csv.RowFieldCount == columns.Count)
                 {
-                    break;
+                    if (Withholds(file, line, columns, csv, findings))
+                    {
+                        take(line, fields.At(line));
+                    }
+                }
+                else if (csv.RowFieldCount != 1 || csv.GetFieldSpan(0).Length > 0)
+                {
+                    findings.Add(file, line, null, null, $"expected {columns.Count} fields, and there are {csv.RowFieldCount}");
                 }
 
-                line = csv.RawRow;
-                var values = csv.Record!;
-                if (bad)
-                {
-                    findings.Add(file, start, null, null, "the quotes of this row do not pair (RFC 4180)");
-                    bad = false;
-                }
-                else if (values.Length != columns.Count)
-                {
-                    findings.Add(file, start, null, null, $"expected {columns.Count} fields, and there are {values.Length}");
-                }
-                else if (Withholds(file, start, columns, values, findings))
-                {
-                    take(start, columns, values);
-                }
+                line += Lines(csv);
             }
         }
         catch (DecoderFallbackException)
         {
-            findings.Add(file, line + 1, null, null, "the text is not valid UTF-8");
+            findings.Add(file, line, null, null, "the text is not valid UTF-8");
         }
-        catch (CsvHelperException)
+        catch (CsvRecordTooLargeException)
         {
-            findings.Add(file, line + 1, null, null, "this row cannot be read as CSV (RFC 4180)");
+            findings.Add(file, line, null, null, "this row is longer than 16 MB");
+        }
+        catch (CsvFormatException)
+        {
+            findings.Add(file, line, null, null, "the quotes of this row do not pair (RFC 4180)");
         }
     }
 
-    private static Dictionary<string, int>? Columns(string file, string[] header, IReadOnlyList<string> required, Findings findings)
+    /// <summary>How many lines the record that stands in the reader takes: a quoted field may hold line feeds.</summary>
+    private static int Lines(CsvDataReader csv) => 1 + csv.GetRawRecordSpan().TrimEnd("\r\n").Count('\n');
+
+    private static Dictionary<string, int>? Columns(string file, CsvDataReader csv, IReadOnlyList<string> required, Findings findings)
     {
         var columns = new Dictionary<string, int>();
-        for (var i = 0; i < header.Length; i++)
+        for (var i = 0; i < csv.RowFieldCount; i++)
         {
-            if (!columns.TryAdd(header[i].Trim(), i))
+            var name = csv.GetFieldSpan(i).Trim().ToString();
+            if (!columns.TryAdd(name, i))
             {
-                findings.Add(file, 1, null, null, $"the column {(CardNumbers.Contains(header[i]) ? "(withheld)" : header[i])} stands twice in the header");
+                findings.Add(file, 1, null, null, $"the column {(CardNumbers.Contains(name) ? "(withheld)" : name)} stands twice in the header");
                 return null;
             }
         }
@@ -92,11 +96,11 @@ internal static class CsvFile
         return columns;
     }
 
-    private static bool Withholds(string file, int line, Dictionary<string, int> columns, string[] values, Findings findings)
+    private static bool Withholds(string file, int line, Dictionary<string, int> columns, CsvDataReader csv, Findings findings)
     {
         foreach (var (name, column) in columns)
         {
-            if (name != "sku" && CardNumbers.Contains(values[column]))
+            if (CardNumbers.Contains(csv.GetFieldSpan(column)) && name != "sku")
             {
                 findings.Add(file, line, name, null, CardNumberRule.Sentence);
                 return false;

@@ -72,7 +72,8 @@ public sealed class DayBuilder
     public void Take(RawRecord record)
     {
         var file = record.Kind.ToString();
-        JsonFile.Parse(file, 0, JsonFile.Bytes(record.Json), _text, _findings, (root, place) =>
+        var (root, place) = (_text.Root, new JsonPlace(file, _findings));
+        if (JsonFile.TryParse(JsonFile.Bytes(record.Json), 0, _text, place))
         {
             switch (record.Kind)
             {
@@ -80,20 +81,20 @@ public sealed class DayBuilder
                     TakeSetup(root, place);
                     break;
                 case RecordKind.Event:
-                    if (EventReader.Read(root, place, _words!) is { } e)
+                    if (new EventReader(place, _words!).Read(root) is { } e)
                     {
-                        Keep(new ReadEvent(e, 0, JsonFile.Bytes(record.Json)), file);
+                        Keep(_events, e.Id, e, new(file, 0), RecordKind.Event, e.Id.Value, record.Json, json => json);
                     }
 
                     break;
                 case RecordKind.Row:
-                    TakeRow(new(file, 0), Json(root, place, isRow: true), () => record.Json);
+                    TakeRow(new(file, 0), Json(root, place, isRow: true), _ => record.Json);
                     break;
                 case RecordKind.Total:
-                    TakeTotal(new(file, 0), Json(root, place, isRow: true), () => record.Json);
+                    TakeTotal(new(file, 0), Json(root, place, isRow: true), _ => record.Json);
                     break;
                 case RecordKind.Ledger:
-                    TakeLedger(new(file, 0), Json(root, place, isRow: true), () => record.Json);
+                    TakeLedger(new(file, 0), Json(root, place, isRow: true), _ => record.Json);
                     break;
                 case RecordKind.Count:
                     TakeCount(file, Json(root, place));
@@ -102,7 +103,8 @@ public sealed class DayBuilder
                     TakeCarriedItem(file, Json(root, place));
                     break;
             }
-        });
+        }
+
         _hasRows |= record.Kind == RecordKind.Row;
         _hasLedger |= record.Kind == RecordKind.Ledger;
     }
@@ -163,46 +165,43 @@ public sealed class DayBuilder
     private JsonFields Json(JsonValue root, JsonPlace place, bool isRow = false) => new(root, place, _words?.Setup.Currency ?? Currency.Of("USD"), isRow: isRow);
 
     private void Keep(ReadEvent e, string file) =>
-        Keep(_events, e.Event.Id, e.Event, new(file, e.Line), RecordKind.Event, e.Event.Id.Value, () => Utf8(e.Raw.Span));
+        Keep(_events, e.Event.Id, e.Event, new(file, e.Line), RecordKind.Event, e.Event.Id.Value, e, read => Utf8(read.Raw.Span));
 
-    private void TakeRow(Source at, Fields fields, Func<string> raw)
+    private void TakeRow(Source at, Fields fields, Func<Fields, string> raw)
     {
         var row = ProofReader.Row(fields, _words!);
         if (!fields.Faulty)
         {
-            Keep(_rows, row.Key, row, at, RecordKind.Row, row.Key.ToString(), raw);
+            Keep(_rows, row.Key, row, at, RecordKind.Row, row.Key, fields, raw);
         }
     }
 
-    private void TakeTotal(Source at, Fields fields, Func<string> raw)
+    private void TakeTotal(Source at, Fields fields, Func<Fields, string> raw)
     {
         var total = ProofReader.Total(fields, _words!);
         if (!fields.Faulty)
         {
-            Keep(_totals, (total.Terminal, total.Batch), total, at, RecordKind.Total, $"{total.Terminal}/{total.Batch}", raw);
+            Keep(_totals, (total.Terminal, total.Batch), total, at, RecordKind.Total, $"{total.Terminal}/{total.Batch}", fields, raw);
         }
     }
 
-    private void TakeLedger(Source at, Fields fields, Func<string> raw)
+    private void TakeLedger(Source at, Fields fields, Func<Fields, string> raw)
     {
         var row = ProofReader.Ledger(fields, _words!);
         if (!fields.Faulty)
         {
-            Keep(_ledger, (row.Tender, row.Sequence), row, at, RecordKind.Ledger, $"{row.Tender}/{row.Sequence}", raw);
+            Keep(_ledger, (row.Tender, row.Sequence), row, at, RecordKind.Ledger, $"{row.Tender}/{row.Sequence}", fields, raw);
         }
     }
 
-    private void TakeCsv(string file, Stream stream, string[] columns, Action<Source, Fields, Func<string>> take)
+    private void TakeCsv(string file, Stream stream, string[] columns, Action<Source, Fields, Func<Fields, string>> take)
     {
-        if (_words is null)
+        if (_words is not null)
         {
-            return;
+            CsvFile.Read(file, stream, columns, _words.Setup.Currency, _findings, (line, fields) => take(new(file, line), fields, AsJson));
         }
 
-        CsvFile.Read(file, stream, columns, _findings, (line, found, values) => take(
-            new(file, line),
-            new CsvFields(file, line, found, values, _findings, _words.Setup.Currency),
-            () => JsonSerializer.Serialize(found.ToDictionary(c => c.Key, c => values[c.Value]), _plain)));
+        static string AsJson(Fields fields) => JsonSerializer.Serialize(((CsvFields)fields).ToDictionary(), _plain);
     }
 
     private void TakeCounts(string file, JsonValue root, JsonPlace place)
@@ -229,7 +228,7 @@ public sealed class DayBuilder
         var count = ProofReader.Count(fields, _words!);
         if (!fields.Faulty)
         {
-            Keep(_counts, count.Id, count, new(file, fields.Line), RecordKind.Count, count.Id, () => Utf8(fields.Raw));
+            Keep(_counts, count.Id, count, new(file, fields.Line), RecordKind.Count, count.Id, fields, f => Utf8(f.Raw));
         }
     }
 
@@ -257,7 +256,7 @@ public sealed class DayBuilder
         var source = new Source(file, fields.Line);
         if (fields.Object("event") is { } inner)
         {
-            var read = EventReader.Read(inner, _words!);
+            var read = new EventReader(fields.Place, _words!).Read(inner);
             var place = fields.Integer("tender", 1, 1000);
             if (read is not Ticket ticket || inner.Faulty || fields.Faulty)
             {
@@ -272,7 +271,7 @@ public sealed class DayBuilder
             }
             else
             {
-                Keep(_carriedTenders, ticket.KeyOf(place).ToString(), new(day, ticket, place), source, RecordKind.Carried, ticket.KeyOf(place).ToString(), () => Utf8(fields.Raw));
+                Keep(_carriedTenders, ticket.KeyOf(place).ToString(), new(day, ticket, place), source, RecordKind.Carried, ticket.KeyOf(place).ToString(), fields, f => Utf8(f.Raw));
             }
         }
         else if (fields.Object("row", isRow: true) is { } row)
@@ -280,7 +279,7 @@ public sealed class DayBuilder
             var read = ProofReader.Row(row, _words!);
             if (!row.Faulty && !fields.Faulty)
             {
-                Keep(_carriedRows, read.Key.ToString(), new(day, read), source, RecordKind.Carried, read.Key.ToString(), () => Utf8(fields.Raw));
+                Keep(_carriedRows, read.Key.ToString(), new(day, read), source, RecordKind.Carried, read.Key.ToString(), fields, f => Utf8(f.Raw));
             }
         }
         else if (!fields.Faulty)
@@ -289,12 +288,13 @@ public sealed class DayBuilder
         }
     }
 
-    private void Keep<TKey, T>(Dictionary<TKey, (T, Source)> known, TKey key, T value, Source at, RecordKind kind, string name, Func<string> raw)
+    private void Keep<TKey, T, TName, TSource>(Dictionary<TKey, (T, Source)> known, TKey key, T value, Source at, RecordKind kind, TName name, TSource source, Func<TSource, string> raw)
         where TKey : notnull
+        where TName : notnull
     {
         if (known.TryAdd(key, (value, at)))
         {
-            OnNew?.Invoke(new(kind, name, raw()));
+            OnNew?.Invoke(new(kind, name.ToString()!, raw(source)));
         }
         else if (!EqualityComparer<T>.Default.Equals(known[key].Item1, value))
         {

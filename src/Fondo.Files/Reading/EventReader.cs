@@ -2,8 +2,8 @@ using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
 
-/// <summary>Reads one event of journal.jsonl.</summary>
-internal static class EventReader
+/// <summary>Reads the events of journal.jsonl, one after the other.</summary>
+internal sealed class EventReader(JsonPlace place, Vocabulary words)
 {
     private static readonly Dictionary<string, TenderResult> _results = new()
     {
@@ -14,20 +14,24 @@ internal static class EventReader
 
     private const string Kinds = "expected one of: open, sale, refund, void, hold, recall, drop, loan, paid-in, paid-out, no-sale, close";
 
+    private readonly List<TicketLine> _lines = [];
+    private readonly List<Tender> _tenders = [];
+    private JsonFields? _fields;
+
     /// <summary>The event; null when it is at fault, which is reported.</summary>
-    public static JournalEvent? Read(JsonValue root, JsonPlace place, Vocabulary words)
+    public JournalEvent? Read(JsonValue root)
     {
         if (!place.IsObject(root))
         {
             return null;
         }
 
-        var fields = new JsonFields(root, place, words.Setup.Currency);
-        return Read(fields, words) is { } e && !fields.Faulty ? e : null;
+        var fields = (_fields ??= new JsonFields(root, place, words.Setup.Currency)).Aim(root);
+        return Read(fields) is { } e && !fields.Faulty ? e : null;
     }
 
     /// <summary>The event; its faults are reported and show in <see cref="Fields.Faulty"/>.</summary>
-    public static JournalEvent? Read(JsonFields f, Vocabulary words)
+    public JournalEvent? Read(JsonFields f)
     {
         var id = f.Text("id");
         var register = words.Register(f, "register");
@@ -46,9 +50,9 @@ internal static class EventReader
         switch (f.Text("kind"))
         {
             case "sale":
-                return Ticket(f, head, TicketKind.Sale, words);
+                return Ticket(f, head, TicketKind.Sale);
             case "refund":
-                return Ticket(f, head, TicketKind.Refund, words);
+                return Ticket(f, head, TicketKind.Refund);
             case "open":
                 return new SessionOpen(head, f.Size("amount"));
             case "close":
@@ -77,39 +81,27 @@ internal static class EventReader
         }
     }
 
-    private static Ticket Ticket(JsonFields f, EventHead head, TicketKind kind, Vocabulary words)
+    private Ticket Ticket(JsonFields f, EventHead head, TicketKind kind)
     {
-        var lines = ImmutableArray.CreateBuilder<TicketLine>(4);
-        foreach (var line in f.Objects("lines"))
-        {
-            lines.Add(Line(line));
-            Pass(line, f);
-        }
-
+        f.Each("lines", required: false, _lines, Line);
         var (subtotal, discount, cashDiscount, tax) = (f.Amount("subtotal"), f.AmountOrZero("discount"), f.AmountOrZero("cashDiscount"), f.Amount("tax"));
         var (fee, rounding, total) = (f.AmountOrZero("fee"), f.AmountOrZero("rounding"), f.Amount("total"));
-        var tenders = ImmutableArray.CreateBuilder<Tender>(1);
-        foreach (var tender in f.Objects("tenders", required: true))
-        {
-            tenders.Add(Tender(tender, words));
-            Pass(tender, f);
-        }
-
+        f.Each("tenders", required: true, _tenders, Tender);
         return new(
             head, kind, kind == TicketKind.Refund && f.OptionalText("original") is { } original ? new EventId(original) : null,
-            lines.DrainToImmutable(), subtotal, discount, cashDiscount, tax, fee, rounding, total, tenders.DrainToImmutable(), f.OptionalText("note"));
+            [.. _lines], subtotal, discount, cashDiscount, tax, fee, rounding, total, [.. _tenders], f.OptionalText("note"));
     }
 
-    private static TicketLine Line(JsonFields f)
+    private TicketLine Line(JsonFields f)
     {
         var (sku, name) = (f.OptionalText("sku") ?? "", f.OptionalText("name") ?? "");
         var quantity = f.Number("qty", 1);
         var (amount, tax) = (f.Amount("amount"), f.AmountOrZero("tax"));
-        var article = Vocabulary.Article(new(sku, name, f.Number("taxRate", 0), f.Flag("ebt"), f.OptionalText("account")));
+        var article = words.Article(sku, name, f.Number("taxRate", 0), f.Flag("ebt"), f.OptionalText("account"));
         return new(article, quantity, amount, tax, f.OptionalAmount("cost"));
     }
 
-    private static Tender Tender(JsonFields f, Vocabulary words)
+    private Tender Tender(JsonFields f)
     {
         var type = words.Tender(f, "type");
         var (amount, change, tip) = (f.Amount("amount"), f.AmountOrZero("change"), f.AmountOrZero("tip"));
@@ -136,13 +128,5 @@ internal static class EventReader
 
         f.Fault(name, null, "expected at most the last four digits");
         return null;
-    }
-
-    private static void Pass(JsonFields inner, JsonFields outer)
-    {
-        if (inner.Faulty)
-        {
-            outer.MarkFaulty();
-        }
     }
 }

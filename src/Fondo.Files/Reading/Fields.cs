@@ -31,6 +31,9 @@ internal abstract class Fields(Currency currency)
 
     protected abstract void Report(string name, string? value, string expected);
 
+    /// <summary>These fields are used again for another record.</summary>
+    protected void Forget() => Faulty = false;
+
     /// <summary>A part of this record was at fault, and said so itself.</summary>
     public void MarkFaulty() => Faulty = true;
 
@@ -129,9 +132,36 @@ internal abstract class Fields(Currency currency)
     }
 
     /// <summary>A sign, digits and one point; no exponent, no separators.</summary>
-    private static bool TryDecimal(ReadOnlySpan<byte> text, out decimal number) =>
-        decimal.TryParse(text, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out number)
-        && text.Length <= 20;
+    private static bool TryDecimal(ReadOnlySpan<byte> text, out decimal number)
+    {
+        const int longest = 20, longestPlain = 18;
+        if (text.Length is 0 or > longestPlain || (uint)(text[0] - '0') > 9 || (uint)(text[^1] - '0') > 9)
+        {
+            return decimal.TryParse(text, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out number) && text.Length <= longest;
+        }
+
+        var (mantissa, decimals) = (0L, -1);
+        foreach (var c in text)
+        {
+            if ((uint)(c - '0') <= 9)
+            {
+                mantissa = (mantissa * 10) + c - '0';
+                decimals += decimals < 0 ? 0 : 1;
+            }
+            else if (c == '.' && decimals < 0)
+            {
+                decimals = 0;
+            }
+            else
+            {
+                number = 0;
+                return false;
+            }
+        }
+
+        number = new decimal((int)mantissa, (int)(mantissa >> 32), 0, false, (byte)Math.Max(0, decimals));
+        return true;
+    }
 
     /// <summary>A whole number from 0: pieces, attempts, places, minutes, hours.</summary>
     public int Integer(string name, int? otherwise = null, int most = 1_000_000_000)

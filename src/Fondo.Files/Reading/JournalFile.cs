@@ -9,7 +9,7 @@ internal readonly record struct ReadEvent(JournalEvent Event, int Line, ReadOnly
 /// <summary>Reads journal.jsonl. Blocks of lines are parsed side by side and taken in the order of the file, so the answer never depends on it.</summary>
 internal static class JournalFile
 {
-    private sealed record ParsedBlock(List<ReadEvent> Events, Findings Findings);
+    private sealed record ParsedBlock(LineBlock Block, List<ReadEvent> Events, Findings Findings);
 
     public static void Read(string file, Stream stream, Vocabulary words, Findings findings, Action<ReadEvent> take)
     {
@@ -20,14 +20,15 @@ internal static class JournalFile
         {
             if (more && ahead.Count <= Environment.ProcessorCount)
             {
-                var block = blocks.Current;
+                var next = blocks.Current;
                 more = blocks.MoveNext();
                 // A short file is one block, and not worth another thread.
-                ahead.Enqueue(more || ahead.Count > 0 ? Task.Run(() => Parse(file, block, words)) : Task.FromResult(Parse(file, block, words)));
+                ahead.Enqueue(more || ahead.Count > 0 ? Task.Run(() => Parse(file, next, words)) : Task.FromResult(Parse(file, next, words)));
                 continue;
             }
 
             var parsed = ahead.Dequeue().GetAwaiter().GetResult();
+            using var block = parsed.Block;
             findings.AddAll(parsed.Findings);
             foreach (var e in parsed.Events)
             {
@@ -40,17 +41,16 @@ internal static class JournalFile
 
     private static ParsedBlock Parse(string file, LineBlock block, Vocabulary words)
     {
-        var parsed = new ParsedBlock([], new());
-        var text = new JsonText();
+        var parsed = new ParsedBlock(block, [], new());
+        var (text, place) = (new JsonText(), new JsonPlace(file, parsed.Findings));
+        var reader = new EventReader(place, words);
         foreach (var (line, bytes) in block.Lines())
         {
-            JsonFile.Parse(file, line, bytes, text, parsed.Findings, (root, place) =>
+            if (JsonFile.TryParse(bytes, line, text, place) && reader.Read(text.Root) is { } e)
             {
-                if (EventReader.Read(root, place, words) is { } e)
-                {
-                    parsed.Events.Add(new(e, line, bytes));
-                }
-            });
+                parsed.Events.Add(new(e, line, bytes));
+            }
+
             if (parsed.Findings.IsFull)
             {
                 break;

@@ -4,9 +4,21 @@ using Fondo.Files.Text;
 namespace Fondo.Files.Reading;
 
 /// <summary>Where a JSON value came from, so that its faults name their line.</summary>
-internal sealed class JsonPlace(string file, int firstLine, ReadOnlyMemory<byte> text, Findings findings)
+internal sealed class JsonPlace(string file, Findings findings)
 {
-    public int LineOf(JsonValue value) => firstLine + text.Span[..value.Start].Count((byte)'\n');
+    private int _firstLine;
+    private ReadOnlyMemory<byte> _text;
+
+    public Findings Findings => findings;
+
+    public string File => file;
+
+    /// <summary>The text that is read now, and the line where it begins.</summary>
+    public void Aim(int firstLine, ReadOnlyMemory<byte> text) => (_firstLine, _text) = (firstLine, text);
+
+    public int LineOf(JsonValue value) => LineAt(value.Start);
+
+    public int LineAt(int offset) => _firstLine + _text.Span[..offset].Count((byte)'\n');
 
     /// <summary>Whether the value is an object; reported when it is none.</summary>
     public bool IsObject(JsonValue value)
@@ -29,7 +41,17 @@ internal sealed class JsonPlace(string file, int firstLine, ReadOnlyMemory<byte>
 /// <param name="isRow">The object is a row of a CSV file: every member is text, and an empty one is nothing.</param>
 internal sealed class JsonFields(JsonValue value, JsonPlace place, Currency currency, (JsonFields Outer, string Name)? within = null, int number = 0, bool isRow = false) : Fields(currency)
 {
-    private int _next;
+    private JsonValue _value = value;
+    private int _number = number, _next;
+    private Dictionary<string, JsonFields>? _elements;
+
+    /// <summary>The same fields, for another object.</summary>
+    public JsonFields Aim(JsonValue value, int number = 0)
+    {
+        (_value, _number, _next) = (value, number, 0);
+        Forget();
+        return this;
+    }
 
     protected override FieldKind IntegerKind => isRow ? FieldKind.Text : FieldKind.Other;
 
@@ -58,22 +80,22 @@ internal sealed class JsonFields(JsonValue value, JsonPlace place, Currency curr
     }
 
     private FieldKind Find(string name, out JsonValue member) =>
-        !value.TryGet(name, ref _next, out member) ? FieldKind.Missing
+        !_value.TryGet(name, ref _next, out member) ? FieldKind.Missing
         : member.IsNull || (isRow && member.IsString && member.Raw.IsEmpty) ? FieldKind.Null
         : member.IsString ? FieldKind.Text
         : FieldKind.Other;
 
     protected override void Report(string name, string? text, string expected) =>
-        place.Report(value.TryGet(name, out var member) ? member : value, PathOf(name), text, expected);
+        place.Report(_value.TryGet(name, out var member) ? member : _value, PathOf(name), text, expected);
 
     /// <summary>Where a member stands, as a sentence names it: <c>tenders[2].amount</c>.</summary>
     private string PathOf(string name) =>
-        within is not { } w ? name : number > 0 ? $"{w.Outer.PathOf(w.Name)}[{number}].{name}" : $"{w.Outer.PathOf(w.Name)}.{name}";
+        within is not { } w ? name : _number > 0 ? $"{w.Outer.PathOf(w.Name)}[{_number}].{name}" : $"{w.Outer.PathOf(w.Name)}.{name}";
 
     /// <summary>An object member; null, and reported, when it is there and is none.</summary>
     public JsonFields? Object(string name, bool isRow = false)
     {
-        if (!value.TryGet(name, ref _next, out var member) || member.IsNull)
+        if (!_value.TryGet(name, ref _next, out var member) || member.IsNull)
         {
             return null;
         }
@@ -87,22 +109,57 @@ internal sealed class JsonFields(JsonValue value, JsonPlace place, Currency curr
         return null;
     }
 
-    /// <summary>The objects of an array member; none where the member is absent.</summary>
+    /// <summary>The objects of an array member, one after the other; none where the member is absent. Each is valid until the next.</summary>
     public IEnumerable<JsonFields> Objects(string name, bool required = false)
     {
         var counted = 0;
         foreach (var element in Elements(name, required))
         {
-            counted++;
-            if (element.IsObject)
+            if (Element(name, element, ++counted) is { } fields)
             {
-                yield return new(element, place, Currency, (this, name), counted);
-            }
-            else
-            {
-                Fault(name, null, $"expected an object as number {counted}");
+                yield return fields;
             }
         }
+    }
+
+    /// <summary>Reads every object of an array member.</summary>
+    public void Each<T>(string name, bool required, List<T> into, Func<JsonFields, T> read)
+    {
+        into.Clear();
+        if (Array(name, required) is not { } array)
+        {
+            return;
+        }
+
+        var counted = 0;
+        for (var element = array.FirstElement; element is { } here; element = array.ElementAfter(here))
+        {
+            if (Element(name, here, ++counted) is { } fields)
+            {
+                into.Add(read(fields));
+                if (fields.Faulty)
+                {
+                    MarkFaulty();
+                }
+            }
+        }
+    }
+
+    private JsonFields? Element(string name, JsonValue element, int number)
+    {
+        if (!element.IsObject)
+        {
+            Fault(name, null, $"expected an object as number {number}");
+            return null;
+        }
+
+        _elements ??= [];
+        if (!_elements.TryGetValue(name, out var fields))
+        {
+            _elements[name] = fields = new(element, place, Currency, (this, name), number);
+        }
+
+        return fields.Aim(element, number);
     }
 
     public IEnumerable<string> Texts(string name)
@@ -131,31 +188,35 @@ internal sealed class JsonFields(JsonValue value, JsonPlace place, Currency curr
         return inner.OwnNames();
     }
 
-    private IEnumerable<string> OwnNames() => value.Members().Select(m => m.Name);
+    private IEnumerable<string> OwnNames() => _value.Members().Select(m => m.Name);
 
-    public ReadOnlySpan<byte> Raw => value.Raw;
+    public JsonPlace Place => place;
+
+    public ReadOnlySpan<byte> Raw => _value.Raw;
 
     /// <summary>The line where the object stands.</summary>
-    public int Line => place.LineOf(value);
+    public int Line => place.LineOf(_value);
 
-    private IEnumerable<JsonValue> Elements(string name, bool required)
+    private IEnumerable<JsonValue> Elements(string name, bool required) => Array(name, required)?.Elements() ?? [];
+
+    private JsonValue? Array(string name, bool required)
     {
-        if (!value.TryGet(name, ref _next, out var member) || member.IsNull)
+        if (!_value.TryGet(name, ref _next, out var member) || member.IsNull)
         {
             if (required)
             {
                 Fault(name, null, "expected a list, and there is none");
             }
 
-            return [];
+            return null;
         }
 
         if (!member.IsArray)
         {
             Fault(name, null, "expected a list");
-            return [];
+            return null;
         }
 
-        return member.Elements();
+        return member;
     }
 }

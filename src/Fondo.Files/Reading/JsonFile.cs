@@ -14,20 +14,24 @@ internal static class JsonFile
         using var memory = new MemoryStream();
         stream.CopyTo(memory);
         var bytes = new ReadOnlyMemory<byte>(memory.GetBuffer(), 0, (int)memory.Length);
-        Parse(file, 1, bytes.Span.StartsWith(Bom) ? bytes[3..] : bytes, new JsonText(), findings, take);
-    }
-
-    public static void Parse(string file, int line, ReadOnlyMemory<byte> bytes, JsonText text, Findings findings, Action<JsonValue, JsonPlace> take)
-    {
-        var place = new JsonPlace(file, line, bytes, findings);
-        if (!text.TryParse(bytes, out var fault, out var at))
-        {
-            findings.Add(file, line + bytes.Span[..at].Count((byte)'\n'), null, null, fault);
-        }
-        else if (!text.MayHoldCardNumber || !ReportsCardNumber(text.Root, "", place))
+        var (text, place) = (new JsonText(), new JsonPlace(file, findings));
+        if (TryParse(bytes.Span.StartsWith(Bom) ? bytes[3..] : bytes, 1, text, place))
         {
             take(text.Root, place);
         }
+    }
+
+    /// <summary>Whether the text is JSON without a full card number; reported when it is not.</summary>
+    public static bool TryParse(ReadOnlyMemory<byte> bytes, int line, JsonText text, JsonPlace place)
+    {
+        place.Aim(line, bytes);
+        if (!text.TryParse(bytes, out var fault, out var at))
+        {
+            place.Findings.Add(place.File, place.LineAt(at), null, null, fault);
+            return false;
+        }
+
+        return !text.MayHoldCardNumber || !ReportsCardNumber(text.Root, "", place);
     }
 
     private static bool ReportsCardNumber(JsonValue value, string path, JsonPlace place)

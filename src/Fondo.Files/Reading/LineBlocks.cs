@@ -1,15 +1,18 @@
+using System.Buffers;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
 
-/// <summary>Some whole lines of a file.</summary>
+/// <summary>Some whole lines of a file, in a buffer that is given back when the block is disposed of.</summary>
 /// <param name="FirstLine">The number of the first of them, from 1.</param>
-internal sealed record LineBlock(ReadOnlyMemory<byte> Bytes, int FirstLine)
+internal sealed record LineBlock(byte[] Buffer, int Start, int Length, int FirstLine) : IDisposable
 {
+    public void Dispose() => ArrayPool<byte>.Shared.Return(Buffer);
+
     /// <summary>The lines that are not blank, with their numbers.</summary>
     public IEnumerable<(int Line, ReadOnlyMemory<byte> Bytes)> Lines()
     {
-        var (rest, line) = (Bytes, FirstLine);
+        var (rest, line) = (new ReadOnlyMemory<byte>(Buffer, Start, Length), FirstLine);
         while (rest.Length > 0)
         {
             var end = rest.Span.IndexOf((byte)'\n');
@@ -28,11 +31,11 @@ internal sealed record LineBlock(ReadOnlyMemory<byte> Bytes, int FirstLine)
 /// <summary>Cuts a file into blocks of whole lines, so that no more of its text is in memory than is being read.</summary>
 internal static class LineBlocks
 {
-    private const int Size = 1 << 20, LongestLine = 16 << 20;
+    private const int Size = 1 << 18, LongestLine = 16 << 20;
 
     public static IEnumerable<LineBlock> Of(string file, Stream stream, Findings findings)
     {
-        var buffer = new byte[Size];
+        var buffer = ArrayPool<byte>.Shared.Rent(Size);
         var (held, line, isFirst) = (0, 1, true);
         while (true)
         {
@@ -40,33 +43,33 @@ internal static class LineBlocks
             var isLast = held + read < buffer.Length;
             held += read;
             var whole = isLast ? held : buffer.AsSpan(0, held).LastIndexOf((byte)'\n') + 1;
-            if (whole == 0 && !isLast)
+            if (whole == 0 && held >= LongestLine)
             {
-                if (held >= LongestLine)
-                {
-                    findings.Add(file, line, null, null, "this line is longer than 16 MB");
-                    yield break;
-                }
-
-                Array.Resize(ref buffer, held * 2);
-                continue;
+                findings.Add(file, line, null, null, "this line is longer than 16 MB");
+                yield break;
             }
 
-            var start = isFirst && buffer.AsSpan(0, whole).StartsWith(JsonFile.Bom) ? JsonFile.Bom.Length : 0;
-            isFirst = false;
+            // What follows the last whole line begins the next block; a line longer than the block makes the next one larger.
+            var next = isLast ? null : ArrayPool<byte>.Shared.Rent(Math.Max(Size, (held - whole) * 2));
+            buffer.AsSpan(whole, held - whole).CopyTo(next);
+            var start = isFirst && whole > 0 && buffer.AsSpan(0, whole).StartsWith(JsonFile.Bom) ? JsonFile.Bom.Length : 0;
             if (whole > start)
             {
-                yield return new(buffer.AsMemory(start, whole - start), line);
-                line += buffer.AsSpan(0, whole).Count((byte)'\n');
+                var lines = buffer.AsSpan(0, whole).Count((byte)'\n');
+                yield return new(buffer, start, whole - start, line);
+                line += lines;
+            }
+            else
+            {
+                ArrayPool<byte>.Shared.Return(buffer);
             }
 
-            if (isLast)
+            if (next is null)
             {
                 yield break;
             }
 
-            var next = new byte[Math.Max(Size, (held - whole) * 2)];
-            buffer.AsSpan(whole, held - whole).CopyTo(next);
+            isFirst &= whole == 0;
             (buffer, held) = (next, held - whole);
         }
     }

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Frozen;
 
 namespace Fondo.Files.Reading;
@@ -7,25 +8,28 @@ internal sealed class Vocabulary(Setup setup)
 {
     private const int MostArticles = 100_000;
 
+    private readonly ConcurrentDictionary<string, Article> _articles = new();
     private readonly FrozenDictionary<string, Register> _registers = setup.Registers.ToFrozenDictionary(r => r.Id.Value);
     private readonly FrozenSet<string> _terminals = setup.Terminals.Select(t => t.Terminal.Value).ToFrozenSet();
     private readonly FrozenDictionary<string, TenderKind> _tenders = setup.Tenders.ToFrozenDictionary(t => t.Id.Value);
 
-    [ThreadStatic]
-    private static Dictionary<Article, Article>? _articles;
-
     public Setup Setup => setup;
 
-    /// <summary>The article as it was known first: a day sells the same ones over and over. Each thread keeps its own.</summary>
-    public static Article Article(Article article)
+    /// <summary>The article as it was known last: a day sells the same ones over and over.</summary>
+    public Article Article(string sku, string name, decimal taxRate, bool benefitEligible, string? account)
     {
-        _articles ??= [];
-        if (_articles.TryGetValue(article, out var known))
+        if (_articles.TryGetValue(sku, out var known) && known.Name == name && known.TaxRate == taxRate && known.BenefitEligible == benefitEligible && known.Account == account)
         {
             return known;
         }
 
-        return _articles.Count < MostArticles ? _articles[article] = article : article;
+        var article = new Article(sku, name, taxRate, benefitEligible, account);
+        if (_articles.Count < MostArticles)
+        {
+            _articles[sku] = article;
+        }
+
+        return article;
     }
 
     public Register? Register(Fields f, string name)

@@ -236,6 +236,14 @@ public readonly struct JsonValue(JsonText text, int index)
         return true;
     }
 
+    /// <summary>The first element of an array; null when it is empty.</summary>
+    public JsonValue? FirstElement => index + 1 < text.NextAt(index) ? new JsonValue(text, index + 1) : null;
+
+    /// <summary>The element behind another one of this array; null behind the last.</summary>
+    public JsonValue? ElementAfter(JsonValue element) => element.Next < text.NextAt(index) ? new JsonValue(text, element.Next) : null;
+
+    private int Next => text.NextAt(index);
+
     public IEnumerable<JsonValue> Elements()
     {
         var end = text.NextAt(index);

@@ -1,0 +1,62 @@
+namespace Fondo.Core.Matching;
+
+/// <summary>Sorts a million items by their keys: by the first sixteen characters as one number, and by the whole key only where these are alike.</summary>
+internal static class KeyOrder
+{
+    private const int Characters = 16;
+
+    public static void Sort(Item[] items)
+    {
+        if (IsSorted(items))
+        {
+            return;
+        }
+
+        var beginnings = Array.ConvertAll(items, i => BeginningOf(i.KeyStart));
+        Array.Sort(beginnings, items);
+        for (var from = 0; from < items.Length;)
+        {
+            var to = from + 1;
+            while (to < items.Length && beginnings[to] == beginnings[from])
+            {
+                to++;
+            }
+
+            if (to - from > 1)
+            {
+                Array.Sort(items, from, to - from);
+            }
+
+            from = to;
+        }
+    }
+
+    private static bool IsSorted(Item[] items)
+    {
+        for (var i = 1; i < items.Length; i++)
+        {
+            if (items[i - 1].CompareTo(items[i]) > 0)
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    /// <summary>Numbers in the order of the texts; texts that differ only in characters beyond Latin-1, or beyond the sixteenth, get the same.</summary>
+    private static UInt128 BeginningOf(string text)
+    {
+        UInt128 number = 0;
+        for (var i = 0; i < Characters; i++)
+        {
+            number = (number << 8) | (i < text.Length ? (byte)Math.Min(text[i], byte.MaxValue) : (byte)0);
+            if (i < text.Length && text[i] >= byte.MaxValue)
+            {
+                return number << (8 * (Characters - 1 - i)); // what follows does not order these any more
+            }
+        }
+
+        return number;
+    }
+}
