@@ -15,6 +15,7 @@ public static class ReconcileCommand
             return Usage.Fail(error, "reconcile DAY_FOLDER --out FILE");
         }
 
+        Memory.ReadWithoutCollecting(folder);
         var reading = DayFolder.Read(folder);
         foreach (var finding in reading.Findings.Concat(reading.Remarks))
         {

@@ -13,6 +13,11 @@ public sealed class CardRepeats : ITicketCheck
 
     public void Look(Ticket ticket, TicketBook book, List<TicketFinding> found)
     {
+        if (_first.Count == 0)
+        {
+            _first.EnsureCapacity(book.Day.Rows?.Length ?? 0);
+        }
+
         for (var place = 1; place <= ticket.Tenders.Length; place++)
         {
             if (ticket.Tenders[place - 1] is { Counts: true, Card: { Terminal: { } terminal, LastFour: { } last } } tender)

@@ -11,7 +11,7 @@ public sealed record BatchTotalDifference(BatchTotal Total, int SalesCount, Mone
 
     public static ImmutableArray<BatchTotalDifference> In(Day day)
     {
-        if (day.Rows is not { } rows)
+        if (day.Rows is not { } rows || day.Totals.IsEmpty)
         {
             return [];
         }

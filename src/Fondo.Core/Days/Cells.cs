@@ -47,7 +47,7 @@ public static class Cells
 
         foreach (var row in day.Rows ?? [])
         {
-            ref var sum = ref At(settlement.CellOf(row));
+            ref var sum = ref At(settlement.CellOf(row).Key);
             sum.Proof += row.Signed;
             sum.ProofCount++;
         }

@@ -10,13 +10,33 @@ public static class Conservation
     public static void Assert(Reconciliation result, IReadOnlyDictionary<TenderId, ProofKind> proofs)
     {
         var cells = result.Cells.Where(c => proofs[c.Key.Tender] == ProofKind.Batch).Sum(c => c.Variance ?? Money.Zero);
-        var items = result.Matches.Sum(m => m.Difference + Carried(m.Journal) - Carried(m.Rows))
-            + result.OpenItems.Where(o => o.Item.CarriedFrom is null).Sum(o => o.Side == Side.Batch ? o.Item.Amount : -o.Item.Amount);
+        var items = Money.Zero;
+        foreach (var match in result.Matches)
+        {
+            items += Today(match.Rows) - Today(match.Journal);
+        }
+
+        foreach (var open in result.OpenItems)
+        {
+            var amount = open.Item.CarriedFrom is null ? open.Item.Amount : Money.Zero;
+            items += open.Side == Side.Batch ? amount : -amount;
+        }
+
         if (cells != items)
         {
             throw new InvalidOperationException($"Not conserved: cells say {cells.Minor}, matches and open items say {items.Minor}.");
         }
+    }
 
-        static Money Carried(IEnumerable<Item> items) => items.Where(i => i.CarriedFrom is not null).Sum(i => i.Amount);
+    /// <summary>What today's items add up to: the difference of a match, with its carried tenders added and its carried rows taken away.</summary>
+    private static Money Today(ImmutableArray<Item> items)
+    {
+        var sum = Money.Zero;
+        foreach (var item in items)
+        {
+            sum += item.CarriedFrom is null ? item.Amount : Money.Zero;
+        }
+
+        return sum;
     }
 }

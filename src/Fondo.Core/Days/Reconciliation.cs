@@ -18,19 +18,15 @@ public sealed record Reconciliation(
     {
         var standing = new Standing(day);
         var settlement = new Settlement(day.Setup);
-        var cells = Days.Cells.Of(day, standing, settlement);
+        // What each cell and each ticket says does not depend on the matching: it is worked out beside it.
+        var beside = Task.Run(() => (Cells: Days.Cells.Of(day, standing, settlement), Findings: TicketChecks.Of(day, standing), Totals: BatchTotalDifference.In(day)));
         var proofs = day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof);
 
-        var rows = (day.Rows ?? []).Select(r => Item.Of(r, settlement.CellOf(r), null)).ToList();
-        var stoodNowhere = rows.Where(r => r.Cell.Register is null).ToHashSet();
+        var (rows, stoodNowhere) = Rows(day, settlement);
         var uncounted = new Uncounted(day, standing);
-        var tenders = Standing.Tenders(day, standing).Where(t => proofs[t.Tender.Type] == ProofKind.Batch).Select(t => Item.Of(t, null))
-            .Concat(day.Carried.Journal.Select(c => Item.Of(new TakenTender(c.Ticket, c.Place), c.Day)));
         var matching = day.Rows is null && day.Carried.Rows.IsEmpty
             ? Matching.Matching.Nothing
-            : Matcher.Match(
-                tenders, rows.Where(r => !stoodNowhere.Contains(r)).Concat(day.Carried.Rows.Select(c => Item.Of(c.Row, settlement.CellOf(c.Row), c.Day))),
-                day.Setup.Policy.MatchWindow, uncounted.Names);
+            : Matcher.Match(Tenders(day, standing, proofs), rows, day.Setup.Policy.MatchWindow, uncounted.Names);
 
         var causes = new Causes(day, uncounted, matching);
         ImmutableArray<OpenItem> open =
@@ -38,13 +34,44 @@ public sealed record Reconciliation(
             .. matching.OpenRows.Concat(stoodNowhere).Order().Select(r => new OpenItem(Side.Batch, r, causes.OfRow(r))),
             .. matching.OpenJournal.Select(j => new OpenItem(Side.Journal, j, causes.OfTender(j))),
         ];
-        var result = new Reconciliation(day, cells, matching.Matches, open, TicketChecks.Of(day, standing), BatchTotalDifference.In(day)) { OpenHolds = standing.OpenHolds };
+        var (cells, findings, totals) = beside.GetAwaiter().GetResult();
+        var result = new Reconciliation(day, cells, matching.Matches, open, findings, totals) { OpenHolds = standing.OpenHolds };
         if (day.Rows is not null)
         {
             Conservation.Assert(result, proofs);
         }
 
         return result;
+    }
+
+    /// <summary>The approved batch-proved tenders of today, and the carried ones.</summary>
+    private static List<Item> Tenders(Day day, Standing standing, FrozenDictionary<Journal.TenderId, ProofKind> proofs)
+    {
+        var items = new List<Item>((day.Rows?.Length ?? 0) + day.Carried.Journal.Length);
+        foreach (var taken in Standing.Tenders(day, standing))
+        {
+            if (proofs[taken.Tender.Type] == ProofKind.Batch)
+            {
+                items.Add(Item.Of(taken, null));
+            }
+        }
+
+        items.AddRange(day.Carried.Journal.Select(c => Item.Of(new TakenTender(c.Ticket, c.Place), c.Day)));
+        return items;
+    }
+
+    /// <summary>The settled rows of today and the carried ones; apart from them, those whose terminal stood nowhere.</summary>
+    private static (List<Item> Rows, List<Item> StoodNowhere) Rows(Day day, Settlement settlement)
+    {
+        var (rows, stoodNowhere) = (new List<Item>((day.Rows?.Length ?? 0) + day.Carried.Rows.Length), new List<Item>());
+        foreach (var row in day.Rows ?? [])
+        {
+            var cell = settlement.CellOf(row);
+            (cell.Key.Register is null ? stoodNowhere : rows).Add(Item.Of(row, cell, null));
+        }
+
+        rows.AddRange(day.Carried.Rows.Select(c => Item.Of(c.Row, settlement.CellOf(c.Row), c.Day)));
+        return (rows, stoodNowhere);
     }
 
     private ImmutableArray<DrawerSession>? _sessions;

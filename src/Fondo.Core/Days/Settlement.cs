@@ -1,12 +1,17 @@
+using System.Collections.Concurrent;
 using System.Collections.Frozen;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 
 namespace Fondo.Core.Days;
 
+/// <summary>The cell that a row proves. One for each cell, shared by its rows.</summary>
+public sealed record RowCell(CellKey Key);
+
 /// <summary>Which cell a settled row proves: where its terminal stood, and what its benefit or brand says (files: batches.csv).</summary>
 public sealed class Settlement
 {
+    private readonly ConcurrentDictionary<(RegisterId?, TenderId), RowCell> _cells = new();
     private readonly FrozenDictionary<TerminalId, TerminalPlace[]> _places;
     private readonly FrozenDictionary<RegisterId, RegisterKind> _kinds;
 
@@ -30,10 +35,10 @@ public sealed class Settlement
         return null;
     }
 
-    public CellKey CellOf(BatchRow row)
+    public RowCell CellOf(BatchRow row)
     {
         var register = RegisterOf(row.Key.Terminal, row.At);
-        return new(register, null, TenderOf(row, register));
+        return _cells.GetOrAdd((register, TenderOf(row, register)), static c => new(new(c.Item1, null, c.Item2)));
     }
 
     private TenderId TenderOf(BatchRow row, RegisterId? register) => row.Benefit switch

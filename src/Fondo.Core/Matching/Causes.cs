@@ -30,8 +30,8 @@ public sealed class Causes
             }
         }
 
-        var open = matching.OpenRows.Select(Run).ToHashSet();
-        _matchedRows = matching.Matches.SelectMany(m => m.Rows).Where(r => open.Contains(Run(r))).ToLookup(Run);
+        var open = matching.OpenRows.Select(r => r.Amount).ToHashSet();
+        _matchedRows = matching.Matches.Where(m => open.Contains(m.Rows[0].Amount) || m.Rows.Length > 1).SelectMany(m => m.Rows).ToLookup(Run);
     }
 
     public string OfTender(Item item)

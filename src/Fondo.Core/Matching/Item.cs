@@ -12,45 +12,58 @@ public sealed class Item : IComparable<Item>
 
     private readonly TakenTender _tender;
     private readonly BatchRow? _row;
-    private readonly RegisterId? _register;
-    private readonly TenderId _type;
+    private readonly RowCell? _cell;
 
-    private Item(TakenTender tender, BatchRow? row, CellKey cell, TradingDay? carriedFrom) =>
-        (_tender, _row, _register, _type, CarriedFrom) = (tender, row, cell.Register, cell.Tender, carriedFrom);
+    private Item(TakenTender tender, Money amount, CardSlip card, TradingDay? carriedFrom) =>
+        (_tender, Amount, Card, CarriedFrom) = (tender, amount, card, carriedFrom);
+
+    private Item(BatchRow row, RowCell cell, TradingDay? carriedFrom) =>
+        (_row, _cell, Amount, Card, CarriedFrom) = (row, cell, row.Signed, row.Card, carriedFrom);
 
     public static Item Of(TakenTender taken, TradingDay? carriedFrom)
     {
         var tender = taken.Tender;
-        return new(taken, null, new(taken.Ticket.Register, null, tender.Type), carriedFrom)
-        {
-            Amount = tender.Amount,
-            At = taken.Ticket.At,
-            Card = tender.Card ?? _noCard,
-        };
+        return new(taken, tender.Amount, tender.Card ?? _noCard, carriedFrom);
     }
 
-    public static Item Of(BatchRow row, CellKey cell, TradingDay? carriedFrom) =>
-        new(default, row, cell, carriedFrom) { Amount = row.Signed, At = row.At, Card = row.Card };
+    public static Item Of(BatchRow row, RowCell cell, TradingDay? carriedFrom) => new(row, cell, carriedFrom);
 
     /// <summary>The tender's or the row's key, as the files write it.</summary>
     public string Key => _row is null ? _tender.Key.ToString() : _row.Key.ToString();
+
+    /// <summary>Writes the key; false when there is not room for it.</summary>
+    public bool TryWriteKey(Span<char> text, out int length)
+    {
+        length = 0;
+        return _row is null
+            ? Append(_tender.Ticket.Id.Value, text, ref length) && Append("#", text, ref length) && _tender.Place.TryFormat(text[length..], out var digits, default, System.Globalization.CultureInfo.InvariantCulture) && (length += digits) > 0
+            : Append(_row.Key.Terminal.Value, text, ref length) && Append("/", text, ref length) && Append(_row.Key.Batch, text, ref length)
+                && Append("/", text, ref length) && Append(_row.Key.Sequence, text, ref length);
+
+        static bool Append(string part, Span<char> text, ref int length)
+        {
+            var fits = part.TryCopyTo(text[length..]);
+            length += fits ? part.Length : 0;
+            return fits;
+        }
+    }
 
     /// <summary>What the key begins with, in the order of keys: the ticket, or the terminal.</summary>
     internal string KeyStart => _row is null ? _tender.Ticket.Id.Value : _row.Key.Terminal.Value;
 
     /// <summary>Signed as in the journal: refunds negative.</summary>
-    public Money Amount { get; private init; }
+    public Money Amount { get; }
 
-    public DateTimeOffset At { get; private init; }
+    public DateTimeOffset At => _row?.At ?? _tender.Ticket.At;
 
-    public CardSlip Card { get; private init; } = _noCard;
+    public CardSlip Card { get; }
 
     public Direction Direction => _row?.Direction ?? (_tender.Ticket.Kind == TicketKind.Refund ? Direction.Refund : Direction.Sale);
 
     /// <summary>Where the card was run; null where the journal does not say.</summary>
     public TerminalId? Terminal => Card.Terminal;
 
-    public CellKey Cell => new(_register, null, _type);
+    public CellKey Cell => _cell?.Key ?? new(_tender.Ticket.Register, null, _tender.Tender.Type);
 
     /// <summary>The earlier day of a carried item; null for today's.</summary>
     public TradingDay? CarriedFrom { get; }
@@ -75,5 +88,17 @@ public sealed class Item : IComparable<Item>
 public sealed record Match(ImmutableArray<Item> Journal, ImmutableArray<Item> Rows, string Rule)
 {
     /// <summary>Rows less tenders.</summary>
-    public Money Difference => Rows.Sum(r => r.Amount) - Journal.Sum(j => j.Amount);
+    public Money Difference => Sum(Rows) - Sum(Journal);
+
+    /// <summary>What the items of one side add up to.</summary>
+    public static Money Sum(ImmutableArray<Item> items)
+    {
+        var sum = Money.Zero;
+        foreach (var item in items)
+        {
+            sum += item.Amount;
+        }
+
+        return sum;
+    }
 }

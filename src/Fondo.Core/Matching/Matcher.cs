@@ -21,7 +21,7 @@ public static class Matcher
 
     /// <param name="isSpokenFor">Whether the codes of a row name a tender that does not count: voided, reversed, declined.
     /// Such a row is offered to no rule that goes by circumstance.</param>
-    public static Matching Match(IEnumerable<Item> journal, IEnumerable<Item> rows, TimeSpan window, Func<Item, bool> isSpokenFor)
+    public static Matching Match(IReadOnlyCollection<Item> journal, IReadOnlyCollection<Item> rows, TimeSpan window, Func<Item, bool> isSpokenFor)
     {
         var (tenders, settled) = (new Side(journal), new Side(rows));
         var matches = new Match?[tenders.Items.Length];
@@ -36,7 +36,7 @@ public static class Matcher
             Apply(rule);
         }
 
-        return new([.. matches.Where(m => m is not null).Select(m => m!)], tenders.Left(), settled.Left());
+        return new(Made(matches), tenders.Left(), settled.Left());
 
         void Apply(IMatchRule rule)
         {
@@ -57,15 +57,29 @@ public static class Matcher
         }
     }
 
+    private static ImmutableArray<Match> Made(Match?[] matches)
+    {
+        var made = ImmutableArray.CreateBuilder<Match>(matches.Count(m => m is not null));
+        foreach (var match in matches)
+        {
+            if (match is not null)
+            {
+                made.Add(match);
+            }
+        }
+
+        return made.MoveToImmutable();
+    }
+
     /// <summary>The items of one side, and which of them are still open.</summary>
     private sealed class Side
     {
         private readonly bool[] _used;
         private bool[] _aside;
 
-        public Side(IEnumerable<Item> items)
+        public Side(IReadOnlyCollection<Item> items)
         {
-            Items = [.. items];
+            Items = items.ToArray();
             KeyOrder.Sort(Items);
             for (var i = 0; i < Items.Length; i++)
             {

@@ -9,7 +9,7 @@ internal sealed class PairRule(string name, params Agreement[] agreements) : IMa
 
     public IEnumerable<Match> Find(IReadOnlyList<Item> journal, IReadOnlyList<Item> rows, TimeSpan window)
     {
-        var pairs = new List<(Item Journal, Item Row)>();
+        var pairs = new List<(Item Journal, Item Row)>(agreements.Length == 1 ? Math.Min(journal.Count, rows.Count) : 0);
         foreach (var agreement in agreements)
         {
             if (journal.Count == 0 || rows.Count == 0)
@@ -60,7 +60,15 @@ internal sealed class PairRule(string name, params Agreement[] agreements) : IMa
 
         foreach (var (firstRow, firstTender) in table.Values)
         {
-            if (firstTender >= 0)
+            if (firstTender >= 0 && nextTender[firstTender] < 0 && nextRow[firstRow] < 0)
+            {
+                var (tender, row) = (journal[firstTender], rows[firstRow]);
+                if (agreement.Allows(tender, row) && (window is null || (tender.At - row.At).Duration() <= window))
+                {
+                    pairs.Add((tender, row));
+                }
+            }
+            else if (firstTender >= 0)
             {
                 Knot.Pair(agreement, window, Chain(journal, nextTender, firstTender), Chain(rows, nextRow, firstRow), pairs);
             }
@@ -69,11 +77,6 @@ internal sealed class PairRule(string name, params Agreement[] agreements) : IMa
 
     private static Item[] Chain(IReadOnlyList<Item> items, int[] next, int first)
     {
-        if (next[first] < 0)
-        {
-            return [items[first]];
-        }
-
         var chain = new List<Item>();
         for (var i = first; i >= 0; i = next[i])
         {

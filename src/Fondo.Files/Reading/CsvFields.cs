@@ -20,10 +20,10 @@ internal sealed class CsvFields(string file, IReadOnlyDictionary<string, int> co
 
     protected override FieldKind IntegerKind => FieldKind.Text;
 
-    protected override FieldKind Find(string name, out string? text)
+    protected override FieldKind Find(string name, bool recurs, out string? text)
     {
         var kind = Find(name, out ReadOnlySpan<byte> utf8);
-        text = kind == FieldKind.Text ? Strings.Of(utf8) : null;
+        text = kind != FieldKind.Text ? null : recurs ? Strings.Of(utf8) : Encoding.UTF8.GetString(utf8);
         return kind;
     }
 

@@ -10,9 +10,11 @@ public sealed class DayBuilder
 {
     private static readonly JsonSerializerOptions _plain = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
+    private const int LikelyEvent = 640, LikelyRow = 96, MostExpected = 4_000_000;
+
     private readonly Findings _findings = new();
-    private readonly Dictionary<EventId, (JournalEvent Event, Source At)> _events = [];
-    private readonly Dictionary<BatchKey, (BatchRow Row, Source At)> _rows = [];
+    private readonly Dictionary<string, (JournalEvent Event, Source At)> _events = [];
+    private Dictionary<BatchKey, (BatchRow Row, Source At)> _rows = [];
     private readonly Dictionary<(TerminalId, string), (BatchTotal Total, Source At)> _totals = [];
     private readonly Dictionary<(TenderId, string), (LedgerRow Row, Source At)> _ledger = [];
     private readonly Dictionary<string, (Count Count, Source At)> _counts = [];
@@ -42,12 +44,14 @@ public sealed class DayBuilder
             case DayFiles.Journal:
                 if (_words is not null)
                 {
+                    _events.EnsureCapacity(Expected(stream, LikelyEvent));
                     JournalFile.Read(file, stream, _words, _findings, e => Keep(e, file));
                 }
 
                 return true;
             case DayFiles.Rows:
                 _hasRows = true;
+                _rows.EnsureCapacity(Expected(stream, LikelyRow));
                 TakeCsv(file, stream, ProofReader.RowColumns, TakeRow);
                 return true;
             case DayFiles.Totals:
@@ -68,6 +72,19 @@ public sealed class DayBuilder
         }
     }
 
+    /// <summary>About how many records a file holds, so that a long one does not make the tables grow again and again.</summary>
+    private static int Expected(Stream stream, int likely) => stream.CanSeek ? (int)Math.Min(stream.Length / likely, MostExpected) : 0;
+
+    /// <summary>A builder of the same day for its settled rows, that may be filled on another thread and is joined afterwards.</summary>
+    public DayBuilder BranchForRows() => new() { _words = _words };
+
+    /// <summary>Adds what a branch has taken. No rows were taken here.</summary>
+    public void Join(DayBuilder branch)
+    {
+        (_rows, _hasRows) = (branch._rows, branch._hasRows);
+        _findings.AddAll(branch._findings);
+    }
+
     /// <summary>Takes a record as <see cref="OnNew"/> told it once.</summary>
     public void Take(RawRecord record)
     {
@@ -83,7 +100,7 @@ public sealed class DayBuilder
                 case RecordKind.Event:
                     if (new EventReader(place, _words!).Read(root) is { } e)
                     {
-                        Keep(_events, e.Id, e, new(file, 0), RecordKind.Event, e.Id.Value, record.Json, json => json);
+                        Keep(_events, e.Id.Value, e, new(file, 0), RecordKind.Event, e.Id.Value, record.Json, json => json);
                     }
 
                     break;
@@ -139,13 +156,25 @@ public sealed class DayBuilder
 
         var day = new Day(
             _words!.Setup,
-            [.. _events.Values.Select(e => e.Event)],
-            _hasRows ? [.. _rows.Values.Select(r => r.Row)] : null,
+            All(_events, e => e.Event),
+            _hasRows ? All(_rows, r => r.Row) : null,
             [.. _totals.Values.Select(t => t.Total)],
             _hasLedger ? [.. _ledger.Values.Select(l => l.Row)] : null,
             [.. _counts.Values.Select(c => c.Count)],
             new([.. _carriedTenders.Values.Select(c => c.Item)], [.. _carriedRows.Values.Select(c => c.Item)]));
         return new(day, [], UnknownPeople());
+    }
+
+    private static ImmutableArray<T> All<TKey, TKept, T>(Dictionary<TKey, TKept> kept, Func<TKept, T> value)
+        where TKey : notnull
+    {
+        var all = ImmutableArray.CreateBuilder<T>(kept.Count);
+        foreach (var each in kept.Values)
+        {
+            all.Add(value(each));
+        }
+
+        return all.MoveToImmutable();
     }
 
     private void TakeSetup(JsonValue root, JsonPlace place)
@@ -165,7 +194,7 @@ public sealed class DayBuilder
     private JsonFields Json(JsonValue root, JsonPlace place, bool isRow = false) => new(root, place, _words?.Setup.Currency ?? Currency.Of("USD"), isRow: isRow);
 
     private void Keep(ReadEvent e, string file) =>
-        Keep(_events, e.Event.Id, e.Event, new(file, e.Line), RecordKind.Event, e.Event.Id.Value, e, read => Utf8(read.Raw.Span));
+        Keep(_events, e.Event.Id.Value, e.Event, new(file, e.Line), RecordKind.Event, e.Event.Id.Value, e, read => Utf8(read.Raw.Span));
 
     private void TakeRow(Source at, Fields fields, Func<Fields, string> raw)
     {
@@ -315,7 +344,7 @@ public sealed class DayBuilder
                 _findings.Add(at.File, at.Line, "drawer", drawer.Value, $"this drawer session is of register {registers[drawer]}, not {e.Register}");
             }
 
-            if (e is VoidEvent v && (!_events.TryGetValue(v.Original, out var original) || original.Event is not (Ticket or Hold)))
+            if (e is VoidEvent v && (!_events.TryGetValue(v.Original.Value, out var original) || original.Event is not (Ticket or Hold)))
             {
                 _findings.Add(at.File, at.Line, "original", v.Original.Value, "the journal of this day has no such ticket to void");
             }
@@ -333,14 +362,16 @@ public sealed class DayBuilder
     private List<Finding> UnknownPeople()
     {
         var named = _words!.Setup.People.Select(p => p.Id).ToHashSet();
-        return
-        [
-            .. _events.Values.Where(e => e.Event.Head.Cashier is { } cashier && !named.Contains(cashier))
-                .GroupBy(e => e.Event.Head.Cashier!.Value)
-                .Select(g => (g.Key, First: g.MinBy(e => e.At.Line)))
-                .OrderBy(g => g.Key.Value, StringComparer.Ordinal)
-                .Select(g => new Finding(g.First.At.File, g.First.At.Line, "cashier", g.Key.Value, "day.json names no such person")),
-        ];
+        var first = new SortedDictionary<string, Source>(StringComparer.Ordinal);
+        foreach (var (e, at) in _events.Values)
+        {
+            if (e.Head.Cashier is { } cashier && !named.Contains(cashier) && (!first.TryGetValue(cashier.Value, out var known) || at.Line < known.Line))
+            {
+                first[cashier.Value] = at;
+            }
+        }
+
+        return [.. first.Select(f => new Finding(f.Value.File, f.Value.Line, "cashier", f.Key, "day.json names no such person"))];
     }
 
     private static string Utf8(ReadOnlySpan<byte> bytes) => System.Text.Encoding.UTF8.GetString(bytes);

@@ -3,7 +3,7 @@ using Fondo.Files.Text;
 namespace Fondo.Files.Reading;
 
 /// <summary>Reads the events of journal.jsonl, one after the other.</summary>
-internal sealed class EventReader(JsonPlace place, Vocabulary words)
+internal sealed class EventReader
 {
     private static readonly Dictionary<string, TenderResult> _results = new()
     {
@@ -16,25 +16,31 @@ internal sealed class EventReader(JsonPlace place, Vocabulary words)
 
     private readonly List<TicketLine> _lines = [];
     private readonly List<Tender> _tenders = [];
+    private readonly JsonPlace _place;
+    private readonly Vocabulary _words;
+    private readonly Func<JsonFields, TicketLine> _line;
+    private readonly Func<JsonFields, Tender> _tender;
     private JsonFields? _fields;
+
+    public EventReader(JsonPlace place, Vocabulary words) => (_place, _words, _line, _tender) = (place, words, Line, Tender);
 
     /// <summary>The event; null when it is at fault, which is reported.</summary>
     public JournalEvent? Read(JsonValue root)
     {
-        if (!place.IsObject(root))
+        if (!_place.IsObject(root))
         {
             return null;
         }
 
-        var fields = (_fields ??= new JsonFields(root, place, words.Setup.Currency)).Aim(root);
+        var fields = (_fields ??= new JsonFields(root, _place, _words.Setup.Currency)).Aim(root);
         return Read(fields) is { } e && !fields.Faulty ? e : null;
     }
 
     /// <summary>The event; its faults are reported and show in <see cref="Fields.Faulty"/>.</summary>
     public JournalEvent? Read(JsonFields f)
     {
-        var id = f.Text("id");
-        var register = words.Register(f, "register");
+        var id = f.Text("id", recurs: false);
+        var register = _words.Register(f, "register");
         var drawer = f.OptionalText("drawer");
         if (drawer is null && register is { Kind: not RegisterKind.Online })
         {
@@ -83,10 +89,10 @@ internal sealed class EventReader(JsonPlace place, Vocabulary words)
 
     private Ticket Ticket(JsonFields f, EventHead head, TicketKind kind)
     {
-        f.Each("lines", required: false, _lines, Line);
+        f.Each("lines", required: false, _lines, _line);
         var (subtotal, discount, cashDiscount, tax) = (f.Amount("subtotal"), f.AmountOrZero("discount"), f.AmountOrZero("cashDiscount"), f.Amount("tax"));
         var (fee, rounding, total) = (f.AmountOrZero("fee"), f.AmountOrZero("rounding"), f.Amount("total"));
-        f.Each("tenders", required: true, _tenders, Tender);
+        f.Each("tenders", required: true, _tenders, _tender);
         return new(
             head, kind, kind == TicketKind.Refund && f.OptionalText("original") is { } original ? new EventId(original) : null,
             [.. _lines], subtotal, discount, cashDiscount, tax, fee, rounding, total, [.. _tenders], f.OptionalText("note"));
@@ -97,20 +103,20 @@ internal sealed class EventReader(JsonPlace place, Vocabulary words)
         var (sku, name) = (f.OptionalText("sku") ?? "", f.OptionalText("name") ?? "");
         var quantity = f.Number("qty", 1);
         var (amount, tax) = (f.Amount("amount"), f.AmountOrZero("tax"));
-        var article = words.Article(sku, name, f.Number("taxRate", 0), f.Flag("ebt"), f.OptionalText("account"));
+        var article = _words.Article(sku, name, f.Number("taxRate", 0), f.Flag("ebt"), f.OptionalText("account"));
         return new(article, quantity, amount, tax, f.OptionalAmount("cost"));
     }
 
     private Tender Tender(JsonFields f)
     {
-        var type = words.Tender(f, "type");
+        var type = _words.Tender(f, "type");
         var (amount, change, tip) = (f.Amount("amount"), f.AmountOrZero("change"), f.AmountOrZero("tip"));
         var (cashback, fee) = (f.AmountOrZero("cashback"), f.AmountOrZero("fee"));
-        var terminal = words.Terminal(f, "terminal");
+        var terminal = _words.Terminal(f, "terminal");
         var brand = f.OptionalText("brand");
         var card = LastFour(f, "card");
-        var auth = f.OptionalText("auth");
-        var rrn = f.OptionalText("rrn");
+        var auth = f.OptionalText("auth", recurs: false);
+        var rrn = f.OptionalText("rrn", recurs: false);
         var entry = f.OptionalText("entry");
         var ran = terminal is not null || brand is not null || card is not null || auth is not null || rrn is not null || entry is not null;
         return new(

@@ -27,7 +27,8 @@ internal abstract class Fields(Currency currency)
     protected abstract FieldKind Find(string name, out ReadOnlySpan<byte> utf8);
 
     /// <summary>The kind of a field, and its text.</summary>
-    protected abstract FieldKind Find(string name, out string? text);
+    /// <param name="recurs">Whether the text comes back in other records, so that it is worth keeping once.</param>
+    protected abstract FieldKind Find(string name, bool recurs, out string? text);
 
     protected abstract void Report(string name, string? value, string expected);
 
@@ -46,9 +47,9 @@ internal abstract class Fields(Currency currency)
     private void FaultOf(string name, ReadOnlySpan<byte> value, string expected) => Fault(name, Encoding.UTF8.GetString(value), expected);
 
     /// <summary>An empty CSV field and a JSON null are both nothing.</summary>
-    public string? OptionalText(string name)
+    public string? OptionalText(string name, bool recurs = true)
     {
-        switch (Find(name, out string? text))
+        switch (Find(name, recurs, out var text))
         {
             case FieldKind.Text:
                 return text;
@@ -60,9 +61,9 @@ internal abstract class Fields(Currency currency)
         }
     }
 
-    public string Text(string name)
+    public string Text(string name, bool recurs = true)
     {
-        var kind = Find(name, out string? text);
+        var kind = Find(name, recurs, out var text);
         if (kind == FieldKind.Text && text!.Length > 0)
         {
             return text;

@@ -9,54 +9,83 @@ internal readonly record struct ReadEvent(JournalEvent Event, int Line, ReadOnly
 /// <summary>Reads journal.jsonl. Blocks of lines are parsed side by side and taken in the order of the file, so the answer never depends on it.</summary>
 internal static class JournalFile
 {
-    private sealed record ParsedBlock(LineBlock Block, List<ReadEvent> Events, Findings Findings);
-
     public static void Read(string file, Stream stream, Vocabulary words, Findings findings, Action<ReadEvent> take)
     {
-        var ahead = new Queue<Task<ParsedBlock>>();
+        var ahead = new Queue<(BlockReader Reader, Task Parsing)>();
+        var idle = new Stack<BlockReader>();
         using var blocks = LineBlocks.Of(file, stream, findings).GetEnumerator();
         var more = blocks.MoveNext();
         while ((more || ahead.Count > 0) && !findings.IsFull)
         {
             if (more && ahead.Count <= Environment.ProcessorCount)
             {
-                var next = blocks.Current;
+                var (block, reader) = (blocks.Current, idle.TryPop(out var rested) ? rested : new BlockReader(file, words));
                 more = blocks.MoveNext();
                 // A short file is one block, and not worth another thread.
-                ahead.Enqueue(more || ahead.Count > 0 ? Task.Run(() => Parse(file, next, words)) : Task.FromResult(Parse(file, next, words)));
+                ahead.Enqueue((reader, more || ahead.Count > 0 ? Task.Run(() => reader.Parse(block)) : Now(() => reader.Parse(block))));
                 continue;
             }
 
-            var parsed = ahead.Dequeue().GetAwaiter().GetResult();
-            using var block = parsed.Block;
-            findings.AddAll(parsed.Findings);
-            foreach (var e in parsed.Events)
+            var (parsed, parsing) = ahead.Dequeue();
+            parsing.GetAwaiter().GetResult();
+            parsed.Give(findings, take);
+            idle.Push(parsed);
+        }
+
+        Task.WaitAll(ahead.Select(a => a.Parsing));
+    }
+
+    private static Task Now(Action parse)
+    {
+        parse();
+        return Task.CompletedTask;
+    }
+
+    /// <summary>Parses one block after another with the same buffers.</summary>
+    private sealed class BlockReader
+    {
+        private readonly List<ReadEvent> _events = [];
+        private readonly Findings _findings = new();
+        private readonly JsonText _text = new();
+        private readonly JsonPlace _place;
+        private readonly EventReader _reader;
+        private LineBlock? _block;
+
+        public BlockReader(string file, Vocabulary words)
+        {
+            _place = new(file, _findings);
+            _reader = new(_place, words);
+        }
+
+        public void Parse(LineBlock block)
+        {
+            _block = block;
+            foreach (var (line, bytes) in block.Lines())
+            {
+                if (JsonFile.TryParse(bytes, line, _text, _place) && _reader.Read(_text.Root) is { } e)
+                {
+                    _events.Add(new(e, line, bytes));
+                }
+
+                if (_findings.IsFull)
+                {
+                    break;
+                }
+            }
+        }
+
+        /// <summary>Hands over what was parsed, and is ready for another block.</summary>
+        public void Give(Findings findings, Action<ReadEvent> take)
+        {
+            findings.AddAll(_findings);
+            foreach (var e in _events)
             {
                 take(e);
             }
+
+            _events.Clear();
+            _findings.Clear();
+            _block?.Dispose();
         }
-
-        Task.WaitAll(ahead);
-    }
-
-    private static ParsedBlock Parse(string file, LineBlock block, Vocabulary words)
-    {
-        var parsed = new ParsedBlock(block, [], new());
-        var (text, place) = (new JsonText(), new JsonPlace(file, parsed.Findings));
-        var reader = new EventReader(place, words);
-        foreach (var (line, bytes) in block.Lines())
-        {
-            if (JsonFile.TryParse(bytes, line, text, place) && reader.Read(text.Root) is { } e)
-            {
-                parsed.Events.Add(new(e, line, bytes));
-            }
-
-            if (parsed.Findings.IsFull)
-            {
-                break;
-            }
-        }
-
-        return parsed;
     }
 }

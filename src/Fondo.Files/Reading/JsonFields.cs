@@ -55,12 +55,12 @@ internal sealed class JsonFields(JsonValue value, JsonPlace place, Currency curr
 
     protected override FieldKind IntegerKind => isRow ? FieldKind.Text : FieldKind.Other;
 
-    protected override FieldKind Find(string name, out string? text)
+    protected override FieldKind Find(string name, bool recurs, out string? text)
     {
         var kind = Find(name, out JsonValue member);
         text = kind switch
         {
-            FieldKind.Text => member.Text,
+            FieldKind.Text => recurs ? member.Text : member.OwnText,
             FieldKind.Other => member.IsObject ? "{…}" : member.IsArray ? "[…]" : member.Text,
             _ => null,
         };

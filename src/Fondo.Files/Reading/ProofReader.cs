@@ -26,21 +26,16 @@ internal static class ProofReader
 
     public static BatchRow Row(Fields f, Vocabulary words)
     {
-        f.Text("terminal");
-        var terminal = words.Terminal(f, "terminal") ?? default;
+        var terminal = words.RequiredTerminal(f, "terminal");
         return new(
-            new(terminal, f.Text("batch"), f.Text("seq")), f.Time("at"), f.Choice("type", _directions), f.Size("amount"), f.AmountOrZero("tip"), f.AmountOrZero("cashback"),
-            new CardSlip(terminal, f.OptionalText("brand"), EventReader.LastFour(f, "card"), f.OptionalText("auth"), f.OptionalText("rrn"), f.OptionalText("entry")),
+            new(terminal, f.Text("batch"), f.Text("seq", recurs: false)), f.Time("at"), f.Choice("type", _directions), f.Size("amount"), f.AmountOrZero("tip"), f.AmountOrZero("cashback"),
+            new CardSlip(terminal, f.OptionalText("brand"), EventReader.LastFour(f, "card"), f.OptionalText("auth", recurs: false), f.OptionalText("rrn", recurs: false), f.OptionalText("entry")),
             f.Choice("benefit", _benefits, ""));
     }
 
-    public static BatchTotal Total(Fields f, Vocabulary words)
-    {
-        f.Text("terminal");
-        return new(
-            words.Terminal(f, "terminal") ?? default, f.Text("batch"), f.Time("closed"), f.Integer("sales_count"), f.Size("sales_amount"),
-            f.Integer("refunds_count"), f.Size("refunds_amount"));
-    }
+    public static BatchTotal Total(Fields f, Vocabulary words) => new(
+        words.RequiredTerminal(f, "terminal"), f.Text("batch"), f.Time("closed"), f.Integer("sales_count"), f.Size("sales_amount"),
+        f.Integer("refunds_count"), f.Size("refunds_amount"));
 
     public static LedgerRow Ledger(Fields f, Vocabulary words) => new(
         words.Tender(f, "tender", ProofKind.Ledger), f.Text("seq"), f.Time("at"), words.Register(f, "register")?.Id ?? default,

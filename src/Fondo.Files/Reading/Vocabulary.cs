@@ -59,6 +59,17 @@ internal sealed class Vocabulary(Setup setup)
         return id is null ? null : new TerminalId(id);
     }
 
+    public TerminalId RequiredTerminal(Fields f, string name)
+    {
+        var id = f.Text(name);
+        if (id.Length > 0 && !_terminals.Contains(id))
+        {
+            f.Fault(name, id, "day.json names no such terminal");
+        }
+
+        return new(id);
+    }
+
     public TenderId Tender(Fields f, string name, ProofKind? proof = null)
     {
         var id = f.Text(name);

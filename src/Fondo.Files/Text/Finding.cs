@@ -34,6 +34,8 @@ public sealed class Findings
 
     public bool IsFull => _all.Count >= Most;
 
+    public void Clear() => _all.Clear();
+
     public void AddAll(Findings others) => _all.AddRange(others._all.Take(Most - _all.Count));
 
     public void Add(string file, int line, string? column, string? value, string expected)

@@ -23,6 +23,9 @@ public sealed class JsonText
         public int Next;
         public JsonTokenType Type;
         public bool Escaped;
+
+        /// <summary>Of an object: a bit for each of its member names.</summary>
+        public ulong Names;
     }
 
     public JsonValue Root => new(this, 0);
@@ -83,6 +86,7 @@ public sealed class JsonText
             ref var start = ref _tape[_open[--_depth].Token];
             start.Next = _length;
             start.Length = (int)reader.BytesConsumed - start.Start;
+            start.Names = _open[_depth].Names;
             return true;
         }
 
@@ -117,7 +121,7 @@ public sealed class JsonText
     {
         // A bit for each name's length and ends: where it is not set yet, no such name has been.
         ref var open = ref _open[_depth - 1];
-        var bit = 1UL << (name.IsEmpty ? 0 : ((name.Length * 7) + name[0] + (name[^1] * 3)) & 63);
+        var bit = name.IsEmpty ? 1 : BitOf(name.Length, name[0], name[^1]);
         var last = _length - 1;
         if ((open.Names & bit) != 0)
         {
@@ -133,6 +137,11 @@ public sealed class JsonText
         open.Names |= bit;
         return true;
     }
+
+    private static ulong BitOf(int length, int first, int last) => 1UL << (((length * 7) + first + (last * 3)) & 63);
+
+    /// <summary>False when the object has no member of that name.</summary>
+    internal bool MayHave(int index, string name) => (_tape[index].Names & BitOf(name.Length, name[0], name[^1])) != 0;
 
     internal JsonTokenType TypeAt(int index) => _tape[index].Type;
 
@@ -160,12 +169,12 @@ public sealed class JsonText
         return -1;
     }
 
-    internal string TextAt(int index)
+    internal string TextAt(int index, bool recurs)
     {
         var bytes = Bytes(index);
         if (!_tape[index].Escaped)
         {
-            return Strings.Of(bytes);
+            return recurs ? Strings.Of(bytes) : Encoding.UTF8.GetString(bytes);
         }
 
         var reader = new Utf8JsonReader(_utf8.Span.Slice(_tape[index].Start - 1, bytes.Length + 2));
@@ -203,7 +212,10 @@ public readonly struct JsonValue(JsonText text, int index)
     public int Start => text.StartAt(index);
 
     /// <summary>The text of a string, else the value as written.</summary>
-    public string Text => text.TextAt(index);
+    public string Text => text.TextAt(index, recurs: true);
+
+    /// <summary>The same for a text that hardly comes back: it is not looked up among the known ones.</summary>
+    public string OwnText => text.TextAt(index, recurs: false);
 
     /// <summary>The value as written, an object or array with all it holds.</summary>
     public ReadOnlySpan<byte> Raw => text.Bytes(index);
@@ -217,6 +229,12 @@ public readonly struct JsonValue(JsonText text, int index)
     /// <summary>Looks from where the last search ended, and then from the beginning: members mostly come in the order in which they are read.</summary>
     public bool TryGet(string name, ref int from, out JsonValue value)
     {
+        if (!text.MayHave(index, name))
+        {
+            value = default;
+            return false;
+        }
+
         var (first, end) = (index + 1, text.NextAt(index));
         var start = from < first ? first : from;
         var found = text.Find(name, start, end);
@@ -258,7 +276,7 @@ public readonly struct JsonValue(JsonText text, int index)
         var end = text.NextAt(index);
         for (var i = index + 1; i < end; i = text.NextAt(i + 1))
         {
-            yield return (text.TextAt(i), new(text, i + 1));
+            yield return (text.TextAt(i, recurs: true), new(text, i + 1));
         }
     }
 }

@@ -6,7 +6,7 @@ namespace Fondo.Files.Text;
 /// <summary>Short texts that come back all day long (register ids, article names) are kept once.</summary>
 internal static class Strings
 {
-    private const int SlotBits = 14, Longest = 32;
+    private const int SlotBits = 11, Longest = 32;
 
     [ThreadStatic]
     private static string?[]? _known;

@@ -1,77 +1,41 @@
+using System.Buffers;
+using System.Text;
 using System.Text.Encodings.Web;
 using System.Text.Json;
+using Fondo.Core.Checks;
 using Fondo.Core.Matching;
 
 namespace Fondo.Files.Writing;
 
-/// <summary>Writes what the headless run answers (docs/formats.md). The order is fixed, so two runs on one day are byte-identical.</summary>
-public static class ResultWriter
+/// <summary>Writes what the headless run answers (docs/formats.md), one record a line. The order is fixed, so two runs on one day are byte-identical.</summary>
+public sealed class ResultWriter : IDisposable
 {
+    private const int LongestKey = 256, FlushAbove = 1 << 16;
+
+    private readonly Stream _stream;
+    private readonly Currency _currency;
+    private readonly ArrayBufferWriter<byte> _buffer = new(FlushAbove * 2);
+    private readonly Utf8JsonWriter _json;
+
+    private ResultWriter(Stream stream, Currency currency)
+    {
+        (_stream, _currency) = (stream, currency);
+        _json = new(_buffer, new JsonWriterOptions { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping, SkipValidation = true });
+    }
+
     public static void Write(Reconciliation result, Stream stream)
     {
-        var currency = result.Day.Setup.Currency;
-        using var json = new Utf8JsonWriter(stream, new JsonWriterOptions { Indented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping });
-        json.WriteStartObject();
-        json.WriteNumber("fondo", 1);
-        json.WriteString("tradingDay", result.Day.Setup.TradingDay.ToString());
-
-        json.WriteStartArray("cells");
-        foreach (var cell in result.Cells)
-        {
-            json.WriteStartObject();
-            WriteKey(json, cell.Key);
-            json.WriteString("expected", currency.Format(cell.Expected));
-            WriteAmount(json, "proof", cell.Proof, currency);
-            WriteAmount(json, "variance", cell.Variance, currency);
-            json.WriteNumber("expectedCount", cell.ExpectedCount);
-            WriteNumber(json, "proofCount", cell.ProofCount);
-            json.WriteString("state", StateName(cell.State));
-            json.WriteEndObject();
-        }
-
-        json.WriteEndArray();
-
-        json.WriteStartArray("matches");
-        foreach (var match in result.Matches)
-        {
-            json.WriteStartObject();
-            WriteKeys(json, "journal", match.Journal);
-            WriteKeys(json, "batch", match.Rows);
-            json.WriteString("rule", match.Rule);
-            json.WriteString("difference", currency.Format(match.Difference));
-            json.WriteEndObject();
-        }
-
-        json.WriteEndArray();
-
-        json.WriteStartArray("openItems");
-        foreach (var open in result.OpenItems)
-        {
-            json.WriteStartObject();
-            json.WriteString("side", open.Side == Side.Batch ? "batch" : "journal");
-            json.WriteString("key", open.Item.Key);
-            json.WriteString("amount", currency.Format(open.Item.Amount));
-            json.WriteString("cause", open.Cause);
-            json.WriteEndObject();
-        }
-
-        json.WriteEndArray();
-
-        json.WriteStartArray("checks");
-        foreach (var finding in result.TicketFindings)
-        {
-            json.WriteStartObject();
-            json.WriteString("ticket", finding.Ticket.Value);
-            json.WriteString("code", finding.Code);
-            json.WriteString("amount", currency.Format(finding.Amount));
-            json.WriteEndObject();
-        }
-
-        json.WriteEndArray();
-        json.WriteEndObject();
-        json.Flush();
-        stream.WriteByte((byte)'\n');
+        using var writer = new ResultWriter(stream, result.Day.Setup.Currency);
+        writer.Text($"{{\"fondo\":1,\"tradingDay\":\"{result.Day.Setup.TradingDay}\"");
+        writer.List("cells", result.Cells, writer.Cell);
+        writer.List("matches", result.Matches, writer.Match);
+        writer.List("openItems", result.OpenItems, writer.OpenItem);
+        writer.List("checks", result.TicketFindings, writer.Finding);
+        writer.Text("}\n");
+        writer.Flush();
     }
+
+    public void Dispose() => _json.Dispose();
 
     public static string StateName(CellState state) => state switch
     {
@@ -81,45 +45,106 @@ public static class ResultWriter
         _ => "journal-only",
     };
 
-    private static void WriteKey(Utf8JsonWriter json, CellKey key)
+    private void List<T>(string name, ImmutableArray<T> items, Action<T> write)
     {
-        json.WriteString("register", key.Register?.Value);
-        json.WriteString("drawer", key.Drawer?.Value);
-        json.WriteString("tender", key.Tender.Value);
-    }
-
-    private static void WriteKeys(Utf8JsonWriter json, string name, ImmutableArray<Item> items)
-    {
-        json.WriteStartArray(name);
-        foreach (var item in items)
+        Text($",\n\"{name}\":[");
+        for (var i = 0; i < items.Length; i++)
         {
-            json.WriteStringValue(item.Key);
+            Text(i == 0 ? "\n" : ",\n");
+            _json.Reset();
+            _json.WriteStartObject();
+            write(items[i]);
+            _json.WriteEndObject();
+            _json.Flush();
+            if (_buffer.WrittenCount > FlushAbove)
+            {
+                Flush();
+            }
         }
 
-        json.WriteEndArray();
+        Text("]");
     }
 
-    private static void WriteAmount(Utf8JsonWriter json, string name, Money? amount, Currency currency)
+    private void Text(ReadOnlySpan<char> text) => Encoding.UTF8.GetBytes(text, _buffer);
+
+    private void Flush()
+    {
+        _stream.Write(_buffer.WrittenSpan);
+        _buffer.ResetWrittenCount();
+    }
+
+    private void Cell(Cell cell)
+    {
+        _json.WriteString("register"u8, cell.Key.Register?.Value);
+        _json.WriteString("drawer"u8, cell.Key.Drawer?.Value);
+        _json.WriteString("tender"u8, cell.Key.Tender.Value);
+        Amount("expected"u8, cell.Expected);
+        Amount("proof"u8, cell.Proof);
+        Amount("variance"u8, cell.Variance);
+        _json.WriteNumber("expectedCount"u8, cell.ExpectedCount);
+        if (cell.ProofCount is { } count)
+        {
+            _json.WriteNumber("proofCount"u8, count);
+        }
+        else
+        {
+            _json.WriteNull("proofCount"u8);
+        }
+
+        _json.WriteString("state"u8, StateName(cell.State));
+    }
+
+    private void Match(Match match)
+    {
+        Keys("journal"u8, match.Journal);
+        Keys("batch"u8, match.Rows);
+        _json.WriteString("rule"u8, match.Rule);
+        Amount("difference"u8, match.Difference);
+    }
+
+    private void OpenItem(OpenItem open)
+    {
+        _json.WriteString("side"u8, open.Side == Side.Batch ? "batch" : "journal");
+        _json.WritePropertyName("key"u8);
+        Key(open.Item);
+        Amount("amount"u8, open.Item.Amount);
+        _json.WriteString("cause"u8, open.Cause);
+    }
+
+    private void Finding(TicketFinding finding)
+    {
+        _json.WriteString("ticket"u8, finding.Ticket.Value);
+        _json.WriteString("code"u8, finding.Code);
+        Amount("amount"u8, finding.Amount);
+    }
+
+    private void Keys(ReadOnlySpan<byte> name, ImmutableArray<Item> items)
+    {
+        _json.WriteStartArray(name);
+        foreach (var item in items)
+        {
+            Key(item);
+        }
+
+        _json.WriteEndArray();
+    }
+
+    private void Key(Item item)
+    {
+        Span<char> text = stackalloc char[LongestKey];
+        _json.WriteStringValue(item.TryWriteKey(text, out var length) ? text[..length] : item.Key);
+    }
+
+    private void Amount(ReadOnlySpan<byte> name, Money? amount)
     {
         if (amount is { } value)
         {
-            json.WriteString(name, currency.Format(value));
+            Span<char> text = stackalloc char[Currency.Longest];
+            _json.WriteString(name, text[_currency.Write(value, text)..]);
         }
         else
         {
-            json.WriteNull(name);
-        }
-    }
-
-    private static void WriteNumber(Utf8JsonWriter json, string name, int? number)
-    {
-        if (number is { } value)
-        {
-            json.WriteNumber(name, value);
-        }
-        else
-        {
-            json.WriteNull(name);
+            _json.WriteNull(name);
         }
     }
 }
