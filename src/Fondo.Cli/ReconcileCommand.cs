@@ -5,43 +5,95 @@ using Fondo.Files.Writing;
 namespace Fondo.Cli;
 
 /// <summary><c>reconcile DAY_FOLDER --out FILE</c>: the whole computation without database and server.
-/// Exit status 0 the day proves, 1 something is off or open, 2 the input was refused.</summary>
+/// Exit status 0 the day proves, 1 something is off or open or a ticket check found something, 2 the input was refused.</summary>
 public static class ReconcileCommand
 {
+    private const string Expected = "reconcile DAY_FOLDER --out FILE [--quiet], or reconcile DAY_FOLDER --summary-only";
+
+    private sealed record Options(string Folder, string? Out, bool IsQuiet, bool IsSummaryOnly)
+    {
+        /// <summary>Null when the words make no sense together.</summary>
+        public static Options? Of(IReadOnlyList<string> args)
+        {
+            var (folder, file, quiet, summaryOnly) = ((string?)null, (string?)null, false, false);
+            for (var i = 0; i < args.Count; i++)
+            {
+                switch (args[i])
+                {
+                    case "--out" when file is null && i + 1 < args.Count:
+                        file = args[++i];
+                        break;
+                    case "--quiet":
+                        quiet = true;
+                        break;
+                    case "--summary-only":
+                        summaryOnly = true;
+                        break;
+                    case var word when folder is null && !word.StartsWith("--", StringComparison.Ordinal):
+                        folder = word;
+                        break;
+                    default:
+                        return null;
+                }
+            }
+
+            return folder is not null && (file is null) == summaryOnly && !(quiet && summaryOnly) ? new(folder, file, quiet, summaryOnly) : null;
+        }
+    }
+
     public static int Run(IReadOnlyList<string> args, TextWriter output, TextWriter error)
     {
-        if (args is not [var folder, "--out", var file])
+        if (Options.Of(args) is not { } options)
         {
-            return Usage.Fail(error, "reconcile DAY_FOLDER --out FILE");
+            return Usage.Fail(error, Expected);
         }
 
-        Memory.ReadWithoutCollecting(folder);
-        var reading = DayFolder.Read(folder);
+        using var progress = new ProgressLine("reading the files");
+        Memory.ReadWithoutCollecting(options.Folder);
+        var reading = DayFolder.Read(options.Folder);
+        if (reading.Day is not { } day)
+        {
+            progress.Dispose();
+            Tell(reading, error);
+            return Usage.Refused;
+        }
+
+        progress.Now("matching and checking");
+        var result = Reconciliation.Of(day);
+        if (options.Out is { } file)
+        {
+            progress.Now("writing the answer");
+            try
+            {
+                using var stream = new FileStream(file, FileMode.Create, FileAccess.Write, FileShare.None, 1 << 16);
+                ResultWriter.Write(result, stream);
+            }
+            catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+            {
+                progress.Dispose();
+                return Usage.Fail(error, $"{file} cannot be written: {e.Message}");
+            }
+        }
+
+        progress.Dispose();
+        Tell(reading, error);
+        if (!options.IsQuiet)
+        {
+            Summary.Write(result, output);
+        }
+
+        return Proves(result) ? 0 : 1;
+    }
+
+    private static void Tell(DayReading reading, TextWriter error)
+    {
         foreach (var finding in reading.Findings.Concat(reading.Remarks))
         {
             error.WriteLine(finding);
         }
-
-        if (reading.Day is not { } day)
-        {
-            return Usage.Refused;
-        }
-
-        var result = Reconciliation.Of(day);
-        try
-        {
-            using var stream = new FileStream(file, FileMode.Create, FileAccess.Write, FileShare.None, 1 << 16);
-            ResultWriter.Write(result, stream);
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            return Usage.Fail(error, $"{file} cannot be written: {e.Message}");
-        }
-
-        Summary.Write(result, output);
-        return Proves(result) ? 0 : 1;
     }
 
     private static bool Proves(Reconciliation result) =>
-        result.Cells.All(c => c.State is CellState.Proved or CellState.JournalOnly) && result.OpenItems.All(o => o.Item.CarriedFrom is not null) && result.BatchDifferences.IsEmpty;
+        result.Cells.All(c => c.State is CellState.Proved or CellState.JournalOnly) && result.OpenItems.All(o => o.Item.CarriedFrom is not null)
+        && result.TicketFindings.IsEmpty && result.BatchDifferences.IsEmpty;
 }

@@ -28,6 +28,14 @@ public readonly record struct Money(long Minor) : IComparable<Money>
     /// <summary>The amount times a rate, rounded to the minor unit half away from zero.</summary>
     public Money Times(decimal rate) => new((long)decimal.Round(Minor * rate, MidpointRounding.AwayFromZero));
 
+    /// <summary>The nearest amount that can be paid when <paramref name="coin"/> is the smallest coin; half away from zero.</summary>
+    /// <exception cref="ArgumentOutOfRangeException">The coin is not worth anything.</exception>
+    public Money ToNearest(Money coin)
+    {
+        ArgumentOutOfRangeException.ThrowIfNegativeOrZero(coin.Minor, nameof(coin));
+        return coin * (long)decimal.Round((decimal)Minor / coin.Minor, MidpointRounding.AwayFromZero);
+    }
+
     public static bool operator <(Money a, Money b) => a.Minor < b.Minor;
 
     public static bool operator >(Money a, Money b) => a.Minor > b.Minor;
