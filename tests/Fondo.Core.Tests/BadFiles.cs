@@ -28,6 +28,17 @@ public sealed class BadFiles
     [InlineData("""{"id":"x","id":"y"}""", "journal.jsonl:2: the member name id is repeated in one object")]
     [InlineData("""{"id":"x","register":""", "journal.jsonl:2: this is not JSON")]
     [InlineData("[1]", "journal.jsonl:2: the value: expected an object")]
+    [InlineData("{\"id\":\"x\",\"register\":\"L1\"", "journal.jsonl:2: this is not JSON")]
+    [InlineData("{\"id\":NaN}", "journal.jsonl:2: this is not JSON")]
+    [InlineData("""{"id":7,"register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""", "journal.jsonl:2: id is \"7\"; expected a string")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":"NaN"}""", "journal.jsonl:2: amount is \"NaN\"; expected a decimal")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":"1e3"}""", "journal.jsonl:2: amount is \"1e3\"; expected a decimal")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":1e3}""", "journal.jsonl:2: amount is \"1e3\"; expected a decimal")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[{"type":"shells","amount":"1.00"}]}""", "journal.jsonl:2: tenders[1].type is \"shells\"; the catalogue has no such tender")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[{"type":"cash","amount":"0.50"},{"type":"credit","amount":"0.50","terminal":"T-5"}]}""", "journal.jsonl:2: tenders[2].terminal is \"T-5\"; day.json names no such terminal")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[{"sku":"a","name":"a","qty":"1e2","amount":"1.00","tax":"0.00","taxRate":"0.00","ebt":true}],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[]}""", "journal.jsonl:2: lines[1].qty is \"1e2\"; expected a decimal string")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","subtotal":"1.00","tax":"0.00","total":"1.00"}""", "journal.jsonl:2: tenders: expected a list, and there is none")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[3]}""", "journal.jsonl:2: tenders: expected an object as number 1")]
     public void An_event_at_fault_is_told_by_line_field_and_expectation(string line, string sentence) =>
         Assert.StartsWith(sentence, Only(Read([Event("no-sale", ""), line, Event("no-sale", "")])), StringComparison.Ordinal);
 
@@ -39,6 +50,59 @@ public sealed class BadFiles
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,12345,,,,\n", "batches.csv:2: card: expected at most the last four digits")]
     public void A_row_at_fault_is_told(string rows, string sentence) =>
         Assert.StartsWith(sentence, Only(Read([], rows)), StringComparison.Ordinal);
+
+    [Theory]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,her\"on,,,,,\n", null)] // a quote inside an unquoted field is text
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,\"heron,,,,,\n", "batches.csv:2: the quotes of this row do not pair")]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,\"a\nb\",,,,,\nT-1,7,2,2026-11-21T10:00:00-05:00,sale,x,,,,,,,,\n", "batches.csv:4: amount is \"x\"")]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,\"a\"\"b\",,,,,\r\n\r\nT-1,7,2,2026-11-21T10:00:00-05:00,sale,6.00,,,,,,,,", null)]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\nT-1,7,1,2026-11-21T10:00:00-05:00,sale,6.00,,,,,,,,\n", "batches.csv:3: T-1/7/1 stands at line 2 already, with other contents")]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\nT-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\n", null)]
+    public void Quotes_and_lines_of_a_row(string rows, string? sentence)
+    {
+        var reading = Read([], rows);
+        Assert.Equal(sentence is null, reading.Day is not null);
+        Assert.StartsWith(sentence ?? "", reading.Findings is [var first, ..] ? first.ToString() : "", StringComparison.Ordinal);
+    }
+
+    private static DayReading ReadBytes(string name, byte[] bytes)
+    {
+        var builder = new DayBuilder();
+        builder.Take(DayFiles.Setup, new MemoryStream(Encoding.UTF8.GetBytes(Setup)));
+        builder.Take(name, new MemoryStream(bytes));
+        return builder.Build();
+    }
+
+    [Fact]
+    public void Text_that_is_not_UTF_8_is_refused_at_its_line()
+    {
+        byte[] line = [.. Encoding.UTF8.GetBytes(Event("no-sale", "\"x\":\"?\"")).Select(b => b == (byte)'?' ? (byte)0xFF : b)];
+        Assert.Equal("journal.jsonl:2: the text is not valid UTF-8", Only(ReadBytes(DayFiles.Journal, [.. Encoding.UTF8.GetBytes(Event("no-sale", "") + "\n"), .. line])));
+        Assert.StartsWith("batches.csv:", Only(ReadBytes(DayFiles.Rows, [.. Encoding.UTF8.GetBytes(RowHeader), 0xC3, 0x28, (byte)'\n'])), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void A_field_of_a_megabyte_is_text_like_any_other_and_nesting_ends_at_thirty_two()
+    {
+        var large = new string('x', 1 << 20);
+        Assert.NotNull(Read([Event("no-sale", $"\"more\":\"{large}\"")], $"T-1,7,1,{At("10:00")},sale,5.00,,,{large},,,,,\n").Day);
+        Assert.StartsWith("journal.jsonl:1: this is not JSON", Only(Read([Event("no-sale", $"\"more\":{new string('[', 40)}{new string(']', 40)}")])), StringComparison.Ordinal);
+        Assert.Equal("journal.jsonl:1: this line is longer than 16 MB", Only(ReadBytes(DayFiles.Journal, Encoding.UTF8.GetBytes($"{{\"a\":\"{new string('x', 33 << 20)}\"}}"))));
+    }
+
+    /// <summary>A journal of many blocks, read side by side, is taken in its order, and its faults name their own lines.</summary>
+    [Fact]
+    public void A_long_journal_is_read_in_order()
+    {
+        var lines = Enumerable.Range(0, 20_000).Select(i => Event("no-sale", "", id: $"n{i}")).ToArray();
+        Assert.Equal(Enumerable.Range(0, 20_000).Select(i => $"n{i}"), Read(lines).Day!.Journal.Select(e => e.Id.Value));
+        foreach (var at in new[] { 3, 9_999, 19_999 })
+        {
+            lines[at] = "{}";
+        }
+
+        Assert.Equal([4, 10_000, 20_000], Read(lines).Findings.Select(f => f.Line).Distinct());
+    }
 
     [Fact]
     public void A_header_that_lacks_a_column_is_told()

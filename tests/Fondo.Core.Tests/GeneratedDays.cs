@@ -38,17 +38,19 @@ public sealed class GeneratedDays : IDisposable
         Assert.NotEqual(DayMaker.Make(5).Files["journal.jsonl"], DayMaker.Make(6).Files["journal.jsonl"]);
     }
 
+    private static (int Status, string Output, string Error) Run(params string[] args)
+    {
+        using var output = new StringWriter();
+        using var error = new StringWriter();
+        return (ReconcileCommand.Run(args, output, error), output.ToString(), error.ToString());
+    }
+
+    private string In(string name) => Path.Combine(_folder, name);
+
     [Fact]
     public void The_headless_run_answers_alike_each_time_and_says_so_by_its_exit_status()
     {
-        (int Status, string Output, string Error) Run(params string[] args)
-        {
-            using var output = new StringWriter();
-            using var error = new StringWriter();
-            return (ReconcileCommand.Run(args, output, error), output.ToString(), error.ToString());
-        }
-
-        var (a, b) = (Path.Combine(_folder, "a.json"), Path.Combine(_folder, "b.json"));
+        var (a, b) = (In("a.json"), In("b.json"));
         Assert.Equal(0, Run(ExampleDays.Folder("clean"), "--out", a).Status);
         var off = Run(ExampleDays.Folder("surcharge"), "--out", a);
         Assert.Equal(1, off.Status);
@@ -56,10 +58,61 @@ public sealed class GeneratedDays : IDisposable
         Run(ExampleDays.Folder("surcharge"), "--out", b);
         Assert.Equal(File.ReadAllBytes(a), File.ReadAllBytes(b));
 
-        var refused = Run(Path.Combine(_folder, "nowhere"), "--out", a);
+        var refused = Run(In("nowhere"), "--out", a);
         Assert.Equal(2, refused.Status);
         Assert.StartsWith("day.json: expected this file", refused.Error, StringComparison.Ordinal);
         Assert.Equal(2, Run("--out").Status);
         Assert.Equal(2, Run(ExampleDays.Folder("clean"), "--out", Path.Combine(_folder, "no", "such", "place.json")).Status);
+    }
+
+    [Fact]
+    public void The_summary_comes_alone_or_not_at_all()
+    {
+        var only = Run(ExampleDays.Folder("cash-discount"), "--summary-only");
+        Assert.Equal(1, only.Status);
+        Assert.Contains("charged-twice", only.Output, StringComparison.Ordinal);
+        Assert.Contains("ebt-taxed", only.Output, StringComparison.Ordinal);
+        Assert.InRange(only.Output.Split('\n').Max(l => l.Length), 60, 130);
+        var quiet = Run("--quiet", "--out", In("q.json"), ExampleDays.Folder("cash-discount"));
+        Assert.Equal((1, ""), (quiet.Status, quiet.Output));
+        Assert.True(File.Exists(In("q.json")));
+        Assert.Equal(2, Run(ExampleDays.Folder("clean"), "--summary-only", "--quiet").Status);
+        Assert.Equal(2, Run(ExampleDays.Folder("clean")).Status);
+        Assert.Equal(2, Run(ExampleDays.Folder("clean"), "--out", In("x.json"), "--loud").Status);
+    }
+
+    [Fact]
+    public void A_trailer_that_does_not_add_up_is_told_and_the_day_goes_on()
+    {
+        var folder = Directory.CreateDirectory(In("trailer")).FullName;
+        foreach (var file in Directory.GetFiles(ExampleDays.Folder("clean")))
+        {
+            var text = File.ReadAllText(file);
+            File.WriteAllText(Path.Combine(folder, Path.GetFileName(file)), Path.GetFileName(file) == "batch-totals.csv" ? text.Replace(",0,0.00\n", ",1,5.00\n", StringComparison.Ordinal) : text);
+        }
+
+        var told = Run(folder, "--out", In("t.json"));
+        Assert.Equal(1, told.Status);
+        Assert.Contains("is incomplete: the host says", told.Output, StringComparison.Ordinal);
+        Assert.Contains("0 cells off", told.Output, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void Refused_input_is_told_line_by_line()
+    {
+        var folder = Directory.CreateDirectory(In("refused")).FullName;
+        foreach (var file in Directory.GetFiles(ExampleDays.Folder("clean")))
+        {
+            File.Copy(file, Path.Combine(folder, Path.GetFileName(file)));
+        }
+
+        File.AppendAllText(Path.Combine(folder, "journal.jsonl"), "{}\n");
+        File.AppendAllText(Path.Combine(folder, "batches.csv"), "x\n");
+        var refused = Run(folder, "--out", In("r.json"));
+        Assert.Equal(2, refused.Status);
+        Assert.False(File.Exists(In("r.json")));
+        Assert.All(refused.Error.TrimEnd().Split('\n'), l => Assert.Matches(@"^(journal\.jsonl|batches\.csv):\d+: .+$", l));
+        Assert.Contains("batches.csv:", refused.Error, StringComparison.Ordinal);
+        Assert.Contains("journal.jsonl:", refused.Error, StringComparison.Ordinal);
     }
 }
