@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
 
@@ -8,42 +9,65 @@ public sealed class CardRepeats : ITicketCheck
 {
     private readonly record struct Run(string Terminal, string LastFour, Money Amount);
 
-    private readonly Dictionary<Run, TakenTender> _first = [];
-    private readonly Dictionary<Run, List<TakenTender>> _repeated = [];
+    // Sorting by a hash is several times as fast as a table of a million runs, of which hardly any repeats.
+    private readonly List<int> _hashes = [];
+    private readonly List<TakenTender> _taken = [];
 
     public void Look(Ticket ticket, TicketBook book, List<TicketFinding> found)
     {
-        if (_first.Count == 0)
+        if (_taken.Count == 0)
         {
-            _first.EnsureCapacity(book.Day.Rows?.Length ?? 0);
+            _hashes.EnsureCapacity(book.Day.Rows?.Length ?? 0);
+            _taken.EnsureCapacity(book.Day.Rows?.Length ?? 0);
         }
 
         for (var place = 1; place <= ticket.Tenders.Length; place++)
         {
-            if (ticket.Tenders[place - 1] is { Counts: true, Card: { Terminal: { } terminal, LastFour: { } last } } tender)
+            if (ticket.Tenders[place - 1] is { Counts: true, Card: { Terminal: not null, LastFour: not null } })
             {
-                var run = new Run(terminal.Value, last, tender.Amount);
                 var taken = new TakenTender(ticket, place);
-                if (!_first.TryAdd(run, taken))
-                {
-                    (_repeated.TryGetValue(run, out var others) ? others : _repeated[run] = [_first[run]]).Add(taken);
-                }
+                _hashes.Add(RunOf(taken).GetHashCode());
+                _taken.Add(taken);
             }
         }
     }
 
     public void Conclude(TicketBook book, List<TicketFinding> found)
     {
+        var hashes = CollectionsMarshal.AsSpan(_hashes);
+        var taken = CollectionsMarshal.AsSpan(_taken);
+        hashes.Sort(taken);
         var repeats = new Dictionary<EventId, Money>();
-        foreach (var (run, taken) in _repeated)
+        for (var from = 0; from < hashes.Length;)
         {
-            var inTime = taken.OrderBy(t => t.Ticket.At).ThenBy(t => t.Key).ToList();
-            foreach (var (before, after) in inTime.Zip(inTime.Skip(1)).Where(p => p.Second.Ticket.At - p.First.Ticket.At <= book.Policy.MatchWindow))
+            var to = from + 1;
+            while (to < hashes.Length && hashes[to] == hashes[from])
             {
-                repeats[after.Ticket.Id] = repeats.GetValueOrDefault(after.Ticket.Id) + run.Amount;
+                to++;
             }
+
+            if (to - from > 1)
+            {
+                Compare(taken[from..to].ToArray(), book.Policy.MatchWindow, repeats);
+            }
+
+            from = to;
         }
 
         found.AddRange(repeats.Select(r => new TicketFinding(r.Key, "duplicate-tender", r.Value)));
     }
+
+    private static void Compare(TakenTender[] alike, TimeSpan window, Dictionary<EventId, Money> repeats)
+    {
+        foreach (var run in alike.GroupBy(RunOf))
+        {
+            var inTime = run.OrderBy(t => t.Ticket.At).ThenBy(t => t.Key).ToList();
+            foreach (var (before, after) in inTime.Zip(inTime.Skip(1)).Where(p => p.Second.Ticket.At - p.First.Ticket.At <= window))
+            {
+                repeats[after.Ticket.Id] = repeats.GetValueOrDefault(after.Ticket.Id) + run.Key.Amount;
+            }
+        }
+    }
+
+    private static Run RunOf(TakenTender taken) => new(taken.Tender.Card!.Terminal!.Value.Value, taken.Tender.Card.LastFour!, taken.Tender.Amount);
 }

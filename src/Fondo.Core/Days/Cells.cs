@@ -21,9 +21,10 @@ public static class Cells
         var sums = new Dictionary<CellKey, Sums>();
         ref Sums At(CellKey key) => ref CollectionsMarshal.GetValueRefOrAddDefault(sums, key, out _);
 
+        var sessions = new HashSet<(RegisterId, DrawerId)>();
         foreach (var e in day.Journal)
         {
-            if (e.Drawer is { } drawer)
+            if (e.Drawer is { } drawer && (e is not Ticket || sessions.Add((e.Register, drawer))))
             {
                 At(new(e.Register, drawer, TenderId.Cash)).Expected += e switch
                 {

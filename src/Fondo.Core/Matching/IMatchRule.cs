@@ -6,7 +6,7 @@ public interface IMatchRule
     /// <summary>The rule's name in the answer (rules §5).</summary>
     string Name { get; }
 
-    /// <summary>The matches this rule makes; no item in more than one. The items come in the order of their keys.</summary>
+    /// <summary>The matches this rule makes; no item in more than one. The order of the items has no meaning; their ranks are that of their keys.</summary>
     /// <param name="window">How far apart in time the two sides may lie, where the rule heeds time.</param>
     IEnumerable<Match> Find(IReadOnlyList<Item> journal, IReadOnlyList<Item> rows, TimeSpan window);
 }

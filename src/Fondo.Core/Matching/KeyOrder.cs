@@ -1,34 +1,42 @@
 namespace Fondo.Core.Matching;
 
-/// <summary>Sorts a million items by their keys: by the first sixteen characters as one number, and by the whole key only where these are alike.</summary>
+/// <summary>Ranks a million items by their keys: by the first sixteen characters as one number, and by the whole key only where these are alike.</summary>
 internal static class KeyOrder
 {
     private const int Characters = 16;
 
-    public static void Sort(Item[] items)
+    /// <summary>Gives each item its place in the order of the keys; the array keeps its order.</summary>
+    public static void Rank(Item[] items)
     {
-        if (IsSorted(items))
+        var sorted = IsSorted(items) ? items : Sorted(items);
+        for (var i = 0; i < sorted.Length; i++)
         {
-            return;
+            sorted[i].Rank = i;
         }
+    }
 
-        var beginnings = Array.ConvertAll(items, i => BeginningOf(i.KeyStart));
-        Array.Sort(beginnings, items);
-        for (var from = 0; from < items.Length;)
+    private static Item[] Sorted(Item[] items)
+    {
+        var sorted = items.ToArray();
+        var beginnings = Array.ConvertAll(sorted, i => BeginningOf(i.KeyStart));
+        Array.Sort(beginnings, sorted);
+        for (var from = 0; from < sorted.Length;)
         {
             var to = from + 1;
-            while (to < items.Length && beginnings[to] == beginnings[from])
+            while (to < sorted.Length && beginnings[to] == beginnings[from])
             {
                 to++;
             }
 
             if (to - from > 1)
             {
-                Array.Sort(items, from, to - from);
+                Array.Sort(sorted, from, to - from);
             }
 
             from = to;
         }
+
+        return sorted;
     }
 
     private static bool IsSorted(Item[] items)

@@ -15,6 +15,8 @@ internal static class Knot
             return;
         }
 
+        Array.Sort(journal, ByRank);
+        Array.Sort(rows, ByRank);
         var candidates = Candidates(agreement, (window ?? TimeSpan.MaxValue).Ticks, journal, rows);
         if (candidates is null)
         {
@@ -27,6 +29,8 @@ internal static class Knot
             into.Add((journal[left], rows[right]));
         }
     }
+
+    private static int ByRank(Item a, Item b) => a.Rank.CompareTo(b.Rank);
 
     private static List<Candidate>? Candidates(Agreement agreement, long window, Item[] journal, Item[] rows)
     {

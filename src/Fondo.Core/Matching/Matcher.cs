@@ -80,12 +80,7 @@ public static class Matcher
         public Side(IReadOnlyCollection<Item> items)
         {
             Items = items.ToArray();
-            KeyOrder.Sort(Items);
-            for (var i = 0; i < Items.Length; i++)
-            {
-                Items[i].Rank = i;
-            }
-
+            KeyOrder.Rank(Items);
             (_used, _aside, Open) = (new bool[Items.Length], [], Items);
         }
 
@@ -120,6 +115,6 @@ public static class Matcher
 
         public void Refresh() => Open = Open.Where(i => !_used[i.Rank] && (_aside.Length == 0 || !_aside[i.Rank])).ToList();
 
-        public ImmutableArray<Item> Left() => [.. Items.Where(i => !_used[i.Rank])];
+        public ImmutableArray<Item> Left() => [.. Items.Where(i => !_used[i.Rank]).OrderBy(i => i.Rank)];
     }
 }

@@ -194,7 +194,7 @@ public sealed class DayBuilder
     private JsonFields Json(JsonValue root, JsonPlace place, bool isRow = false) => new(root, place, _words?.Setup.Currency ?? Currency.Of("USD"), isRow: isRow);
 
     private void Keep(ReadEvent e, string file) =>
-        Keep(_events, e.Event.Id.Value, e.Event, new(file, e.Line), RecordKind.Event, e.Event.Id.Value, e, read => Utf8(read.Raw.Span));
+        Keep(_events, e.Event.Id.Value, e.Event, new(file, e.Line), RecordKind.Event, e.Event.Id.Value, e, read => Utf8(read.Raw));
 
     private void TakeRow(Source at, Fields fields, Func<Fields, string> raw)
     {

@@ -4,7 +4,7 @@ namespace Fondo.Files.Reading;
 
 /// <summary>An event as read.</summary>
 /// <param name="Raw">The line as written; valid until the next event is taken.</param>
-internal readonly record struct ReadEvent(JournalEvent Event, int Line, ReadOnlyMemory<byte> Raw);
+internal readonly record struct ReadEvent(JournalEvent Event, int Line, ArraySegment<byte> Raw);
 
 /// <summary>Reads journal.jsonl. Blocks of lines are parsed side by side and taken in the order of the file, so the answer never depends on it.</summary>
 internal static class JournalFile

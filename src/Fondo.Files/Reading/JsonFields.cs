@@ -7,18 +7,18 @@ namespace Fondo.Files.Reading;
 internal sealed class JsonPlace(string file, Findings findings)
 {
     private int _firstLine;
-    private ReadOnlyMemory<byte> _text;
+    private ArraySegment<byte> _text;
 
     public Findings Findings => findings;
 
     public string File => file;
 
     /// <summary>The text that is read now, and the line where it begins.</summary>
-    public void Aim(int firstLine, ReadOnlyMemory<byte> text) => (_firstLine, _text) = (firstLine, text);
+    public void Aim(int firstLine, ArraySegment<byte> text) => (_firstLine, _text) = (firstLine, text);
 
     public int LineOf(JsonValue value) => LineAt(value.Start);
 
-    public int LineAt(int offset) => _firstLine + _text.Span[..offset].Count((byte)'\n');
+    public int LineAt(int offset) => _firstLine + _text.AsSpan(0, offset).Count((byte)'\n');
 
     /// <summary>Whether the value is an object; reported when it is none.</summary>
     public bool IsObject(JsonValue value)

@@ -13,16 +13,16 @@ internal static class JsonFile
     {
         using var memory = new MemoryStream();
         stream.CopyTo(memory);
-        var bytes = new ReadOnlyMemory<byte>(memory.GetBuffer(), 0, (int)memory.Length);
+        var bytes = new ArraySegment<byte>(memory.GetBuffer(), 0, (int)memory.Length);
         var (text, place) = (new JsonText(), new JsonPlace(file, findings));
-        if (TryParse(bytes.Span.StartsWith(Bom) ? bytes[3..] : bytes, 1, text, place))
+        if (TryParse(bytes.AsSpan().StartsWith(Bom) ? bytes[3..] : bytes, 1, text, place))
         {
             take(text.Root, place);
         }
     }
 
     /// <summary>Whether the text is JSON without a full card number; reported when it is not.</summary>
-    public static bool TryParse(ReadOnlyMemory<byte> bytes, int line, JsonText text, JsonPlace place)
+    public static bool TryParse(ArraySegment<byte> bytes, int line, JsonText text, JsonPlace place)
     {
         place.Aim(line, bytes);
         if (!text.TryParse(bytes, out var fault, out var at))
@@ -74,5 +74,5 @@ internal static class JsonFile
         return true;
     }
 
-    public static ReadOnlyMemory<byte> Bytes(string text) => Encoding.UTF8.GetBytes(text);
+    public static byte[] Bytes(string text) => Encoding.UTF8.GetBytes(text);
 }

@@ -10,14 +10,14 @@ internal sealed record LineBlock(byte[] Buffer, int Start, int Length, int First
     public void Dispose() => ArrayPool<byte>.Shared.Return(Buffer);
 
     /// <summary>The lines that are not blank, with their numbers.</summary>
-    public IEnumerable<(int Line, ReadOnlyMemory<byte> Bytes)> Lines()
+    public IEnumerable<(int Line, ArraySegment<byte> Bytes)> Lines()
     {
-        var (rest, line) = (new ReadOnlyMemory<byte>(Buffer, Start, Length), FirstLine);
-        while (rest.Length > 0)
+        var (rest, line) = (new ArraySegment<byte>(Buffer, Start, Length), FirstLine);
+        while (rest.Count > 0)
         {
-            var end = rest.Span.IndexOf((byte)'\n');
+            var end = rest.AsSpan().IndexOf((byte)'\n');
             var text = end < 0 ? rest : rest[..end];
-            if (text.Span.TrimEnd(" \t\r"u8).Length > 0)
+            if (text.AsSpan().TrimEnd(" \t\r"u8).Length > 0)
             {
                 yield return (line, text);
             }

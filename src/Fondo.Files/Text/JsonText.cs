@@ -13,7 +13,7 @@ public sealed class JsonText
     private readonly (int Token, ulong Names)[] _open = new (int, ulong)[Deepest + 1];
     private Token[] _tape = new Token[256];
     private int _length, _depth;
-    private ReadOnlyMemory<byte> _utf8;
+    private ArraySegment<byte> _utf8;
 
     private struct Token
     {
@@ -34,10 +34,10 @@ public sealed class JsonText
     public bool MayHoldCardNumber { get; private set; }
 
     /// <summary>Parses the text; false with the fault and the byte where it stands.</summary>
-    public bool TryParse(ReadOnlyMemory<byte> utf8, out string fault, out int at)
+    public bool TryParse(ArraySegment<byte> utf8, out string fault, out int at)
     {
         (_utf8, _length, _depth, MayHoldCardNumber) = (utf8, 0, 0, false);
-        var reader = new Utf8JsonReader(utf8.Span, new JsonReaderOptions { MaxDepth = Deepest });
+        var reader = new Utf8JsonReader(utf8.AsSpan(), new JsonReaderOptions { MaxDepth = Deepest });
         try
         {
             while (reader.Read())
@@ -52,7 +52,7 @@ public sealed class JsonText
             }
 
             // Names and text must be real UTF-8; the reader checks only what it is asked to read.
-            if (!System.Text.Unicode.Utf8.IsValid(utf8.Span))
+            if (!System.Text.Unicode.Utf8.IsValid(utf8.AsSpan()))
             {
                 fault = "the text is not valid UTF-8";
                 at = 0;
@@ -62,7 +62,7 @@ public sealed class JsonText
         catch (JsonException e)
         {
             fault = "this is not JSON: " + Plain(e.Message);
-            at = (int)Math.Min(reader.BytesConsumed, utf8.Length);
+            at = (int)Math.Min(reader.BytesConsumed, utf8.Count);
             return false;
         }
 
@@ -151,12 +151,12 @@ public sealed class JsonText
 
     internal bool IsEscapedAt(int index) => _tape[index].Escaped;
 
-    internal ReadOnlySpan<byte> Bytes(int index) => _utf8.Span.Slice(_tape[index].Start, _tape[index].Length);
+    internal ReadOnlySpan<byte> Bytes(int index) => _utf8.AsSpan(_tape[index].Start, _tape[index].Length);
 
     /// <summary>The member of that name between two places of the tape; −1 where there is none.</summary>
     internal int Find(string name, int from, int to)
     {
-        var utf8 = _utf8.Span;
+        var utf8 = _utf8.AsSpan();
         for (var i = from; i < to; i = _tape[i + 1].Next)
         {
             ref var token = ref _tape[i];
@@ -177,7 +177,7 @@ public sealed class JsonText
             return recurs ? Strings.Of(bytes) : Encoding.UTF8.GetString(bytes);
         }
 
-        var reader = new Utf8JsonReader(_utf8.Span.Slice(_tape[index].Start - 1, bytes.Length + 2));
+        var reader = new Utf8JsonReader(_utf8.AsSpan(_tape[index].Start - 1, bytes.Length + 2));
         reader.Read();
         try
         {
