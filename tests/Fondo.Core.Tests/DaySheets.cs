@@ -1,6 +1,5 @@
 using Fondo.Core.Amounts;
 using Fondo.Core.Days;
-using Fondo.Core.Journal;
 using Fondo.Core.Sheets;
 using static Fondo.Core.Tests.MadeUp;
 

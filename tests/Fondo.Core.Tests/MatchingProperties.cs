@@ -124,4 +124,14 @@ public sealed class MatchingProperties
             MadeUp.Row("9.99", "1", "1"));
         Assert.Equal([("T-1/7/1", "void-not-sent"), ("lost#1", "missing-from-batch")], day.OpenItems.Select(o => (o.Item.Key, o.Cause)));
     }
+
+    /// <summary>A sale after its drawer was closed belongs to the next trading day: its row waits for it, whoever else lacks one.</summary>
+    [Fact]
+    public void The_row_of_a_late_sale_waits_for_the_next_day()
+    {
+        var day = Reconcile(
+            [Event("close", "", "10:30"), MadeUp.Ticket("9.99", Card("9.99", "1"), "10:31", id: "late"), MadeUp.Ticket("9.99", Card("9.99", "2"), "10:29", id: "lost")],
+            MadeUp.Row("9.99", "1", "1", "10:31"));
+        Assert.Equal([("T-1/7/1", "not-in-journal"), ("lost#1", "missing-from-batch")], day.OpenItems.Select(o => (o.Item.Key, o.Cause)));
+    }
 }

@@ -48,7 +48,19 @@ public sealed class PublishedValues
     /// <summary>CLDR gives the digits in common use, ISO 4217 those of the minor unit: where inflation has done away with it, they differ (from memory).</summary>
     private static readonly Dictionary<string, int> _outOfUse = new()
     {
-        ["AFN"] = 2, ["ALL"] = 2, ["IQD"] = 3, ["IRR"] = 2, ["KPW"] = 2, ["LAK"] = 2, ["LBP"] = 2, ["MGA"] = 2, ["MMK"] = 2, ["RSD"] = 2, ["SOS"] = 2, ["SYP"] = 2, ["YER"] = 2,
+        ["AFN"] = 2,
+        ["ALL"] = 2,
+        ["IQD"] = 3,
+        ["IRR"] = 2,
+        ["KPW"] = 2,
+        ["LAK"] = 2,
+        ["LBP"] = 2,
+        ["MGA"] = 2,
+        ["MMK"] = 2,
+        ["RSD"] = 2,
+        ["SOS"] = 2,
+        ["SYP"] = 2,
+        ["YER"] = 2,
     };
 
     [Fact]

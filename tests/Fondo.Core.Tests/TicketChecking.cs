@@ -1,6 +1,4 @@
-using Fondo.Core.Checks;
 using Fondo.Core.Days;
-using Fondo.Core.Journal;
 using static Fondo.Core.Tests.MadeUp;
 
 namespace Fondo.Core.Tests;

@@ -3,7 +3,8 @@ using Fondo.Core.Journal;
 
 namespace Fondo.Core.Matching;
 
-/// <summary>The card tenders that do not count today: of voided tickets, reversed, declined. A settled row of one of them should not be there.</summary>
+/// <summary>The card tenders that do not count today: of voided tickets, reversed, declined, or rung after their drawer was closed.
+/// A settled row of one of them belongs to no other tender.</summary>
 public sealed class Uncounted
 {
     private readonly Dictionary<string, List<(Item Tender, string Cause)>> _byCode = [];
@@ -36,7 +37,7 @@ public sealed class Uncounted
     /// <summary>Whether the codes of the row name a tender that does not count.</summary>
     public bool Names(Item row) => ByCode(row) is not null;
 
-    /// <summary>Why the row should not be there; null where no uncounted tender fits it.</summary>
+    /// <summary>Why the row is open; null where no uncounted tender fits it.</summary>
     public string? CauseOf(Item row) => ByCode(row) ?? Of(Circumstance(row))
         .Where(u => u.Tender.Amount == row.Amount && (u.Tender.At - row.At).Duration() <= _window)
         .OrderBy(u => (u.Tender.At - row.At).Duration()).ThenBy(u => u.Tender).Select(u => u.Cause).FirstOrDefault();
@@ -53,7 +54,9 @@ public sealed class Uncounted
     {
         TenderResult.Reversed => "reversal-not-sent",
         TenderResult.Declined => "declined-but-settled",
-        _ => standing.IsVoided(ticket.Id) ? "void-not-sent" : null,
+        _ when standing.IsVoided(ticket.Id) => "void-not-sent",
+        _ when standing.IsAfterClose(ticket) => "not-in-journal",
+        _ => null,
     };
 
     /// <summary>Terminal and card, where no code tells.</summary>
