@@ -3,6 +3,7 @@ using System.Text;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using Fondo.Core.Checks;
+using Fondo.Core.Leads;
 using Fondo.Core.Matching;
 
 namespace Fondo.Files.Writing;
@@ -31,6 +32,7 @@ public sealed class ResultWriter : IDisposable
         writer.List("matches", result.Matches, writer.Match);
         writer.List("openItems", result.OpenItems, writer.OpenItem);
         writer.List("checks", result.TicketFindings, writer.Finding);
+        writer.List("leads", LeadFinder.Of(result), writer.Lead);
         writer.Text("}\n");
         writer.Flush();
     }
@@ -73,11 +75,16 @@ public sealed class ResultWriter : IDisposable
         _buffer.ResetWrittenCount();
     }
 
+    private void CellKey(CellKey key)
+    {
+        _json.WriteString("register"u8, key.Register?.Value);
+        _json.WriteString("drawer"u8, key.Drawer?.Value);
+        _json.WriteString("tender"u8, key.Tender.Value);
+    }
+
     private void Cell(Cell cell)
     {
-        _json.WriteString("register"u8, cell.Key.Register?.Value);
-        _json.WriteString("drawer"u8, cell.Key.Drawer?.Value);
-        _json.WriteString("tender"u8, cell.Key.Tender.Value);
+        CellKey(cell.Key);
         Amount("expected"u8, cell.Expected);
         Amount("proof"u8, cell.Proof);
         Amount("variance"u8, cell.Variance);
@@ -116,6 +123,22 @@ public sealed class ResultWriter : IDisposable
         _json.WriteString("ticket"u8, finding.Ticket.Value);
         _json.WriteString("code"u8, finding.Code);
         Amount("amount"u8, finding.Amount);
+    }
+
+    private void Lead(Lead lead)
+    {
+        CellKey(lead.Cell);
+        _json.WriteNumber("rank"u8, lead.Rank);
+        _json.WriteString("kind"u8, lead.Kind);
+        Amount("explains"u8, lead.Explains);
+        _json.WriteStartArray("keys"u8);
+        foreach (var key in lead.Keys)
+        {
+            _json.WriteStringValue(key);
+        }
+
+        _json.WriteEndArray();
+        _json.WriteNumber("chance"u8, lead.Chance);
     }
 
     private void Keys(ReadOnlySpan<byte> name, ImmutableArray<Item> items)

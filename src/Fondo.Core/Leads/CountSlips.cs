@@ -1,0 +1,75 @@
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Proof;
+
+namespace Fondo.Core.Leads;
+
+/// <summary><c>count-slip</c>: one denomination miscounted. A row off by one line, a strap or roll missed or counted twice, a value entered as a number of pieces.</summary>
+internal sealed class CountSlips : IDifferenceSearch
+{
+    private const int Strap = 100;
+
+    // Coins to a roll, Federal Reserve (from memory).
+    private static readonly Dictionary<long, int> _rolls = new() { [1] = 50, [5] = 40, [10] = 50, [25] = 40, [50] = 20 };
+
+    public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
+    {
+        if (!@case.Closing.TryGetValue(drawer.Key.Drawer!.Value, out var count))
+        {
+            yield break;
+        }
+
+        var slips = Rows(@case, count, difference).Concat(Bundles(@case, count, difference)).Concat(Values(@case, count, difference)).ToList();
+        if (slips.Count > 0)
+        {
+            var (says, weight) = slips.MaxBy(s => s.Weight);
+            yield return new("count-slip", [new Posting(drawer.Key, difference)], [count.Id], says, weight);
+        }
+    }
+
+    /// <summary>So many pieces of one denomination entered on the next line.</summary>
+    private static IEnumerable<(string Says, double Weight)> Rows(LeadCase @case, Count count, Money difference)
+    {
+        var lines = @case.Day.Counts.SelectMany(c => c.Pieces).Select(p => p.Denomination).Distinct().Order().ToArray();
+        foreach (var (right, entered) in lines.Zip(lines.Skip(1)).SelectMany(p => new[] { (p.First, p.Second), (p.Second, p.First) }))
+        {
+            var (pieces, rest) = Math.DivRem(difference.Minor, (entered - right).Minor);
+            if (rest == 0 && pieces > 0 && pieces <= Number(count, entered))
+            {
+                yield return ($"{pieces} pieces of {@case.Say(right)} may have been entered on the line of {@case.Say(entered)}.",
+                    Number(count, right) == 0 ? pieces > 2 ? Weights.SlipOfALine : Weights.Plausible : Weights.Faint);
+            }
+        }
+    }
+
+    /// <summary>A strap of notes or a roll of coins missed, or counted twice.</summary>
+    private static IEnumerable<(string Says, double Weight)> Bundles(LeadCase @case, Count count, Money difference)
+    {
+        var unit = @case.Day.Setup.Currency.Unit;
+        foreach (var denomination in Cash.Denominations.Of(@case.Day.Setup.Currency))
+        {
+            var bundle = denomination.IsNote || denomination.Worth.Minor >= unit ? Strap : _rolls.GetValueOrDefault(denomination.Worth.Minor);
+            var what = denomination.IsNote ? "strap" : "roll";
+            if (bundle > 0 && difference == -(denomination.Worth * bundle))
+            {
+                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been missed.", Weights.Plausible);
+            }
+            else if (bundle > 0 && difference == denomination.Worth * bundle && Number(count, denomination.Worth) >= bundle)
+            {
+                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been counted twice.", Weights.Plausible);
+            }
+        }
+    }
+
+    /// <summary>The value of a row, in whole units, entered as its number of pieces.</summary>
+    private static IEnumerable<(string Says, double Weight)> Values(LeadCase @case, Count count, Money difference)
+    {
+        var unit = @case.Day.Setup.Currency.Unit;
+        foreach (var row in count.Pieces.Where(p => p.Denomination.Minor != unit && difference.Minor == p.Number * (p.Denomination.Minor - unit)))
+        {
+            yield return ($"{row.Number} may be the value of the row of {@case.Say(row.Denomination)}, not its pieces.", Weights.SlipOfALine);
+        }
+    }
+
+    private static int Number(Count count, Money denomination) => count.Pieces.Where(p => p.Denomination == denomination).Sum(p => p.Number);
+}

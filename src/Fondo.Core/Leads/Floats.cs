@@ -1,0 +1,29 @@
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Proof;
+
+namespace Fondo.Core.Leads;
+
+/// <summary><c>float-differs</c>: the opening count, or the standard float, differs from the float that was declared.</summary>
+internal sealed class Floats : ILeadSearch
+{
+    public IEnumerable<Explanation> Search(LeadCase @case)
+    {
+        foreach (var open in @case.Day.Journal.OfType<SessionOpen>().Where(o => o.Drawer is not null))
+        {
+            var cell = new CellKey(open.Register, open.Drawer, TenderId.Cash);
+            var counted = @case.Day.Counts.Where(c => c.Kind == CountKind.Opening && c.Drawer == open.Drawer).MaxBy(c => (c.Attempt, c.Id));
+            if (counted is not null && counted.Cash != open.Float)
+            {
+                yield return new("float-differs", [new Posting(cell, counted.Cash - open.Float)], [counted.Id, open.Id.Value],
+                    $"The opening count found {@case.Say(counted.Cash)}; {@case.Say(open.Float)} were declared.", Weights.Likely);
+            }
+            else if (@case.Day.Setup.Find(open.Register) is { } register && register.Float != open.Float)
+            {
+                yield return new("float-differs", [new Posting(cell, register.Float - open.Float)], [open.Id.Value],
+                    $"The standard float is {@case.Say(register.Float)}; {@case.Say(open.Float)} were declared.", counted is null ? Weights.Plausible : Weights.Weak);
+            }
+        }
+    }
+}

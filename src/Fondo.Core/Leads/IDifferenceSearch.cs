@@ -1,0 +1,11 @@
+using Fondo.Core.Days;
+
+namespace Fondo.Core.Leads;
+
+/// <summary>Looks for what would explain a drawer's difference to the cent, where no record points to it by itself.</summary>
+internal interface IDifferenceSearch
+{
+    /// <param name="drawer">A cash cell.</param>
+    /// <param name="difference">Its variance, or what stronger explanations leave of it; not zero.</param>
+    IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference);
+}

@@ -1,0 +1,13 @@
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+
+namespace Fondo.Core.Leads;
+
+/// <summary>An explanation offered for a cell that is off (rules §6).</summary>
+/// <param name="Rank">1 is the most probable of its cell.</param>
+/// <param name="Explains">What it would explain of the cell's variance.</param>
+/// <param name="Keys">The evidence.</param>
+/// <param name="Says">A sentence for people.</param>
+/// <param name="Entry">The postings of an entry that would explain it; over all cells that it touches.</param>
+/// <param name="Chance">How probable it is that the lead is wrong, 0 to 1.</param>
+public sealed record Lead(CellKey Cell, int Rank, string Kind, Money Explains, ImmutableArray<string> Keys, string Says, ImmutableArray<Posting> Entry, double Chance);

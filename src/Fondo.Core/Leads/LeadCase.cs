@@ -1,0 +1,46 @@
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+using Fondo.Core.Proof;
+
+namespace Fondo.Core.Leads;
+
+/// <summary>What is known of a day that does not prove, as the searches for leads look at it.</summary>
+internal sealed class LeadCase
+{
+    private readonly Dictionary<CellKey, Cell> _cells;
+
+    public LeadCase(Reconciliation result)
+    {
+        Result = result;
+        Standing = new(result.Day);
+        _cells = result.Cells.ToDictionary(c => c.Key);
+        OffDrawers = [.. result.Cells.Where(c => c.State == CellState.Off && c.Key.Tender == TenderId.Cash)];
+        Closing = Cells.ClosingCounts(result.Day);
+        Taken = Standing.Tenders(result.Day, Standing).Where(t => t.Ticket.Drawer is not null && (t.Tender.Type == TenderId.Cash || t.Tender.Type == TenderId.Check)).ToLookup(t => t.Ticket.Drawer!.Value);
+    }
+
+    public Reconciliation Result { get; }
+
+    public Day Day => Result.Day;
+
+    public Standing Standing { get; }
+
+    /// <summary>The cash cells that are off.</summary>
+    public ImmutableArray<Cell> OffDrawers { get; }
+
+    /// <summary>The closing count that stands for each drawer.</summary>
+    public IReadOnlyDictionary<DrawerId, Count> Closing { get; }
+
+    /// <summary>The cash and check tenders of each drawer.</summary>
+    public ILookup<DrawerId, TakenTender> Taken { get; }
+
+    public bool IsOff(CellKey key) => _cells.TryGetValue(key, out var cell) && cell.State == CellState.Off;
+
+    public Money VarianceOf(CellKey key) => _cells.TryGetValue(key, out var cell) ? cell.Variance ?? Money.Zero : Money.Zero;
+
+    public string Say(Money amount) => Day.Setup.Currency.Format(amount.Abs());
+
+    public string Say(CellKey cell) => $"{Day.Setup.NameOf(cell.Register)}, {Day.Setup.NameOf(cell.Tender)}";
+
+    public string Say(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Day.Setup.TimeZone).ToString("HH:mm", System.Globalization.CultureInfo.InvariantCulture);
+}

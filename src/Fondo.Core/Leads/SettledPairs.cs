@@ -1,0 +1,77 @@
+using Fondo.Core.Entries;
+using Fondo.Core.Matching;
+
+namespace Fondo.Core.Leads;
+
+/// <summary>Pairs whose two sides are not in the same cell, or not of the same amount: <c>tender-swap</c>, <c>wrong-terminal</c>, <c>amount-keyed</c>,
+/// <c>direction</c>; and <c>earlier-day</c>, where one side was carried. The pair itself is the evidence.</summary>
+internal sealed class SettledPairs : ILeadSearch
+{
+    public IEnumerable<Explanation> Search(LeadCase @case)
+    {
+        foreach (var match in @case.Result.Matches)
+        {
+            var (tenders, rows) = (Effects(match.Journal, -1), Effects(match.Rows, 1));
+            var effects = tenders.Concat(rows).GroupBy(p => p.Cell).Select(g => new Posting(g.Key, g.Sum(p => p.Amount))).Where(p => !p.Amount.IsZero).ToImmutableArray();
+            if (effects.IsEmpty)
+            {
+                continue;
+            }
+
+            ImmutableArray<string> keys = [.. match.Journal.Select(j => j.Key), .. match.Rows.Select(r => r.Key)];
+            var (kind, says) = Name(match, @case);
+            yield return new(kind, effects, keys, says, Strength(match.Rule));
+        }
+    }
+
+    private static IEnumerable<Posting> Effects(ImmutableArray<Item> items, int sign) =>
+        items.Where(i => i.CarriedFrom is null).Select(i => new Posting(i.Cell, sign < 0 ? -i.Amount : i.Amount));
+
+    private static (string Kind, string Says) Name(Match match, LeadCase @case)
+    {
+        var (j, r) = (match.Journal[0], match.Rows[0]);
+        if (match.Journal.Any(i => i.CarriedFrom is not null) || match.Rows.Any(i => i.CarriedFrom is not null))
+        {
+            var earlier = match.Journal.Concat(match.Rows).First(i => i.CarriedFrom is not null).CarriedFrom;
+            return ("earlier-day", $"{j.Key} and {r.Key} belong together, and one of them is of {earlier}.");
+        }
+
+        if (match.Rule == "direction")
+        {
+            return ("direction", $"{j.Key} was recorded as a {Direction(j)} and settled as a {Direction(r)} ({r.Key}).");
+        }
+
+        if (!match.Difference.IsZero)
+        {
+            var slip = Slips.Between(j.Amount, r.Amount);
+            return ("amount-keyed", $"{j.Key} was recorded with {@case.Say(j.Amount)} and settled with {@case.Say(r.Amount)}{(slip is { } s ? $": {SlipName(s)}" : "")}.");
+        }
+
+        return j.Cell.Register != r.Cell.Register
+            ? ("wrong-terminal", $"{j.Key} of {@case.Day.Setup.NameOf(j.Cell.Register)} was run on terminal {r.Terminal} of {@case.Day.Setup.NameOf(r.Cell.Register)}.")
+            : ("tender-swap", $"{j.Key} was recorded as {@case.Day.Setup.NameOf(j.Cell.Tender)} and settled as {@case.Day.Setup.NameOf(r.Cell.Tender)}.");
+    }
+
+    private static string Direction(Item item) => item.Direction == Proof.Direction.Refund ? "refund" : "sale";
+
+    /// <summary>The slip in words.</summary>
+    internal static string SlipName(Slip slip) => slip switch
+    {
+        Slip.Sign => "the sign turned",
+        Slip.Double => "twice the amount",
+        Slip.Decimal => "the decimal point slipped",
+        Slip.Transposition => "two neighbouring digits exchanged",
+        Slip.DoubledDigit => "a digit typed twice",
+        Slip.DroppedDigit => "a digit left out",
+        Slip.OneDigit => "one digit differs",
+        _ => "a tip added",
+    };
+
+    private static double Strength(string rule) => rule switch
+    {
+        "reference" => Weights.NamedByReference,
+        "approval" => Weights.NamedByApproval,
+        "group" => Weights.Likely,
+        _ => Weights.ByCircumstance,
+    };
+}

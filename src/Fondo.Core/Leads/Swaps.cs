@@ -1,0 +1,78 @@
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+
+namespace Fondo.Core.Leads;
+
+/// <summary><c>tender-swap</c> between a drawer and a terminal, or within a drawer: taken as one tender, recorded as another.</summary>
+internal sealed class Swaps : ILeadSearch
+{
+    public IEnumerable<Explanation> Search(LeadCase @case) =>
+        @case.Result.OpenItems.Where(o => o.Item.CarriedFrom is null && o.Cause is "not-in-journal" or "missing-from-batch").SelectMany(o => WithTerminal(o, @case))
+            .Concat(CheckAsCash(@case));
+
+    /// <summary>A settled row that is a cash or check ticket; or a recorded card tender that was in fact paid into the drawer.</summary>
+    private static IEnumerable<Explanation> WithTerminal(OpenItem open, LeadCase @case)
+    {
+        var window = @case.Day.Setup.Policy.MatchWindow;
+        foreach (var session in @case.Result.Sessions.Where(s => s.Register == open.Item.Cell.Register))
+        {
+            if (open.Side == Side.Batch)
+            {
+                foreach (var taken in @case.Taken[session.Drawer].Where(t => Kept(t) == open.Item.Amount && (t.Ticket.At - open.Item.At).Duration() <= window))
+                {
+                    var drawer = new CellKey(session.Register, session.Drawer, taken.Tender.Type);
+                    if (!@case.IsOff(drawer))
+                    {
+                        continue;
+                    }
+
+                    yield return new("tender-swap", [new Posting(drawer, -open.Item.Amount), new Posting(open.Item.Cell, open.Item.Amount)], [taken.Key.ToString(), open.Item.Key],
+                        $"{taken.Key} at {@case.Say(taken.Ticket.At)} was recorded as {@case.Day.Setup.NameOf(taken.Tender.Type)} and paid by card: {open.Item.Key} settled {@case.Say(open.Item.Amount)}.",
+                        Weights.Swap);
+                }
+            }
+            else if (open.Item.Tender?.Ticket.Drawer == session.Drawer && @case.IsOff(new(session.Register, session.Drawer, TenderId.Cash)))
+            {
+                var drawer = new CellKey(session.Register, session.Drawer, TenderId.Cash);
+                yield return new("tender-swap", [new Posting(drawer, open.Item.Amount), new Posting(open.Item.Cell, -open.Item.Amount)], [open.Item.Key],
+                    $"{open.Item.Key} was recorded as {@case.Day.Setup.NameOf(open.Item.Cell.Tender)} and may have been paid in cash: it is in no batch.",
+                    Weights.Swap);
+            }
+        }
+    }
+
+    /// <summary>A check counted that no ticket has, and a cash ticket of its amount; or the other way round.</summary>
+    private static IEnumerable<Explanation> CheckAsCash(LeadCase @case)
+    {
+        foreach (var (drawer, count) in @case.Closing)
+        {
+            var register = @case.Result.Sessions.FirstOrDefault(s => s.Drawer == drawer)?.Register;
+            var (cash, checks) = (new CellKey(register, drawer, TenderId.Cash), new CellKey(register, drawer, TenderId.Check));
+            if (!@case.IsOff(checks))
+            {
+                continue;
+            }
+
+            var recorded = @case.Taken[drawer].Where(t => t.Tender.Type == TenderId.Check).ToList();
+            foreach (var check in count.Checks.Where(c => recorded.All(t => t.Tender.Amount != c.Amount || t.Tender.Number != c.Number)))
+            {
+                foreach (var taken in @case.Taken[drawer].Where(t => @case.IsOff(cash) && t.Tender.Type == TenderId.Cash && Kept(t) == check.Amount))
+                {
+                    yield return new("tender-swap", [new Posting(cash, -check.Amount), new Posting(checks, check.Amount)], [taken.Key.ToString(), count.Id],
+                        $"{taken.Key} was recorded as cash, and check {check.Number} of {@case.Say(check.Amount)} lies in the drawer.", Weights.Swap);
+                }
+            }
+
+            foreach (var taken in recorded.Where(t => @case.IsOff(cash) && count.Checks.All(c => c.Amount != t.Tender.Amount || c.Number != t.Tender.Number)))
+            {
+                yield return new("tender-swap", [new Posting(cash, taken.Tender.Amount), new Posting(checks, -taken.Tender.Amount)], [taken.Key.ToString()],
+                    $"{taken.Key} was recorded as a check of {@case.Say(taken.Tender.Amount)} that does not lie in the drawer; it may have been cash.",
+                    Weights.Swap);
+            }
+        }
+    }
+
+    private static Money Kept(TakenTender taken) => taken.Tender.Amount - taken.Tender.Change;
+}
