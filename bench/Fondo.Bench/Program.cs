@@ -4,6 +4,7 @@ return args switch
 {
     [] => DayBench.Run(Console.Out) | await BoardBench.Run(Console.Out) | CoreBench.Run(),
     ["day"] => DayBench.Run(Console.Out),
+    ["leads", .. var seeds] => LeadsBench.Run(Console.Out, seeds is [var n] && int.TryParse(n, out var days) ? days : 60),
     ["core"] => CoreBench.Run(),
     ["board"] => await BoardBench.Run(Console.Out),
     _ => Fail(),
@@ -11,6 +12,6 @@ return args switch
 
 static int Fail()
 {
-    Console.Error.WriteLine("fondo bench: expected day, core or board, or nothing for all of them");
+    Console.Error.WriteLine("fondo bench: expected day, core, board or leads, or nothing for all of them");
     return 2;
 }

@@ -27,7 +27,7 @@ internal sealed class UnvoidedTickets : IDifferenceSearch
                 fitting.Count == 1
                     ? $"{fitting[0].Key} at {@case.Say(fitting[0].Ticket.At)} is a cash ticket of exactly {@case.Say(difference)}; it may never have been paid."
                     : $"{fitting.Count} cash tickets are of exactly {@case.Say(difference)}; one of them may never have been paid.",
-                Math.Clamp(Weights.UnvoidedPrior / expected, Weights.Faint, Weights.SlipOfALine));
+                Math.Clamp(Weights.UnvoidedPrior / expected, Weights.UnvoidedLeast, Weights.UnvoidedMost));
         }
     }
 }

@@ -37,7 +37,7 @@ internal sealed class CountSlips : IDifferenceSearch
             if (rest == 0 && pieces > 0 && pieces <= Number(count, entered))
             {
                 yield return ($"{pieces} pieces of {@case.Say(right)} may have been entered on the line of {@case.Say(entered)}.",
-                    Number(count, right) == 0 ? pieces > 2 ? Weights.SlipOfALine : Weights.Plausible : Weights.Faint);
+                    Number(count, right) == 0 ? pieces > 2 ? Weights.SlipOfALine : Weights.FewPieces : Weights.PartOfARow);
             }
         }
     }
@@ -52,11 +52,11 @@ internal sealed class CountSlips : IDifferenceSearch
             var what = denomination.IsNote ? "strap" : "roll";
             if (bundle > 0 && difference == -(denomination.Worth * bundle))
             {
-                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been missed.", Weights.Plausible);
+                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been missed.", Weights.Bundle);
             }
             else if (bundle > 0 && difference == denomination.Worth * bundle && Number(count, denomination.Worth) >= bundle)
             {
-                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been counted twice.", Weights.Plausible);
+                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been counted twice.", Weights.Bundle);
             }
         }
     }

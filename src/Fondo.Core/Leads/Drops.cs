@@ -19,7 +19,7 @@ internal sealed class Drops : ILeadSearch
                 if (!over.IsZero)
                 {
                     yield return new("drop-differs", [new Posting(new(drop.Register, drawer, TenderId.Cash), over)], [bag, drop.Id.Value, count.Id],
-                        $"Bag {bag} was recorded with {@case.Say(drop.Amount)} and holds {@case.Say(count.Cash)}.", Weights.Likely);
+                        $"Bag {bag} was recorded with {@case.Say(drop.Amount)} and holds {@case.Say(count.Cash)}.", Weights.Fact, IsFact: true);
                 }
 
                 continue;
@@ -28,7 +28,7 @@ internal sealed class Drops : ILeadSearch
             foreach (var session in @case.Result.Sessions.Where(s => s.From <= count.At))
             {
                 yield return new("drop-not-recorded", [new Posting(new(session.Register, session.Drawer, TenderId.Cash), -count.Cash)], [bag, count.Id],
-                    $"Bag {bag} with {@case.Say(count.Cash)} was opened at the safe, and no drop of it was recorded.", Weights.Likely);
+                    $"Bag {bag} with {@case.Say(count.Cash)} was opened at the safe, and no drop of it was recorded.", Weights.Bag);
             }
         }
     }

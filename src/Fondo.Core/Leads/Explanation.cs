@@ -8,8 +8,9 @@ namespace Fondo.Core.Leads;
 /// <param name="Effects">Signed like the variances that it would cause.</param>
 /// <param name="Keys">The evidence: tender keys, batch keys, event ids, count ids, bags, drawers.</param>
 /// <param name="Says">A sentence for people.</param>
-/// <param name="Weight">How much more likely than a difference that nothing in the data explains; see docs/leads.md.</param>
-internal sealed record Explanation(string Kind, ImmutableArray<Posting> Effects, ImmutableArray<string> Keys, string Says, double Weight)
+/// <param name="Weight">Odds against a difference that nothing in the data explains; see <see cref="Weights"/>.</param>
+/// <param name="IsFact">Whether two records contradict each other, so that it has happened whatever the drawer says.</param>
+internal sealed record Explanation(string Kind, ImmutableArray<Posting> Effects, ImmutableArray<string> Keys, string Says, double Weight, bool IsFact = false)
 {
     public Money On(CellKey cell)
     {
@@ -24,6 +25,9 @@ internal sealed record Explanation(string Kind, ImmutableArray<Posting> Effects,
 
     public bool Touches(CellKey cell) => !On(cell).IsZero;
 
-    /// <summary>Whether the two lean on the same evidence; drawers and counts may serve several.</summary>
-    public bool Shares(Explanation other) => Keys.Any(other.Keys.Contains);
+    /// <summary>The evidence that serves only once; the keys, where nothing else is said.</summary>
+    public ImmutableArray<string> Uses { get; init; } = Keys;
+
+    /// <summary>Whether the two lean on the same evidence.</summary>
+    public bool Shares(Explanation other) => Uses.Any(other.Uses.Contains);
 }

@@ -17,12 +17,12 @@ internal sealed class Floats : ILeadSearch
             if (counted is not null && counted.Cash != open.Float)
             {
                 yield return new("float-differs", [new Posting(cell, counted.Cash - open.Float)], [counted.Id, open.Id.Value],
-                    $"The opening count found {@case.Say(counted.Cash)}; {@case.Say(open.Float)} were declared.", Weights.Likely);
+                    $"The opening count found {@case.Say(counted.Cash)}; {@case.Say(open.Float)} were declared.", Weights.Fact, IsFact: true);
             }
             else if (@case.Day.Setup.Find(open.Register) is { } register && register.Float != open.Float)
             {
                 yield return new("float-differs", [new Posting(cell, register.Float - open.Float)], [open.Id.Value],
-                    $"The standard float is {@case.Say(register.Float)}; {@case.Say(open.Float)} were declared.", counted is null ? Weights.Plausible : Weights.Weak);
+                    $"The standard float is {@case.Say(register.Float)}; {@case.Say(open.Float)} were declared.", counted is null ? Weights.StandardFloat : Weights.StandardFloatAgainstCount);
             }
         }
     }

@@ -4,7 +4,7 @@ using Fondo.Core.Entries;
 namespace Fondo.Core.Leads;
 
 /// <summary>An explanation offered for a cell that is off (rules §6).</summary>
-/// <param name="Rank">1 is the most probable of its cell.</param>
+/// <param name="Rank">1 for what belongs to the most probable explanation of its cell: several leads, where only together they explain it.</param>
 /// <param name="Explains">What it would explain of the cell's variance.</param>
 /// <param name="Keys">The evidence.</param>
 /// <param name="Says">A sentence for people.</param>

@@ -1,20 +1,48 @@
+using Fondo.Core.Days;
 using Fondo.Core.Entries;
 
 namespace Fondo.Core.Leads;
 
-/// <summary><c>other-drawer</c>: one drawer short, another over by the same amount.</summary>
-internal sealed class OtherDrawers : ILeadSearch
+/// <summary><c>other-drawer</c>: one drawer short, another over by the same amount; also by what one or two other events leave of either.</summary>
+internal static class OtherDrawers
 {
-    public IEnumerable<Explanation> Search(LeadCase @case)
+    private const int MostEvents = 2, MostCandidates = 12, RoundTo = 500;
+
+    /// <param name="known">What else may have happened.</param>
+    public static IEnumerable<Explanation> Search(LeadCase @case, IReadOnlyList<Explanation> known)
     {
-        foreach (var shortOne in @case.OffDrawers.Where(c => c.Variance < Money.Zero))
+        var rests = @case.OffDrawers.SelectMany(d => Rests(d, known).Select(r => (Drawer: d, r.Left, r.Events))).ToLookup(r => r.Left);
+        return rests.Where(g => g.Key.Sign > 0)
+            .SelectMany(over => rests[-over.Key].SelectMany(s => over.Select(o => (Short: s, Over: o))))
+            .Where(p => p.Short.Drawer.Key != p.Over.Drawer.Key && (p.Short.Events + p.Over.Events == 0 || !IsRound(p.Over.Left)))
+            .GroupBy(p => (Short: p.Short.Drawer.Key, Over: p.Over.Drawer.Key, p.Over.Left))
+            .Select(g => Between(@case, g.Key.Short, g.Key.Over, g.Key.Left));
+    }
+
+    private static Explanation Between(LeadCase @case, CellKey from, CellKey to, Money amount) => new(
+        "other-drawer", [new Posting(from, -amount), new Posting(to, amount)], [from.Drawer!.Value.Value, to.Drawer!.Value.Value],
+        $"{from.Drawer} is short and {to.Drawer} over by the same {@case.Say(amount)}: money may have gone into the wrong drawer.",
+        IsRound(amount) ? Weights.OtherDrawerRound : Weights.OtherDrawer);
+
+    /// <summary>What no, one or two events leave of a drawer's difference.</summary>
+    private static IEnumerable<(Money Left, int Events)> Rests(Cell drawer, IReadOnlyList<Explanation> known)
+    {
+        var variance = drawer.Variance!.Value;
+        yield return (variance, 0);
+        var events = known.Where(e => e.Touches(drawer.Key)).OrderByDescending(e => e.Weight).Take(MostCandidates).ToArray();
+        for (var i = 0; i < events.Length; i++)
         {
-            foreach (var over in @case.OffDrawers.Where(c => c.Variance == -shortOne.Variance))
+            var rest = variance - events[i].On(drawer.Key);
+            yield return (rest, 1);
+            for (var j = i + 1; j < events.Length && MostEvents > 1; j++)
             {
-                yield return new("other-drawer", [new Posting(shortOne.Key, shortOne.Variance!.Value), new Posting(over.Key, over.Variance!.Value)],
-                    [shortOne.Key.Drawer!.Value.Value, over.Key.Drawer!.Value.Value],
-                    $"{shortOne.Key.Drawer} is short and {over.Key.Drawer} over by the same {@case.Say(over.Variance.Value)}: money may have gone into the wrong drawer.", Weights.Swap);
+                if (!events[i].Shares(events[j]))
+                {
+                    yield return (rest - events[j].On(drawer.Key), 2);
+                }
             }
         }
     }
+
+    private static bool IsRound(Money amount) => amount.Minor % RoundTo == 0;
 }

@@ -11,6 +11,11 @@ internal sealed class SettledPairs : ILeadSearch
     {
         foreach (var match in @case.Result.Matches)
         {
+            if (IsWhole(match))
+            {
+                continue;
+            }
+
             var (tenders, rows) = (Effects(match.Journal, -1), Effects(match.Rows, 1));
             var effects = tenders.Concat(rows).GroupBy(p => p.Cell).Select(g => new Posting(g.Key, g.Sum(p => p.Amount))).Where(p => !p.Amount.IsZero).ToImmutableArray();
             if (effects.IsEmpty)
@@ -23,6 +28,10 @@ internal sealed class SettledPairs : ILeadSearch
             yield return new(kind, effects, keys, says, Strength(match.Rule));
         }
     }
+
+    /// <summary>As nearly all pairs are: one tender and one row of one cell and amount.</summary>
+    private static bool IsWhole(Match match) =>
+        match.Journal is [{ CarriedFrom: null } j] && match.Rows is [{ CarriedFrom: null } r] && j.Amount == r.Amount && j.Cell == r.Cell;
 
     private static IEnumerable<Posting> Effects(ImmutableArray<Item> items, int sign) =>
         items.Where(i => i.CarriedFrom is null).Select(i => new Posting(i.Cell, sign < 0 ? -i.Amount : i.Amount));
@@ -71,7 +80,7 @@ internal sealed class SettledPairs : ILeadSearch
     {
         "reference" => Weights.NamedByReference,
         "approval" => Weights.NamedByApproval,
-        "group" => Weights.Likely,
+        "group" => Weights.Grouped,
         _ => Weights.ByCircumstance,
     };
 }

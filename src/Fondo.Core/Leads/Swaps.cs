@@ -8,6 +8,8 @@ namespace Fondo.Core.Leads;
 /// <summary><c>tender-swap</c> between a drawer and a terminal, or within a drawer: taken as one tender, recorded as another.</summary>
 internal sealed class Swaps : ILeadSearch
 {
+    private const int MostNamed = 8;
+
     public IEnumerable<Explanation> Search(LeadCase @case) =>
         @case.Result.OpenItems.Where(o => o.Item.CarriedFrom is null && o.Cause is "not-in-journal" or "missing-from-batch").SelectMany(o => WithTerminal(o, @case))
             .Concat(CheckAsCash(@case));
@@ -38,7 +40,7 @@ internal sealed class Swaps : ILeadSearch
                 var drawer = new CellKey(session.Register, session.Drawer, TenderId.Cash);
                 yield return new("tender-swap", [new Posting(drawer, open.Item.Amount), new Posting(open.Item.Cell, -open.Item.Amount)], [open.Item.Key],
                     $"{open.Item.Key} was recorded as {@case.Day.Setup.NameOf(open.Item.Cell.Tender)} and may have been paid in cash: it is in no batch.",
-                    Weights.Swap);
+                    Weights.MissingCard);
             }
         }
     }
@@ -58,10 +60,14 @@ internal sealed class Swaps : ILeadSearch
             var recorded = @case.Taken[drawer].Where(t => t.Tender.Type == TenderId.Check).ToList();
             foreach (var check in count.Checks.Where(c => recorded.All(t => t.Tender.Amount != c.Amount || t.Tender.Number != c.Number)))
             {
-                foreach (var taken in @case.Taken[drawer].Where(t => @case.IsOff(cash) && t.Tender.Type == TenderId.Cash && Kept(t) == check.Amount))
+                var fitting = @case.Taken[drawer].Where(t => t.Tender.Type == TenderId.Cash && Kept(t) == check.Amount).OrderBy(t => t.Key).Take(MostNamed).ToList();
+                if (fitting.Count > 0 && @case.IsOff(cash))
                 {
-                    yield return new("tender-swap", [new Posting(cash, -check.Amount), new Posting(checks, check.Amount)], [taken.Key.ToString(), count.Id],
-                        $"{taken.Key} was recorded as cash, and check {check.Number} of {@case.Say(check.Amount)} lies in the drawer.", Weights.Swap);
+                    yield return new("tender-swap", [new Posting(cash, -check.Amount), new Posting(checks, check.Amount)], [.. fitting.Select(t => t.Key.ToString()), count.Id],
+                        $"{(fitting.Count == 1 ? $"{fitting[0].Key} was" : $"One of {fitting.Count} tickets of that amount was")} recorded as cash, and check {check.Number} of {@case.Say(check.Amount)} lies in the drawer.", Weights.Swap)
+                    {
+                        Uses = [$"check {check.Number}", .. fitting.Count == 1 ? [fitting[0].Key.ToString()] : (string[])[]],
+                    };
                 }
             }
 
@@ -69,7 +75,7 @@ internal sealed class Swaps : ILeadSearch
             {
                 yield return new("tender-swap", [new Posting(cash, taken.Tender.Amount), new Posting(checks, -taken.Tender.Amount)], [taken.Key.ToString()],
                     $"{taken.Key} was recorded as a check of {@case.Say(taken.Tender.Amount)} that does not lie in the drawer; it may have been cash.",
-                    Weights.Swap);
+                    Weights.MissingCheck);
             }
         }
     }

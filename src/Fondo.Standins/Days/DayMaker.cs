@@ -5,7 +5,7 @@ using System.Text.Json.Nodes;
 namespace Fondo.Standins.Days;
 
 /// <summary>Plays one day of the demo store, ticket by ticket, with four troubles planted. The same seed, the same day.</summary>
-public sealed class DayMaker
+public sealed partial class DayMaker
 {
     private readonly Random _random;
     private readonly List<(DateTimeOffset At, byte[] Line)> _events = [];
@@ -22,6 +22,15 @@ public sealed class DayMaker
         public string Terminal { get; set; } = Terminal;
 
         public long Amount { get; set; } = Amount;
+
+        public bool Refund { get; set; } = Refund;
+
+        public string Brand { get; set; } = Brand;
+
+        public string Benefit { get; set; } = Benefit;
+
+        /// <summary>Terminal, batch and sequence, once the batches are made.</summary>
+        public string Key { get; set; } = "";
     }
 
     /// <summary>What really lies in a drawer as the day goes on.</summary>
@@ -32,13 +41,16 @@ public sealed class DayMaker
     }
 
     /// <summary>A card ticket that a trouble can happen to.</summary>
-    private sealed record Candidate(Scene.RegisterPlan Register, string? Drawer, string Ticket, double Hour, Row? Row, long Amount);
+    private sealed record Candidate(Scene.RegisterPlan Register, string? Drawer, string Ticket, double Hour, Row? Row, long Amount, string Type, int Place, long Handed, bool IsAlone)
+    {
+        public string Key => $"{Ticket}#{Place}";
+    }
 
     private readonly List<Candidate> _candidates = [];
 
     private readonly Scene.RegisterPlan[] _registers;
 
-    private DayMaker(int seed, Scene.RegisterPlan[] registers) => (_random, _registers) = (new(seed), registers);
+    private DayMaker(int seed, Scene.RegisterPlan[] registers, bool overlap = true) => (_random, _registers, _touched) = (new(seed), registers, overlap ? null : []);
 
     /// <summary>The demo store's day: nine registers, about 400 tickets.</summary>
     public static MadeDay Make(int seed) => new DayMaker(seed, Scene.Registers).Play(seed);
@@ -49,7 +61,12 @@ public sealed class DayMaker
     /// <summary>The same store with more lanes and more to do: so many registers, about so many tickets.</summary>
     public static MadeDay Make(int seed, int registers, int tickets) => new DayMaker(seed, Scene.Grown(registers, tickets)).Play(seed);
 
-    private MadeDay Play(int seed)
+    /// <summary>A day with so many faults planted, of every kind; what was planted is told in <see cref="MadeDay.Troubles"/>.</summary>
+    /// <param name="overlap">Whether several faults may meet in one cell.</param>
+    public static MadeDay MakeFaulty(int seed, int registers, int tickets, int faults, bool overlap) =>
+        new DayMaker(seed, Scene.Grown(registers, tickets), overlap).Play(seed, faults);
+
+    private MadeDay Play(int seed, int? faults = null)
     {
         foreach (var register in _registers)
         {
@@ -59,8 +76,17 @@ public sealed class DayMaker
             }
         }
 
-        PlantTroubles();
-        var uncounted = CountDrawers("L4-A");
+        if (faults is { } some)
+        {
+            PlantFaults(some);
+        }
+        else
+        {
+            PlantTroubles();
+        }
+
+        var uncounted = CountDrawers(faults is null ? "L4-A" : "");
+        SlipInCounts();
         Finish();
         var (rows, totals) = Batches(700 + (seed % 100));
         List<MadeFile> files =
@@ -72,6 +98,12 @@ public sealed class DayMaker
             new("batches.csv", [Encoding.UTF8.GetBytes(rows)]),
             new("batch-totals.csv", [Encoding.UTF8.GetBytes(totals)]),
         ];
+        if (_carried.Count > 0)
+        {
+            files.Add(new("carried.json", [Encoding.UTF8.GetBytes(Write.Json(new JsonObject { ["journal"] = new JsonArray([.. _carried]), ["batch"] = new JsonArray() }))]));
+        }
+
+        _troubles.AddRange(_planted.Select(p => new Trouble(p.Kind, [.. p.Keys.Select(k => k is Row row ? row.Key : (string)k)], p.Cells)));
         return new(files, _tickets, _tenders, _troubles, uncounted);
     }
 
@@ -226,7 +258,7 @@ public sealed class DayMaker
             var handed = Handed(left);
             tenders.Add(new JsonObject { ["type"] = "cash", ["amount"] = Write.Amount(handed), ["change"] = Write.Amount(handed - left) });
             till.Cash += left;
-            _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, null, left));
+            _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, null, left, "cash", tenders.Count, handed, tenders.Count == 1));
         }
         else if (pick is >= 88 and < 91 && register.Kind is "lane" or "desk")
         {
@@ -247,9 +279,9 @@ public sealed class DayMaker
             var cashback = debit && register.Kind == "lane" && _random.Next(15) == 0 && till.Cash > 150_00 ? 20_00 : 0;
             tenders.Add(Card(register, hour, type, left + cashback, cashback, debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
             till.Cash -= cashback;
-            if (type == "credit")
+            if (cashback == 0)
             {
-                _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, row, left));
+                _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, row, left, type, tenders.Count, left, tenders.Count == 1));
             }
         }
     }
@@ -312,7 +344,7 @@ public sealed class DayMaker
 
     private Candidate Take(string register, bool card, Func<Candidate, bool>? where = null)
     {
-        var fitting = _candidates.Where(c => c.Register.Id == register && c.Row is not null == card && c.Amount > 8_00 && (where is null || where(c))).ToList();
+        var fitting = _candidates.Where(c => c.Register.Id == register && (card ? c.Type == "credit" : c.Row is null) && c.Amount > 8_00 && (where is null || where(c))).ToList();
         var chosen = fitting[_random.Next(fitting.Count)];
         _candidates.Remove(chosen);
         return chosen;
@@ -357,7 +389,7 @@ public sealed class DayMaker
 
     private DrawerContent CountDrawers(string uncounted)
     {
-        DrawerContent? left = null;
+        var left = new DrawerContent("", new Dictionary<long, int>(), [], 0);
         foreach (var (drawer, till) in _tills)
         {
             var content = new DrawerContent(drawer, PiecesOf(till.Cash), till.Checks, till.Coupons);
@@ -392,7 +424,7 @@ public sealed class DayMaker
             _counts.Add(count);
         }
 
-        return left!;
+        return left;
     }
 
     /// <summary>A likely mixture of notes and coins worth exactly this much.</summary>
@@ -423,10 +455,11 @@ public sealed class DayMaker
             var sequence = 0;
             foreach (var r in terminal.OrderBy(r => r.At).ThenBy(r => r.Auth, StringComparer.Ordinal))
             {
+                r.Key = $"{r.Terminal}/{batch}/{sequence + 1}";
                 rows.Append(CultureInfo.InvariantCulture, $"{r.Terminal},{batch},{++sequence},{Write.Time(r.At)},{(r.Refund ? "refund" : "sale")},{Write.Amount(r.Amount)},0.00,{Write.Amount(r.Cashback)},{r.Brand},{r.Card},{r.Auth},{r.Rrn},{r.Entry},{r.Benefit}\n");
             }
 
-            totals.Append(CultureInfo.InvariantCulture, $"{terminal.Key},{batch},{Write.Time(At(21.5))},{terminal.Count(r => !r.Refund)},{Write.Amount(terminal.Where(r => !r.Refund).Sum(r => r.Amount))},{terminal.Count(r => r.Refund)},{Write.Amount(terminal.Where(r => r.Refund).Sum(r => r.Amount))}\n");
+            totals.Append(CultureInfo.InvariantCulture, $"{terminal.Key},{batch},{Write.Time(_cutoffs.TryGetValue(terminal.Key, out var cutoff) ? cutoff : At(21.5))},{terminal.Count(r => !r.Refund)},{Write.Amount(terminal.Where(r => !r.Refund).Sum(r => r.Amount))},{terminal.Count(r => r.Refund)},{Write.Amount(terminal.Where(r => r.Refund).Sum(r => r.Amount))}\n");
         }
 
         return (rows.ToString(), totals.ToString());

@@ -1,0 +1,119 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Text;
+using Fondo.Core.Days;
+using Fondo.Core.Leads;
+using Fondo.Files;
+using Fondo.Files.Reading;
+using Fondo.Standins.Days;
+
+namespace Fondo.Bench;
+
+/// <summary>How often the lead that is shown first is the fault that was planted, and how honest the chances are.</summary>
+internal static class LeadsBench
+{
+    private static readonly double[] _bands = [0.001, 0.01, 0.05, 0.1, 0.3, 0.6, 1];
+
+    private sealed class Score
+    {
+        public int Planted, First, Three, KindFirst;
+    }
+
+    public static int Run(TextWriter to, int seeds)
+    {
+        Mix(to, "10 registers, 900 tickets, 8 faults", seeds, 10, 900, 8, overlap: false);
+        Mix(to, "20 registers, 6,000 tickets, 25 faults", seeds, 20, 6000, 25, overlap: false);
+        Mix(to, "20 registers, 6,000 tickets, 25 faults, several in one cell", seeds, 20, 6000, 25, overlap: true);
+        Fast(to);
+        return 0;
+    }
+
+    /// <summary>A large day with many variances, and the subset search where it finds nothing.</summary>
+    private static void Fast(TextWriter to)
+    {
+        var result = Reconciliation.Of(Read(DayMaker.MakeFaulty(1, 40, 28_000, 60, overlap: true)));
+        var random = new Random(1);
+        var amounts = Enumerable.Range(0, 200).Select(_ => random.NextInt64(1_00, 500_00) * 2).ToArray();
+        to.WriteLine();
+        to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"40 registers, 28,000 tickets, {result.Cells.Count(c => c.State == CellState.Off)} variances: {Best(() => LeadFinder.Of(result)):0} ms"));
+        to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"no subset of 200 items up to six: {Best(() => SmallestSubset.Of(amounts, 99_999_99)):0} ms"));
+    }
+
+    private static double Best<T>(Func<T> run) => Enumerable.Range(0, 5).Min(_ =>
+    {
+        var clock = Stopwatch.StartNew();
+        run();
+        return clock.Elapsed.TotalMilliseconds;
+    });
+
+    private static void Mix(TextWriter to, string what, int seeds, int registers, int tickets, int faults, bool overlap)
+    {
+        var (kinds, shown) = (new SortedDictionary<string, Score>(StringComparer.Ordinal), new List<(double Chance, bool Right)>());
+        var (onProved, slowest) = (0, TimeSpan.Zero);
+        for (var seed = 1; seed <= seeds; seed++)
+        {
+            var made = DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap);
+            var result = Reconciliation.Of(Read(made));
+            var clock = Stopwatch.StartNew();
+            var leads = LeadFinder.Of(result);
+            slowest = clock.Elapsed > slowest ? clock.Elapsed : slowest;
+            onProved += leads.Count(l => result.Cells.Single(c => c.Key == l.Cell).State == CellState.Proved);
+            foreach (var trouble in made.Troubles)
+            {
+                var score = kinds.TryGetValue(trouble.Kind, out var known) ? known : kinds[trouble.Kind] = new();
+                score.Planted++;
+                var ofCells = leads.Where(l => trouble.Cells.Any(c => Is(l.Cell, c))).ToList();
+                var rank = ofCells.Where(l => IsRight(l, trouble)).Select(l => l.Rank).DefaultIfEmpty(99).Min();
+                score.First += rank == 1 ? 1 : 0;
+                score.Three += rank <= 3 ? 1 : 0;
+                score.KindFirst += ofCells.Any(l => l.Rank == 1 && l.Kind == trouble.Kind) ? 1 : 0;
+            }
+
+            shown.AddRange(leads.Select(l => (l.Chance, made.Troubles.Any(t => t.Cells.Any(c => Is(l.Cell, c)) && IsRight(l, t)))));
+        }
+
+        to.WriteLine();
+        to.WriteLine($"{what}; {seeds} days");
+        to.WriteLine($"{"kind",-22} {"planted",8} {"first",8} {"of three",9} {"kind first",11}");
+        foreach (var (kind, score) in kinds.Append(new("all", Sum(kinds.Values))))
+        {
+            to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{kind,-22} {score.Planted,8} {(double)score.First / score.Planted,8:P1} {(double)score.Three / score.Planted,9:P1} {(double)score.KindFirst / score.Planted,11:P1}"));
+        }
+
+        to.WriteLine($"{"chance up to",-22} {"leads",8} {"mean",8} {"wrong",9}");
+        foreach (var (from, up) in _bands.Prepend(0).Zip(_bands))
+        {
+            var band = shown.Where(s => s.Chance > from && s.Chance <= up).ToList();
+            if (band.Count > 0)
+            {
+                to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{up,-22} {band.Count,8} {band.Average(s => s.Chance),8:0.0000} {band.Average(s => s.Right ? 0.0 : 1.0),9:P2}"));
+            }
+        }
+
+        to.WriteLine(string.Create(CultureInfo.InvariantCulture,
+            $"Brier score {shown.Average(s => Math.Pow(s.Chance - (s.Right ? 0 : 1), 2)):0.0000}; leads on proved cells {onProved}; slowest day {slowest.TotalMilliseconds:0} ms"));
+    }
+
+    private static Score Sum(IEnumerable<Score> scores) =>
+        scores.Aggregate(new Score(), (a, b) => new() { Planted = a.Planted + b.Planted, First = a.First + b.First, Three = a.Three + b.Three, KindFirst = a.KindFirst + b.KindFirst });
+
+    private static bool Is(CellKey cell, (string Register, string? Drawer, string Tender, long Variance) c) =>
+        cell.Register?.Value == c.Register && cell.Drawer?.Value == c.Drawer && cell.Tender.Value == c.Tender;
+
+    private static bool IsRight(Lead lead, Trouble trouble) =>
+        lead.Kind == trouble.Kind && lead.Keys.Any(k => trouble.Keys.Any(t => Ticket(t) == Ticket(k)));
+
+    private static string Ticket(string key) => key.Split('#')[0];
+
+    private static Day Read(MadeDay made)
+    {
+        var builder = new DayBuilder();
+        foreach (var name in DayFiles.All.Where(made.Files.ContainsKey))
+        {
+            builder.Take(name, new MemoryStream(Encoding.UTF8.GetBytes(made.Files[name])));
+        }
+
+        var reading = builder.Build();
+        return reading.Day ?? throw new InvalidOperationException(reading.Findings[0].ToString());
+    }
+}
