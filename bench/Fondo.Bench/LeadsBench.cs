@@ -16,7 +16,8 @@ internal static class LeadsBench
 
     private sealed class Score
     {
-        public int Planted, First, Three, KindFirst;
+        public int Planted, First, Three, KindFirst, Shown, Wrong;
+        public double Chance;
     }
 
     public static int Run(TextWriter to, int seeds)
@@ -69,15 +70,23 @@ internal static class LeadsBench
                 score.KindFirst += ofCells.Any(l => l.Rank == 1 && l.Kind == trouble.Kind) ? 1 : 0;
             }
 
-            shown.AddRange(leads.Select(l => (l.Chance, made.Troubles.Any(t => t.Cells.Any(c => Is(l.Cell, c)) && IsRight(l, t)))));
+            foreach (var lead in leads)
+            {
+                var right = made.Troubles.Any(t => t.Cells.Any(c => Is(lead.Cell, c)) && IsRight(lead, t));
+                shown.Add((lead.Chance, right));
+                var score = kinds.TryGetValue(lead.Kind, out var known) ? known : kinds[lead.Kind] = new();
+                score.Shown++;
+                score.Chance += lead.Chance;
+                score.Wrong += right ? 0 : 1;
+            }
         }
 
         to.WriteLine();
         to.WriteLine($"{what}; {seeds} days");
-        to.WriteLine($"{"kind",-22} {"planted",8} {"first",8} {"of three",9} {"kind first",11}");
+        to.WriteLine($"{"kind",-22} {"planted",8} {"first",8} {"of three",9} {"kind first",11} {"leads",7} {"chance",8} {"wrong",8}");
         foreach (var (kind, score) in kinds.Append(new("all", Sum(kinds.Values))))
         {
-            to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{kind,-22} {score.Planted,8} {(double)score.First / score.Planted,8:P1} {(double)score.Three / score.Planted,9:P1} {(double)score.KindFirst / score.Planted,11:P1}"));
+            to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{kind,-22} {score.Planted,8} {(double)score.First / score.Planted,8:P1} {(double)score.Three / score.Planted,9:P1} {(double)score.KindFirst / score.Planted,11:P1} {score.Shown,7} {score.Chance / score.Shown,8:P1} {(double)score.Wrong / score.Shown,8:P1}"));
         }
 
         to.WriteLine($"{"chance up to",-22} {"leads",8} {"mean",8} {"wrong",9}");
@@ -95,7 +104,7 @@ internal static class LeadsBench
     }
 
     private static Score Sum(IEnumerable<Score> scores) =>
-        scores.Aggregate(new Score(), (a, b) => new() { Planted = a.Planted + b.Planted, First = a.First + b.First, Three = a.Three + b.Three, KindFirst = a.KindFirst + b.KindFirst });
+        scores.Aggregate(new Score(), (a, b) => new() { Planted = a.Planted + b.Planted, First = a.First + b.First, Three = a.Three + b.Three, KindFirst = a.KindFirst + b.KindFirst, Shown = a.Shown + b.Shown, Wrong = a.Wrong + b.Wrong, Chance = a.Chance + b.Chance });
 
     private static bool Is(CellKey cell, (string Register, string? Drawer, string Tender, long Variance) c) =>
         cell.Register?.Value == c.Register && cell.Drawer?.Value == c.Drawer && cell.Tender.Value == c.Tender;

@@ -6,7 +6,7 @@ namespace Fondo.Cli;
 /// <summary><c>make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N]</c>: writes a generated day of the demo store as a day folder. The same seed, the same files.</summary>
 public static class MakeDayCommand
 {
-    private const string Expected = "make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N]";
+    private const string Expected = "make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N] [--faults N]";
 
     public static int Run(string[] args, TextWriter output, TextWriter error)
     {
@@ -16,12 +16,18 @@ public static class MakeDayCommand
         }
 
         (int Registers, int Tickets)? grown = null;
+        var faults = 0;
+        if (options.TryGetValue("--faults", out var planted) && !TryNumber(planted, 1, 200, out faults))
+        {
+            return Usage.Fail(error, Expected + ", with 1 to 200 faults");
+        }
+
         if (options.Count > 2)
         {
             var tenders = options.ContainsKey("--tenders");
             if ((tenders && options.ContainsKey("--tickets"))
-                || !TryNumber(options.GetValueOrDefault("--registers", "40"), 10, 90, out var registers)
-                || !TryNumber(options.GetValueOrDefault(tenders ? "--tenders" : "--tickets", "500"), 500, 2_000_000, out var many))
+                || !TryNumber(options.GetValueOrDefault("--registers", faults > 0 ? "10" : "40"), 10, 90, out var registers)
+                || !TryNumber(options.GetValueOrDefault(tenders ? "--tenders" : "--tickets", "900"), 500, 2_000_000, out var many))
             {
                 return Usage.Fail(error, Expected + ", with 10 to 90 registers and 500 to 2000000 tickets or tenders");
             }
@@ -31,8 +37,9 @@ public static class MakeDayCommand
 
         try
         {
-            var made = grown is { } g ? DayMaker.Make(number, g.Registers, g.Tickets) : DayMaker.Make(number);
+            var made = grown is not { } g ? DayMaker.Make(number) : faults > 0 ? DayMaker.MakeFaulty(number, g.Registers, g.Tickets, faults, overlap: true) : DayMaker.Make(number, g.Registers, g.Tickets);
             made.WriteTo(folder);
+            made.WriteTruth(folder.TrimEnd('/') + ".truth.json");
             output.WriteLine($"{folder}: {made.Tickets} tickets, {made.Tenders} tenders, {made.Troubles.Count} troubles");
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
@@ -43,7 +50,7 @@ public static class MakeDayCommand
         return 0;
     }
 
-    private static readonly string[] _known = ["--seed", "--out", "--registers", "--tickets", "--tenders"];
+    private static readonly string[] _known = ["--seed", "--out", "--registers", "--tickets", "--tenders", "--faults"];
 
     /// <summary>The options by name; null when one is unknown, is given twice or lacks its value.</summary>
     private static Dictionary<string, string>? Options(string[] args)

@@ -38,6 +38,13 @@ internal sealed class LeadCase
 
     public Money VarianceOf(CellKey key) => _cells.TryGetValue(key, out var cell) ? cell.Variance ?? Money.Zero : Money.Zero;
 
+    /// <summary>How many cash sales one would expect of any one cent near this amount, had it nothing to do with them: by how many lie around it.</summary>
+    public double TicketsExpectedAt(DrawerId drawer, Money amount)
+    {
+        const int around = 250;
+        return Taken[drawer].Count(t => t.Tender.Type == TenderId.Cash && t.Ticket.Kind == TicketKind.Sale && Math.Abs((t.Tender.Net - amount).Minor) <= around) / (2.0 * around);
+    }
+
     public string Say(Money amount) => Day.Setup.Currency.Format(amount.Abs());
 
     public string Say(CellKey cell) => $"{Day.Setup.NameOf(cell.Register)}, {Day.Setup.NameOf(cell.Tender)}";

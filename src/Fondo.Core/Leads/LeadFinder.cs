@@ -11,11 +11,11 @@ public static class LeadFinder
 {
     private const int MostLeads = 8, LargestSet = 3, MostCandidates = 40;
 
-    private const double LeastShown = 0.01;
+    private const double LeastShown = 0.03;
 
     private static readonly ImmutableArray<ILeadSearch> _searches = [new SettledPairs(), new OpenItems(), new Swaps(), new Drops(), new Floats()];
 
-    private static readonly ImmutableArray<IDifferenceSearch> _differences = [new CountSlips(), new ChangeSlips(), new UnvoidedTickets(), new Subsets()];
+    private static readonly ImmutableArray<IDifferenceSearch> _differences = [new CountSlips(), new ChangeSlips(), new UnvoidedTickets(), new TurnedTickets(), new Subsets()];
 
     /// <summary>The leads of every cell that is off, by cell and rank. A cell that proves has none.</summary>
     public static ImmutableArray<Lead> Of(Reconciliation result)

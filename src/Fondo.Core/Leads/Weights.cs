@@ -42,6 +42,12 @@ internal static class Weights
     /// <summary>The difference is that of two neighbouring notes, and a ticket was paid with the one.</summary>
     public const double WrongNote = 25;
 
+    /// <summary>The same with two notes that are not neighbours.</summary>
+    public const double FarNote = 5;
+
+    /// <summary>Twice a recorded cash refund; and twice a cash sale, divided by the tickets expected at one cent.</summary>
+    public const double TurnedRefund = 20, TurnedPrior = 0.1;
+
     /// <summary>How much more often a ticket is never paid than money is simply gone; divided by the tickets expected at one cent.</summary>
     public const double UnvoidedPrior = 0.6, UnvoidedLeast = 0.2, UnvoidedMost = 40;
 

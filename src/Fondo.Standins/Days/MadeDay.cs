@@ -60,6 +60,18 @@ public sealed class MadeDay
         }
     }
 
+    /// <summary>Writes what was planted: kind, keys, and by how much each cell is off for it.</summary>
+    public void WriteTruth(string file)
+    {
+        var errors = new JsonArray([.. Troubles.Select(t => new JsonObject
+        {
+            ["kind"] = t.Kind,
+            ["keys"] = new JsonArray([.. t.Keys.Select(k => JsonValue.Create(k))]),
+            ["cells"] = new JsonArray([.. t.Cells.Select(c => new JsonObject { ["register"] = c.Register, ["drawer"] = c.Drawer, ["tender"] = c.Tender, ["delta"] = Write.Amount(c.Variance) })]),
+        })]);
+        File.WriteAllText(file, new JsonObject { ["fondoTruth"] = 1, ["errors"] = errors }.ToJsonString(new() { WriteIndented = true }) + "\n");
+    }
+
     public byte[] ToZip()
     {
         using var memory = new MemoryStream();

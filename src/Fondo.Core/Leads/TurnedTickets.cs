@@ -1,0 +1,24 @@
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+
+namespace Fondo.Core.Leads;
+
+/// <summary><c>direction</c> in a drawer: a cash sale recorded as a refund, or a refund as a sale. The difference is twice the amount.</summary>
+internal sealed class TurnedTickets : IDifferenceSearch
+{
+    private const int MostNamed = 8;
+
+    public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
+    {
+        var fitting = @case.Taken[drawer.Key.Drawer!.Value].Where(t => t.Tender.Type == TenderId.Cash && t.Tender.Net * 2 == -difference).OrderBy(t => t.Key).ToList();
+        if (fitting.Count > 0)
+        {
+            var recorded = difference.Sign > 0 ? "refund" : "sale";
+            yield return new("direction", [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
+                $"{(fitting.Count == 1 ? fitting[0].Key : $"One of {fitting.Count} tickets")} was recorded as a {recorded} and may have been the opposite: the difference is twice its {@case.Say(fitting[0].Tender.Net)}.",
+                difference.Sign > 0 ? Weights.TurnedRefund
+                    : Math.Clamp(Weights.TurnedPrior / @case.TicketsExpectedAt(drawer.Key.Drawer!.Value, fitting[0].Tender.Net), Weights.UnvoidedLeast, Weights.TurnedRefund));
+        }
+    }
+}

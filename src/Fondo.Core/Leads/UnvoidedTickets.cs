@@ -1,0 +1,30 @@
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+
+namespace Fondo.Core.Leads;
+
+/// <summary><c>unvoided-ticket</c>: a cash ticket of exactly this amount that may never have been paid. Several tickets may fit alike: all are named.</summary>
+internal sealed class UnvoidedTickets : IDifferenceSearch
+{
+    private const int MostNamed = 8;
+
+    public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
+    {
+        if (difference.Sign > 0)
+        {
+            yield break;
+        }
+
+        var fitting = @case.Taken[drawer.Key.Drawer!.Value]
+            .Where(t => t.Tender.Type == TenderId.Cash && t.Ticket.Kind == TicketKind.Sale && t.Tender.Net == -difference).OrderBy(t => t.Key).ToList();
+        if (fitting.Count > 0)
+        {
+            yield return new("unvoided-ticket", [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
+                fitting.Count == 1
+                    ? $"{fitting[0].Key} at {@case.Say(fitting[0].Ticket.At)} is a cash ticket of exactly {@case.Say(difference)}; it may never have been paid."
+                    : $"{fitting.Count} cash tickets are of exactly {@case.Say(difference)}; one of them may never have been paid.",
+                Math.Clamp(Weights.UnvoidedPrior / @case.TicketsExpectedAt(drawer.Key.Drawer!.Value, -difference), Weights.UnvoidedLeast, Weights.UnvoidedMost));
+        }
+    }
+}
