@@ -295,4 +295,28 @@ public sealed class Evening : IDisposable
 
         Assert.InRange(weight, 100_000, 300_000);
     }
+
+    /// <summary>For each trouble of the demo, the first lead says what was planted, and fills in an entry that the page would take.</summary>
+    [Fact]
+    public async Task A_cell_says_what_may_have_happened_and_fills_in_the_entry()
+    {
+        var visitor = await _shop.SignedIn();
+        foreach (var trouble in Shop.Made.Troubles)
+        {
+            var (register, drawer, tender, variance) = trouble.Cells[0];
+            var address = $"{Shop.Day}/cell/{register}/{drawer ?? "-"}/{tender}";
+            var page = await visitor.Page($"{address}?lead=1");
+            Assert.Contains("almost certain", page.QuerySelector(".leads .meta")!.TextContent, StringComparison.Ordinal);
+            Assert.Equal(variance, long.Parse(page.QuerySelector("input[name=Amount]")!.GetAttribute("value")!.Replace("−", "-", StringComparison.Ordinal).Replace(".", "", StringComparison.Ordinal).Replace(",", "", StringComparison.Ordinal), CultureInfo.InvariantCulture));
+            Assert.NotEmpty(page.QuerySelector("input[name=Reason]")!.GetAttribute("value")!);
+            Assert.NotEmpty(page.QuerySelectorAll("input[name=Evidence][checked]"));
+            if (trouble.Cells.Count == 2)
+            {
+                var (toRegister, toDrawer, toTender, _) = trouble.Cells[1];
+                Assert.Equal($"{toRegister}/{toDrawer ?? "-"}/{toTender}", page.QuerySelector("option[selected][value*='/']")!.GetAttribute("value"));
+            }
+        }
+
+        Assert.Null((await visitor.Page($"{Shop.Day}/cell/L1/L1-B/cash?lead=1")).QuerySelector(".leads"));
+    }
 }

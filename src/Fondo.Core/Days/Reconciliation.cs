@@ -1,5 +1,6 @@
 using System.Collections.Frozen;
 using Fondo.Core.Checks;
+using Fondo.Core.Leads;
 using Fondo.Core.Matching;
 
 namespace Fondo.Core.Days;
@@ -74,9 +75,13 @@ public sealed record Reconciliation(
         return (rows, stoodNowhere);
     }
 
+    private ImmutableArray<Lead>? _leads;
     private ImmutableArray<DrawerSession>? _sessions;
     private FrozenSet<Journal.TerminalId>? _settled;
     private int? _tickets;
+
+    /// <summary>What may have happened, for every cell that is off.</summary>
+    public ImmutableArray<Lead> Leads => _leads ??= LeadFinder.Of(this);
 
     /// <summary>The drawer sessions of the day, by register and time.</summary>
     public ImmutableArray<DrawerSession> Sessions => _sessions ??= DrawerSession.In(Day);

@@ -47,7 +47,8 @@ internal sealed class LeadCase
 
     public string Say(Money amount) => Day.Setup.Currency.Format(amount.Abs());
 
-    public string Say(CellKey cell) => $"{Day.Setup.NameOf(cell.Register)}, {Day.Setup.NameOf(cell.Tender)}";
+    /// <summary>A tender's name within a sentence.</summary>
+    public string Say(TenderId tender) => Day.Setup.NameOf(tender) is var name && name.Skip(1).Any(char.IsUpper) ? name : name.ToLowerInvariant();
 
     public string Say(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Day.Setup.TimeZone).ToString("HH:mm", System.Globalization.CultureInfo.InvariantCulture);
 }

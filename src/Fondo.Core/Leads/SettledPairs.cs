@@ -58,7 +58,7 @@ internal sealed class SettledPairs : ILeadSearch
 
         return j.Cell.Register != r.Cell.Register
             ? ("wrong-terminal", $"{j.Key} of {@case.Day.Setup.NameOf(j.Cell.Register)} was run on terminal {r.Terminal} of {@case.Day.Setup.NameOf(r.Cell.Register)}.")
-            : ("tender-swap", $"{j.Key} was recorded as {@case.Day.Setup.NameOf(j.Cell.Tender)} and settled as {@case.Day.Setup.NameOf(r.Cell.Tender)}.");
+            : ("tender-swap", $"{j.Key} was recorded as {@case.Say(j.Cell.Tender)} and settled as {@case.Say(r.Cell.Tender)}.");
     }
 
     private static string Direction(Item item) => item.Direction == Proof.Direction.Refund ? "refund" : "sale";

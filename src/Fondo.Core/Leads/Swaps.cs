@@ -31,7 +31,7 @@ internal sealed class Swaps : ILeadSearch
                     }
 
                     yield return new("tender-swap", [new Posting(drawer, -open.Item.Amount), new Posting(open.Item.Cell, open.Item.Amount)], [taken.Key.ToString(), open.Item.Key],
-                        $"{taken.Key} at {@case.Say(taken.Ticket.At)} was recorded as {@case.Day.Setup.NameOf(taken.Tender.Type)} and paid by card: {open.Item.Key} settled {@case.Say(open.Item.Amount)}.",
+                        $"{taken.Key} at {@case.Say(taken.Ticket.At)} was recorded as {@case.Say(taken.Tender.Type)} and paid by card: {open.Item.Key} settled {@case.Say(open.Item.Amount)}.",
                         Weights.Swap);
                 }
             }
@@ -39,7 +39,7 @@ internal sealed class Swaps : ILeadSearch
             {
                 var drawer = new CellKey(session.Register, session.Drawer, TenderId.Cash);
                 yield return new("tender-swap", [new Posting(drawer, open.Item.Amount), new Posting(open.Item.Cell, -open.Item.Amount)], [open.Item.Key],
-                    $"{open.Item.Key} was recorded as {@case.Day.Setup.NameOf(open.Item.Cell.Tender)} and may have been paid in cash: it is in no batch.",
+                    $"{open.Item.Key} was recorded as {@case.Say(open.Item.Cell.Tender)} and may have been paid in cash: it is in no batch.",
                     Weights.MissingCard);
             }
         }

@@ -32,7 +32,7 @@ public sealed class ResultWriter : IDisposable
         writer.List("matches", result.Matches, writer.Match);
         writer.List("openItems", result.OpenItems, writer.OpenItem);
         writer.List("checks", result.TicketFindings, writer.Finding);
-        writer.List("leads", LeadFinder.Of(result), writer.Lead);
+        writer.List("leads", result.Leads, writer.Lead);
         writer.Text("}\n");
         writer.Flush();
     }

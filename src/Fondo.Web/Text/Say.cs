@@ -56,5 +56,25 @@ internal static class Say
         _ => cause,
     };
 
+    /// <summary>What a pair agrees on.</summary>
+    public static string Rule(string rule) => rule switch
+    {
+        "reference" => "same reference",
+        "approval" => "same approval and card",
+        "proximity" => "same terminal, amount and time",
+        "other-terminal" => "same card on another terminal",
+        "amount-differs" => "same card, amounts differ",
+        "direction" => "same amount, sign turned",
+        "group" => "one card, equal in sum",
+        _ => rule,
+    };
+
+    /// <summary>How far to trust a lead, in words and as the chance that it is wrong.</summary>
+    public static string Likely(double chance)
+    {
+        var words = chance switch { < 0.05 => "almost certain", < 0.2 => "likely", < 0.6 => "possible", _ => "less likely" };
+        return string.Create(CultureInfo.InvariantCulture, $"{words}: wrong {Math.Max(chance, 0.001) * 100:0.#} times in 100");
+    }
+
     public static string Role(Role role) => role.ToString().ToLowerInvariant();
 }

@@ -2,6 +2,7 @@ using Fondo.Core.Amounts;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
 using Fondo.Core.Matching;
 using Fondo.Core.Proof;
 using Fondo.Store.Days;
@@ -44,12 +45,22 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
 
     public IReadOnlyList<Person> Approvers { get; private set; } = [];
 
+    /// <summary>What may have happened, while something is left to explain.</summary>
+    public IEnumerable<Lead> Leads => Bridge.IsUnresolved ? View.Reconciliation.Leads.Where(l => l.Cell == Key) : [];
+
     public IEnumerable<OpenItem> OpenItems => View.Reconciliation.OpenItems.Where(o => o.Item.Cell == Key);
 
     /// <summary>Pairs with another cell, or of another amount: matched, and yet the reason that the cell is off.</summary>
     public IEnumerable<Match> Strays => Matches.Where(m => m.Journal[0].Cell != m.Rows[0].Cell || !m.Difference.IsZero);
 
     public IEnumerable<Match> Matched => Matches.Where(m => m.Journal[0].Cell == m.Rows[0].Cell && m.Difference.IsZero);
+
+    /// <summary>What an entry may rest on: what is open here, and what a chosen lead names.</summary>
+    public IEnumerable<string> EvidenceKeys =>
+        Form.Evidence.Concat(OpenItems.Select(o => o.Item.Key)).Concat(Strays.SelectMany(m => m.Journal.Concat(m.Rows).Select(i => i.Key))).Distinct();
+
+    /// <summary>The items of one side of a match, as one line: a group has several.</summary>
+    public static string Keys(IEnumerable<Item> items) => string.Join(" + ", items.Select(i => i.Key));
 
     public IReadOnlyList<Count> Counts => Key.Drawer is { } drawer ? View.CountsOf(drawer) : [];
 
@@ -60,7 +71,8 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
 
     private IEnumerable<Match> Matches => View.Reconciliation.Matches.Where(m => m.Journal[0].Cell == Key || m.Rows[0].Cell == Key);
 
-    public async Task<IActionResult> OnGet()
+    /// <param name="lead">The place of a lead in the list, from 1, that the entry is to be filled in from.</param>
+    public async Task<IActionResult> OnGet(int? lead)
     {
         if (!View.Bridges.ContainsKey(Key))
         {
@@ -68,6 +80,11 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
         }
 
         Form = EntryForm.For(Bridge, Setup.Currency, Strays.FirstOrDefault() is { } stray ? stray.Journal[0].Cell == Key ? stray.Rows[0].Cell : stray.Journal[0].Cell : null);
+        if (lead is > 0 && Leads.ElementAtOrDefault(lead.Value - 1) is { } chosen)
+        {
+            Form = EntryForm.For(chosen, Setup.Currency);
+        }
+
         await LoadPeople();
         return Page();
     }

@@ -2,6 +2,7 @@ using Fondo.Core.Amounts;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
 using Fondo.Files.Text;
 using Fondo.Store.Days;
 using Fondo.Web.Text;
@@ -32,6 +33,22 @@ public sealed class EntryForm
         Amount = bridge.Left is { } left ? Say.Amount(left - bridge.Pending, currency) : "",
         To = to?.ToString(),
     };
+
+    /// <summary>The entry that a lead proposes: a reclassification where it moves money to one other cell, else a record.</summary>
+    public static EntryForm For(Lead lead, Currency currency)
+    {
+        var other = lead.Entry.Where(p => p.Cell != lead.Cell).ToList();
+        var moves = other is [var one] && one.Amount == -lead.Explains;
+        return new()
+        {
+            Id = Guid.NewGuid(),
+            Kind = moves ? EntryKind.Reclassify : EntryKind.Record,
+            Amount = Say.Amount(lead.Explains, currency),
+            To = moves ? other[0].Cell.ToString() : null,
+            Reason = lead.Says,
+            Evidence = [.. lead.Keys],
+        };
+    }
 
     /// <summary>What this entry would do to the cell; null while the amount cannot be read. An amount without a sign takes that of what is left.</summary>
     public Money? AmountOn(Bridge bridge, Currency currency)
