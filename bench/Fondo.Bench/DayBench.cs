@@ -21,18 +21,28 @@ internal static class DayBench
             to.WriteLine($"{"day",-26} {"whole process",14} {"peak memory",12}");
             Tell(to, "406 tickets", Best(() => Reconcile(Path.Combine(folder.FullName, "shop"))));
             Took? before = null;
+            var plain = new List<Took>();
             foreach (var tenders in new[] { 10_000, 100_000, 1_000_000 })
             {
                 var day = Make(folder, "day", DayMaker.Make(1, 40, (int)(tenders / DayMaker.TendersOfATicket)));
-                var took = Best(() => Reconcile(day));
+                // Turn and turn about, so that a machine that slows down slows both down.
+                var took = Best(() =>
+                {
+                    if (tenders == 1_000_000)
+                    {
+                        plain.Add(Sqlite(day));
+                    }
+
+                    return Reconcile(day);
+                });
                 Tell(to, string.Create(CultureInfo.InvariantCulture, $"{tenders:N0} tenders"), took, before is null ? "" : $"   ten times the tenders: {took.Seconds / before.Seconds:0.0} times as long");
                 before = took;
             }
 
             Tell(to, "20,000 alike in one hour", Best(() => Reconcile(WorstCase(folder))));
-            var plain = Best(() => Sqlite(Path.Combine(folder.FullName, "day")));
-            Tell(to, "sqlite3, 1,000,000 tenders", plain);
-            to.WriteLine($"fondo against sqlite3: {before!.Seconds / plain.Seconds:0.00} of its time");
+            var sqlite = plain.MinBy(t => t.Seconds)!;
+            Tell(to, "sqlite3, 1,000,000 tenders", sqlite);
+            to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"fondo against sqlite3: {before!.Seconds / sqlite.Seconds:0.00} of its time"));
             return 0;
         }
         catch (Win32Exception)

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using Fondo.Core.Journal;
 
 namespace Fondo.Core.Days;
@@ -9,15 +10,41 @@ namespace Fondo.Core.Days;
 public sealed record DrawerSession(RegisterId Register, DrawerId Drawer, PersonId? Cashier, DateTimeOffset From, DateTimeOffset? Until)
 {
     /// <summary>The drawer sessions of the day, by register and time.</summary>
-    public static ImmutableArray<DrawerSession> In(Day day) =>
-    [
-        .. day.Journal.Where(e => e.Drawer is not null)
-            .GroupBy(e => (e.Register, Drawer: e.Drawer!.Value))
-            .Select(g =>
+    public static ImmutableArray<DrawerSession> In(Day day)
+    {
+        var sessions = new Dictionary<(RegisterId, DrawerId), Seen>();
+        foreach (var e in day.Journal)
+        {
+            if (e.Drawer is { } drawer)
             {
-                var first = g.MinBy(e => (e is SessionOpen ? 0 : 1, e.At.UtcTicks, e.Id.Value))!;
-                return new DrawerSession(g.Key.Register, g.Key.Drawer, first.Head.Cashier, g.Min(e => e.At), g.OfType<SessionClose>().Max(e => (DateTimeOffset?)e.At));
-            })
-            .OrderBy(s => s.Register.Value, StringComparer.Ordinal).ThenBy(s => s.From).ThenBy(s => s.Drawer.Value, StringComparer.Ordinal),
-    ];
+                ref var seen = ref CollectionsMarshal.GetValueRefOrAddDefault(sessions, (e.Register, drawer), out _);
+                seen.Add(e);
+            }
+        }
+
+        return
+        [
+            .. sessions.Select(s => new DrawerSession(s.Key.Item1, s.Key.Item2, s.Value.First!.Head.Cashier, s.Value.From, s.Value.Until))
+                .OrderBy(s => s.Register.Value, StringComparer.Ordinal).ThenBy(s => s.From).ThenBy(s => s.Drawer.Value, StringComparer.Ordinal),
+        ];
+    }
+
+    /// <summary>What has been seen of a session while its events go by in any order.</summary>
+    private struct Seen
+    {
+        public DateTimeOffset From;
+        public DateTimeOffset? Until;
+
+        /// <summary>Its opening, else its first event.</summary>
+        public JournalEvent? First;
+
+        public void Add(JournalEvent e)
+        {
+            From = First is null || e.At < From ? e.At : From;
+            First = First is null || Order(e).CompareTo(Order(First)) < 0 ? e : First;
+            Until = e is SessionClose && (Until is null || e.At > Until) ? e.At : Until;
+        }
+
+        private static (int, long, string) Order(JournalEvent e) => (e is SessionOpen ? 0 : 1, e.At.UtcTicks, e.Id.Value);
+    }
 }

@@ -16,7 +16,9 @@ internal sealed class LeadCase
         _cells = result.Cells.ToDictionary(c => c.Key);
         OffDrawers = [.. result.Cells.Where(c => c.State == CellState.Off && c.Key.Tender == TenderId.Cash)];
         Closing = Cells.ClosingCounts(result.Day);
-        Taken = Standing.Tenders(result.Day, Standing).Where(t => t.Ticket.Drawer is not null && (t.Tender.Type == TenderId.Cash || t.Tender.Type == TenderId.Check)).ToLookup(t => t.Ticket.Drawer!.Value);
+        var drawers = result.Cells.Where(c => c.State == CellState.Off && c.Key.Drawer is not null).Select(c => c.Key.Drawer!.Value).ToHashSet();
+        Taken = Standing.Tenders(result.Day, Standing)
+            .Where(t => (t.Tender.Type == TenderId.Cash || t.Tender.Type == TenderId.Check) && t.Ticket.Drawer is { } drawer && drawers.Contains(drawer)).ToLookup(t => t.Ticket.Drawer!.Value);
     }
 
     public Reconciliation Result { get; }
@@ -31,7 +33,7 @@ internal sealed class LeadCase
     /// <summary>The closing count that stands for each drawer.</summary>
     public IReadOnlyDictionary<DrawerId, Count> Closing { get; }
 
-    /// <summary>The cash and check tenders of each drawer.</summary>
+    /// <summary>The cash and check tenders of each drawer that is off.</summary>
     public ILookup<DrawerId, TakenTender> Taken { get; }
 
     public bool IsOff(CellKey key) => _cells.TryGetValue(key, out var cell) && cell.State == CellState.Off;

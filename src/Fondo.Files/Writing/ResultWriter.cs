@@ -11,11 +11,11 @@ namespace Fondo.Files.Writing;
 /// <summary>Writes what the headless run answers (docs/formats.md), one record a line. The order is fixed, so two runs on one day are byte-identical.</summary>
 public sealed class ResultWriter : IDisposable
 {
-    private const int LongestKey = 256, FlushAbove = 1 << 16;
+    private const int LongestKey = 256, ChunkLength = 8192;
 
     private readonly Stream _stream;
     private readonly Currency _currency;
-    private readonly ArrayBufferWriter<byte> _buffer = new(FlushAbove * 2);
+    private readonly ArrayBufferWriter<byte> _buffer = new(1 << 16);
     private readonly Utf8JsonWriter _json;
 
     private ResultWriter(Stream stream, Currency currency)
@@ -28,11 +28,11 @@ public sealed class ResultWriter : IDisposable
     {
         using var writer = new ResultWriter(stream, result.Day.Setup.Currency);
         writer.Text($"{{\"fondo\":1,\"tradingDay\":\"{result.Day.Setup.TradingDay}\"");
-        writer.List("cells", result.Cells, writer.Cell);
-        writer.List("matches", result.Matches, writer.Match);
-        writer.List("openItems", result.OpenItems, writer.OpenItem);
-        writer.List("checks", result.TicketFindings, writer.Finding);
-        writer.List("leads", result.Leads, writer.Lead);
+        writer.List("cells", result.Cells, (w, cell) => w.Cell(cell));
+        writer.List("matches", result.Matches, (w, match) => w.Match(match));
+        writer.List("openItems", result.OpenItems, (w, open) => w.OpenItem(open));
+        writer.List("checks", result.TicketFindings, (w, finding) => w.Finding(finding));
+        writer.List("leads", result.Leads, (w, lead) => w.Lead(lead));
         writer.Text("}\n");
         writer.Flush();
     }
@@ -47,24 +47,37 @@ public sealed class ResultWriter : IDisposable
         _ => "journal-only",
     };
 
-    private void List<T>(string name, ImmutableArray<T> items, Action<T> write)
+    /// <summary>A list, one record a line. Of a long one, two chunks at a time are written side by side, and kept in order.</summary>
+    private void List<T>(string name, ImmutableArray<T> items, Action<ResultWriter, T> write)
     {
         Text($",\n\"{name}\":[");
-        for (var i = 0; i < items.Length; i++)
+        ResultWriter? second = null;
+        for (var from = 0; from < items.Length; from += 2 * ChunkLength)
+        {
+            var (middle, to) = (Math.Min(from + ChunkLength, items.Length), Math.Min(from + (2 * ChunkLength), items.Length));
+            var other = second ??= new(_stream, _currency);
+            var beside = middle < to ? Task.Run(() => other.Chunk(items, middle, to, write)) : Task.CompletedTask;
+            Chunk(items, from, middle, write);
+            Flush();
+            beside.GetAwaiter().GetResult();
+            other.Flush();
+        }
+
+        second?.Dispose();
+        Text("]");
+    }
+
+    private void Chunk<T>(ImmutableArray<T> items, int from, int to, Action<ResultWriter, T> write)
+    {
+        for (var i = from; i < to; i++)
         {
             Text(i == 0 ? "\n" : ",\n");
             _json.Reset();
             _json.WriteStartObject();
-            write(items[i]);
+            write(this, items[i]);
             _json.WriteEndObject();
             _json.Flush();
-            if (_buffer.WrittenCount > FlushAbove)
-            {
-                Flush();
-            }
         }
-
-        Text("]");
     }
 
     private void Text(ReadOnlySpan<char> text) => Encoding.UTF8.GetBytes(text, _buffer);
