@@ -38,6 +38,7 @@ public sealed class OtherDays(Shop shop) : IClassFixture<Shop>
         Task<AngleSharp.Dom.IDocument> Excuse(string gate, string item, string reason) =>
             supervisor.PostForPage($"{close}?handler=Excuse", new() { ["gate"] = gate, ["item"] = item, ["reason"] = reason }, close);
         Assert.Contains("not something that can be excused", (await Excuse("counts", "L1-X", "no time")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("full card number", (await Excuse("holds", "h1", "card 7992 7398 7100 04")).Body!.TextContent, StringComparison.Ordinal);
         Assert.Contains("Give a reason", (await Excuse("holds", "h1", " ")).Body!.TextContent, StringComparison.Ordinal);
         foreach (var (gate, item) in new[] { ("holds", "h1"), ("sessions", "L1-X"), ("batches", "T-1"), ("batches", "T-9") })
         {

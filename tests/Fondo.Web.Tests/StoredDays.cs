@@ -1,6 +1,7 @@
 using Fondo.Core.Days;
 using Fondo.Files;
 using Fondo.Files.Reading;
+using Fondo.Files.Text;
 using Fondo.Files.Writing;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
@@ -121,5 +122,17 @@ public sealed class StoredDays(Shop shop) : IClassFixture<Shop>
             throw new IOException("the disk is full");
         }));
         Assert.Equal(before, await shop.InStore(db => db.Days.Select(d => d.Revision).SumAsync()));
+    }
+
+    /// <summary>An identifier in which one could read a card number is no record that is refused ever after.</summary>
+    [Fact]
+    public void The_key_of_a_count_never_looks_like_a_card_number()
+    {
+        const string invented = "7992739871000";
+        var digits = invented + CardNumbers.CheckDigit([.. invented.Select(c => (byte)(c - '0'))]);
+        var form = Guid.Parse((digits + new string('a', 32))[..32]);
+        Assert.True(CardNumbers.Contains($"c-{form:N}"));
+        Assert.False(CardNumbers.Contains(Counting.KeyOf(form)));
+        Assert.NotEqual(Counting.KeyOf(form), Counting.KeyOf(Guid.Parse((digits + new string('b', 32))[..32])));
     }
 }

@@ -20,6 +20,11 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, T
             return Outcome.Refused("Give a reason: it is read a year from now.");
         }
 
+        if (Reasons.Objection(reason) is { } withheld)
+        {
+            return Outcome.Refused(withheld);
+        }
+
         if (by.Role is not (Role.Supervisor or Role.Manager))
         {
             return Outcome.Refused("Only a supervisor or a manager excuses what is left.");

@@ -61,6 +61,9 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
         return Outcome.Done;
     });
 
+    /// <summary>The count's key, in letters alone: among the digits of an identifier one could by chance read a card number, and the record would be refused ever after.</summary>
+    public static string KeyOf(Guid form) => "c-" + string.Concat(form.ToString("N").Select(c => char.IsAsciiDigit(c) ? (char)('g' + c - '0') : c));
+
     /// <summary>Hands the count in as the next attempt. The same <paramref name="form"/> twice is one count.</summary>
     /// <param name="attempt">The attempt that the person saw; another one may have been handed in meanwhile.</param>
     public async Task<IReadOnlyList<CountObjection>> HandIn(DateOnly day, DrawerId drawer, Guid form, int attempt, TypedCount typed, string? reason, Person by, DateTimeOffset at)
@@ -68,7 +71,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
         List<CountObjection> objections = [];
         var outcome = await guard.Write(day, async () =>
         {
-            var key = $"c-{form:N}";
+            var key = KeyOf(form);
             if (await db.Records.AnyAsync(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key))
             {
                 return Outcome.Done;
@@ -94,6 +97,11 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
                 {
                     objections.Add(new("reason", "Say why the count is corrected: both attempts are kept."));
                 }
+            }
+
+            if (Reasons.Objection(reason) is { } withheld)
+            {
+                objections.Add(new("reason", withheld));
             }
 
             var json = ToJson(key, drawer, attempt, typed, by, at, view.Setup, objections);

@@ -69,6 +69,11 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
             return Outcome.Refused("There is no such entry on this day.");
         }
 
+        if (Reasons.Objection(reason) is { } withheld)
+        {
+            return Outcome.Refused(withheld);
+        }
+
         if (by.Role is not (Role.Supervisor or Role.Manager))
         {
             return Outcome.Refused("Only a supervisor or a manager reverses entries.");
