@@ -82,4 +82,16 @@ public sealed class OtherDays(Shop shop) : IClassFixture<Shop>
         await supervisor.Post($"{cell}?handler=Approve", new() { ["entry"] = id, ["approver"] = "p02", ["pin"] = "7410" }, cell);
         Assert.DoesNotContain("credit", (await supervisor.Page($"{day}/close")).QuerySelector(".gates")!.TextContent, StringComparison.Ordinal);
     }
+
+    /// <summary>Money that is simply gone: the page says what was looked for, and offers nothing.</summary>
+    [Fact]
+    public async Task Where_nothing_explains_a_difference_the_page_says_so()
+    {
+        var (supervisor, day) = await Open("04", (DayFiles.Journal, Event("o4", "open", ",\"amount\":\"50.00\"", "07")),
+            (DayFiles.Counts, """[{"id":"k4","kind":"closing","drawer":"L1-X","by":"p01","at":"2026-04-DDT21:00:00-04:00","attempt":1,"cash":{"20.00":1,"0.01":1713}}]"""));
+        var page = await supervisor.Page($"{day}/cell/L1/L1-X/cash");
+        Assert.Contains("Nothing on record explains it", page.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("comes to 12.87", page.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Null(page.QuerySelector(".leads"));
+    }
 }
