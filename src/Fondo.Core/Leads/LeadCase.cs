@@ -38,8 +38,6 @@ internal sealed class LeadCase
 
     public bool IsOff(CellKey key) => _cells.TryGetValue(key, out var cell) && cell.State == CellState.Off;
 
-    public Money VarianceOf(CellKey key) => _cells.TryGetValue(key, out var cell) ? cell.Variance ?? Money.Zero : Money.Zero;
-
     /// <summary>How many cash sales one would expect of any one cent near this amount, had it nothing to do with them: by how many lie around it.</summary>
     public double TicketsExpectedAt(DrawerId drawer, Money amount)
     {

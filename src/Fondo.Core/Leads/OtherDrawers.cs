@@ -6,7 +6,7 @@ namespace Fondo.Core.Leads;
 /// <summary><c>other-drawer</c>: one drawer short, another over by the same amount; also by what one or two other events leave of either.</summary>
 internal static class OtherDrawers
 {
-    private const int MostEvents = 2, MostCandidates = 12, RoundTo = 500;
+    private const int MostCandidates = 12, RoundTo = 500;
 
     /// <param name="known">What else may have happened.</param>
     public static IEnumerable<Explanation> Search(LeadCase @case, IReadOnlyList<Explanation> known)
@@ -34,7 +34,7 @@ internal static class OtherDrawers
         {
             var rest = variance - events[i].On(drawer.Key);
             yield return (rest, 1);
-            for (var j = i + 1; j < events.Length && MostEvents > 1; j++)
+            for (var j = i + 1; j < events.Length; j++)
             {
                 if (!events[i].Shares(events[j]))
                 {
