@@ -22,7 +22,10 @@ internal static class LeadsBench
 
     public static int Run(TextWriter to, int seeds)
     {
-        Mix(to, "10 registers, 900 tickets, 8 faults", seeds, 10, 900, 8, overlap: false);
+        Mix(to, "6 registers, 900 tickets, 8 faults", seeds, 6, 900, 8, overlap: false);
+        Mix(to, "6 registers, 900 tickets, 8 faults, several in one cell", seeds, 6, 900, 8, overlap: true);
+        Mix(to, "6 registers, 900 tickets of few prices, 8 faults", seeds, 6, 900, 8, overlap: false, Prices.Few);
+        Mix(to, "6 registers, 900 tickets of any price, 8 faults", seeds, 6, 900, 8, overlap: false, Prices.Any);
         Mix(to, "20 registers, 6,000 tickets, 25 faults", seeds, 20, 6000, 25, overlap: false);
         Mix(to, "20 registers, 6,000 tickets, 25 faults, several in one cell", seeds, 20, 6000, 25, overlap: true);
         Fast(to);
@@ -47,13 +50,13 @@ internal static class LeadsBench
         return clock.Elapsed.TotalMilliseconds;
     });
 
-    private static void Mix(TextWriter to, string what, int seeds, int registers, int tickets, int faults, bool overlap)
+    private static void Mix(TextWriter to, string what, int seeds, int registers, int tickets, int faults, bool overlap, Prices prices = Prices.Mixed)
     {
         var (kinds, shown) = (new SortedDictionary<string, Score>(StringComparer.Ordinal), new List<(double Chance, bool Right)>());
         var (onProved, slowest) = (0, TimeSpan.Zero);
         for (var seed = 1; seed <= seeds; seed++)
         {
-            var made = DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap);
+            var made = DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap, prices);
             var result = Reconciliation.Of(Read(made));
             var clock = Stopwatch.StartNew();
             var leads = LeadFinder.Of(result);

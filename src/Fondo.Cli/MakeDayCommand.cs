@@ -26,10 +26,10 @@ public static class MakeDayCommand
         {
             var tenders = options.ContainsKey("--tenders");
             if ((tenders && options.ContainsKey("--tickets"))
-                || !TryNumber(options.GetValueOrDefault("--registers", faults > 0 ? "10" : "40"), 10, 90, out var registers)
-                || !TryNumber(options.GetValueOrDefault(tenders ? "--tenders" : "--tickets", "900"), 500, 2_000_000, out var many))
+                || !TryNumber(options.GetValueOrDefault("--registers", faults > 0 ? "10" : "40"), 2, 90, out var registers)
+                || !TryNumber(options.GetValueOrDefault(tenders ? "--tenders" : "--tickets", "900"), 100, 2_000_000, out var many))
             {
-                return Usage.Fail(error, Expected + ", with 10 to 90 registers and 500 to 2000000 tickets or tenders");
+                return Usage.Fail(error, Expected + ", with 2 to 90 registers and 100 to 2000000 tickets or tenders");
             }
 
             grown = (registers, tenders ? (int)(many / DayMaker.TendersOfATicket) : many);
@@ -39,7 +39,11 @@ public static class MakeDayCommand
         {
             var made = grown is not { } g ? DayMaker.Make(number) : faults > 0 ? DayMaker.MakeFaulty(number, g.Registers, g.Tickets, faults, overlap: true) : DayMaker.Make(number, g.Registers, g.Tickets);
             made.WriteTo(folder);
-            made.WriteTruth(folder.TrimEnd('/') + ".truth.json");
+            if (made.Truth() is { } truth)
+            {
+                File.WriteAllText(folder.TrimEnd('/') + ".truth.json", truth.ToJsonString(new() { WriteIndented = true }) + "\n");
+            }
+
             output.WriteLine($"{folder}: {made.Tickets} tickets, {made.Tenders} tenders, {made.Troubles.Count} troubles");
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)

@@ -6,12 +6,14 @@ namespace Fondo.Standins.Days;
 /// <summary>Faults of every kind, planted into what really happens; the journal says what the cashier believed.</summary>
 public sealed partial class DayMaker
 {
-    private sealed record Planted(string Kind, IReadOnlyList<object> Keys, IReadOnlyList<(string Register, string? Drawer, string Tender, long Variance)> Cells);
+    private sealed record Planted(string Kind, IReadOnlyList<object> Keys, IReadOnlyList<(string Register, string? Drawer, string Tender, long Variance)> Cells, IReadOnlyList<object>? Open = null, string Note = "");
 
     private readonly List<Planted> _planted = [];
     private readonly List<JsonNode?> _carried = [];
     private readonly Dictionary<string, DateTimeOffset> _cutoffs = [];
     private readonly List<string> _slips = [];
+
+    private string? _withoutBatch;
 
     /// <summary>The cells that a fault touches already; null when several faults may meet in one cell.</summary>
     private readonly HashSet<(string, string)>? _touched;
@@ -25,6 +27,11 @@ public sealed partial class DayMaker
             ("reversal-not-sent", () => FailedCard("reversed")), ("declined-but-settled", () => FailedCard("declined")), ("earlier-day", FromYesterday), ("amount-keyed", Mistyped), ("direction", Turned),
             ("drop-not-recorded", UnknownBag), ("drop-differs", OtherBag), ("float-differs", OtherFloat), ("count-slip", SlipOfALine), ("unvoided-ticket", NeverPaid), ("change-slip", WrongNote),
         ];
+        if (_random.Next(3) == 0)
+        {
+            NoBatch();
+        }
+
         var order = new List<Func<bool>>();
         for (var tries = 0; _planted.Count + _slips.Count < number && tries < number * 20; tries++)
         {
@@ -38,17 +45,41 @@ public sealed partial class DayMaker
         }
     }
 
-    private bool IsFree(string registerOrDrawer, string tender) => _touched?.Contains((registerOrDrawer, tender)) != true;
+    private bool IsFree(string registerOrDrawer, string tender) => registerOrDrawer != _withoutBatch && _touched?.Contains((registerOrDrawer, tender)) != true;
 
     private bool Plant(string kind, IReadOnlyList<object> keys, params (string Register, string? Drawer, string Tender, long Variance)[] cells)
     {
-        _planted.Add(new(kind, keys, cells));
+        // What a fault leaves unmatched is told by its last keys: the row, or the tender, that has no other side.
+        IReadOnlyList<object> open = kind switch
+        {
+            "missing-from-batch" or "after-cutoff" or "batch-absent" => keys,
+            "not-in-journal" or "charged-twice" or "void-not-sent" or "reversal-not-sent" or "declined-but-settled" => [keys[^1]],
+            _ => [],
+        };
+        _planted.Add(new(kind, keys, cells, open));
         foreach (var cell in cells)
         {
             _touched?.Add((cell.Drawer ?? cell.Register, cell.Tender));
         }
 
         return true;
+    }
+
+    /// <summary>A terminal that was never settled. Nothing else happens to its cards.</summary>
+    private void NoBatch()
+    {
+        var register = _registers.Where(r => r.Kind is "self" or "desk").MinBy(_ => _random.Next());
+        if (register is null)
+        {
+            return;
+        }
+
+        var rows = _rows.Where(r => r.Terminal == register.Terminal).ToList();
+        var cells = rows.GroupBy(r => r.Type).Select(g => (register.Id, (string?)null, g.Key, -g.Sum(r => r.Amount))).ToArray();
+        _rows.RemoveAll(rows.Contains);
+        _candidates.RemoveAll(c => c.Register == register && c.Row is not null);
+        Plant("batch-absent", [.. rows.Select(r => r.Tender!)], cells);
+        _withoutBatch = register.Id;
     }
 
     private Candidate? Pick(Func<Candidate, bool> where)
@@ -83,7 +114,7 @@ public sealed partial class DayMaker
             return false;
         }
 
-        Card(swap.Register, swap.Hour, "credit", swap.Amount, 0, Scene.Schemes[_random.Next(4)], "", out var row);
+        Card(null, swap.Register, swap.Hour, "credit", swap.Amount, 0, Scene.Schemes[_random.Next(4)], "", out var row);
         _tills[swap.Drawer!].Cash -= swap.Amount;
         return Plant("tender-swap", [swap.Key, row], (swap.Register.Id, swap.Drawer, "cash", -swap.Amount), (swap.Register.Id, null, "credit", swap.Amount));
     }
@@ -183,7 +214,7 @@ public sealed partial class DayMaker
             return false;
         }
 
-        Card(register, 9 + (_random.NextDouble() * 9), register.Kind == "online" ? "online" : "credit", _random.Next(4_00, 120_00), 0, Scene.Schemes[_random.Next(4)], "", out var row);
+        Card(null, register, 9 + (_random.NextDouble() * 9), register.Kind == "online" ? "online" : "credit", _random.Next(4_00, 120_00), 0, Scene.Schemes[_random.Next(4)], "", out var row);
         return Plant("not-in-journal", [row], (register.Id, null, register.Kind == "online" ? "online" : "credit", row.Amount));
     }
 
@@ -194,7 +225,7 @@ public sealed partial class DayMaker
             return false;
         }
 
-        var again = twice.Row! with { At = twice.Row!.At.AddSeconds(_random.Next(20, 120)), Auth = _random.Next(1_000_000).ToString("000000", CultureInfo.InvariantCulture), Rrn = twice.Row.Rrn is null ? null : $"7{twice.Row.Rrn[1..]}" };
+        var again = twice.Row! with { Tender = null, At = twice.Row!.At.AddSeconds(_random.Next(20, 120)), Auth = _random.Next(1_000_000).ToString("000000", CultureInfo.InvariantCulture), Rrn = twice.Row.Rrn is null ? null : $"7{twice.Row.Rrn[1..]}" };
         _rows.Add(again);
         return Plant("charged-twice", [twice.Key, twice.Row, again], (twice.Register.Id, null, twice.Type, twice.Amount));
     }
@@ -227,7 +258,7 @@ public sealed partial class DayMaker
         var e = Event(register, session, hour, "sale");
         e["lines"] = new JsonArray(new JsonObject { ["sku"] = "M302", ["name"] = "Cheese, wedge", ["qty"] = "1", ["amount"] = Write.Amount(amount), ["tax"] = "0.00", ["taxRate"] = "0.00", ["ebt"] = true });
         (e["subtotal"], e["tax"], e["total"]) = (Write.Amount(amount), "0.00", Write.Amount(amount));
-        var card = Card(register, hour, "credit", amount, 0, Scene.Schemes[_random.Next(4)], "", out var row);
+        var card = Card(null, register, hour, "credit", amount, 0, Scene.Schemes[_random.Next(4)], "", out var row);
         card["result"] = result;
         e["tenders"] = new JsonArray(card, new JsonObject { ["type"] = "cash", ["amount"] = Write.Amount(amount) });
         _tills[drawer].Cash += amount;
@@ -244,8 +275,8 @@ public sealed partial class DayMaker
             return false;
         }
 
-        var card = Card(register, 20.5 - 24, "credit", amount, 0, Scene.Schemes[_random.Next(4)], "", out var row);
         var id = $"{register.Id}-Y{_carried.Count + 1:00}";
+        var card = Card($"{id}#1", register, 20.5 - 24, "credit", amount, 0, Scene.Schemes[_random.Next(4)], "", out var row);
         _carried.Add(new JsonObject
         {
             ["day"] = Scene.Date.AddDays(-1).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
@@ -379,7 +410,7 @@ public sealed partial class DayMaker
             var pieces = (int)cash[Write.Amount(from)]!;
             cash.Remove(Write.Amount(from));
             cash[Write.Amount(to)] = ((int?)cash[Write.Amount(to)] ?? 0) + pieces;
-            _planted.Add(new("count-slip", [(string)count["id"]!], [(RegisterOf(drawer).Id, drawer, "cash", pieces * (to - from))]));
+            _planted.Add(new("count-slip", [(string)count["id"]!], [(RegisterOf(drawer).Id, drawer, "cash", pieces * (to - from))], Note: $"{pieces} of {Write.Amount(from)} entered as {Write.Amount(to)}"));
         }
     }
 

@@ -17,7 +17,8 @@ public sealed partial class DayMaker
     private readonly Dictionary<string, Till> _tills = [];
     private int _tickets, _tenders, _counter = 1000;
 
-    private sealed record Row(string Terminal, DateTimeOffset At, bool Refund, long Amount, long Cashback, string Brand, string Card, string Auth, string? Rrn, string Entry, string Benefit)
+    /// <param name="Tender">The key of the tender that it settles, where one was recorded.</param>
+    private sealed record Row(string? Tender, string Terminal, DateTimeOffset At, bool Refund, long Amount, long Cashback, string Brand, string Card, string Auth, string? Rrn, string Entry, string Benefit)
     {
         public string Terminal { get; set; } = Terminal;
 
@@ -31,6 +32,11 @@ public sealed partial class DayMaker
 
         /// <summary>Terminal, batch and sequence, once the batches are made.</summary>
         public string Key { get; set; } = "";
+
+        /// <summary>What tender it proves, by benefit and brand.</summary>
+        public string Type => Benefit.Length > 0 ? $"ebt-{Benefit}" : Brand == "debit" ? "debit" : Entry == "online" ? "online" : "credit";
+
+        public SettledRow Settled => new(Key, Tender, Terminal, Type, Refund ? -Amount : Amount);
     }
 
     /// <summary>What really lies in a drawer as the day goes on.</summary>
@@ -50,7 +56,10 @@ public sealed partial class DayMaker
 
     private readonly Scene.RegisterPlan[] _registers;
 
-    private DayMaker(int seed, Scene.RegisterPlan[] registers, bool overlap = true) => (_random, _registers, _touched) = (new(seed), registers, overlap ? null : []);
+    private readonly Prices _prices;
+
+    private DayMaker(int seed, Scene.RegisterPlan[] registers, bool overlap = true, Prices prices = Prices.Mixed) =>
+        (_random, _registers, _touched, _prices) = (new(seed), registers, overlap ? null : [], prices);
 
     /// <summary>The demo store's day: nine registers, about 400 tickets.</summary>
     public static MadeDay Make(int seed) => new DayMaker(seed, Scene.Registers).Play(seed);
@@ -63,8 +72,8 @@ public sealed partial class DayMaker
 
     /// <summary>A day with so many faults planted, of every kind; what was planted is told in <see cref="MadeDay.Troubles"/>.</summary>
     /// <param name="overlap">Whether several faults may meet in one cell.</param>
-    public static MadeDay MakeFaulty(int seed, int registers, int tickets, int faults, bool overlap) =>
-        new DayMaker(seed, Scene.Grown(registers, tickets), overlap).Play(seed, faults);
+    public static MadeDay MakeFaulty(int seed, int registers, int tickets, int faults, bool overlap, Prices prices = Prices.Mixed) =>
+        new DayMaker(seed, Scene.Grown(registers, tickets), overlap, prices).Play(seed, faults);
 
     private MadeDay Play(int seed, int? faults = null)
     {
@@ -103,8 +112,8 @@ public sealed partial class DayMaker
             files.Add(new("carried.json", [Encoding.UTF8.GetBytes(Write.Json(new JsonObject { ["journal"] = new JsonArray([.. _carried]), ["batch"] = new JsonArray() }))]));
         }
 
-        _troubles.AddRange(_planted.Select(p => new Trouble(p.Kind, [.. p.Keys.Select(k => k is Row row ? row.Key : (string)k)], p.Cells)));
-        return new(files, _tickets, _tenders, _troubles, uncounted);
+        _troubles.AddRange(_planted.Select(p => new Trouble(p.Kind, [.. p.Keys.Select(k => k is Row row ? row.Key : (string)k)], p.Cells) { Open = [.. (p.Open ?? []).Select(k => k is Row row ? row.Key : (string)k)], Note = p.Note }));
+        return new(files, _tickets, _tenders, _troubles, uncounted, faults is null ? null : () => new DayTruth(_events.Select(e => e.Line), _rows.Select(r => r.Settled), _ledger, _counts, _carried, _registers, _troubles).ToJson(seed));
     }
 
     private static DateTimeOffset At(double hour) =>
@@ -232,7 +241,7 @@ public sealed partial class DayMaker
         if (food)
         {
             var eligible = lines.Where(l => l.Ebt).Sum(l => l.Amount);
-            tenders.Add(Card(register, hour, "ebt-food", eligible, 0, "ebt", "food", out _));
+            tenders.Add(Card($"{e["id"]}#1", register, hour, "ebt-food", eligible, 0, "ebt", "food", out _));
             left -= eligible;
         }
 
@@ -277,7 +286,7 @@ public sealed partial class DayMaker
             var debit = pick is >= 60 and < 88;
             var type = register.Kind == "online" ? "online" : debit ? "debit" : "credit";
             var cashback = debit && register.Kind == "lane" && _random.Next(15) == 0 && till.Cash > 150_00 ? 20_00 : 0;
-            tenders.Add(Card(register, hour, type, left + cashback, cashback, debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
+            tenders.Add(Card($"{e["id"]}#{tenders.Count + 1}", register, hour, type, left + cashback, cashback, debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
             till.Cash -= cashback;
             if (cashback == 0)
             {
@@ -286,11 +295,11 @@ public sealed partial class DayMaker
         }
     }
 
-    private JsonObject Card(Scene.RegisterPlan register, double hour, string type, long amount, long cashback, string brand, string benefit, out Row row)
+    private JsonObject Card(string? tenderKey, Scene.RegisterPlan register, double hour, string type, long amount, long cashback, string brand, string benefit, out Row row)
     {
         var unconnected = register.Id == "BK";
         row = new(
-            register.Terminal, At(hour).AddSeconds(_random.Next(2, 30)), false, amount, cashback, brand,
+            tenderKey, register.Terminal, At(hour).AddSeconds(_random.Next(2, 30)), false, amount, cashback, brand,
             _random.Next(10_000).ToString("0000", CultureInfo.InvariantCulture), _random.Next(1_000_000).ToString("000000", CultureInfo.InvariantCulture),
             unconnected ? null : $"6325{(int)hour:00}{_rows.Count + 1:000000}",
             register.Kind == "online" ? "online" : unconnected ? "keyed" : _random.Next(3) == 0 ? "tap" : "chip", benefit);
@@ -327,13 +336,20 @@ public sealed partial class DayMaker
     private TicketLine Line(Scene.RegisterPlan register)
     {
         var goods = register.Id switch { "GY" => Scene.Goods[6..12], "BK" => [Scene.Goods[0], Scene.Goods[5], Scene.Goods[12]], _ => Scene.Goods };
-        var good = goods[_random.Next(goods.Length)];
+        var good = Priced(goods[_random.Next(goods.Length)]);
         var thousandths = good.ByWeight ? _random.Next(300, 3000) : 1000 * (1 + (_random.Next(4) == 0 ? 1 : 0));
         var amount = (long)Math.Round(good.Price * thousandths / 1000m, MidpointRounding.AwayFromZero);
         var tax = (long)Math.Round(amount * good.TaxRate / 10_000m, MidpointRounding.AwayFromZero);
         var quantity = good.ByWeight ? (thousandths / 1000m).ToString("0.000", CultureInfo.InvariantCulture) : (thousandths / 1000).ToString(CultureInfo.InvariantCulture);
         return new(good, quantity, amount, tax, good.Ebt);
     }
+
+    private Scene.Good Priced(Scene.Good good) => _prices switch
+    {
+        Prices.Few => good with { Price = Scene.FewPrices[_random.Next(Scene.FewPrices.Length)], TaxRate = 0, ByWeight = false },
+        Prices.Any => good with { Price = _random.Next(50, 60_00) },
+        _ => good,
+    };
 
     private long Handed(long due)
     {
@@ -354,7 +370,7 @@ public sealed partial class DayMaker
     {
         // Rung as cash, paid by card.
         var swap = Take("L1", card: false, c => c.Drawer == "L1-A");
-        var run = Card(swap.Register, swap.Hour, "credit", swap.Amount, 0, "heron", "", out var swapped);
+        var run = Card(null, swap.Register, swap.Hour, "credit", swap.Amount, 0, "heron", "", out var swapped);
         _tills[swap.Drawer!].Cash -= swap.Amount;
         _troubles.Add(new("tender-swap", [swap.Ticket, (string)run["rrn"]!], [("L1", "L1-A", "cash", -swap.Amount), ("L1", null, "credit", swapped.Amount)]));
 

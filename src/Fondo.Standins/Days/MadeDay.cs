@@ -10,7 +10,13 @@ namespace Fondo.Standins.Days;
 /// <summary>What was planted, and by how much each cell is off for it.</summary>
 /// <param name="Kind">The kind of lead that would explain it.</param>
 /// <param name="Cells">Register, drawer, tender and variance in minor units.</param>
-public sealed record Trouble(string Kind, IReadOnlyList<string> Keys, IReadOnlyList<(string Register, string? Drawer, string Tender, long Variance)> Cells);
+public sealed record Trouble(string Kind, IReadOnlyList<string> Keys, IReadOnlyList<(string Register, string? Drawer, string Tender, long Variance)> Cells)
+{
+    /// <summary>The items that it leaves unmatched.</summary>
+    public IReadOnlyList<string> Open { get; init; } = [];
+
+    public string Note { get; init; } = "";
+}
 
 /// <summary>One file of a generated day, in parts.</summary>
 internal sealed record MadeFile(string Name, IReadOnlyList<byte[]> Parts)
@@ -32,8 +38,11 @@ public sealed class MadeDay
     private readonly IReadOnlyList<MadeFile> _files;
     private readonly Lazy<IReadOnlyDictionary<string, string>> _texts;
 
-    internal MadeDay(IReadOnlyList<MadeFile> files, int tickets, int tenders, IReadOnlyList<Trouble> troubles, DrawerContent uncounted)
+    private readonly Func<JsonObject>? _truth;
+
+    internal MadeDay(IReadOnlyList<MadeFile> files, int tickets, int tenders, IReadOnlyList<Trouble> troubles, DrawerContent uncounted, Func<JsonObject>? truth)
     {
+        _truth = truth;
         (_files, Tickets, Tenders, Troubles, Uncounted) = (files, tickets, tenders, troubles, uncounted);
         _texts = new(() => files.ToDictionary(f => f.Name, f => f.Text()));
     }
@@ -60,17 +69,8 @@ public sealed class MadeDay
         }
     }
 
-    /// <summary>Writes what was planted: kind, keys, and by how much each cell is off for it.</summary>
-    public void WriteTruth(string file)
-    {
-        var errors = new JsonArray([.. Troubles.Select(t => new JsonObject
-        {
-            ["kind"] = t.Kind,
-            ["keys"] = new JsonArray([.. t.Keys.Select(k => JsonValue.Create(k))]),
-            ["cells"] = new JsonArray([.. t.Cells.Select(c => new JsonObject { ["register"] = c.Register, ["drawer"] = c.Drawer, ["tender"] = c.Tender, ["delta"] = Write.Amount(c.Variance) })]),
-        })]);
-        File.WriteAllText(file, new JsonObject { ["fondoTruth"] = 1, ["errors"] = errors }.ToJsonString(new() { WriteIndented = true }) + "\n");
-    }
+    /// <summary>How a day with planted faults should come out: faults, cells, pairs, amounts (docs/leads.md); null for the demo's days.</summary>
+    public JsonObject? Truth() => _truth?.Invoke();
 
     public byte[] ToZip()
     {

@@ -27,18 +27,31 @@ internal static class Scene
         new("WO", "Web Orders", "online", 0, "T-09", 14, new SessionPlan(null, "p90", 7, 21)),
     ];
 
-    /// <summary>The store with further lanes, so that there are so many registers and about so many tickets.</summary>
+    /// <summary>The store with further lanes, or with fewer registers, so that there are so many registers and about so many tickets.</summary>
     public static RegisterPlan[] Grown(int registers, int tickets)
     {
-        var further = Math.Max(1, registers - Registers.Length);
+        if (registers <= Registers.Length)
+        {
+            var kept = Registers.Where(r => _whenFewer.Take(registers).Contains(r.Id)).ToArray();
+            var usual = kept.Sum(r => r.Tickets);
+            return [.. kept.Select(r => r with { Tickets = Math.Max(2, r.Tickets * tickets / usual) })];
+        }
+
+        var further = registers - Registers.Length;
         var each = Math.Max(2, (tickets - Registers.Sum(r => r.Tickets)) / further);
         return
         [
             .. Registers,
-            .. Enumerable.Range(5, registers - Registers.Length).Select(n => new RegisterPlan(
+            .. Enumerable.Range(5, further).Select(n => new RegisterPlan(
                 $"L{n}", $"Lane {n}", "lane", 200_00, $"T-{n + 5:00}", each, new SessionPlan($"L{n}-A", "p14", 7, 21))),
         ];
     }
+
+    /// <summary>Which registers a smaller store has, first ones first.</summary>
+    private static readonly string[] _whenFewer = ["L1", "L2", "WO", "BK", "SA", "GY", "L3", "SB", "L4"];
+
+    /// <summary>What everything costs in a store with few prices.</summary>
+    public static readonly long[] FewPrices = [1_99, 4_99, 9_99, 19_99];
 
     public static readonly (string Id, string Name, string Role)[] People =
     [
