@@ -14,6 +14,9 @@ internal static class LeadsBench
 {
     private static readonly double[] _bands = [0.001, 0.01, 0.05, 0.1, 0.3, 0.6, 1];
 
+    /// <summary>The weights were set while looking at lower seeds.</summary>
+    private const int FirstSeed = 1001;
+
     private sealed class Score
     {
         public int Planted, First, Three, KindFirst, Shown, Wrong;
@@ -54,7 +57,7 @@ internal static class LeadsBench
     {
         var (kinds, shown) = (new SortedDictionary<string, Score>(StringComparer.Ordinal), new List<(double Chance, bool Right)>());
         var (onProved, slowest) = (0, TimeSpan.Zero);
-        for (var seed = 1; seed <= seeds; seed++)
+        for (var seed = FirstSeed; seed < FirstSeed + seeds; seed++)
         {
             var made = DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap, prices);
             var result = Reconciliation.Of(Read(made));

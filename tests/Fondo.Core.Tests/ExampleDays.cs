@@ -1,17 +1,39 @@
+using System.Globalization;
 using System.Text.Json;
 using Fondo.Core.Days;
 using Fondo.Core.Matching;
 using Fondo.Files.Reading;
 using Fondo.Files.Writing;
+using Fondo.Standins.Days;
 
 namespace Fondo.Core.Tests;
 
-/// <summary>Three example days whose truth is known: tests/cases.</summary>
+/// <summary>Days whose truth is known: three in tests/cases, and some that the generator makes with its own account of them.</summary>
 public sealed class ExampleDays
 {
-    public static readonly TheoryData<string> All = ["clean", "surcharge", "cash-discount"];
+    public static readonly TheoryData<string> All = ["clean", "surcharge", "cash-discount", "made-6-1", "made-6-2", "made-12-3", "made-20-4"];
 
-    public static string Folder(string name) => Path.Combine(AppContext.BaseDirectory, "cases", name);
+    private static readonly Lazy<string> _made = new(() => Directory.CreateTempSubdirectory("fondo-made-").FullName);
+
+    public static string Folder(string name) => name.StartsWith("made-", StringComparison.Ordinal) ? Made(name) : Path.Combine(AppContext.BaseDirectory, "cases", name);
+
+    /// <summary>made-REGISTERS-SEED, with a fault for each register.</summary>
+    private static string Made(string name)
+    {
+        lock (_made)
+        {
+            var folder = Path.Combine(_made.Value, name);
+            if (!Directory.Exists(folder))
+            {
+                var numbers = name.Split('-')[1..].Select(n => int.Parse(n, CultureInfo.InvariantCulture)).ToArray();
+                var made = DayMaker.MakeFaulty(numbers[1], numbers[0], 100 * numbers[0], numbers[0], overlap: true);
+                made.WriteTo(folder);
+                File.WriteAllText(folder + ".truth.json", made.Truth()!.ToJsonString());
+            }
+
+            return folder;
+        }
+    }
 
     public static Day Read(string name)
     {

@@ -42,9 +42,8 @@ public sealed class LeadsOfADay
     [Fact]
     public void A_day_that_proves_has_no_leads() => Assert.Empty(LeadFinder.Of(Reconciliation.Of(ExampleDays.Read("clean"))));
 
-    private static Reconciliation Made(int seed, bool overlap)
+    private static Reconciliation Made(MadeDay made)
     {
-        var made = DayMaker.MakeFaulty(seed, 10, 900, 8, overlap);
         var builder = new DayBuilder();
         foreach (var name in DayFiles.All.Where(made.Files.ContainsKey))
         {
@@ -55,14 +54,18 @@ public sealed class LeadsOfADay
     }
 
     /// <summary>Over generated days: a lead first for nearly every fault, chances that keep their word, nothing on proved cells, and entries that add up.</summary>
-    [Fact]
-    public void Generated_faults_are_found()
+    [Theory]
+    [InlineData(6, 900, 8, false, Prices.Mixed, 0.98)]
+    [InlineData(6, 900, 8, false, Prices.Few, 0.98)]
+    [InlineData(20, 6000, 25, false, Prices.Mixed, 0.98)]
+    [InlineData(6, 900, 8, true, Prices.Mixed, 0.9)]
+    public void Generated_faults_are_found(int registers, int tickets, int faults, bool overlap, Prices prices, double least)
     {
         var (planted, first, squares, shown) = (0, 0, 0.0, 0);
-        for (var seed = 100; seed < 115; seed++)
+        for (var seed = 2000; seed < 2008; seed++)
         {
-            var made = DayMaker.MakeFaulty(seed, 10, 900, 8, overlap: false);
-            var result = Made(seed, overlap: false);
+            var made = DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap, prices);
+            var result = Made(made);
             var leads = LeadFinder.Of(result);
             bool IsRight(Lead lead, Trouble trouble) => lead.Kind == trouble.Kind
                 && trouble.Cells.Any(c => (c.Register, c.Drawer, c.Tender) == (lead.Cell.Register?.Value, lead.Cell.Drawer?.Value, lead.Cell.Tender.Value))
@@ -75,7 +78,7 @@ public sealed class LeadsOfADay
             Assert.All(leads, l => Assert.Equal(l.Explains.Minor, l.Entry.Where(p => p.Cell == l.Cell).Sum(p => p.Amount.Minor)));
         }
 
-        Assert.InRange((double)first / planted, 0.96, 1);
+        Assert.InRange((double)first / planted, least, 1);
         Assert.InRange(squares / shown, 0, 0.05);
     }
 
@@ -102,6 +105,9 @@ public sealed class LeadsOfADay
 
     private static string Session(string more = "") => Event("open", "\"amount\":\"200.00\"") + more;
 
+    private static string[] OtherSession(string sales) =>
+        [Event("open", "\"amount\":\"200.00\"", "19:00", "L2"), Ticket(sales, $$"""{"type":"cash","amount":"{{sales}}"}""", "19:30", "L2")];
+
     /// <summary>Money that is simply gone, and nothing that points to it: no lead is invented.</summary>
     [Fact]
     public void Where_nothing_is_known_nothing_is_invented() =>
@@ -119,6 +125,20 @@ public sealed class LeadsOfADay
         Assert.Equal(["drop-not-recorded", "tender-swap"], leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Select(l => l.Kind).Order());
         Assert.Equal("tender-swap", Assert.Single(leads, l => l.Cell.Tender.Value == "credit" && l.Rank == 1).Kind);
         Assert.Equal(day.Cell("L1", "cash", "L1-A").Variance!.Value.Minor, leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Sum(l => l.Explains.Minor));
+    }
+
+    /// <summary>Two drawers exchange 35.50, and one of them has a bag besides, from before the other opened: only together do they make sense.</summary>
+    [Fact]
+    public void Two_drawers_that_exchange_money_are_weighed_together()
+    {
+        var day = Reconcile(
+            [Session(), Ticket("180.00", """{"type":"cash","amount":"180.00"}"""), .. OtherSession("300.00")],
+            counts: Counted("\"20.00\":12,\"0.50\":9") + "," + $"{{\"id\":\"bag\",\"kind\":\"drop\",\"bag\":\"B-9\",\"by\":\"p1\",\"at\":\"{At("18:00")}\",\"attempt\":1,\"cash\":{{\"20.00\":5}}}},"
+                + $"{{\"id\":\"other\",\"kind\":\"closing\",\"drawer\":\"L2-A\",\"by\":\"p1\",\"at\":\"{At("20:00")}\",\"attempt\":1,\"cash\":{{\"20.00\":26,\"0.50\":31}}}}");
+        var leads = LeadFinder.Of(day);
+        Assert.Equal(["drop-not-recorded", "other-drawer"], leads.Where(l => l.Cell.Drawer?.Value == "L1-A" && l.Rank == 1).Select(l => l.Kind).Order());
+        var other = Assert.Single(leads, l => l.Cell.Drawer?.Value == "L2-A" && l.Rank == 1);
+        Assert.Equal(("other-drawer", 35_50L), (other.Kind, other.Explains.Minor));
     }
 
     /// <summary>The smallest set that adds up, against CP-SAT.</summary>

@@ -7,7 +7,7 @@ namespace Fondo.Core.Leads;
 /// <summary><c>change-slip</c>: change given for the wrong note, a 20 taken for a 10. Several tickets may fit alike: all are named.</summary>
 internal sealed class ChangeSlips : IDifferenceSearch
 {
-    private const int MostNamed = 8;
+    private const int MostNamed = 24;
 
     public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
     {

@@ -27,16 +27,37 @@ internal sealed class CountSlips : IDifferenceSearch
         }
     }
 
+    /// <summary>Rows that may have been entered one line off as a whole: nothing stands on the line where they would belong.</summary>
+    public static IEnumerable<Explanation> OfWholeLines(LeadCase @case)
+    {
+        var lines = Lines(@case);
+        foreach (var drawer in @case.OffDrawers.Where(d => @case.Closing.ContainsKey(d.Key.Drawer!.Value)))
+        {
+            var count = @case.Closing[drawer.Key.Drawer!.Value];
+            foreach (var (right, entered) in Neighbours(lines).Where(p => Number(count, p.Right) == 0 && Number(count, p.Entered) > 2))
+            {
+                var pieces = Number(count, entered);
+                yield return new("count-slip", [new Posting(drawer.Key, (entered - right) * pieces)], [count.Id], Moved(@case, pieces, right, entered), Weights.WholeLine);
+            }
+        }
+    }
+
+    private static Money[] Lines(LeadCase @case) => [.. @case.Day.Counts.SelectMany(c => c.Pieces).Select(p => p.Denomination).Distinct().Order()];
+
+    private static IEnumerable<(Money Right, Money Entered)> Neighbours(Money[] lines) => lines.Zip(lines.Skip(1)).SelectMany(p => new[] { (p.First, p.Second), (p.Second, p.First) });
+
+    private static string Moved(LeadCase @case, long pieces, Money right, Money entered) =>
+        $"{pieces} pieces of {@case.Say(right)} may have been entered on the line of {@case.Say(entered)}.";
+
     /// <summary>So many pieces of one denomination entered on the next line.</summary>
     private static IEnumerable<(string Says, double Weight)> Rows(LeadCase @case, Count count, Money difference)
     {
-        var lines = @case.Day.Counts.SelectMany(c => c.Pieces).Select(p => p.Denomination).Distinct().Order().ToArray();
-        foreach (var (right, entered) in lines.Zip(lines.Skip(1)).SelectMany(p => new[] { (p.First, p.Second), (p.Second, p.First) }))
+        foreach (var (right, entered) in Neighbours(Lines(@case)))
         {
             var (pieces, rest) = Math.DivRem(difference.Minor, (entered - right).Minor);
             if (rest == 0 && pieces > 0 && pieces <= Number(count, entered))
             {
-                yield return ($"{pieces} pieces of {@case.Say(right)} may have been entered on the line of {@case.Say(entered)}.",
+                yield return (Moved(@case, pieces, right, entered),
                     Number(count, right) == 0 ? pieces > 2 ? Weights.SlipOfALine : Weights.FewPieces : Weights.PartOfARow);
             }
         }

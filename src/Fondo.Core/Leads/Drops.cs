@@ -28,7 +28,8 @@ internal sealed class Drops : ILeadSearch
             foreach (var session in @case.Result.Sessions.Where(s => s.From <= count.At))
             {
                 yield return new("drop-not-recorded", [new Posting(new(session.Register, session.Drawer, TenderId.Cash), -count.Cash)], [bag, count.Id],
-                    $"Bag {bag} with {@case.Say(count.Cash)} was opened at the safe, and no drop of it was recorded.", Weights.Bag);
+                    $"Bag {bag} with {@case.Say(count.Cash)} was opened at the safe, and no drop of it was recorded.", Weights.Bag)
+                { HasHappenedSomewhere = true };
             }
         }
     }

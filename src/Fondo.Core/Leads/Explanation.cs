@@ -25,6 +25,9 @@ internal sealed record Explanation(string Kind, ImmutableArray<Posting> Effects,
 
     public bool Touches(CellKey cell) => !On(cell).IsZero;
 
+    /// <summary>Whether it has happened in one of the cells that it is offered for, whichever it is.</summary>
+    public bool HasHappenedSomewhere { get; init; }
+
     /// <summary>The evidence that serves only once; the keys, where nothing else is said.</summary>
     public ImmutableArray<string> Uses { get; init; } = Keys;
 

@@ -3,7 +3,8 @@ using Fondo.Core.Entries;
 
 namespace Fondo.Core.Leads;
 
-/// <summary><c>other-drawer</c>: one drawer short, another over by the same amount; also by what one or two other events leave of either.</summary>
+/// <summary><c>other-drawer</c>: one drawer short, another over by the same amount; also by what one or two other events leave of either, and the whole of one drawer's
+/// difference, of which the other's is a part.</summary>
 internal static class OtherDrawers
 {
     private const int MostCandidates = 12, RoundTo = 500;
@@ -12,17 +13,21 @@ internal static class OtherDrawers
     public static IEnumerable<Explanation> Search(LeadCase @case, IReadOnlyList<Explanation> known)
     {
         var rests = @case.OffDrawers.SelectMany(d => Rests(d, known).Select(r => (Drawer: d, r.Left, r.Events))).ToLookup(r => r.Left);
-        return rests.Where(g => g.Key.Sign > 0)
+        var met = rests.Where(g => g.Key.Sign > 0)
             .SelectMany(over => rests[-over.Key].SelectMany(s => over.Select(o => (Short: s, Over: o))))
             .Where(p => p.Short.Drawer.Key != p.Over.Drawer.Key && (p.Short.Events + p.Over.Events == 0 || !IsRound(p.Over.Left)))
-            .GroupBy(p => (Short: p.Short.Drawer.Key, Over: p.Over.Drawer.Key, p.Over.Left))
-            .Select(g => Between(@case, g.Key.Short, g.Key.Over, g.Key.Left));
+            .Select(p => (Short: p.Short.Drawer.Key, Over: p.Over.Drawer.Key, p.Over.Left)).ToHashSet();
+        var whole = @case.OffDrawers.SelectMany(d => @case.OffDrawers.Where(o => o.Key != d.Key).Select(o => d.Variance!.Value.Sign > 0
+            ? (Short: o.Key, Over: d.Key, Left: d.Variance!.Value)
+            : (Short: d.Key, Over: o.Key, Left: -d.Variance!.Value)));
+        return met.Select(p => Between(@case, p.Short, p.Over, p.Left, 1))
+            .Concat(whole.Where(p => !met.Contains(p)).Select(p => Between(@case, p.Short, p.Over, p.Left, Weights.OnOneSide)));
     }
 
-    private static Explanation Between(LeadCase @case, CellKey from, CellKey to, Money amount) => new(
+    private static Explanation Between(LeadCase @case, CellKey from, CellKey to, Money amount, double share) => new(
         "other-drawer", [new Posting(from, -amount), new Posting(to, amount)], [from.Drawer!.Value.Value, to.Drawer!.Value.Value],
         $"{from.Drawer} is short and {to.Drawer} over by the same {@case.Say(amount)}: money may have gone into the wrong drawer.",
-        IsRound(amount) ? Weights.OtherDrawerRound : Weights.OtherDrawer);
+        (IsRound(amount) ? Weights.OtherDrawerRound : Weights.OtherDrawer) * share);
 
     /// <summary>What no, one or two events leave of a drawer's difference.</summary>
     private static IEnumerable<(Money Left, int Events)> Rests(Cell drawer, IReadOnlyList<Explanation> known)

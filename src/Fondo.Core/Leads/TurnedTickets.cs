@@ -7,7 +7,7 @@ namespace Fondo.Core.Leads;
 /// <summary><c>direction</c> in a drawer: a cash sale recorded as a refund, or a refund as a sale. The difference is twice the amount.</summary>
 internal sealed class TurnedTickets : IDifferenceSearch
 {
-    private const int MostNamed = 8;
+    private const int MostNamed = 24;
 
     public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
     {

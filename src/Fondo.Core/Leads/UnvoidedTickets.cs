@@ -7,7 +7,7 @@ namespace Fondo.Core.Leads;
 /// <summary><c>unvoided-ticket</c>: a cash ticket of exactly this amount that may never have been paid. Several tickets may fit alike: all are named.</summary>
 internal sealed class UnvoidedTickets : IDifferenceSearch
 {
-    private const int MostNamed = 8;
+    private const int MostNamed = 24;
 
     public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
     {

@@ -27,14 +27,20 @@ internal static class Weights
     /// <summary>A check that does not lie in the drawer; a card tender that is in no batch: it may have been cash.</summary>
     public const double MissingCheck = 0.5, MissingCard = 0.1;
 
-    /// <summary>Two drawers off by the same amount; a round one comes about in many ways.</summary>
-    public const double OtherDrawer = 0.3, OtherDrawerRound = 0.03;
+    /// <summary>Two drawers off by the same amount; a round one comes about in many ways. The amount itself is free, so the two cells together gain from exactness once.</summary>
+    public const double OtherDrawer = 0.3 / Exact, OtherDrawerRound = 0.03 / Exact;
+
+    /// <summary>How much rarer it is that the one drawer has a slip besides.</summary>
+    public const double OnOneSide = 0.7;
 
     /// <summary>A standard float that differs from the declared one: without a count, and against one.</summary>
     public const double StandardFloat = 0.05, StandardFloatAgainstCount = 0.002;
 
     /// <summary>A whole row of a count one line off, or its value for its pieces: few differences have that form.</summary>
     public const double SlipOfALine = 40;
+
+    /// <summary>The same, looked at before the difference: beside what else happened to the drawer.</summary>
+    public const double WholeLine = SlipOfALine / Exact;
 
     /// <summary>A strap or roll; a few pieces of a row one line off; part of a row.</summary>
     public const double Bundle = 12, FewPieces = 6, PartOfARow = 0.2;
@@ -55,7 +61,7 @@ internal static class Weights
     public const double Subset = 0.02, SubsetRange = 10_000;
 
     /// <summary>A slip that only explains what other events leave: almost any rest can be explained by some slip.</summary>
-    public const double SlipOnTop = 0.05;
+    public const double SlipOnTop = 0.25;
 
     /// <summary>An open item of this cause, by itself.</summary>
     public static double Of(string cause) => cause switch
