@@ -2,6 +2,7 @@ using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Store.People;
+using Fondo.Store.SetUp;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Store;
@@ -14,6 +15,7 @@ public static class StoreServices
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
         services.AddSingleton<DayCache>();
         services.AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>();
+        services.AddScoped<SetupBook>().AddScoped<JournalIntake>().AddScoped<EventIndex>().AddScoped<Numbering>().AddScoped<RegisterKeys>();
         services.AddScoped<PinSignIn>().AddScoped<PeopleRegister>();
         services.AddIdentityCore<StorePerson>(o => o.User.RequireUniqueEmail = false).AddEntityFrameworkStores<StoreContext>();
         return services;

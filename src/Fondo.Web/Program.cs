@@ -1,5 +1,7 @@
+using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Web.Hosting;
+using Fondo.Web.Intake;
 using Htmx.TagHelpers;
 using Microsoft.EntityFrameworkCore;
 using Serilog;
@@ -18,6 +20,7 @@ var app = builder.Build();
 await using (var scope = app.Services.CreateAsyncScope())
 {
     await scope.ServiceProvider.GetRequiredService<StoreContext>().Database.MigrateAsync();
+    await scope.ServiceProvider.GetRequiredService<EventIndex>().Complete();
     if (options.IsDemo)
     {
         await Demo.Prepare(scope.ServiceProvider);
@@ -33,6 +36,7 @@ app.UseAuthorization();
 app.MapStaticAssets().AllowAnonymous();
 app.MapHtmxAntiforgeryScript().AllowAnonymous();
 app.MapRazorPages().WithStaticAssets();
+app.MapJournalApi();
 app.MapGet("/healthz", () => "ok").AllowAnonymous();
 if (!options.IsQuiet)
 {

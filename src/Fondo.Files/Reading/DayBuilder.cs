@@ -323,7 +323,7 @@ public sealed class DayBuilder
     {
         if (known.TryAdd(key, (value, at)))
         {
-            OnNew?.Invoke(new(kind, name.ToString()!, raw(source)));
+            OnNew?.Invoke(new(kind, name.ToString()!, raw(source), value as JournalEvent));
         }
         else if (!EqualityComparer<T>.Default.Equals(known[key].Item1, value))
         {

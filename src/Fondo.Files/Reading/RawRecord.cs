@@ -14,7 +14,8 @@ public enum RecordKind
 
 /// <summary>One record as it came in, as JSON text: unknown columns and members included.</summary>
 /// <param name="Key">Natural key within its kind.</param>
-public sealed record RawRecord(RecordKind Kind, string Key, string Json);
+/// <param name="Event">What an event says; null for the other kinds, and where nobody asked.</param>
+public sealed record RawRecord(RecordKind Kind, string Key, string Json, JournalEvent? Event = null);
 
 /// <summary>What reading came to: the day, or why there is none.</summary>
 /// <param name="Remarks">Worth knowing, and no reason to refuse: people whom day.json does not name.</param>

@@ -15,7 +15,8 @@ public sealed partial class DayMaker
     private readonly List<JsonObject> _counts = [];
     private readonly List<Trouble> _troubles = [];
     private readonly Dictionary<string, Till> _tills = [];
-    private int _tickets, _tenders, _counter = 1000;
+    private readonly Dictionary<string, int> _numbers = [];
+    private int _tickets, _tenders;
 
     /// <param name="Tender">The key of the tender that it settles, where one was recorded.</param>
     private sealed record Row(string? Tender, string Terminal, DateTimeOffset At, bool Refund, long Amount, long Cashback, string Brand, string Card, string Auth, string? Rrn, string Entry, string Benefit)
@@ -119,11 +120,14 @@ public sealed partial class DayMaker
     private static DateTimeOffset At(double hour) =>
         new DateTimeOffset(Scene.Date.ToDateTime(TimeOnly.MinValue), Scene.Offset).AddSeconds(Math.Round(hour * 3600));
 
+    /// <summary>Each register numbers its own events, without a gap.</summary>
+    private string NextId(string register) => $"{register}-{_numbers[register] = _numbers.GetValueOrDefault(register, 1000) + 1:000000}";
+
     private JsonObject Event(Scene.RegisterPlan register, Scene.SessionPlan session, double hour, string kind)
     {
         var e = new JsonObject
         {
-            ["id"] = $"{register.Id}-{++_counter:000000}",
+            ["id"] = NextId(register.Id),
             ["register"] = register.Id,
             ["drawer"] = session.Drawer,
             ["cashier"] = session.Cashier,

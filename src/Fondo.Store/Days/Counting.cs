@@ -110,7 +110,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
                 return Outcome.Refused("");
             }
 
-            await new RecordWriter(db).Append(day, [new(RecordKind.Count, key, json)], by.Id.Value, clock.GetUtcNow(), string.IsNullOrWhiteSpace(reason) ? null : reason.Trim());
+            await RecordWriter.Append(db, day, [new(RecordKind.Count, key, json)], by.Id.Value, clock.GetUtcNow(), string.IsNullOrWhiteSpace(reason) ? null : reason.Trim());
             await db.CountDrafts.Where(d => d.Day == day && d.Drawer == drawer.Value).ExecuteDeleteAsync();
             await guard.Revise(day);
             return Outcome.Done;

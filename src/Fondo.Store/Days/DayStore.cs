@@ -54,10 +54,19 @@ public sealed class DayStore(StoreContext db, DayCache cache)
     public async Task<IReadOnlyDictionary<string, string>> CountReasons(DateOnly date) =>
         await db.Records.Where(r => r.Day == date && r.Kind == RecordKind.Count && r.Reason != null).ToDictionaryAsync(r => r.Key, r => r.Reason!);
 
-    /// <summary>The records of a day in the order in which a builder takes them.</summary>
-    internal IAsyncEnumerable<RawRecord> Records(DateOnly date) =>
-        db.Records.AsNoTracking().Where(r => r.Day == date).OrderBy(r => r.Kind).ThenBy(r => r.Id)
-            .Select(r => new RawRecord(r.Kind, r.Key, r.Json)).AsAsyncEnumerable();
+    /// <summary>The records of a day that stand, in the order in which a builder takes them.</summary>
+    internal async IAsyncEnumerable<RawRecord> Records(DateOnly date)
+    {
+        var replaced = await db.Records.AsNoTracking().Where(r => r.Day == date && r.Version > 1)
+            .GroupBy(r => new { r.Kind, r.Key }).Select(g => new { g.Key.Kind, g.Key.Key, Version = g.Max(r => r.Version) }).ToDictionaryAsync(g => (g.Kind, g.Key), g => g.Version);
+        await foreach (var record in db.Records.AsNoTracking().Where(r => r.Day == date).OrderBy(r => r.Kind).ThenBy(r => r.Id).AsAsyncEnumerable())
+        {
+            if (replaced.Count == 0 || !replaced.TryGetValue((record.Kind, record.Key), out var version) || version == record.Version)
+            {
+                yield return new(record.Kind, record.Key, record.Json);
+            }
+        }
+    }
 
     private async Task<Reconciliation> Reconcile(DayRow row)
     {

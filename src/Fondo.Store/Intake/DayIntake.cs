@@ -109,7 +109,7 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
             row.HasLedger = builder.HasLedger;
             row.Revision++;
             await db.SaveChangesAsync();
-            await new RecordWriter(db).Append(date, fresh, by, clock.GetUtcNow());
+            await RecordWriter.Append(db, date, fresh, by, clock.GetUtcNow());
             cache.Keep(date, row.Revision, Core.Days.Reconciliation.Of(read));
         }
 

@@ -35,6 +35,55 @@ namespace Fondo.Store.Migrations
                     b.ToTable("ApprovalRow");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.AsideRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("DecidedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("DecidedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Decision")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsConflict")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Json")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Key")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Register")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Why")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Aside");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.CloseRow", b =>
                 {
                     b.Property<int>("Number")
@@ -149,6 +198,67 @@ namespace Fondo.Store.Migrations
                     b.ToTable("Entries");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.EventRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Cashier")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Drawer")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("HasNote")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Key")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Original")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Register")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Amount");
+
+                    b.HasIndex("At");
+
+                    b.HasIndex("Key");
+
+                    b.HasIndex("Number");
+
+                    b.HasIndex("Original")
+                        .HasFilter("Original IS NOT NULL");
+
+                    b.HasIndex("Register", "At");
+
+                    b.HasIndex("Day", "Drawer", "Kind");
+
+                    b.ToTable("Events");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.ExcuseRow", b =>
                 {
                     b.Property<DateOnly>("Day")
@@ -174,6 +284,38 @@ namespace Fondo.Store.Migrations
                     b.HasKey("Day", "Gate", "Item");
 
                     b.ToTable("Excuses");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.GapRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("First")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Last")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Register")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Gaps");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.PostingRow", b =>
@@ -238,12 +380,79 @@ namespace Fondo.Store.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int>("Version")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER")
+                        .HasDefaultValue(1);
+
                     b.HasKey("Id");
 
-                    b.HasIndex("Day", "Kind", "Key")
+                    b.HasIndex("Day", "Kind", "Key", "Version")
                         .IsUnique();
 
                     b.ToTable("Records");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.RegisterKeyRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("MadeAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("MadeBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Register")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("RevokedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("RevokedBy")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Hash")
+                        .IsUnique();
+
+                    b.ToTable("RegisterKeys");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.SetupRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Json")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("From");
+
+                    b.ToTable("Setups");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.StorePerson", b =>
@@ -322,6 +531,49 @@ namespace Fondo.Store.Migrations
                         .IsUnique();
 
                     b.ToTable("AspNetUsers", (string)null);
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.TenderRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Approval")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("LastFour")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Number")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Type")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Amount");
+
+                    b.HasIndex("Approval")
+                        .HasFilter("Approval IS NOT NULL");
+
+                    b.HasIndex("LastFour")
+                        .HasFilter("LastFour IS NOT NULL");
+
+                    b.HasIndex("Name")
+                        .HasFilter("Name IS NOT NULL");
+
+                    b.HasIndex("Number")
+                        .HasFilter("Number IS NOT NULL");
+
+                    b.ToTable("Tenders");
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<string>", b =>

@@ -33,6 +33,9 @@ public sealed class RecordRow
     /// <summary>Natural key within its kind.</summary>
     public required string Key { get; init; }
 
+    /// <summary>1; higher where a person decided that another version stands. The highest one counts.</summary>
+    public int Version { get; init; } = 1;
+
     public required string Json { get; init; }
 
     public DateTimeOffset TakenAt { get; init; }
@@ -42,6 +45,143 @@ public sealed class RecordRow
 
     /// <summary>Why a later attempt replaces an earlier count.</summary>
     public string? Reason { get; init; }
+}
+
+/// <summary>The set-up from one trading day on. Never changed; a later one from the same day replaces it.</summary>
+public sealed class SetupRow
+{
+    public int Id { get; init; }
+
+    public DateOnly From { get; init; }
+
+    /// <summary>In the shape of day.json.</summary>
+    public required string Json { get; init; }
+
+    public required string By { get; init; }
+
+    public DateTimeOffset At { get; init; }
+}
+
+/// <summary>What of an event one searches by; derived from its record.</summary>
+public sealed class EventRow
+{
+    /// <summary>The record's.</summary>
+    public long Id { get; init; }
+
+    public DateOnly Day { get; init; }
+
+    public required string Key { get; init; }
+
+    /// <summary>The number at the end of the key; null where it has none.</summary>
+    public long? Number { get; init; }
+
+    public required string Register { get; init; }
+
+    public string? Drawer { get; init; }
+
+    public string? Cashier { get; init; }
+
+    public DateTimeOffset At { get; init; }
+
+    /// <summary>As the journal says it: sale, refund, drop…</summary>
+    public required string Kind { get; init; }
+
+    /// <summary>What it comes to, in minor units.</summary>
+    public long? Amount { get; init; }
+
+    /// <summary>The ticket or hold that it refers to.</summary>
+    public string? Original { get; init; }
+
+    public bool HasNote { get; init; }
+}
+
+/// <summary>What of a tender one searches by; derived.</summary>
+public sealed class TenderRow
+{
+    public const int PlacesOfATicket = 1024;
+
+    /// <summary>The ticket's record times <see cref="PlacesOfATicket"/>, and its place.</summary>
+    public long Id { get; init; }
+
+    public required string Type { get; init; }
+
+    public long Amount { get; init; }
+
+    /// <summary>The last four of the card, or of the gift card or account.</summary>
+    public string? LastFour { get; init; }
+
+    public string? Approval { get; init; }
+
+    /// <summary>On a check, in small letters.</summary>
+    public string? Name { get; init; }
+
+    /// <summary>Of a check.</summary>
+    public string? Number { get; init; }
+}
+
+/// <summary>What a register identifies itself with over HTTP. The key itself is not kept.</summary>
+public sealed class RegisterKeyRow
+{
+    public Guid Id { get; init; }
+
+    public required string Register { get; init; }
+
+    public required string Hash { get; init; }
+
+    public required string MadeBy { get; init; }
+
+    public DateTimeOffset MadeAt { get; init; }
+
+    public string? RevokedBy { get; set; }
+
+    public DateTimeOffset? RevokedAt { get; set; }
+}
+
+/// <summary>A line of a journal that waits for a person: it contradicts what is there, or the set-up.</summary>
+public sealed class AsideRow
+{
+    public long Id { get; init; }
+
+    public required string Register { get; init; }
+
+    public required string Key { get; init; }
+
+    public required string Json { get; init; }
+
+    public required string Why { get; init; }
+
+    /// <summary>Whether the same key is there already with other contents.</summary>
+    public bool IsConflict { get; init; }
+
+    public required string From { get; init; }
+
+    public DateTimeOffset At { get; init; }
+
+    public string? Decision { get; set; }
+
+    public string? Reason { get; set; }
+
+    public string? DecidedBy { get; set; }
+
+    public DateTimeOffset? DecidedAt { get; set; }
+}
+
+/// <summary>Why some numbers of a register will never come.</summary>
+public sealed class GapRow
+{
+    public int Id { get; init; }
+
+    public required string Register { get; init; }
+
+    public long First { get; init; }
+
+    public long Last { get; init; }
+
+    public required string Reason { get; init; }
+
+    public required string By { get; init; }
+
+    public DateTimeOffset At { get; init; }
 }
 
 /// <summary>A count that is being typed. The only thing of a day that is overwritten; gone once handed in.</summary>

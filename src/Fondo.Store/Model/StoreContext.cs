@@ -10,6 +10,18 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
 
     public DbSet<RecordRow> Records => Set<RecordRow>();
 
+    public DbSet<SetupRow> Setups => Set<SetupRow>();
+
+    public DbSet<EventRow> Events => Set<EventRow>();
+
+    public DbSet<TenderRow> Tenders => Set<TenderRow>();
+
+    public DbSet<RegisterKeyRow> RegisterKeys => Set<RegisterKeyRow>();
+
+    public DbSet<AsideRow> Aside => Set<AsideRow>();
+
+    public DbSet<GapRow> Gaps => Set<GapRow>();
+
     public DbSet<CountDraft> CountDrafts => Set<CountDraft>();
 
     public DbSet<EntryRow> Entries => Set<EntryRow>();
@@ -28,7 +40,33 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
     {
         base.OnModelCreating(builder);
         builder.Entity<DayRow>().HasKey(d => d.Date);
-        builder.Entity<RecordRow>().HasIndex(r => new { r.Day, r.Kind, r.Key }).IsUnique();
+        builder.Entity<RecordRow>(e =>
+        {
+            e.HasIndex(r => new { r.Day, r.Kind, r.Key, r.Version }).IsUnique();
+            e.Property(r => r.Version).HasDefaultValue(1);
+        });
+        builder.Entity<SetupRow>().HasIndex(s => s.From);
+        builder.Entity<EventRow>(e =>
+        {
+            e.Property(x => x.Id).ValueGeneratedNever();
+            e.HasIndex(x => x.Key);
+            e.HasIndex(x => new { x.Register, x.At });
+            e.HasIndex(x => x.At);
+            e.HasIndex(x => new { x.Day, x.Drawer, x.Kind });
+            e.HasIndex(x => x.Number);
+            e.HasIndex(x => x.Amount);
+            e.HasIndex(x => x.Original).HasFilter("Original IS NOT NULL");
+        });
+        builder.Entity<TenderRow>(e =>
+        {
+            e.Property(x => x.Id).ValueGeneratedNever();
+            e.HasIndex(x => x.Amount);
+            e.HasIndex(x => x.LastFour).HasFilter("LastFour IS NOT NULL");
+            e.HasIndex(x => x.Approval).HasFilter("Approval IS NOT NULL");
+            e.HasIndex(x => x.Name).HasFilter("Name IS NOT NULL");
+            e.HasIndex(x => x.Number).HasFilter("Number IS NOT NULL");
+        });
+        builder.Entity<RegisterKeyRow>().HasIndex(k => k.Hash).IsUnique();
         builder.Entity<CountDraft>().HasKey(d => new { d.Day, d.Drawer });
         builder.Entity<EntryRow>(e =>
         {

@@ -8,6 +8,12 @@ namespace Fondo.Web.Hosting;
 /// <param name="StartsAt">The time that the clock shows at the start; null for the real one.</param>
 public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, DateTimeOffset? StartsAt)
 {
+    /// <summary>The folder that is watched for journals and days.</summary>
+    public string Inbox => Path.Combine(DataFolder, "inbox");
+
+    /// <summary>Where the stand-in mailbox lies.</summary>
+    public string Mailbox => Path.Combine(DataFolder, "mailbox");
+
     public string Connection => $"Data Source={Path.Combine(DataFolder, "fondo.db")}";
 
     public static RunOptions From(IConfiguration configuration)

@@ -2,6 +2,7 @@ using System.Security.Claims;
 using Fondo.Core.Days;
 using Fondo.Store;
 using Fondo.Store.Model;
+using Fondo.Web.Intake;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
@@ -43,6 +44,8 @@ internal static class WebServices
 
         services.AddAntiforgery(o => o.HeaderName = "X-CSRF-TOKEN");
         services.AddRazorPages();
+        services.AddOpenApi();
+        services.AddHostedService<WatchedFolder>();
         services.Configure<RouteOptions>(o => o.ConstraintMap["day"] = typeof(TradingDayConstraint));
 
         // An upload is held in memory, not in a temporary file: a refused one may hold what must never reach the disk.

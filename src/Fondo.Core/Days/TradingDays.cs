@@ -1,0 +1,13 @@
+namespace Fondo.Core.Days;
+
+/// <summary>To which trading day a moment belongs by the clock alone.</summary>
+public static class TradingDays
+{
+    /// <param name="endsAt">The hour at which a trading day ends: what happens before it at night belongs to the day before.</param>
+    public static TradingDay Of(DateTimeOffset at, TimeZoneInfo zone, TimeOnly endsAt)
+    {
+        var local = TimeZoneInfo.ConvertTime(at, zone);
+        var date = DateOnly.FromDateTime(local.DateTime);
+        return new(TimeOnly.FromDateTime(local.DateTime) < endsAt ? date.AddDays(-1) : date);
+    }
+}

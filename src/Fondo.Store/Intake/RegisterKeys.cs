@@ -1,0 +1,46 @@
+using System.Security.Cryptography;
+using System.Text;
+using Fondo.Core.Days;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Intake;
+
+/// <summary>What a key opens.</summary>
+/// <param name="Objection">Why it opens nothing; null when it does.</param>
+public sealed record KeyHolder(string? Register, string? Objection);
+
+/// <summary>The keys by which registers send their journals: made here, shown once, kept only as a hash.</summary>
+public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
+{
+    private const int Letters = 32;
+
+    public async Task<IReadOnlyList<RegisterKeyRow>> All() => await db.RegisterKeys.AsNoTracking().OrderBy(k => k.Register).ThenByDescending(k => k.MadeAt).ToListAsync();
+
+    /// <summary>A new key for a register; the ones before go on working until they are revoked.</summary>
+    public async Task<string> Make(string register, Person by)
+    {
+        // Letters only: among digits one could by chance read a card number.
+        var key = RandomNumberGenerator.GetString("abcdefghjkmnpqrstuvwxyz", Letters);
+        db.RegisterKeys.Add(new() { Id = Guid.NewGuid(), Register = register, Hash = Hash(key), MadeBy = by.Id.Value, MadeAt = clock.GetUtcNow() });
+        await db.SaveChangesAsync();
+        return key;
+    }
+
+    public async Task Revoke(Guid id, Person by) =>
+        await db.RegisterKeys.Where(k => k.Id == id && k.RevokedAt == null)
+            .ExecuteUpdateAsync(s => s.SetProperty(k => k.RevokedAt, clock.GetUtcNow()).SetProperty(k => k.RevokedBy, by.Id.Value));
+
+    public async Task<KeyHolder> Holder(string? key)
+    {
+        var hash = Hash(key ?? "");
+        return await db.RegisterKeys.AsNoTracking().SingleOrDefaultAsync(k => k.Hash == hash) switch
+        {
+            null => new(null, "This key is not known. A supervisor makes one on the set-up page."),
+            { RevokedAt: { } at, Register: var register } => new(null, $"This key of {register} was revoked on {at:yyyy-MM-dd} at {at:HH:mm} UTC. A supervisor makes a new one on the set-up page; nothing that was sent since is lost while the register keeps it."),
+            var found => new(found.Register, null),
+        };
+    }
+
+    private static string Hash(string key) => Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(key)));
+}

@@ -1,0 +1,87 @@
+using Fondo.Store.Intake;
+using Fondo.Store.SetUp;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.Data.Sqlite;
+
+namespace Fondo.Web.Intake;
+
+/// <summary>What became of a part that a register sent.</summary>
+/// <param name="Taken">How many events were new.</param>
+/// <param name="Known">How many were there already, alike: sending a part again changes nothing.</param>
+/// <param name="Aside">Lines that wait for a person, or that could not be kept.</param>
+/// <param name="Missing">Numbers of this register that have not come yet, of today.</param>
+public sealed record PartAnswer(int Taken, int Known, IReadOnlyList<AsideAnswer> Aside, IReadOnlyList<MissingAnswer> Missing);
+
+/// <param name="Line">From 1.</param>
+/// <param name="Kept">True: it waits for a person and need not be sent again. False: it holds what must not be kept, or cannot be read.</param>
+public sealed record AsideAnswer(int Line, string? Id, string Why, bool Kept);
+
+/// <param name="First">The first missing id; <paramref name="Last"/> the last.</param>
+public sealed record MissingAnswer(string First, string Last);
+
+/// <summary>The door for registers: journals as JSON lines, over HTTP.</summary>
+internal static class JournalApi
+{
+    private const int LargestPart = 32 << 20, DiskFull = 13;
+
+    public static void MapJournalApi(this WebApplication app)
+    {
+        app.MapPost("/api/registers/{register}/journal", Take)
+            .AllowAnonymous().DisableAntiforgery()
+            .WithName("SendJournal").WithTags("Registers")
+            .WithSummary("Sends a part of a register's journal.")
+            .WithDescription("The body is JSON lines, one event a line, in the shape of journal.jsonl (docs/formats.md). The header Authorization carries the register's key: Bearer KEY. "
+                + "A part may come late, twice or out of order; what is there already is counted as known. Lines that contradict what is there, or the set-up, wait for a person; the rest is taken.")
+            .Accepts<string>("application/jsonl", "application/x-ndjson", "text/plain")
+            .Produces<PartAnswer>()
+            .ProducesProblem(StatusCodes.Status401Unauthorized).ProducesProblem(StatusCodes.Status403Forbidden)
+            .ProducesProblem(StatusCodes.Status409Conflict).ProducesProblem(StatusCodes.Status507InsufficientStorage);
+        app.MapOpenApi().AllowAnonymous();
+    }
+
+    private static async Task<Results<Ok<PartAnswer>, ProblemHttpResult>> Take(
+        string register, HttpRequest request, RegisterKeys keys, JournalIntake intake, Numbering numbering, SetupBook book, ILogger<PartAnswer> log)
+    {
+        const string scheme = "Bearer ";
+        var given = request.Headers.Authorization.ToString();
+        var holder = await keys.Holder(given.StartsWith(scheme, StringComparison.OrdinalIgnoreCase) ? given[scheme.Length..].Trim() : null);
+        if (holder.Register is null)
+        {
+            return Problem(StatusCodes.Status401Unauthorized, holder.Objection!);
+        }
+
+        if (holder.Register != register)
+        {
+            return Problem(StatusCodes.Status403Forbidden, $"This key is of {holder.Register}, not of {register}.");
+        }
+
+        if (request.ContentLength > LargestPart)
+        {
+            return Problem(StatusCodes.Status413PayloadTooLarge, "This part is larger than 32 MB. Send it in smaller parts.");
+        }
+
+        // Read whole before anything is written, so that a slow line never holds up other writers.
+        using var body = new MemoryStream();
+        await request.Body.CopyToAsync(body, request.HttpContext.RequestAborted);
+        body.Position = 0;
+        try
+        {
+            var part = await intake.TakePart(body, register);
+            if (part.Refusal is { } refusal)
+            {
+                return Problem(StatusCodes.Status409Conflict, refusal);
+            }
+
+            var missing = part.Taken > 0 || part.Aside.Count > 0 ? await numbering.Missing(await book.Today(), register) : [];
+            return TypedResults.Ok(new PartAnswer(
+                part.Taken, part.Known, [.. part.Aside.Select(a => new AsideAnswer(a.Line, a.Id, a.Why, a.IsKept))], [.. missing.Select(m => new MissingAnswer(m.FirstId, m.LastId))]));
+        }
+        catch (SqliteException e) when (e.SqliteErrorCode == DiskFull)
+        {
+            log.LogError("The disk is full: a part of {Register} was not taken", holder.Register);
+            return Problem(StatusCodes.Status507InsufficientStorage, "The disk is full. Nothing of this part was taken: keep it, and send it again.");
+        }
+    }
+
+    private static ProblemHttpResult Problem(int status, string sentence) => TypedResults.Problem(sentence, statusCode: status);
+}

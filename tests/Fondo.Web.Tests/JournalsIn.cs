@@ -1,0 +1,192 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json;
+using Fondo.Core.Days;
+using Fondo.Store.Intake;
+using Fondo.Store.Model;
+using Fondo.Web.Intake;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Fondo.Web.Tests;
+
+/// <summary>The door for registers, and the watched folder.</summary>
+public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
+{
+    private static readonly Person _odile = new(new("p01"), "Odile Marchetti", Role.Supervisor);
+
+    private async Task<HttpClient> Register(string register)
+    {
+        using var scope = shop.Services.CreateScope();
+        var key = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register, _odile);
+        var client = shop.CreateClient();
+        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", key);
+        return client;
+    }
+
+    private static async Task<PartAnswer> Send(HttpClient client, string register, params string[] lines)
+    {
+        using var answer = await client.PostAsync($"/api/registers/{register}/journal", new StringContent(string.Join('\n', lines), Encoding.UTF8, "application/jsonl"));
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        return (await answer.Content.ReadFromJsonAsync<PartAnswer>())!;
+    }
+
+    private static string Sale(string id, string register, string drawer, string total = "12.93", string at = "2026-11-21T18:30:00-05:00", string tender = """{"type":"cash","amount":"12.93"}""", string more = "") =>
+        $$"""{"id":"{{id}}","register":"{{register}}","drawer":"{{drawer}}","cashier":"p15","at":"{{at}}","kind":"sale","lines":[],"subtotal":"{{total}}","tax":"0.00","total":"{{total}}","tenders":[{{tender}}]{{more}}}""";
+
+    private static string Event(string id, string register, string drawer, string kind, string more, string at = "2026-11-21T18:31:00-05:00") =>
+        $$"""{"id":"{{id}}","register":"{{register}}","drawer":"{{drawer}}","cashier":"p15","at":"{{at}}","kind":"{{kind}}"{{more}}}""";
+
+    [Fact]
+    public async Task A_part_is_taken_and_a_second_time_changes_nothing()
+    {
+        using var client = await Register("SA");
+        var part = new[] { Sale("SA-900001", "SA", "SA-A"), Sale("SA-900002", "SA", "SA-A") };
+        var first = await Send(client, "SA", part);
+        Assert.Equal((2, 0), (first.Taken, first.Known));
+        var revision = await shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 11, 21)).Select(d => d.Revision).SingleAsync());
+        var second = await Send(client, "SA", [.. part.Reverse()]);
+        Assert.Equal((0, 2), (second.Taken, second.Known));
+        Assert.Equal(revision, await shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 11, 21)).Select(d => d.Revision).SingleAsync()));
+        Assert.Equal(2, await shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("SA-90000"))));
+
+    }
+
+    [Fact]
+    public async Task The_same_id_with_other_contents_waits_for_a_person_and_the_rest_is_taken()
+    {
+        using var client = await Register("SB");
+        await Send(client, "SB", Sale("SB-900001", "SB", "SB-A"));
+        var answer = await Send(client, "SB", Sale("SB-900001", "SB", "SB-A", tender: """{"type":"cash","amount":"20.00","change":"7.07"}"""), Sale("SB-900002", "SB", "SB-A"));
+        Assert.Equal((1, 0), (answer.Taken, answer.Known));
+        var aside = Assert.Single(answer.Aside);
+        Assert.True(aside.Kept);
+        Assert.Contains("other contents", aside.Why, StringComparison.Ordinal);
+        var row = await shop.InStore(db => db.Aside.SingleAsync(a => a.Key == "SB-900001"));
+        Assert.True(row.IsConflict);
+
+        // A person lets the later contents stand; both are kept, and the day reads the later.
+        using var scope = shop.Services.CreateScope();
+        Assert.Null(await scope.ServiceProvider.GetRequiredService<JournalIntake>().TakeInstead(row, "p01", "the register printed it again"));
+        var versions = await shop.InStore(db => db.Records.Where(r => r.Key == "SB-900001").OrderBy(r => r.Version).ToListAsync());
+        Assert.Equal([1, 2], versions.Select(v => v.Version));
+        var view = await scope.ServiceProvider.GetRequiredService<Store.Days.DayStore>().View(new(2026, 11, 21));
+        var ticket = view!.Day.Journal.OfType<Core.Journal.Ticket>().Single(t => t.Id.Value == "SB-900001");
+        Assert.Equal(7_07, ticket.Tenders[0].Change.Minor);
+    }
+
+    [Fact]
+    public async Task What_contradicts_the_set_up_waits_and_is_taken_once_the_set_up_is_mended()
+    {
+        using var client = await Register("GY");
+        var answer = await Send(client, "GY",
+            Sale("GY-900001", "GY", "GY-A", tender: """{"type":"credit","amount":"12.93","terminal":"T-77","brand":"heron","card":"1234"}"""),
+            Sale("GY-900002", "GY", "L1-A"), Sale("L1-900003", "L1", "L1-A"), Event("GY-900004", "GY", "GY-A", "void", ",\"original\":\"GY-777777\""),
+            Sale("GY-900005", "GY", "GY-A", at: "2026-11-23T10:00:00-05:00"), Event("GY-900006", "GY", "GY-A", "no-sale", ""));
+        Assert.Equal(1, answer.Taken);
+        Assert.Equal(
+            ["T-77", "is of register L1", "sent with the key of GY", "does not have yet", "clock is wrong"],
+            answer.Aside.Zip(new[] { "T-77", "is of register L1", "sent with the key of GY", "does not have yet", "clock is wrong" }, (a, part) => a.Why.Contains(part, StringComparison.Ordinal) ? part : a.Why));
+        Assert.All(answer.Aside, a => Assert.True(a.Kept));
+    }
+
+    [Fact]
+    public async Task A_full_card_number_is_neither_taken_nor_kept()
+    {
+        using var client = await Register("L3");
+        const string number = "4000000000000002";
+        var answer = await Send(client, "L3", Sale("L3-900001", "L3", "L3-A", more: $",\"note\":\"card {number}\""), "{\"id\":\"L3-900002\"", Sale("L3-900003", "L3", "L3-A"));
+        Assert.Equal(1, answer.Taken);
+        Assert.All(answer.Aside, a => Assert.False(a.Kept));
+        Assert.DoesNotContain(number, JsonSerializer.Serialize(answer), StringComparison.Ordinal);
+        Assert.Equal(0, await shop.InStore(db => db.Aside.CountAsync(a => a.Json.Contains(number))));
+    }
+
+    [Fact]
+    public async Task Gaps_in_the_numbering_are_told_until_they_are_filled_or_explained()
+    {
+        using var client = await Register("BK");
+        var answer = await Send(client, "BK", Sale("BK-000900", "BK", "BK-A", at: "2026-11-21T14:00:00-05:00"), Sale("BK-000904", "BK", "BK-A", at: "2026-11-21T14:01:00-05:00"));
+        Assert.Contains(new MissingAnswer("BK-000901", "BK-000903"), answer.Missing);
+        answer = await Send(client, "BK", Sale("BK-000902", "BK", "BK-A", at: "2026-11-21T14:00:30-05:00"));
+        Assert.Contains(new MissingAnswer("BK-000901", "BK-000901"), answer.Missing);
+        using var scope = shop.Services.CreateScope();
+        var numbering = scope.ServiceProvider.GetRequiredService<Numbering>();
+        Assert.False((await numbering.Explain("BK", 901, 901, " ", "p01")).IsDone);
+        Assert.True((await numbering.Explain("BK", 901, 901, "the printer test", "p01")).IsDone);
+        Assert.DoesNotContain(await numbering.Missing(new(2026, 11, 21), "BK"), m => m.First == 901);
+    }
+
+    [Fact]
+    public async Task A_sale_after_the_close_belongs_to_the_next_trading_day()
+    {
+        using var client = await Register("L1");
+        await Send(client, "L1", Sale("L1-900011", "L1", "L1-A", at: "2026-11-21T20:00:00-05:00"));
+        var next = await shop.InStore(db => db.Events.SingleAsync(e => e.Key == "L1-900011"));
+        Assert.Equal(new DateOnly(2026, 11, 22), next.Day);
+        // Sent again, it is known there.
+        Assert.Equal(1, (await Send(client, "L1", Sale("L1-900011", "L1", "L1-A", at: "2026-11-21T20:00:00-05:00"))).Known);
+    }
+
+    [Fact]
+    public async Task A_key_opens_its_own_register_until_it_is_revoked()
+    {
+        using var client = await Register("L2");
+        async Task<(HttpStatusCode, string)> Ask(HttpClient by, string register)
+        {
+            using var answer = await by.PostAsync($"/api/registers/{register}/journal", new StringContent(""));
+            return (answer.StatusCode, await answer.Content.ReadAsStringAsync());
+        }
+
+        Assert.Equal(HttpStatusCode.OK, (await Ask(client, "L2")).Item1);
+        var (status, why) = await Ask(client, "L1");
+        Assert.Equal(HttpStatusCode.Forbidden, status);
+        Assert.Contains("of L2, not of L1", why, StringComparison.Ordinal);
+        using (var scope = shop.Services.CreateScope())
+        {
+            var keys = scope.ServiceProvider.GetRequiredService<RegisterKeys>();
+            foreach (var key in (await keys.All()).Where(k => k.Register == "L2"))
+            {
+                await keys.Revoke(key.Id, _odile);
+            }
+        }
+
+        (status, why) = await Ask(client, "L2");
+        Assert.Equal(HttpStatusCode.Unauthorized, status);
+        Assert.Contains("revoked", why, StringComparison.Ordinal);
+        using var stranger = shop.CreateClient();
+        Assert.Equal(HttpStatusCode.Unauthorized, (await Ask(stranger, "L2")).Item1);
+    }
+
+    [Fact]
+    public async Task The_door_is_described_as_open_api()
+    {
+        using var client = shop.CreateClient();
+        using var document = JsonDocument.Parse(await client.GetStringAsync("/openapi/v1.json"));
+        var post = document.RootElement.GetProperty("paths").GetProperty("/api/registers/{register}/journal").GetProperty("post");
+        Assert.True(post.GetProperty("requestBody").GetProperty("content").TryGetProperty("application/jsonl", out _));
+        Assert.True(post.GetProperty("responses").TryGetProperty("507", out _));
+    }
+
+    [Fact]
+    public async Task A_watched_file_is_taken_when_it_is_complete_or_refused_with_its_reasons()
+    {
+        var inbox = Path.Combine(shop.Folder, "inbox");
+        Directory.CreateDirectory(inbox);
+        var (good, bad, half) = (Path.Combine(inbox, "good.jsonl"), Path.Combine(inbox, "bad.jsonl"), Path.Combine(inbox, "half.jsonl.part"));
+        await File.WriteAllTextAsync(good, Sale("L4-900001", "L4", "L4-A") + "\n");
+        await File.WriteAllTextAsync(bad, Sale("L4-900002", "L4", "L4-A") + "\n{\"id\":\"L4-900003\",\"at\":\"2026-11-21T21:30:00-05:00\",\"kind\":\"sale\"}\n");
+        await File.WriteAllTextAsync(half, "{");
+        for (var wait = 0; wait < 100 && !File.Exists(Path.Combine(inbox, "refused", "bad.jsonl.reasons.txt")); wait++)
+        {
+            await Task.Delay(150, TestContext.Current.CancellationToken);
+        }
+
+        Assert.True(File.Exists(Path.Combine(inbox, "taken", "good.jsonl")));
+        Assert.StartsWith("bad.jsonl:2: register", await File.ReadAllTextAsync(Path.Combine(inbox, "refused", "bad.jsonl.reasons.txt"), TestContext.Current.CancellationToken), StringComparison.Ordinal);
+        Assert.True(File.Exists(half));
+        Assert.Equal(["L4-900001"], await shop.InStore(db => db.Events.Where(e => e.Key.StartsWith("L4-90000")).Select(e => e.Key).ToListAsync()));
+    }
+}
