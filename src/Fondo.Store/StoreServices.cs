@@ -2,6 +2,7 @@ using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Store.People;
+using Fondo.Store.Search;
 using Fondo.Store.SetUp;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -14,8 +15,8 @@ public static class StoreServices
     {
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
         services.AddSingleton<DayCache>();
-        services.AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>();
-        services.AddScoped<SetupBook>().AddScoped<JournalIntake>().AddScoped<EventIndex>().AddScoped<Numbering>().AddScoped<RegisterKeys>();
+        services.AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>();
+        services.AddScoped<SetupBook>().AddScoped<JournalIntake>().AddScoped<EventIndex>().AddScoped<Numbering>().AddScoped<TicketSearch>().AddScoped<Referrals>().AddScoped<Waiting>().AddScoped<RegisterKeys>();
         services.AddScoped<PinSignIn>().AddScoped<PeopleRegister>();
         services.AddIdentityCore<StorePerson>(o => o.User.RequireUniqueEmail = false).AddEntityFrameworkStores<StoreContext>();
         return services;

@@ -35,7 +35,8 @@ public enum RegisterKind
     Online,
 }
 
-public sealed record Register(RegisterId Id, string Name, RegisterKind Kind, Money Float);
+/// <param name="DropAbove">More cash than this should not lie in the drawer; null: as much as comes.</param>
+public sealed record Register(RegisterId Id, string Name, RegisterKind Kind, Money Float, Money? DropAbove = null);
 
 /// <summary>Where a terminal stood, and when: a moved terminal has several.</summary>
 /// <param name="From">Null: from the beginning of the day.</param>

@@ -99,7 +99,7 @@ internal static class SetupReader
     private static Register Register(JsonFields f)
     {
         var id = f.Text("id");
-        return new(new(id), f.OptionalText("name") ?? id, f.Choice("kind", _registerKinds), f.OptionalAmount("float") ?? Money.Zero);
+        return new(new(id), f.OptionalText("name") ?? id, f.Choice("kind", _registerKinds), f.OptionalAmount("float") ?? Money.Zero, f.OptionalAmount("dropAbove"));
     }
 
     private static TerminalPlace Terminal(JsonFields f, ImmutableArray<Register> registers)

@@ -93,7 +93,7 @@ public sealed partial class DayMaker
         ["currency"] = "USD",
         ["timeZone"] = Scene.TimeZone,
         ["dayEndsAt"] = "04:00",
-        ["registers"] = new JsonArray([.. _registers.Select(r => new JsonObject { ["id"] = r.Id, ["name"] = r.Name, ["kind"] = r.Kind, ["float"] = Write.Amount(r.Float) })]),
+        ["registers"] = new JsonArray([.. _registers.Select(r => new JsonObject { ["id"] = r.Id, ["name"] = r.Name, ["kind"] = r.Kind, ["float"] = Write.Amount(r.Float), ["dropAbove"] = r.Kind == "online" ? null : Write.Amount(r.Float + 400_00) })]),
         ["terminals"] = new JsonArray([.. _registers.Select(r => new JsonObject { ["id"] = r.Terminal, ["register"] = r.Id })]),
         ["people"] = new JsonArray([.. Scene.People.Select(p => new JsonObject { ["id"] = p.Id, ["name"] = p.Name, ["role"] = p.Role })]),
         ["tenders"] = new JsonArray(),

@@ -41,6 +41,7 @@ public sealed class DayStore(StoreContext db, DayCache cache)
             .Include(e => e.Postings).Include(e => e.Approval).OrderBy(e => e.At).ToListAsync();
         var excuses = await db.Excuses.AsNoTracking().Where(e => e.Day == date).ToListAsync();
         return new(
+            found.Day.Revision,
             result,
             [.. entries.Select(ToEntry)],
             [.. excuses.Select(e => new Excuse(e.Gate, e.Item, e.Reason, new(e.By), e.At))],

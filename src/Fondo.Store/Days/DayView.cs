@@ -7,8 +7,10 @@ using Fondo.Core.Journal;
 namespace Fondo.Store.Days;
 
 /// <summary>Everything a screen needs to know of one day, as of one moment.</summary>
+/// <param name="Revision">Another one says that the day's reconciliation is another.</param>
 /// <param name="Close">How the day was frozen; null while it is open.</param>
 public sealed record DayView(
+    int Revision,
     Reconciliation Reconciliation,
     IReadOnlyList<Entry> Entries,
     IReadOnlyList<Excuse> Excuses,
@@ -27,6 +29,11 @@ public sealed record DayView(
         _bridges ??= Reconciliation.Cells.ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.Policy));
 
     public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Reconciliation, Entries, Excuses);
+
+    private IReadOnlyList<DrawerDay>? _drawers;
+
+    /// <summary>Every drawer through its day.</summary>
+    public IReadOnlyList<DrawerDay> Drawers => _drawers ??= DrawerDay.In(Day, Reconciliation.Sessions);
 
     public Entry? Find(Guid id) => Entries.FirstOrDefault(e => e.Id == id);
 

@@ -233,6 +233,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
             register is not null && e.Register.Value != register ? $"it is of register {e.Register}, and was sent with the key of {register}"
             : e.At > _now + _ahead ? $"its time is {e.At:yyyy-MM-dd HH:mm zzz}, and that is still to come: the register's clock is wrong"
             : e.Drawer is { } drawer && await day.RegisterOf(db, drawer) is { } other && other != e.Register.Value ? $"drawer session {drawer} is of register {other}, not {e.Register}"
+            : e is SessionOpen { Drawer: { } opened } && await day.IsOpened(db, opened) ? $"drawer session {opened} was opened already"
             : e is VoidEvent v && !_fresh.ContainsKey(v.Original.Value) && !await db.Events.AnyAsync(x => x.Key == v.Original.Value && x.Day == day.Date) ? $"it voids {v.Original}, which the journal of {day.Date:yyyy-MM-dd} does not have yet"
             : null;
 
@@ -266,6 +267,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
     private sealed class DayOfPart(HeldSetup held, bool exists, bool isClosed)
     {
         private readonly Dictionary<DrawerId, (string? Register, DateTimeOffset? ClosedAt)> _drawers = [];
+        private readonly HashSet<DrawerId> _opened = [];
 
         public HeldSetup Held => held;
 
@@ -283,8 +285,16 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
 
         public async Task<DateTimeOffset?> ClosedAt(StoreContext db, DrawerId drawer) => (await Of(db, drawer)).ClosedAt;
 
+        public async Task<bool> IsOpened(StoreContext db, DrawerId drawer) =>
+            _opened.Contains(drawer) || await db.Events.AnyAsync(e => e.Day == Date && e.Drawer == drawer.Value && e.Kind == EventKind.Open);
+
         public void Remember(JournalEvent e)
         {
+            if (e is SessionOpen { Drawer: { } opened })
+            {
+                _opened.Add(opened);
+            }
+
             if (e.Drawer is { } drawer)
             {
                 var known = _drawers.GetValueOrDefault(drawer);

@@ -51,7 +51,7 @@ internal sealed class RecordWriter : IAsyncDisposable
 
     private void Index(long record, string day, JournalEvent e)
     {
-        var (amount, original) = (Amount(e), Original(e));
+        var (amount, original) = (EventAmount.Of(e), Original(e));
         _events.Run(record, day, e.Id.Value, EventNumber.Of(e.Id.Value)?.Number, e.Register.Value, e.Drawer?.Value, e.Head.Cashier?.Value, e.At.UtcTicks, EventKind.Of(e), amount?.Minor, original?.Value,
             e is Ticket { Note.Length: > 0 } ? 1 : 0);
         if (e is not Ticket ticket)
@@ -66,15 +66,6 @@ internal sealed class RecordWriter : IAsyncDisposable
                 tender.Name?.ToLowerInvariant(), tender.Number);
         }
     }
-
-    private static Core.Amounts.Money? Amount(JournalEvent e) => e switch
-    {
-        Ticket t => t.Total,
-        CashMovement m => m.Amount,
-        SessionOpen o => o.Float,
-        Hold h => h.Total,
-        _ => null,
-    };
 
     private static EventId? Original(JournalEvent e) => e switch
     {

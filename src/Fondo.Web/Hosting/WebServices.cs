@@ -45,6 +45,9 @@ internal static class WebServices
         services.AddAntiforgery(o => o.HeaderName = "X-CSRF-TOKEN");
         services.AddRazorPages();
         services.AddOpenApi();
+        services.AddSingleton<Mailer>();
+        services.AddHttpClient();
+        services.AddSingleton<TerminalReadings>();
         services.AddHostedService<WatchedFolder>();
         services.Configure<RouteOptions>(o => o.ConstraintMap["day"] = typeof(TradingDayConstraint));
 

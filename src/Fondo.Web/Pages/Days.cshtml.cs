@@ -1,12 +1,14 @@
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Store.Days;
+using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fondo.Web.Pages;
 
-public sealed class DaysModel(DayStore days) : PageModel
+public sealed class DaysModel(DayStore days, Opening opening, SetupBook book) : PageModel
 {
     public IReadOnlyList<DayListing> All { get; private set; } = [];
 
@@ -16,8 +18,15 @@ public sealed class DaysModel(DayStore days) : PageModel
 
     public bool CanTakeIn => Me.From(User).Role is Role.Supervisor or Role.Manager;
 
+    /// <summary>The trading day that it is now; null for people who do not begin days, or when nothing is set up.</summary>
+    public DateOnly? Today { get; private set; }
+
+    public async Task<IActionResult> OnPostBegin() =>
+        Me.From(User).Role == Role.Auditor || await opening.Begin(Me.From(User)) is not { } day ? Redirect("/days") : Redirect($"/{new TradingDay(day)}/open");
+
     public async Task OnGet()
     {
+        Today = Me.From(User).Role != Role.Auditor && await book.Now() is { } held ? held.Setup.TradingDay.Date : null;
         All = await days.List();
         BrokenClose = CloseChain.FirstBroken(await days.Closes());
     }

@@ -20,15 +20,18 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
         var unresolved = view.Bridges.Values.Count(b => b.IsUnresolved);
         var gates = view.Gates;
         var green = gates.Count(g => g.IsGreen);
+        var open = view.Reconciliation.Sessions.Count(s => s.Until is null);
         List<Knot> knots =
         [
+            new("Open", view.Reconciliation.Sessions.IsEmpty ? "no drawer yet" : Say.Count(view.Reconciliation.Sessions.Length, "drawer"), $"/{day}/open", "s", !view.Reconciliation.Sessions.IsEmpty, place == "open"),
             new("Take in", Say.Count(tickets, "ticket"), $"/{day}/take-in", "t", tickets > 0, place == "take-in"),
+            new("Watch", open == 0 ? "all drawers closed" : $"{Say.Count(open, "drawer")} open", $"/{day}/watch", "w", tickets > 0 && open == 0, place == "watch"),
             new("Count", waiting == 0 ? "all counted" : $"{Say.Count(waiting, "drawer")} {(waiting == 1 ? "waits" : "wait")}", $"/{day}/count", "c", waiting == 0, place == "count"),
             new("Resolve", unresolved == 0 ? "nothing is off" : $"{Say.Count(unresolved, "cell")} off", $"/{day}/board", "b", unresolved == 0, place == "resolve"),
             new("Close", view.IsClosed ? $"closed, no. {view.Close!.Number}" : $"{green} of {gates.Count} gates", $"/{day}/close", "k", view.IsClosed, place == "close"),
         ];
         return new(
             view.Setup.Store, day.Date, view.Setup.TimeZone, view.Close?.Number,
-            me.Role == Role.Cashier ? [.. knots.Where(k => k.Name == "Count")] : me.Role == Role.Auditor ? [.. knots.Where(k => k.Name is "Resolve" or "Close")] : knots);
+            me.Role == Role.Cashier ? [.. knots.Where(k => k.Name is "Open" or "Count")] : me.Role == Role.Auditor ? [.. knots.Where(k => k.Name is "Watch" or "Resolve" or "Close")] : knots);
     }
 }

@@ -5,7 +5,7 @@ internal static class KeyList
 {
     public static readonly (string Key, string What)[] Everywhere =
     [
-        ("?", "shows the keys"), ("t", "take in"), ("c", "count"), ("b", "the board"), ("k", "close"), ("d", "days"),
+        ("?", "shows the keys"), ("f", "finds a ticket"), ("s", "open"), ("t", "take in"), ("w", "watch"), ("j", "the journal"), ("c", "count"), ("b", "the board"), ("k", "close"), ("d", "days"),
     ];
 
     public static (string Key, string What)[] Of(string? page) => page switch
@@ -13,6 +13,8 @@ internal static class KeyList
         "board" => [("← ↑ ↓ →", "from cell to cell"), ("Enter", "opens the cell"), ("o", "opens the first thing to do")],
         "count" => [("Enter ↓", "next row"), ("↑", "row before"), ("20+5", "adds"), ("Ctrl Enter", "hands in")],
         "cell" => [("r", "reclassify"), ("m", "record a movement"), ("a", "accept"), ("Ctrl Enter", "makes the entry"), ("Esc", "back to the board")],
+        "find" => [("↑ ↓", "from ticket to ticket"), ("Enter", "opens the ticket")],
+        "ticket" => [("p", "prints it"), ("Esc", "back")],
         _ => [],
     };
 }

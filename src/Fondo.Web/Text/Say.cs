@@ -76,5 +76,38 @@ internal static class Say
         return string.Create(CultureInfo.InvariantCulture, $"{words}: wrong {Math.Max(chance, 0.001) * 100:0.#} times in 100");
     }
 
+    /// <summary>A kind of event, in words.</summary>
+    public static string Event(string kind) => kind switch
+    {
+        "no-sale" => "no-sale",
+        "paid-in" => "paid in",
+        "paid-out" => "paid out",
+        _ => kind,
+    };
+
+    /// <summary>What a ticket check found, in words.</summary>
+    public static string Finding(string code) => code switch
+    {
+        "totals-differ" => "its figures do not add up",
+        "overtender" => "more was tendered than it comes to",
+        "ebt-over-eligible" => "food benefits above what they may pay for",
+        "ebt-taxed" => "tax on what food benefits paid for",
+        "ebt-change" => "change or cash back on food benefits",
+        "fee-missing" => "the card fee is missing",
+        "fee-wrong" => "the card fee is another than due",
+        "fee-not-allowed" => "a fee where none may be taken",
+        "cash-discount-missing" => "the cash discount is missing",
+        "cash-discount-wrong" => "the cash discount is another than due",
+        "cash-discount-not-due" => "a cash discount that was not due",
+        "refund-other-tender" => "refunded to another tender than was paid with",
+        "refund-without-original" => "a refund that names no ticket",
+        "refund-over-original" => "more refunded than was paid",
+        "duplicate-tender" => "the same card and amount approved twice",
+        "partly-reversed" => "kept although one of its cards failed",
+        "hold-left-open" => "put on hold and never finished",
+        "void-late" => "voided after its batch was closed",
+        _ => code,
+    };
+
     public static string Role(Role role) => role.ToString().ToLowerInvariant();
 }

@@ -1,25 +1,64 @@
+using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
+using Fondo.Store.Model;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Fondo.Web.Pages.Day;
 
-/// <summary>What was taken in for a day, and the way to take in more.</summary>
+/// <summary>What was taken in for a day, what of it waits for a person, and the way to take in more.</summary>
 [Authorize(Policies.Supervise)]
-public sealed class TakeInModel(DayStore days, DayIntake intake) : DayPage(days)
+public sealed class TakeInModel(DayStore days, DayIntake intake, Waiting waiting, Numbering numbering) : DayPage(days)
 {
     protected override string Place => "take-in";
 
     public IntakeResult? Result { get; private set; }
 
+    public string? Objection { get; private set; }
+
+    public IReadOnlyList<AsideRow> Waiting { get; private set; } = [];
+
+    public IReadOnlyList<MissingNumbers> Missing { get; private set; } = [];
+
     public int Tickets => View.Reconciliation.Tickets;
 
     public int Registers => View.Reconciliation.Cells.Select(c => c.Key.Register).Distinct().Count();
+
+    public async Task OnGet() => await Look();
 
     public async Task OnPost()
     {
         Result = await intake.Take(Request.Form.Files, Date, MySelf.Id.Value);
         await Reload();
+        await Look();
     }
+
+    public async Task<IActionResult> OnPostDecide(long id, string? reason, string? how) => await Answer(
+        how switch
+        {
+            "instead" => await waiting.TakeInstead(id, reason, MySelf),
+            "again" => await waiting.TryAgain(id, MySelf),
+            _ => await waiting.LeaveOut(id, reason, MySelf),
+        },
+        how switch { "instead" => "Taken instead; both versions are kept.", "again" => "Taken.", _ => "Left out; it is kept with your reason." });
+
+    public async Task<IActionResult> OnPostExplain(string register, long first, long last, string? reason) =>
+        await Answer(await numbering.Explain(register, first, last, reason, MySelf.Id.Value), "Noted: these numbers will not come.");
+
+    private async Task<IActionResult> Answer(Outcome outcome, string done)
+    {
+        if (outcome.IsDone)
+        {
+            Notice = done;
+            return RedirectToPage();
+        }
+
+        Objection = outcome.Objection;
+        await Look();
+        return Page();
+    }
+
+    private async Task Look() => (Waiting, Missing) = (await waiting.All(), await numbering.Missing(Date));
 }

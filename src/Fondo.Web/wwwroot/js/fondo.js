@@ -47,6 +47,28 @@ document.addEventListener("click", (event) => {
   }
 });
 
+// A table to type into always has a free row at its end.
+document.addEventListener("input", (event) => {
+  const body = event.target.closest("[data-grow] tbody");
+  if (!body || !body.lastElementChild.contains(event.target)) return;
+  const next = body.lastElementChild.cloneNode(true);
+  next.querySelectorAll("input").forEach((input) => { input.value = ""; });
+  body.append(next);
+});
+
+// Up and down lead from row to row of a list.
+document.addEventListener("keydown", (event) => {
+  if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;
+  const rows = [...document.querySelectorAll("[data-row]")];
+  const here = rows.indexOf(document.activeElement);
+  if (rows.length === 0 || (here < 0 && !event.target.closest("[data-scan]"))) return;
+  const next = rows[here + (event.key === "ArrowDown" ? 1 : -1)];
+  if (next) {
+    event.preventDefault();
+    next.focus();
+  }
+});
+
 // The form can be sent once; coming back to the page makes it sendable again.
 document.addEventListener("submit", (event) => {
   if (event.target.method !== "post") return;
@@ -139,7 +161,7 @@ document.addEventListener("alpine:init", () => {
     grow() {
       const rows = this.$root.querySelectorAll("[data-checks] tbody tr");
       const last = rows[rows.length - 1];
-      if (![...last.querySelectorAll("input")].some((input) => input.value.trim() !== "")) return;
+      if (!last || ![...last.querySelectorAll("input")].some((input) => input.value.trim() !== "")) return;
       const next = last.cloneNode(true);
       next.querySelectorAll(".objection").forEach((says) => says.remove());
       next.querySelectorAll("input").forEach((input) => {
@@ -162,11 +184,14 @@ document.addEventListener("alpine:init", () => {
         this.$root.querySelector("button[type=submit]").focus();
       }
     },
+    // An opening is typed in one go; only closing counts are kept as one types.
     keep() {
       this.typed += 1;
+      if (!this.$root.dataset.draft) return;
       localStorage.setItem(draftOf(this.$root), JSON.stringify(typedIn(this.$root).map((input) => [input.name, input.value])));
     },
     restore() {
+      if (!this.$root.dataset.draft) return;
       const kept = JSON.parse(localStorage.getItem(draftOf(this.$root)) ?? "null");
       if (!kept || this.$root.querySelector("[aria-invalid=true]")) return;
       for (;;) {

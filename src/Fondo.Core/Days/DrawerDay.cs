@@ -1,0 +1,60 @@
+using Fondo.Core.Journal;
+using Fondo.Core.Proof;
+
+namespace Fondo.Core.Days;
+
+/// <summary>One step of a drawer through its day.</summary>
+/// <param name="Change">What the event did to the cash that should be there.</param>
+/// <param name="Level">What should be there afterwards.</param>
+public sealed record DrawerStep(JournalEvent Event, Money Change, Money Level);
+
+/// <summary>A count of the drawer, beside what should have been there at that moment.</summary>
+public sealed record DrawerCount(Count Count, Money Expected)
+{
+    public Money Variance => Count.Cash - Expected;
+}
+
+/// <summary>A drawer session from its first event to its last: the cash that should be there, event by event (rules §1).</summary>
+public sealed record DrawerDay(DrawerSession Session, ImmutableArray<DrawerStep> Steps, ImmutableArray<DrawerCount> Counts)
+{
+    /// <summary>What should be there at the end of what is known.</summary>
+    public Money Level => Steps.IsEmpty ? Money.Zero : Steps[^1].Level;
+
+    /// <summary>Every drawer session of the day, by register and time.</summary>
+    public static ImmutableArray<DrawerDay> In(Day day, ImmutableArray<DrawerSession> sessions)
+    {
+        var standing = new Standing(day);
+        var events = day.Journal.Where(e => e.Drawer is not null).ToLookup(e => e.Drawer!.Value);
+        var tickets = day.Journal.OfType<Ticket>().Where(t => standing.IsVoided(t.Id)).ToDictionary(t => t.Id);
+        return [.. sessions.Select(s => Of(day, s, standing, tickets, events[s.Drawer].Where(e => e.Register == s.Register)))];
+    }
+
+    private static DrawerDay Of(Day day, DrawerSession session, Standing standing, Dictionary<EventId, Ticket> voided, IEnumerable<JournalEvent> events)
+    {
+        var level = Money.Zero;
+        var steps = ImmutableArray.CreateBuilder<DrawerStep>();
+        // At the same moment the opening comes first, and then the order of the ids.
+        foreach (var e in events.OrderBy(e => e.At).ThenBy(e => e is SessionOpen ? 0 : 1).ThenBy(e => e.Id.Value, StringComparer.Ordinal))
+        {
+            var change = e switch
+            {
+                SessionOpen open => open.Float,
+                CashMovement movement => movement.Effect,
+                Ticket ticket when !standing.IsAfterClose(ticket) => Cash(ticket),
+                VoidEvent v when voided.TryGetValue(v.Original, out var ticket) && ticket.Drawer == session.Drawer && !standing.IsAfterClose(ticket) => -Cash(ticket),
+                _ => Money.Zero,
+            };
+            level += change;
+            steps.Add(new(e, change, level));
+        }
+
+        var all = steps.ToImmutable();
+        var counts = day.Counts.Where(c => c.Drawer == session.Drawer).OrderBy(c => c.At).ThenBy(c => c.Id, StringComparer.Ordinal)
+            .Select(c => new DrawerCount(c, c.Kind == CountKind.Closing ? level : all.LastOrDefault(s => s.Event.At <= c.At)?.Level ?? Money.Zero));
+        return new(session, all, [.. counts]);
+    }
+
+    /// <summary>What a ticket leaves in the drawer.</summary>
+    private static Money Cash(Ticket ticket) =>
+        ticket.Tenders.Where(t => t.Counts).Sum(t => (t.Type == TenderId.Cash ? t.Amount - t.Change : Money.Zero) - t.Cashback);
+}

@@ -1,0 +1,74 @@
+using Fondo.Core.Cash;
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+using Fondo.Store.Days;
+using Fondo.Web.Hosting;
+using Fondo.Web.Text;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Fondo.Web.Pages.Day;
+
+/// <summary>Opens one register: the float counted, or the standard accepted.</summary>
+[Authorize(Policies.Count)]
+public sealed class OpenRegisterModel(DayStore days, Opening opening) : DayPage(days)
+{
+    protected override string Place => "open";
+
+    public Register Known { get; private set; } = null!;
+
+    public FloatExpected Expected { get; private set; } = null!;
+
+    public IReadOnlyDictionary<long, string> Typed { get; private set; } = new Dictionary<long, string>();
+
+    public IReadOnlyList<CountObjection> Objections { get; private set; } = [];
+
+    public IReadOnlyList<Denomination> Denominations => Core.Cash.Denominations.Of(Setup.Currency);
+
+    /// <summary>Made with the page: the same form posted twice is one opening.</summary>
+    public Guid Form { get; private set; } = Guid.NewGuid();
+
+    public async Task<IActionResult> OnGet(string register) => await Load(register) ? Page() : NotFound();
+
+    public async Task<IActionResult> OnPost(string register, Guid form, bool accept)
+    {
+        if (!await Load(register))
+        {
+            return NotFound();
+        }
+
+        Typed = Denominations.Select(d => d.Worth.Minor).ToDictionary(m => m, m => Request.Form[$"p{m}"].ToString().Trim()).Where(p => p.Value.Length is > 0 and <= 40).ToDictionary();
+        Objections = await opening.Open(Date, Known.Id, form, accept ? null : Typed, MySelf);
+        if (Objections.Count > 0)
+        {
+            Form = form;
+            return Page();
+        }
+
+        await Reload();
+        Notice = Said();
+        return Redirect($"/{Setup.TradingDay}/open");
+    }
+
+    /// <summary>How it was opened; a difference with both people and times.</summary>
+    private string Said()
+    {
+        var session = View.Reconciliation.Sessions.Last(s => s.Register == Known.Id);
+        var declared = View.Day.Journal.OfType<SessionOpen>().First(o => o.Drawer == session.Drawer).Float;
+        var off = declared - Expected.Amount;
+        return off.IsZero ? $"{Known.Name} is open with {Amount(declared)}: drawer {session.Drawer}."
+            : $"{Known.Name} is open with {Amount(declared)}, {Say.Variance(off, Setup.Currency)} against the float. Counted now by {MySelf.Name} at {Say.Time(session.From, Setup)}"
+                + (Expected.LeftBy is { } who ? $"; left by {Setup.NameOf(who)} at {Say.Time(Expected.LeftAt!.Value, Setup)}." : ".");
+    }
+
+    private async Task<bool> Load(string register)
+    {
+        if (Setup.Find(new RegisterId(register)) is not { } known || known.Kind == RegisterKind.Online)
+        {
+            return false;
+        }
+
+        (Known, Expected) = (known, await opening.Expected(View, known));
+        return true;
+    }
+}

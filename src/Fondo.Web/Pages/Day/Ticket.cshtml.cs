@@ -1,0 +1,123 @@
+using Fondo.Core.Checks;
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+using Fondo.Store.Days;
+using Fondo.Store.Model;
+using Fondo.Store.Search;
+using Fondo.Web.Hosting;
+using Fondo.Web.Text;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+using EventId = Fondo.Core.Journal.EventId;
+
+namespace Fondo.Web.Pages.Day;
+
+/// <summary>One event as a receipt: its tenders, what settled them, what was found, what refers to it.</summary>
+[Authorize(Policies.Read)]
+public sealed class TicketModel(DayStore days, Referrals referrals, Mailer mailer) : DayPage(days)
+{
+    protected override string Place => "journal";
+
+    public JournalEvent Event { get; private set; } = null!;
+
+    public IReadOnlyList<TicketFinding> Findings { get; private set; } = [];
+
+    public IReadOnlyList<EventRow> Referring { get; private set; } = [];
+
+    public string? Objection { get; private set; }
+
+    public EventId? Original => Event switch
+    {
+        Ticket t => t.Original,
+        VoidEvent v => v.Original,
+        Recall r => r.Original,
+        _ => null,
+    };
+
+    public string? OriginalHref { get; private set; }
+
+    public bool IsVoided => Referring.Any(r => r.Kind == EventKind.Void);
+
+    public DateOnly LocalDate => DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(Event.At, Setup.TimeZone).DateTime);
+
+    public string Headline => Event is Ticket t ? $"{(t.Kind == TicketKind.Sale ? "A sale" : "A refund")} of {Amount(t.Total.Abs())}{(IsVoided ? ", voided" : "")}" : $"{Capital(Say.Event(EventKind.Of(Event)))} at {Setup.NameOf(Event.Register)}";
+
+    public async Task<IActionResult> OnGet(string key) => await Load(key) ? Page() : NotFound();
+
+    public async Task<IActionResult> OnPost(string key, string? to)
+    {
+        if (!await Load(key))
+        {
+            return NotFound();
+        }
+
+        Objection = mailer.Send(to, $"{Setup.Store}: {Say.Event(EventKind.Of(Event))} {Event.Id}", ReceiptText.Of(Event, Setup));
+        if (Objection is not null)
+        {
+            return Page();
+        }
+
+        Notice = $"Sent to {to}.";
+        return RedirectToPage();
+    }
+
+    /// <summary>For each tender, what settled it, or that nothing did yet.</summary>
+    public IEnumerable<(string Tender, string Says, string? Href)> Proofs
+    {
+        get
+        {
+            var ticket = (Ticket)Event;
+            for (var place = 1; place <= ticket.Tenders.Length; place++)
+            {
+                var tender = ticket.Tenders[place - 1];
+                var name = $"{Setup.NameOf(tender.Type)} {Amount(tender.Amount)}";
+                if (!tender.Counts)
+                {
+                    yield return (name, tender.Result == TenderResult.Declined ? "declined, so nothing should be settled" : "taken back, so nothing should be settled", null);
+                    continue;
+                }
+
+                yield return (name, Proof(ticket.KeyOf(place).ToString(), tender, ticket), CellOf(tender, ticket));
+            }
+        }
+    }
+
+    private string Proof(string key, Tender tender, Ticket ticket)
+    {
+        if (View.Reconciliation.Matches.FirstOrDefault(m => m.Journal.Any(j => j.Key == key)) is { } match)
+        {
+            return $"settled as {string.Join(", ", match.Rows.Select(r => r.Key))}, {Say.Rule(match.Rule)}{(match.Difference.IsZero ? "" : $", {Signed(match.Difference)} apart")}";
+        }
+
+        return View.Reconciliation.OpenItems.FirstOrDefault(o => o.Item.Key == key) is { } open ? Say.Cause(open.Cause)
+            : Setup.Find(tender.Type)?.Proof switch
+            {
+                ProofKind.Count => $"counted with drawer {ticket.Drawer}",
+                ProofKind.Ledger => "proved against the store’s own books",
+                _ => "not settled yet",
+            };
+    }
+
+    private string? CellOf(Tender tender, Ticket ticket)
+    {
+        var counted = Setup.Find(tender.Type)?.Proof == ProofKind.Count;
+        var key = new CellKey(ticket.Register, counted ? ticket.Drawer : null, tender.Type);
+        return View.Bridges.ContainsKey(key) ? CellModel.Href(Setup.TradingDay, key) : null;
+    }
+
+    private async Task<bool> Load(string key)
+    {
+        if (View.Day.Journal.FirstOrDefault(e => e.Id.Value == key) is not { } found)
+        {
+            return false;
+        }
+
+        Event = found;
+        Findings = [.. View.Reconciliation.TicketFindings.Where(f => f.Ticket == found.Id)];
+        Referring = await referrals.To(key);
+        OriginalHref = Original is { } original && await referrals.DayOf(original.Value) is { } day ? $"/{new TradingDay(day)}/ticket/{original}" : null;
+        return true;
+    }
+
+    private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
+}

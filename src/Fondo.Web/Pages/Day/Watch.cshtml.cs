@@ -1,0 +1,120 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+using Fondo.Store.Days;
+using Fondo.Store.Intake;
+using Fondo.Web.Hosting;
+using Fondo.Web.Text;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Fondo.Web.Pages.Day;
+
+/// <summary>The day while it happens: a reading at any moment, and what came up.</summary>
+[Authorize(Policies.Read)]
+public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiting, TerminalReadings terminals, TimeProvider clock) : DayPage(days)
+{
+    /// <summary>One drawer, or an online register, as it is now.</summary>
+    /// <param name="Drop">How much to take to the safe; null when there is no need.</param>
+    public sealed record Row(string Name, string? Drawer, string Who, int Tickets, Money Taken, Money? Level, string Last, Money? Drop, bool IsOpen);
+
+    public sealed record Item(string What, string Amount, string Meta, string Href);
+
+    private const int MostNews = 14;
+
+    protected override string Place => "watch";
+
+    public Reading Reading { get; private set; } = null!;
+
+    public IReadOnlyList<Row> Rows { get; private set; } = [];
+
+    public IReadOnlyList<Item> News { get; private set; } = [];
+
+    public IReadOnlyList<TerminalLine> Terminals { get; private set; } = [];
+
+    /// <summary>What the page has seen: while it is the same, there is nothing new to show.</summary>
+    public string Seen { get; private set; } = "";
+
+    public string Headline => !Rows.Any(r => r.IsOpen && r.Drawer is not null) ? $"All drawers are closed; {Say.Count(Reading.Total.Number, "ticket")} in all."
+        : Rows.Count(r => r.Drop is not null) is > 0 and var due ? $"{Say.Count(due, "drawer")} should make a drop." : "Nothing is due at the drawers.";
+
+    public IEnumerable<(string Title, IEnumerable<ReadingLine> Lines, string What)> Readings =>
+    [
+        ("Tender", Named(Reading.Tenders, k => Setup.NameOf(new TenderId(k))), "Tenders"),
+        ("Brand", Reading.Brands, "Tenders"),
+        ("Cashier", Named(Reading.Cashiers, k => k.Length == 0 ? "no cashier" : Setup.NameOf(new PersonId(k))), "Tickets"),
+        ("Calendar day", Named(Reading.CalendarDays, k => k == Setup.TradingDay.ToString() ? $"{k}, this trading day" : k), "Tickets"),
+    ];
+
+    public async Task OnGet() => await Load();
+
+    /// <summary>The page as it is now; nothing while it is as it was.</summary>
+    public async Task<IActionResult> OnGetNow(string? seen)
+    {
+        Seen = await Sight();
+        if (seen == Seen)
+        {
+            return StatusCode(StatusCodes.Status204NoContent);
+        }
+
+        await Load();
+        return Partial("_Watch", this);
+    }
+
+    private async Task<string> Sight() => $"{View.Revision}.{await waiting.Count()}.{terminals.Version}";
+
+    private async Task Load()
+    {
+        Seen = await Sight();
+        Reading = Reading.Of(View.Day);
+        Rows = [.. Setup.Registers.SelectMany(RowsOf)];
+        Terminals = await terminals.Of(View, HttpContext.RequestAborted);
+        News = [.. await Missing(), .. await Aside(), .. Holds(), .. Findings()];
+    }
+
+    private IEnumerable<Row> RowsOf(Register register)
+    {
+        var tickets = View.Day.Journal.Where(e => e.Register == register.Id).ToList();
+        if (register.Kind == RegisterKind.Online)
+        {
+            var counted = tickets.OfType<Ticket>().ToList();
+            yield return new(register.Name, null, "", counted.Count, counted.Sum(t => t.Total), null, Last(tickets), null, counted.Count > 0);
+            yield break;
+        }
+
+        foreach (var drawer in View.Drawers.Where(d => d.Session.Register == register.Id))
+        {
+            var own = drawer.Steps.Select(s => s.Event).ToList();
+            var open = drawer.Session.Until is null;
+            yield return new(
+                register.Name, drawer.Session.Drawer.Value, Say.FirstName(Setup.NameOf(drawer.Session.Cashier)), own.OfType<Ticket>().Count(), own.OfType<Ticket>().Sum(t => t.Total),
+                drawer.Level, Last(own), open ? Drop(register, drawer.Level) : null, open);
+        }
+    }
+
+    /// <summary>Above the limit, all that is above the float, in whole twenties.</summary>
+    private Money? Drop(Register register, Money level)
+    {
+        var twenty = 20 * Setup.Currency.Unit;
+        return register.DropAbove is { } most && level > most && (level - register.Float).Minor / twenty * twenty is > 0 and var drop ? new Money(drop) : null;
+    }
+
+    private string Last(IReadOnlyCollection<JournalEvent> events) => events.Count == 0 ? "" : Say.Time(events.Max(e => e.At), Setup);
+
+    private static IEnumerable<ReadingLine> Named(IEnumerable<ReadingLine> lines, Func<string, string> name) => lines.Select(l => l with { Key = name(l.Key) });
+
+    private IEnumerable<Item> Findings() =>
+        from finding in View.Reconciliation.TicketFindings
+        let at = View.Day.Journal.FirstOrDefault(e => e.Id == finding.Ticket)?.At ?? clock.GetUtcNow()
+        orderby at descending
+        select new Item($"{finding.Ticket}: {Say.Finding(finding.Code)}.", Amount(finding.Amount), Say.Time(at, Setup), $"/{Setup.TradingDay}/ticket/{finding.Ticket}") into item
+        select item;
+
+    private IEnumerable<Item> Holds() => View.Reconciliation.OpenHolds.Take(MostNews).Select(h =>
+        new Item($"{Setup.NameOf(h.Register)} has a ticket on hold.", Amount(h.Total), $"since {Say.Time(h.At, Setup)}", $"/{Setup.TradingDay}/ticket/{h.Id}"));
+
+    private async Task<IEnumerable<Item>> Missing() => (await numbering.Missing(Date)).Take(MostNews).Select(m => new Item(
+        $"{Setup.NameOf(new RegisterId(m.Register))}: {(m.Count == 1 ? $"{m.FirstId} has" : $"{m.FirstId} to {m.LastId} have")} not come in.", "", Say.Count((int)Math.Min(m.Count, int.MaxValue), "number"), $"/{Setup.TradingDay}/take-in"));
+
+    private async Task<IEnumerable<Item>> Aside() => (await waiting.All()).Take(MostNews).Select(a => new Item($"{a.Key} waits for a person: {a.Why}.", "", Say.Time(a.At, Setup), $"/{Setup.TradingDay}/take-in"));
+}

@@ -1,0 +1,127 @@
+using System.Globalization;
+using System.Net;
+using System.Text;
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+using Fondo.Web.Text;
+using Microsoft.AspNetCore.Html;
+
+namespace Fondo.Web.Pictures;
+
+/// <summary>A drawer's day: the cash that should be there against time, with what happened beside the sales as marks, and the counts as points.
+/// Each mark opens its ticket.</summary>
+internal static class DrawerDayPicture
+{
+    private const int Width = 960, Height = 318, Lanes = 3, Left = 64, Right = 18, Top = 18, Bottom = 240, MarkLine = 268;
+
+    public static IHtmlContent Of(DrawerDay drawer, Setup setup)
+    {
+        if (drawer.Steps.IsEmpty)
+        {
+            return HtmlString.Empty;
+        }
+
+        var (from, until) = (drawer.Steps[0].Event.At, drawer.Counts.Select(c => c.Count.At).Append(drawer.Steps[^1].Event.At).Max());
+        var seconds = Math.Max(60, (until - from).TotalSeconds);
+        double X(DateTimeOffset at) => Left + ((at - from).TotalSeconds / seconds * (Width - Left - Right));
+        var highest = Math.Max(1, Math.Max(drawer.Steps.Max(s => s.Level.Minor), drawer.Counts.Select(c => c.Count.Cash.Minor).DefaultIfEmpty().Max()));
+        var lowest = Math.Min(0, drawer.Steps.Min(s => s.Level.Minor));
+        double Y(long minor) => Bottom - ((minor - lowest) / (double)(highest - lowest) * (Bottom - Top));
+
+        var svg = new StringBuilder();
+        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"drawer-day\" viewBox=\"0 0 {Width} {Height}\" role=\"group\" aria-label=\"{WebUtility.HtmlEncode(Describe(drawer, setup))}\">");
+        Axes();
+        Level();
+        var (lastX, lane) = (double.NegativeInfinity, 0);
+        foreach (var step in drawer.Steps.Where(s => Mark(s.Event) is not null))
+        {
+            var x = X(step.Event.At);
+            lane = x - lastX < 15 ? (lane + 1) % Lanes : 0;
+            lastX = x;
+            var y = MarkLine + (lane * 17);
+            var title = $"{Say.Time(step.Event.At, setup)} {Say.Event(EventKind.Of(step.Event))} {step.Event.Id}{(step.Change.IsZero ? "" : $", {Say.Signed(step.Change, setup.Currency)}")}";
+            svg.Append(CultureInfo.InvariantCulture, $"<a href=\"/{setup.TradingDay}/ticket/{WebUtility.UrlEncode(step.Event.Id.Value)}\" aria-label=\"{WebUtility.HtmlEncode(title)}\"><title>{WebUtility.HtmlEncode(title)}</title><path class=\"stem\" d=\"M{N(x)} {N(Y(step.Level.Minor))}V{y - 8}\"/><rect class=\"reach\" x=\"{N(x - 9)}\" y=\"{y - 9}\" width=\"18\" height=\"18\"/>{Shape(Mark(step.Event)!, x, y)}</a>");
+        }
+
+        foreach (var count in drawer.Counts)
+        {
+            var (x, expected, counted) = (X(count.Count.At), Y(count.Expected.Minor), Y(count.Count.Cash.Minor));
+            var side = count.Variance.Sign < 0 ? "short" : count.Variance.Sign > 0 ? "over" : "even";
+            svg.Append(CultureInfo.InvariantCulture, $"<g class=\"counted {side}\"><title>{WebUtility.HtmlEncode(Counted(count, setup))}</title><path d=\"M{N(x)} {N(expected)}V{N(counted)}\"/><circle cx=\"{N(x)}\" cy=\"{N(counted)}\" r=\"4.5\"/></g>");
+        }
+
+        return new HtmlString(svg.Append("</svg>").ToString());
+
+        void Axes()
+        {
+            foreach (var level in Levels(lowest, highest, setup.Currency.Unit))
+            {
+                svg.Append(CultureInfo.InvariantCulture, $"<path class=\"grid\" d=\"M{Left} {N(Y(level))}H{Width - Right}\"/><text class=\"money\" x=\"{Left - 8}\" y=\"{N(Y(level) + 4)}\">{Say.Amount(new Core.Amounts.Money(level), setup.Currency)}</text>");
+            }
+
+            var hours = Math.Max(1, (int)Math.Ceiling(seconds / 3600 / 10));
+            var first = from.AddMinutes(60 - from.Minute).AddSeconds(-from.Second);
+            for (var at = first; at < until; at = at.AddHours(hours))
+            {
+                svg.Append(CultureInfo.InvariantCulture, $"<path class=\"hour\" d=\"M{N(X(at))} {Bottom}v5\"/><text x=\"{N(X(at))}\" y=\"{Bottom + 17}\" class=\"hour\">{Say.Time(at, setup)}</text>");
+            }
+        }
+
+        // The level changes with each event and stays until the next one.
+        void Level()
+        {
+            svg.Append("<path class=\"course\" d=\"");
+            svg.Append(CultureInfo.InvariantCulture, $"M{N(X(from))} {N(Y(0))}");
+            foreach (var step in drawer.Steps.Where(s => !s.Change.IsZero))
+            {
+                svg.Append(CultureInfo.InvariantCulture, $"H{N(X(step.Event.At))}V{N(Y(step.Level.Minor))}");
+            }
+
+            svg.Append(CultureInfo.InvariantCulture, $"H{N(X(until))}\"/>");
+        }
+    }
+
+    /// <summary>What one can see of events that are not ordinary sales; null for these.</summary>
+    public static string? Mark(JournalEvent e) => e switch
+    {
+        CashMovement { Kind: MovementKind.Drop or MovementKind.PaidOut } => "out",
+        CashMovement => "in",
+        NoSale => "no-sale",
+        VoidEvent => "void",
+        Ticket { Kind: TicketKind.Refund } => "refund",
+        _ => null,
+    };
+
+    /// <summary>Out of the drawer points down, into it up; a cross is a void, a ring a no-sale, a diamond a refund.</summary>
+    public static string Shape(string mark, double x, double y = MarkLine)
+    {
+        var (cx, cy) = (N(x), N(y));
+        return mark switch
+        {
+            "out" => $"<path class=\"mark\" d=\"M{N(x - 6)} {N(y - 5)}h12l-6 10z\"/>",
+            "in" => $"<path class=\"mark\" d=\"M{N(x - 6)} {N(y + 5)}h12l-6 -10z\"/>",
+            "void" => $"<path class=\"mark line\" d=\"M{N(x - 5)} {N(y - 5)}l10 10m0 -10l-10 10\"/>",
+            "refund" => $"<path class=\"mark\" d=\"M{cx} {N(y - 6)}l6 6-6 6-6-6z\"/>",
+            _ => $"<circle class=\"mark line\" cx=\"{cx}\" cy=\"{cy}\" r=\"4.5\"/>",
+        };
+    }
+
+    private static IEnumerable<long> Levels(long lowest, long highest, long unit)
+    {
+        long[] steps = [10, 20, 50, 100, 200, 500, 1_000, 2_000, 5_000, 10_000, 50_000];
+        var step = steps.Select(s => s * unit).FirstOrDefault(s => (highest - lowest) / s <= 5, 100_000 * unit);
+        for (var level = lowest / step * step; level <= highest; level += step)
+        {
+            yield return level;
+        }
+    }
+
+    private static string Counted(DrawerCount count, Setup setup) =>
+        $"{Say.Time(count.Count.At, setup)} counted {Say.Amount(count.Count.Cash, setup.Currency)}, expected {Say.Amount(count.Expected, setup.Currency)}{(count.Variance.IsZero ? "" : $": {Say.Variance(count.Variance, setup.Currency)}")}";
+
+    private static string Describe(DrawerDay drawer, Setup setup) =>
+        $"Drawer {drawer.Session.Drawer} from {Say.Time(drawer.Steps[0].Event.At, setup)} to {Say.Time(drawer.Steps[^1].Event.At, setup)}: at the end {Say.Amount(drawer.Level, setup.Currency)} should be there. "
+        + string.Join("; ", drawer.Counts.Select(c => Counted(c, setup)));
+
+    private static string N(double value) => value.ToString("0.#", CultureInfo.InvariantCulture);
+}

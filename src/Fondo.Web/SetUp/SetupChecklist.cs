@@ -1,0 +1,33 @@
+using Fondo.Core.Days;
+using Fondo.Store.Model;
+
+namespace Fondo.Web.SetUp;
+
+/// <summary>One thing that a store needs before its first day.</summary>
+internal sealed record SetupStep(string Name, bool IsDone, string Says, string Anchor);
+
+/// <summary>What is missing, in the order in which a new store needs it.</summary>
+internal static class SetupChecklist
+{
+    public static IReadOnlyList<SetupStep> Of(Setup? setup, IReadOnlyList<Person> canSignIn, IReadOnlyList<RegisterKeyRow> keys)
+    {
+        if (setup is null)
+        {
+            return [new("The store", false, "Save the set-up once: every field has a working default.", "store")];
+        }
+
+        var bare = setup.Registers.Where(r => setup.Terminals.All(t => t.Register != r.Id)).ToList();
+        var silent = setup.Registers.Where(r => keys.All(k => k.Register != r.Id.Value || k.RevokedAt is not null)).ToList();
+        return
+        [
+            new("The store", true, $"{setup.Store}, {setup.Currency.Code}, {setup.TimeZone.Id}; a trading day ends at {setup.DayEndsAt:HH:mm}.", "store"),
+            new("Registers", !setup.Registers.IsEmpty, setup.Registers.IsEmpty ? "No register is named." : string.Join(", ", setup.Registers.Select(r => r.Name)), "registers"),
+            new("Terminals", bare.Count == 0, bare.Count == 0 ? "Each register has a terminal." : $"Without a terminal: {string.Join(", ", bare.Select(r => r.Name))}. That is right where no cards are taken.", "terminals"),
+            new("People", canSignIn.Any(p => p.Role is Role.Supervisor) && canSignIn.Any(p => p.Role is Role.Manager),
+                canSignIn.Any(p => p.Role is Role.Manager) ? $"{canSignIn.Count} can sign in." : "Nobody can approve yet: a manager needs a PIN.", "people"),
+            new("Tenders", true, $"{setup.Tenders.Length} kinds of tender, the standard ones included.", "tenders"),
+            new("Rules", true, "Tolerance, approvals, price programme and benefits have their values.", "rules"),
+            new("Keys of the registers", silent.Count == 0, silent.Count == 0 ? "Every register can send its journal." : $"Without a key: {string.Join(", ", silent.Select(r => r.Name))}. Files work without one.", "keys"),
+        ];
+    }
+}
