@@ -37,6 +37,8 @@ app.MapStaticAssets().AllowAnonymous();
 app.MapHtmxAntiforgeryScript().AllowAnonymous();
 app.MapRazorPages().WithStaticAssets();
 app.MapJournalApi();
+app.MapGet("/stand-ins/terminals/{terminal}/running", (string terminal, StandInHost standIns) =>
+    standIns.Running(terminal) is { } running ? Results.Ok(new { count = running.Count, amount = $"{running.Amount / 100m:0.00}" }) : Results.NotFound()).AllowAnonymous().ExcludeFromDescription();
 app.MapGet("/healthz", () => "ok").AllowAnonymous();
 if (!options.IsQuiet)
 {

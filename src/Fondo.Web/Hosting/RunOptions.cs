@@ -6,8 +6,7 @@ namespace Fondo.Web.Hosting;
 /// <param name="IsQuiet">Says nothing on the console.</param>
 /// <param name="DataFolder">Where the database and the keys lie.</param>
 /// <param name="StartsAt">The time that the clock shows at the start; null for the real one.</param>
-/// <param name="Terminals">Where the terminals can be asked for their running batches; null when they cannot.</param>
-public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, DateTimeOffset? StartsAt, Uri? Terminals)
+public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, DateTimeOffset? StartsAt)
 {
     /// <summary>The folder that is watched for journals and days.</summary>
     public string Inbox => Path.Combine(DataFolder, "inbox");
@@ -23,7 +22,7 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, Da
         Directory.CreateDirectory(folder);
         var isDemo = configuration.GetValue("demo", false);
         DateTimeOffset? now = configuration["now"] is { } text ? DateTimeOffset.Parse(text, CultureInfo.InvariantCulture) : isDemo ? Demo.Evening : null;
-        return new(Path.GetFullPath(folder), isDemo, configuration.GetValue("quiet", false), now, configuration["terminals"] is { } terminals ? new Uri(terminals) : null);
+        return new(Path.GetFullPath(folder), isDemo, configuration.GetValue("quiet", false), now);
     }
 }
 

@@ -10,17 +10,16 @@ namespace Fondo.Web.Hosting;
 /// <param name="Says">In words; what it said, or that it does not answer.</param>
 public sealed record TerminalLine(string Terminal, int Number, Money Journal, string Says, bool Agrees);
 
-/// <summary>Asks the terminals that can be asked what they hold, long before they settle.</summary>
-public sealed class TerminalReadings(IHttpClientFactory clients, RunOptions options)
+/// <summary>Asks the stand-in terminals what they hold, long before they settle.</summary>
+public sealed class TerminalReadings(StandInHost standIns)
 {
-    private sealed record Running(int Count, string Amount);
+    private static readonly TimeSpan _patience = TimeSpan.FromSeconds(2);
 
-    /// <summary>Grows as time goes by, so that a page that watches asks again.</summary>
-    public long Version => options.Terminals is null ? 0 : DateTime.UtcNow.Ticks / TimeSpan.FromSeconds(20).Ticks;
+    private sealed record Running(int Count, string Amount);
 
     public async Task<IReadOnlyList<TerminalLine>> Of(DayView view, CancellationToken cancel)
     {
-        if (options.Terminals is not { } address)
+        if (!standIns.IsThere)
         {
             return [];
         }
@@ -30,20 +29,19 @@ public sealed class TerminalReadings(IHttpClientFactory clients, RunOptions opti
         var lines = new List<TerminalLine>();
         foreach (var terminal in taken.OrderBy(t => t.Key.Value, StringComparer.Ordinal))
         {
-            var (number, amount) = (terminal.Count(), terminal.Sum(t => t.Tender.Amount));
-            lines.Add(await Ask(address, terminal.Key, number, amount, view.Setup.Currency, cancel));
+            lines.Add(await Ask(terminal.Key, terminal.Count(), terminal.Sum(t => t.Tender.Amount), view.Setup.Currency, cancel));
         }
 
         return lines;
     }
 
-    private async Task<TerminalLine> Ask(Uri address, TerminalId terminal, int number, Money amount, Currency currency, CancellationToken cancel)
+    private async Task<TerminalLine> Ask(TerminalId terminal, int number, Money amount, Currency currency, CancellationToken cancel)
     {
         try
         {
-            using var client = clients.CreateClient();
-            client.Timeout = TimeSpan.FromSeconds(2);
-            var running = await client.GetFromJsonAsync<Running>(new Uri(address, $"terminals/{terminal}/running"), cancel);
+            using var client = standIns.Reach();
+            client.Timeout = _patience;
+            var running = await client.GetFromJsonAsync<Running>($"stand-ins/terminals/{terminal}/running", cancel);
             var agrees = running!.Count == number && running.Amount == currency.Format(amount);
             return new(terminal.Value, number, amount, string.Create(CultureInfo.InvariantCulture, $"{running.Count} · {running.Amount}"), agrees);
         }

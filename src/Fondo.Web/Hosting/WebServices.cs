@@ -47,7 +47,7 @@ internal static class WebServices
         services.AddOpenApi();
         services.AddSingleton<Mailer>();
         services.AddHttpClient();
-        services.AddSingleton<TerminalReadings>();
+        services.AddSingleton<StandInHost>().AddSingleton<TerminalReadings>();
         services.AddHostedService<WatchedFolder>();
         services.Configure<RouteOptions>(o => o.ConstraintMap["day"] = typeof(TradingDayConstraint));
 

@@ -61,7 +61,7 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
         return Partial("_Watch", this);
     }
 
-    private async Task<string> Sight() => $"{View.Revision}.{await waiting.Count()}.{terminals.Version}";
+    private async Task<string> Sight() => $"{View.Revision}.{await waiting.Count()}";
 
     private async Task Load()
     {

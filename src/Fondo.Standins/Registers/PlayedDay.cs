@@ -1,0 +1,70 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Text.RegularExpressions;
+using Fondo.Standins.Days;
+
+namespace Fondo.Standins.Registers;
+
+/// <summary>Plays a generated day to Fondo: every register sends its journal as time goes by, at a chosen speed. At the end the other files of the day are put together.</summary>
+public sealed partial class PlayedDay
+{
+    private readonly Dictionary<string, string> _files;
+    private readonly List<(DateTimeOffset At, string Register, string Line)> _events = [];
+    private int _sent;
+
+    /// <param name="faults">How many troubles, of every kind.</param>
+    public PlayedDay(int seed, DateOnly date, int tickets, int faults)
+    {
+        // Ids are unique in the store: another date has other numbers.
+        var made = faults > 0 ? DayMaker.MakeFaulty(seed, 9, tickets, faults, overlap: true) : DayMaker.Make(seed, 9, tickets);
+        var later = (date.DayNumber - Scene.Date.DayNumber) * 10_000L;
+        _files = made.Files.ToDictionary(f => f.Key, f => Shifted(f.Value, date, later));
+        foreach (var line in _files["journal.jsonl"].Split('\n', StringSplitOptions.RemoveEmptyEntries))
+        {
+            using var json = JsonDocument.Parse(line);
+            _events.Add((DateTimeOffset.Parse(json.RootElement.GetProperty("at").GetString()!, CultureInfo.InvariantCulture), json.RootElement.GetProperty("register").GetString()!, line));
+        }
+
+        _events.Sort((a, b) => a.At.CompareTo(b.At));
+    }
+
+    public int Events => _events.Count;
+
+    public int Sent => _sent;
+
+    public bool IsDone { get; private set; }
+
+    /// <summary>The files of the day, as a day folder has them.</summary>
+    public IReadOnlyDictionary<string, string> Files => _files;
+
+    /// <param name="speed">How many times as fast as a clock.</param>
+    public async Task Play(IReadOnlyDictionary<string, JournalLine> lines, double speed, CancellationToken cancel)
+    {
+        for (var i = 0; i < _events.Count; i++)
+        {
+            var (at, register, line) = _events[i];
+            if (lines.TryGetValue(register, out var to))
+            {
+                await to.Send(line);
+            }
+
+            _sent = i + 1;
+            if (i + 1 < _events.Count && (_events[i + 1].At - at) / speed is var pause && pause > TimeSpan.FromMilliseconds(1))
+            {
+                await Task.Delay(pause, cancel);
+            }
+        }
+
+        IsDone = true;
+    }
+
+    private static string Shifted(string text, DateOnly date, long later)
+    {
+        var before = Scene.Date.AddDays(-1);
+        text = text.Replace($"{Scene.Date:yyyy-MM-dd}", $"{date:yyyy-MM-dd}", StringComparison.Ordinal).Replace($"{before:yyyy-MM-dd}", $"{date.AddDays(-1):yyyy-MM-dd}", StringComparison.Ordinal);
+        return Numbers().Replace(text, m => $"{m.Groups[1].Value}-{long.Parse(m.Groups[2].ValueSpan, CultureInfo.InvariantCulture) + 5_000_000 + later:0000000}");
+    }
+
+    [GeneratedRegex(@"\b([A-Z][A-Z0-9]{1,2})-(\d{6})\b")]
+    private static partial Regex Numbers();
+}

@@ -1,0 +1,200 @@
+using System.Net;
+using System.Text;
+using System.Text.Json.Nodes;
+using AngleSharp.Dom;
+using Fondo.Store.Intake;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Fondo.Web.Tests;
+
+/// <summary>Set up, open, take in and watch, page by page.</summary>
+public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
+{
+    private static string Ticket(string kind) => System.Text.Json.JsonDocument.Parse(Shop.Made.Files["journal.jsonl"].Split('\n').First(l => l.Contains($"\"type\":\"{kind}\"", StringComparison.Ordinal))).RootElement.GetRawText();
+
+    private static (string Id, JsonNode Event, JsonNode Tender) First(string kind)
+    {
+        var e = JsonNode.Parse(Ticket(kind))!;
+        return ((string)e["id"]!, e, e["tenders"]!.AsArray().First(t => (string)t!["type"]! == kind)!);
+    }
+
+    private static string Text(IParentNode page, string selector) => string.Join(" ", page.QuerySelectorAll(selector).Select(e => e.TextContent.Trim()));
+
+    [Fact]
+    public async Task The_journal_shows_a_day_in_order_and_filters_it()
+    {
+        var visitor = await shop.SignedIn();
+        var all = await visitor.Page($"{Shop.Day}/journal?register=L1");
+        var times = all.QuerySelectorAll(".events tbody tr td:first-child").Select(t => t.TextContent).ToList();
+        Assert.Equal(times.Order(StringComparer.Ordinal), times);
+        Assert.All(all.QuerySelectorAll(".events tbody tr td:nth-child(2)"), r => Assert.Equal("Lane 1", r.TextContent));
+        var drops = await visitor.Page($"{Shop.Day}/journal?kind=drop");
+        Assert.Equal(Shop.Made.Files["journal.jsonl"].Split('\n').Count(l => l.Contains("\"kind\":\"drop\"", StringComparison.Ordinal)), drops.QuerySelectorAll(".events tbody tr").Length);
+        var large = await visitor.Page($"{Shop.Day}/journal?kind=sale&least=60");
+        Assert.All(large.QuerySelectorAll(".events tbody td.n"), n => Assert.True(decimal.Parse(n.TextContent, System.Globalization.CultureInfo.InvariantCulture) >= 60));
+        Assert.Contains("“x” is not an amount", Text(await visitor.Page($"{Shop.Day}/journal?least=x"), ".objection"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_ticket_is_found_by_whatever_is_known_of_it()
+    {
+        var visitor = await shop.SignedIn();
+        var (id, e, tender) = First("credit");
+        var amount = (string)tender["amount"]!;
+        foreach (var asked in new[] { id, id.ToLowerInvariant(), amount, (string)tender["card"]!, (string)tender["auth"]!, $"{amount} {tender["card"]}", $"{((string)e["at"]!)[11..16]} {amount}" })
+        {
+            var found = await visitor.Page($"/find?q={Uri.EscapeDataString(asked)}&from=2026-11-21");
+            Assert.Contains(id, found.QuerySelectorAll("[data-row]").Select(a => a.TextContent));
+        }
+
+        var (check, _, paper) = First("check");
+        Assert.Contains(check, Text(await visitor.Page($"/find?q={paper["number"]}"), "[data-row]"), StringComparison.Ordinal);
+        Assert.Contains(check, Text(await visitor.Page($"/find?handler=Found&q=pell%20{paper["amount"]}"), "[data-row]"), StringComparison.Ordinal);
+        Assert.Contains("Nothing fits", Text(await visitor.Page("/find?q=77777.77"), "#found"), StringComparison.Ordinal);
+        Assert.DoesNotContain("<tr", (await visitor.Page("/find?q=%25")).QuerySelector("#found")!.InnerHtml, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_ticket_is_a_receipt_with_what_settled_it_and_can_be_sent_again()
+    {
+        var visitor = await shop.SignedIn();
+        var (id, _, tender) = First("debit");
+        var path = $"{Shop.Day}/ticket/{id}";
+        var page = await visitor.Page(path);
+        Assert.Contains((string)tender["amount"]!, Text(page, ".receipt"), StringComparison.Ordinal);
+        Assert.Contains("…" + (string)tender["card"]!, Text(page, ".receipt"), StringComparison.Ordinal);
+        Assert.Contains("settled as T-", Text(page, ".ticket-right"), StringComparison.Ordinal);
+        Assert.Contains("Type an address", Text(await visitor.PostForPage(path, new() { ["to"] = "nowhere" }), ".objection"), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.Redirect, (await visitor.Post(path, new() { ["to"] = "customer@example.org" })).StatusCode);
+        var box = Text(await visitor.Page("/stand-ins/mailbox"), "main");
+        Assert.Contains("customer@example.org", box, StringComparison.Ordinal);
+        Assert.Contains((string)tender["amount"]!, box, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NotFound, (await visitor.Get($"{Shop.Day}/ticket/L1-999999")).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_drawers_day_ends_at_what_its_cell_expects()
+    {
+        var visitor = await shop.SignedIn();
+        var page = await visitor.Page($"{Shop.Day}/drawer/L2-A");
+        var cell = await visitor.Page($"{Shop.Day}/cell/L2/L2-A/cash");
+        Assert.Contains(page.QuerySelector("h1 b")!.TextContent, cell.Body!.TextContent, StringComparison.Ordinal);
+        Assert.NotEmpty(page.QuerySelectorAll("svg.drawer-day a path.mark"));
+        Assert.Single(page.QuerySelectorAll("svg.drawer-day .counted"));
+        Assert.All(page.QuerySelectorAll("svg.drawer-day a"), a => Assert.StartsWith($"{Shop.Day}/ticket/", a.GetAttribute("href"), StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public async Task Watching_answers_nothing_while_nothing_is_new()
+    {
+        var visitor = await shop.SignedIn();
+        var page = await visitor.Page($"{Shop.Day}/watch");
+        Assert.Contains("14,0", Text(page, "tfoot"), StringComparison.Ordinal);
+        var seen = JsonNode.Parse(page.QuerySelector("#now")!.GetAttribute("hx-vals")!)!["seen"];
+        Assert.Equal(HttpStatusCode.NoContent, (await visitor.Get($"{Shop.Day}/watch?handler=Now&seen={seen}")).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await visitor.Get($"{Shop.Day}/watch?handler=Now&seen=0.0")).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await (await shop.Cashier()).Get($"{Shop.Day}/watch")).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_float_that_differs_is_told_at_once_with_both_names()
+    {
+        var cashier = await shop.SignedIn("p11", "3571");
+        var path = $"{Shop.Day}/open/GY";
+        var empty = await cashier.PostForPage(path, new() { ["form"] = Guid.NewGuid().ToString() });
+        Assert.Contains("Nothing was typed", Text(empty, ".objection"), StringComparison.Ordinal);
+        var form = Guid.NewGuid().ToString();
+        Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(path, new() { ["form"] = form, ["p2000"] = "12", ["p100"] = "5" })).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(path, new() { ["form"] = form, ["p2000"] = "12", ["p100"] = "5" })).StatusCode);
+        Assert.Equal(2, await shop.InStore(db => db.Events.CountAsync(e => e.Register == "GY" && e.Kind == "open")));
+        var page = await cashier.Page($"{Shop.Day}/open");
+        Assert.Contains("short 5.00", Text(page, ".drawers"), StringComparison.Ordinal);
+        Assert.Contains("GY-B", Text(page, ".drawers"), StringComparison.Ordinal);
+        var again = await cashier.PostForPage(path, new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" });
+        Assert.Contains("is open already: drawer GY-B, Ansel Ruiz", Text(again, ".objection"), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NotFound, (await cashier.Get($"{Shop.Day}/open/WO")).StatusCode);
+    }
+
+    [Fact]
+    public async Task A_line_set_aside_is_taken_once_its_terminal_is_in_the_set_up()
+    {
+        var visitor = await shop.SignedIn();
+        string key;
+        using (var scope = shop.Services.CreateScope())
+        {
+            key = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make("L3", new(new("p01"), "Odile Marchetti", Core.Days.Role.Supervisor));
+        }
+
+        using var register = shop.CreateClient();
+        register.DefaultRequestHeaders.Authorization = new("Bearer", key);
+        const string sale = """{"id":"L3-800001","register":"L3","drawer":"L3-A","cashier":"p14","at":"2026-11-21T18:00:00-05:00","kind":"sale","lines":[],"subtotal":"5.00","tax":"0.00","total":"5.00","tenders":[{"type":"credit","amount":"5.00","terminal":"T-33","brand":"heron","card":"1234"}]}""";
+        Assert.Equal(HttpStatusCode.OK, (await register.PostAsync("/api/registers/L3/journal", new StringContent(sale, Encoding.UTF8, "application/jsonl"))).StatusCode);
+
+        var path = $"{Shop.Day}/take-in";
+        var page = await visitor.Page(path);
+        var aside = page.QuerySelectorAll(".slip").First(s => s.TextContent.Contains("L3-800001", StringComparison.Ordinal));
+        var id = aside.QuerySelector("input[name=id]")!.GetAttribute("value")!;
+        var still = await visitor.PostForPage($"{path}?handler=Decide", new() { ["id"] = id, ["how"] = "again" }, path);
+        Assert.Contains("still waits", Text(still, ".objection"), StringComparison.Ordinal);
+        Assert.Contains("Say why", Text(await visitor.PostForPage($"{path}?handler=Decide", new() { ["id"] = id, ["how"] = "out" }, path), ".objection"), StringComparison.Ordinal);
+
+        await SaveSetup(visitor, root => root["terminals"]!.AsArray().Add(new JsonObject { ["id"] = "T-33", ["register"] = "L3" }));
+        Assert.Equal(HttpStatusCode.Redirect, (await visitor.Post($"{path}?handler=Decide", new() { ["id"] = id, ["how"] = "again" }, path)).StatusCode);
+        Assert.Equal(1, await shop.InStore(db => db.Events.CountAsync(e => e.Key == "L3-800001")));
+    }
+
+    [Fact]
+    public async Task A_set_up_that_would_orphan_what_happened_is_refused()
+    {
+        var visitor = await shop.SignedIn();
+        var revision = await shop.InStore(db => db.Setups.CountAsync());
+        var page = await SaveSetup(visitor, root =>
+        {
+            root["registers"]!.AsArray().RemoveAt(0);
+            root["terminals"]!.AsArray().RemoveAt(0);
+        }, done: false);
+        Assert.Contains("has begun, and what it holds would no longer read", Text(page!, ".objection"), StringComparison.Ordinal);
+        page = await SaveSetup(visitor, root => root["timeZone"] = "Nowhere/City", done: false);
+        Assert.Contains("time zone", Text(page!, ".objections"), StringComparison.Ordinal);
+        Assert.Equal(revision, await shop.InStore(db => db.Setups.CountAsync()));
+
+        // From a later day on it holds, and today keeps what it had.
+        await SaveSetup(visitor, root => root["registers"]!.AsArray()[1]!["name"] = "Lane Two", from: "2026-12-01");
+        Assert.DoesNotContain("Lane Two", (await visitor.Page($"{Shop.Day}/board")).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    /// <summary>Exports the set-up, changes it, and takes it back as a file.</summary>
+    private static async Task<IDocument?> SaveSetup(Visitor visitor, Action<JsonNode> change, bool done = true, string from = "2026-11-21")
+    {
+        var root = JsonNode.Parse(await (await visitor.Get("/store?handler=Export")).Content.ReadAsStringAsync())!;
+        change(root);
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(await visitor.Token("/store")), "__RequestVerificationToken" }, { new StringContent(from), "from" },
+            { new ByteArrayContent(Encoding.UTF8.GetBytes(root.ToJsonString())), "file", "set-up.json" },
+        };
+        using var answer = await visitor.Client.PostAsync("/store?handler=Import", form);
+        Assert.Equal(done ? HttpStatusCode.Redirect : HttpStatusCode.OK, answer.StatusCode);
+        return done ? null : await Visitor.Read(answer);
+    }
+
+    [Fact]
+    public async Task The_set_up_form_saves_what_it_shows()
+    {
+        var visitor = await shop.SignedIn();
+        var page = await visitor.Page("/store");
+        var fields = new List<KeyValuePair<string, string>>();
+        foreach (var field in page.QuerySelectorAll(".setup-form [name]"))
+        {
+            fields.Add(new(field.GetAttribute("name")!, field is AngleSharp.Html.Dom.IHtmlSelectElement select ? select.Value ?? "" : field.GetAttribute("value") ?? ""));
+        }
+
+        var tolerance = fields.FindIndex(f => f.Key == "cashTolerance");
+        fields[tolerance] = new("cashTolerance", "3.00");
+        using var answer = await visitor.Client.PostAsync("/store", new FormUrlEncodedContent(fields));
+        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+        Assert.Equal("3.00", (await visitor.Page("/store")).QuerySelector("[name=cashTolerance]")!.GetAttribute("value"));
+        Assert.Equal("600.00", (await visitor.Page("/store")).QuerySelector("[name='registers.dropAbove']")!.GetAttribute("value"));
+    }
+}
