@@ -3,6 +3,7 @@ using AngleSharp;
 using AngleSharp.Dom;
 using Fondo.Standins.Days;
 using Fondo.Store.Model;
+using Fondo.Web.Hosting;
 using Fondo.Web.Pages;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
@@ -38,6 +39,7 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         builder.ConfigureServices(services =>
         {
             services.Replace(ServiceDescriptor.Singleton<TimeProvider>(Clock));
+            services.AddHttpClient(StandInHost.Client).ConfigurePrimaryHttpMessageHandler(() => Server.CreateHandler());
             services.ConfigureDbContext<StoreContext>(o => o.AddInterceptors(Sent));
         });
     }

@@ -60,10 +60,13 @@ public sealed partial class PlayedDay
 
     private static string Shifted(string text, DateOnly date, long later)
     {
-        var before = Scene.Date.AddDays(-1);
-        text = text.Replace($"{Scene.Date:yyyy-MM-dd}", $"{date:yyyy-MM-dd}", StringComparison.Ordinal).Replace($"{before:yyyy-MM-dd}", $"{date.AddDays(-1):yyyy-MM-dd}", StringComparison.Ordinal);
+        // The day itself, and the day before for what was carried.
+        text = Dates().Replace(text, m => $"{DateOnly.ParseExact(m.Value, "yyyy-MM-dd", CultureInfo.InvariantCulture).AddDays(date.DayNumber - Scene.Date.DayNumber):yyyy-MM-dd}");
         return Numbers().Replace(text, m => $"{m.Groups[1].Value}-{long.Parse(m.Groups[2].ValueSpan, CultureInfo.InvariantCulture) + 5_000_000 + later:0000000}");
     }
+
+    [GeneratedRegex("2026-11-2[01]")]
+    private static partial Regex Dates();
 
     [GeneratedRegex(@"\b([A-Z][A-Z0-9]{1,2})-(\d{6})\b")]
     private static partial Regex Numbers();
