@@ -2,15 +2,12 @@ using System.Diagnostics;
 using System.Text.RegularExpressions;
 using Fondo.Standins.Days;
 using Fondo.Store.Intake;
-using Fondo.Web.Pages;
-using Microsoft.AspNetCore.Hosting;
-using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Bench;
 
 /// <summary>The board of the demo day against that of a day with 40 registers and 30,000 tenders, in one run over a real socket.</summary>
-internal static partial class BoardBench
+internal static class BoardBench
 {
     private const int Rounds = 40;
 
@@ -27,7 +24,7 @@ internal static partial class BoardBench
         var folder = Directory.CreateTempSubdirectory("fondo-bench-");
         try
         {
-            await using var factory = new Factory(folder.FullName);
+            await using var factory = new BenchShop(folder.FullName);
             factory.UseKestrel(0);
             factory.StartServer();
             using var client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = factory.ClientOptions.BaseAddress };
@@ -45,7 +42,7 @@ internal static partial class BoardBench
             }
 
             var intake = clock.Elapsed;
-            await SignIn(client);
+            await BenchShop.SignIn(client);
             var times = new List<double>();
             var length = 0;
             for (var i = 0; i < Rounds + 10; i++)
@@ -67,33 +64,6 @@ internal static partial class BoardBench
         finally
         {
             folder.Delete(recursive: true);
-        }
-    }
-
-    private static async Task SignIn(HttpClient client)
-    {
-        var page = await client.GetStringAsync("/sign-in");
-        var token = TokenField().Match(page).Groups[1].Value;
-        using var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["Who"] = "p01", ["Pin"] = "2580", ["__RequestVerificationToken"] = token });
-        using var answer = await client.PostAsync("/sign-in", form);
-        if (answer.StatusCode != System.Net.HttpStatusCode.Redirect)
-        {
-            throw new InvalidOperationException("The bench could not sign in.");
-        }
-    }
-
-    [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
-    private static partial Regex TokenField();
-
-    private sealed class Factory(string folder) : WebApplicationFactory<IndexModel>
-    {
-        protected override void ConfigureWebHost(IWebHostBuilder builder)
-        {
-            builder.UseEnvironment("Development");
-            builder.UseContentRoot(AppContext.BaseDirectory);
-            builder.UseSetting("data", folder);
-            builder.UseSetting("demo", "true");
-            builder.UseSetting("quiet", "true");
         }
     }
 }

@@ -18,12 +18,18 @@ public sealed record LineSetAside(int Line, string? Id, string Why, bool IsKept)
 /// <param name="Refusal">Why nothing at all was taken.</param>
 public sealed record PartTaken(int Taken, int Known, IReadOnlyList<LineSetAside> Aside, IReadOnlyList<Finding> Findings, string? Refusal)
 {
+    /// <summary>The ids of the new events.</summary>
+    public IReadOnlyCollection<string> Fresh { get; init; } = [];
+
     public static PartTaken Refused(string why) => new(0, 0, [], [], why);
 }
 
 /// <summary>Takes a register's journal in as it comes: in parts, late, twice, out of order.</summary>
 public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider clock)
 {
+    /// <summary>So many lines are looked up at once.</summary>
+    private const int LookUp = 200;
+
     private static readonly TimeSpan _ahead = TimeSpan.FromMinutes(60);
 
     /// <summary>A part over HTTP: what cannot be taken waits for a person, and the rest is taken.</summary>
@@ -88,9 +94,14 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
         var part = new Part(db, book, clock, register, by);
         await using (part)
         {
-            foreach (var (line, bytes) in JsonLines.Of(lines))
+            foreach (var some in JsonLines.Of(lines).Select(l => (l.Line, l.Bytes, Glance: EventGlance.Of(l.Bytes))).Chunk(LookUp))
             {
-                await part.Take(line, bytes);
+                await part.LookUp(some.Select(l => l.Glance.Id));
+                foreach (var (line, bytes, glance) in some)
+                {
+                    await part.Take(line, bytes, glance);
+                }
+
                 if (wholeOnly && part.Findings.Count >= Findings.Most)
                 {
                     break;
@@ -112,7 +123,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
         }
 
         await transaction.CommitAsync();
-        return new(part.Taken, part.Known, part.Aside, [], null);
+        return new(part.Taken, part.Known, part.Aside, [], null) { Fresh = part.Fresh };
     }
 
     /// <summary>One part on its way in.</summary>
@@ -121,6 +132,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
         private readonly Dictionary<DateOnly, DayOfPart> _days = [];
         private readonly Dictionary<string, (JournalEvent Event, DateOnly Day)> _fresh = [];
         private readonly DateTimeOffset _now = clock.GetUtcNow();
+        private Dictionary<string, (DateOnly Day, long Id)> _there = [];
         private HeldSetup? _latest;
         private RecordWriter? _writer;
 
@@ -130,13 +142,22 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
 
         public string? Refusal { get; private set; }
 
+        public IReadOnlyCollection<string> Fresh => _fresh.Keys;
+
         public List<LineSetAside> Aside { get; } = [];
 
         public List<Finding> Findings { get; } = [];
 
         public ValueTask DisposeAsync() => _writer?.DisposeAsync() ?? ValueTask.CompletedTask;
 
-        public async Task Take(int line, byte[] bytes)
+        /// <summary>Asks at once which of these events are there already.</summary>
+        public async Task LookUp(IEnumerable<string?> ids)
+        {
+            var asked = ids.OfType<string>().Distinct().ToList();
+            _there = (await db.Events.AsNoTracking().Where(e => asked.Contains(e.Key)).Select(e => new { e.Key, e.Day, e.Id }).ToListAsync()).DistinctBy(e => e.Key).ToDictionary(e => e.Key, e => (e.Day, e.Id));
+        }
+
+        public async Task Take(int line, byte[] bytes, EventGlance glance)
         {
             if (Refusal is not null || (_latest ??= await book.Now()) is not { } latest)
             {
@@ -144,7 +165,6 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
                 return;
             }
 
-            var glance = EventGlance.Of(bytes);
             if (glance.Id is null || glance.At is not { } at)
             {
                 // What cannot even be read is given back, not kept: nobody could say whether it holds a card number.
@@ -152,16 +172,16 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
                 return;
             }
 
-            var there = await db.Events.AsNoTracking().Where(e => e.Key == glance.Id).Select(e => new { e.Day, e.Id }).FirstOrDefaultAsync();
+            (DateOnly Day, long Id)? there = _there.TryGetValue(glance.Id, out var known) ? known : null;
             var day = await DayOf(there?.Day ?? TradingDays.Of(at, latest.Setup.TimeZone, latest.Setup.DayEndsAt).Date);
             var (e, findings, mayBeKept) = day.Lines.Read(bytes, line);
             if (e is null)
             {
                 Refuse(line, glance, findings[0].Message.Replace("day.json", "the set-up", StringComparison.Ordinal), bytes, mayBeKept);
             }
-            else if (there is not null)
+            else if (there is { Id: var id })
             {
-                var record = await db.Records.AsNoTracking().Where(r => r.Id == there.Id).Select(r => r.Json).SingleAsync();
+                var record = await db.Records.AsNoTracking().Where(r => r.Id == id).Select(r => r.Json).SingleAsync();
                 await Compare(line, glance, bytes, day.Lines.Read(System.Text.Encoding.UTF8.GetBytes(record), 0).Event, e);
             }
             else if (_fresh.TryGetValue(glance.Id, out var fresh))

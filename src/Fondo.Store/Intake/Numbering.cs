@@ -39,6 +39,28 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         return missing;
     }
 
+    /// <summary>What is missing within and just before some events of a register; for that, little has to be looked at.</summary>
+    public async Task<IReadOnlyList<MissingNumbers>> Around(string register, IReadOnlyCollection<string> ids)
+    {
+        var explained = await db.Gaps.AsNoTracking().Where(g => g.Register == register).ToListAsync();
+        var missing = new List<MissingNumbers>();
+        foreach (var series in ids.Select(EventNumber.Of).OfType<EventNumber>().GroupBy(n => n.Prefix))
+        {
+            var numbers = series.Select(n => n.Number).Order().ToList();
+            if (await db.Events.Where(e => e.Number < numbers[0] && e.Register == register).OrderByDescending(e => e.Number).Select(e => e.Number).FirstOrDefaultAsync() is { } before)
+            {
+                numbers.Insert(0, before);
+            }
+
+            foreach (var (from, to) in numbers.Zip(numbers.Skip(1)).Where(p => p.Second > p.First + 1))
+            {
+                missing.AddRange(await Left(register, series.First(), from + 1, to - 1, explained));
+            }
+        }
+
+        return missing;
+    }
+
     public async Task<Outcome> Explain(string register, long first, long last, string? reason, string by)
     {
         if (string.IsNullOrWhiteSpace(reason))

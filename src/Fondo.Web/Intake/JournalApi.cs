@@ -1,5 +1,4 @@
 using Fondo.Store.Intake;
-using Fondo.Store.SetUp;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.Data.Sqlite;
 
@@ -9,7 +8,7 @@ namespace Fondo.Web.Intake;
 /// <param name="Taken">How many events were new.</param>
 /// <param name="Known">How many were there already, alike: sending a part again changes nothing.</param>
 /// <param name="Aside">Lines that wait for a person, or that could not be kept.</param>
-/// <param name="Missing">Numbers of this register that have not come yet, of today.</param>
+/// <param name="Missing">Numbers of this register just before or among the new events that have not come yet.</param>
 public sealed record PartAnswer(int Taken, int Known, IReadOnlyList<AsideAnswer> Aside, IReadOnlyList<MissingAnswer> Missing);
 
 /// <param name="Line">From 1.</param>
@@ -40,7 +39,7 @@ internal static class JournalApi
     }
 
     private static async Task<Results<Ok<PartAnswer>, ProblemHttpResult>> Take(
-        string register, HttpRequest request, RegisterKeys keys, JournalIntake intake, Numbering numbering, SetupBook book, ILogger<PartAnswer> log)
+        string register, HttpRequest request, RegisterKeys keys, JournalIntake intake, Numbering numbering, ILogger<PartAnswer> log)
     {
         const string scheme = "Bearer ";
         var given = request.Headers.Authorization.ToString();
@@ -72,7 +71,7 @@ internal static class JournalApi
                 return Problem(StatusCodes.Status409Conflict, refusal);
             }
 
-            var missing = part.Taken > 0 || part.Aside.Count > 0 ? await numbering.Missing(await book.Today(), register) : [];
+            var missing = await numbering.Around(register, part.Fresh);
             return TypedResults.Ok(new PartAnswer(
                 part.Taken, part.Known, [.. part.Aside.Select(a => new AsideAnswer(a.Line, a.Id, a.Why, a.IsKept))], [.. missing.Select(m => new MissingAnswer(m.FirstId, m.LastId))]));
         }
