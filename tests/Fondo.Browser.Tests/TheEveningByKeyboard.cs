@@ -170,6 +170,46 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         }
     }
 
+    /// <summary>The morning: a register opened with a float that is short, a ticket rung at the stand-in, seen while watching, found, and sent again.</summary>
+    [Fact]
+    public void The_day_from_the_opening_on_by_keyboard()
+    {
+        SignIn("Odile Marchetti", "2580");
+        browser.UntilSays("cells are off");
+        browser.Press("s");
+        browser.UntilSays("The floats are as they should be");
+        Open("/2026-11-21/open/BK");
+        browser.Press("7", Keys.Enter);
+        browser.Press(Keys.Control + Keys.Enter);
+        browser.UntilSays("Bakery Counter is open with 700.00, over 550.00 against the float");
+
+        Open("/stand-ins/register/BK");
+        browser.Driver.FindElement(By.Name("sku")).SendKeys("M204" + Keys.Enter);
+        browser.Until(() => browser.Text(".ticket").Contains("15.66", StringComparison.Ordinal), "the trowel was not rung");
+        browser.Driver.FindElement(By.CssSelector("form[action*=Cash] button")).SendKeys(Keys.Enter);
+        browser.Until(() => browser.Text(".says").Contains("is done", StringComparison.Ordinal), "the ticket was not paid");
+        var ticket = browser.Text(".says").Split(' ').First(w => w.StartsWith("BK-", StringComparison.Ordinal));
+
+        Open("/2026-11-21/watch");
+        browser.UntilSays("BK-B");
+        browser.UntilSays("715.66");
+        browser.UntilSays("drop 560.00");
+        browser.Check("watching");
+        browser.Press("f");
+        browser.Until(() => browser.Driver.FindElements(By.Name("q")).Count > 0, "f does not lead to finding");
+        browser.Press("15.66");
+        browser.UntilSays(ticket);
+        browser.Check("finding");
+        browser.Press(Keys.ArrowDown, Keys.Enter);
+        browser.UntilSays("A sale of");
+        browser.Check("a ticket");
+        Assert.Contains("Hand trowel", browser.Text(".receipt"), StringComparison.Ordinal);
+        browser.Driver.FindElement(By.Name("to")).SendKeys("customer@example.org" + Keys.Enter);
+        browser.UntilSays("Sent to customer@example.org");
+        browser.Press(Keys.Escape);
+        browser.UntilSays("events that fit");
+    }
+
     [Fact]
     public void Arrows_go_from_cell_to_cell_and_other_pages_are_accessible()
     {
@@ -177,7 +217,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays("6 cells are off");
         browser.Press(Keys.ArrowDown, Keys.ArrowDown, Keys.ArrowRight, Keys.Enter);
         browser.Until(() => new Uri(browser.Driver.Url).AbsolutePath.Contains("/cell/", StringComparison.Ordinal), "Enter did not open the cell");
-        foreach (var page in new[] { "/days", "/people", "/take-in", "/2026-11-21/take-in", "/2026-11-21/close" })
+        foreach (var page in new[] { "/days", "/people", "/take-in", "/2026-11-21/take-in", "/2026-11-21/close", "/2026-11-21/open", "/2026-11-21/open/L2", "/2026-11-21/watch", "/2026-11-21/journal", "/2026-11-21/drawer/L2-A", "/find?q=37", "/store", "/stand-ins/mailbox" })
         {
             Open(page);
             browser.Check(page);

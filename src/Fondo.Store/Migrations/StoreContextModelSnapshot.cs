@@ -245,6 +245,8 @@ namespace Fondo.Store.Migrations
 
                     b.HasIndex("At");
 
+                    b.HasIndex("Cashier");
+
                     b.HasIndex("Key");
 
                     b.HasIndex("Number");

@@ -55,6 +55,7 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
             e.HasIndex(x => new { x.Day, x.Drawer, x.Kind });
             e.HasIndex(x => x.Number);
             e.HasIndex(x => x.Amount);
+            e.HasIndex(x => x.Cashier);
             e.HasIndex(x => x.Original).HasFilter("Original IS NOT NULL");
         });
         builder.Entity<TenderRow>(e =>

@@ -47,6 +47,26 @@ document.addEventListener("click", (event) => {
   }
 });
 
+// A long file says how much of it was sent; afterwards it is being read, and how long that takes is not known.
+document.addEventListener("htmx:xhr:progress", (event) => {
+  const says = event.target.closest("[data-upload]")?.querySelector(".uploading");
+  if (!says || !event.detail.lengthComputable) return;
+  const sent = Math.round((event.detail.loaded / event.detail.total) * 100);
+  says.hidden = false;
+  const bar = says.querySelector("progress");
+  if (sent < 100) bar.value = sent;
+  else bar.removeAttribute("value");
+  says.querySelector("[role=status]").textContent = sent < 100 ? `${sent} percent sent` : "being read; you can go on working elsewhere";
+});
+document.addEventListener("htmx:afterRequest", (event) => {
+  const form = event.target.closest("[data-upload]");
+  if (!form) return;
+  delete form.dataset.sent;
+  const says = form.querySelector(".uploading");
+  if (says) says.hidden = event.detail.successful;
+  if (says && !event.detail.successful) says.querySelector("[role=status]").textContent = "the line broke off; nothing was taken, send it again";
+});
+
 // A table to type into always has a free row at its end.
 document.addEventListener("input", (event) => {
   const body = event.target.closest("[data-grow] tbody");

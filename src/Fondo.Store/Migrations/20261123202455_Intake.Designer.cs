@@ -12,7 +12,7 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace Fondo.Store.Migrations
 {
     [DbContext(typeof(StoreContext))]
-    [Migration("20261123192859_Intake")]
+    [Migration("20261123202455_Intake")]
     partial class Intake
     {
         /// <inheritdoc />
@@ -247,6 +247,8 @@ namespace Fondo.Store.Migrations
                     b.HasIndex("Amount");
 
                     b.HasIndex("At");
+
+                    b.HasIndex("Cashier");
 
                     b.HasIndex("Key");
 

@@ -152,6 +152,11 @@ namespace Fondo.Store.Migrations
                 column: "At");
 
             migrationBuilder.CreateIndex(
+                name: "IX_Events_Cashier",
+                table: "Events",
+                column: "Cashier");
+
+            migrationBuilder.CreateIndex(
                 name: "IX_Events_Day_Drawer_Kind",
                 table: "Events",
                 columns: new[] { "Day", "Drawer", "Kind" });
