@@ -161,6 +161,47 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
     }
 
     [Fact]
+    public async Task On_a_full_disk_nothing_is_taken_and_the_register_is_told_to_keep_it()
+    {
+        using var client = await Register("L4");
+        string[] part = [.. Enumerable.Range(910_000, 400).Select(n => Sale($"L4-{n}", "L4", "L4-A", more: $",\"note\":\"{new string('x', 300)}\""))];
+        shop.Disk.IsFull = true;
+        try
+        {
+            using var answer = await client.PostAsync("/api/registers/L4/journal", new StringContent(string.Join('\n', part), Encoding.UTF8, "application/jsonl"));
+            Assert.Equal(HttpStatusCode.InsufficientStorage, answer.StatusCode);
+            Assert.Contains("keep it, and send it again", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        }
+        finally
+        {
+            shop.Disk.IsFull = false;
+        }
+
+        Assert.Equal(0, await shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("L4-91"))));
+        Assert.Equal(400, (await Send(client, "L4", part)).Taken);
+    }
+
+    [Fact]
+    public async Task A_file_that_is_still_being_written_is_left_alone()
+    {
+        var file = Path.Combine(shop.Folder, "inbox", "slow.jsonl");
+        Directory.CreateDirectory(Path.GetDirectoryName(file)!);
+        for (var n = 0; n < 8; n++)
+        {
+            await File.AppendAllTextAsync(file, Sale($"SA-92000{n}", "SA", "SA-A") + "\n", TestContext.Current.CancellationToken);
+            await Task.Delay(400, TestContext.Current.CancellationToken);
+            Assert.True(File.Exists(file));
+        }
+
+        for (var wait = 0; wait < 100 && File.Exists(file); wait++)
+        {
+            await Task.Delay(100, TestContext.Current.CancellationToken);
+        }
+
+        Assert.Equal(8, await shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("SA-92000"))));
+    }
+
+    [Fact]
     public async Task The_door_is_described_as_open_api()
     {
         using var client = shop.CreateClient();

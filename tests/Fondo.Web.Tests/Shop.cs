@@ -30,6 +30,8 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
 
     public Commands Sent { get; } = new();
 
+    public FullDisk Disk { get; } = new();
+
     protected override void ConfigureWebHost(IWebHostBuilder builder)
     {
         builder.UseEnvironment("Development");
@@ -40,7 +42,7 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         {
             services.Replace(ServiceDescriptor.Singleton<TimeProvider>(Clock));
             services.AddHttpClient(StandInHost.Client).ConfigurePrimaryHttpMessageHandler(() => Server.CreateHandler());
-            services.ConfigureDbContext<StoreContext>(o => o.AddInterceptors(Sent));
+            services.ConfigureDbContext<StoreContext>(o => o.AddInterceptors(Sent, Disk));
         });
     }
 
@@ -79,6 +81,19 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     {
         using var scope = Services.CreateScope();
         return await ask(scope.ServiceProvider.GetRequiredService<StoreContext>());
+    }
+
+    /// <summary>As if the disk had no room left: the database may not grow any more.</summary>
+    public sealed class FullDisk : DbConnectionInterceptor
+    {
+        public bool IsFull { get; set; }
+
+        public override async Task ConnectionOpenedAsync(System.Data.Common.DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
+        {
+            await using var command = connection.CreateCommand();
+            command.CommandText = $"PRAGMA max_page_count = {(IsFull ? 1 : int.MaxValue)}";
+            await command.ExecuteNonQueryAsync(cancellationToken);
+        }
     }
 
     /// <summary>How many commands went to the database.</summary>

@@ -75,7 +75,7 @@ internal static class JournalApi
             return TypedResults.Ok(new PartAnswer(
                 part.Taken, part.Known, [.. part.Aside.Select(a => new AsideAnswer(a.Line, a.Id, a.Why, a.IsKept))], [.. missing.Select(m => new MissingAnswer(m.FirstId, m.LastId))]));
         }
-        catch (SqliteException e) when (e.SqliteErrorCode == DiskFull)
+        catch (Exception e) when ((e as SqliteException ?? e.InnerException as SqliteException)?.SqliteErrorCode == DiskFull)
         {
             log.LogError("The disk is full: a part of {Register} was not taken", holder.Register);
             return Problem(StatusCodes.Status507InsufficientStorage, "The disk is full. Nothing of this part was taken: keep it, and send it again.");

@@ -1,0 +1,82 @@
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+using static Fondo.Core.Tests.MadeUp;
+
+namespace Fondo.Core.Tests;
+
+/// <summary>Trading days by the clock, a drawer through its day, readings, numbering.</summary>
+public sealed class DaysOfTheClock
+{
+    /// <summary>Common practice: a trading day ends in the small hours. US summer time ended on 1 November 2026 at 02:00 (from memory): 01:30 came twice.</summary>
+    [Theory]
+    [InlineData("2026-11-21T23:59:59-05:00", "2026-11-21")]
+    [InlineData("2026-11-22T03:59:59-05:00", "2026-11-21")]
+    [InlineData("2026-11-22T04:00:00-05:00", "2026-11-22")]
+    [InlineData("2026-11-22T09:00:00+00:00", "2026-11-22")]
+    [InlineData("2026-11-01T01:30:00-04:00", "2026-10-31")]
+    [InlineData("2026-11-01T01:30:00-05:00", "2026-10-31")]
+    [InlineData("2026-11-01T03:30:00-05:00", "2026-10-31")]
+    [InlineData("2026-03-08T03:30:00-04:00", "2026-03-07")]
+    [InlineData("2026-03-08T04:00:00-04:00", "2026-03-08")]
+    public void A_moment_belongs_to_a_trading_day(string at, string day) =>
+        Assert.Equal(day, TradingDays.Of(DateTimeOffset.Parse(at, System.Globalization.CultureInfo.InvariantCulture), TimeZoneInfo.FindSystemTimeZoneById("America/New_York"), new(4, 0)).ToString());
+
+    [Theory]
+    [InlineData("L1-001234", "L1-", 1234, 6)]
+    [InlineData("77", "", 77, 2)]
+    public void An_id_ends_in_its_number(string id, string prefix, long number, int digits)
+    {
+        Assert.Equal(new EventNumber(prefix, number, digits), EventNumber.Of(id));
+        Assert.Equal(id, EventNumber.Of(id)!.Value.At(number));
+    }
+
+    [Theory]
+    [InlineData("open-abc")]
+    [InlineData("")]
+    [InlineData("L1-1234567890123456")]
+    public void Not_every_id_has_a_number(string id) => Assert.Null(EventNumber.Of(id));
+
+    /// <summary>The drawer's last level is what its cell expects, whatever happened in between.</summary>
+    [Theory]
+    [MemberData(nameof(ExampleDays.All), MemberType = typeof(ExampleDays))]
+    public void A_drawers_day_ends_at_its_cell(string name)
+    {
+        var result = Reconciliation.Of(ExampleDays.Read(name));
+        foreach (var drawer in DrawerDay.In(result.Day, result.Sessions))
+        {
+            var cell = result.Cells.Single(c => c.Key == new CellKey(drawer.Session.Register, drawer.Session.Drawer, TenderId.Cash));
+            Assert.Equal(cell.Expected, drawer.Level);
+            Assert.All(drawer.Counts.Where(c => c.Count.Kind == Proof.CountKind.Closing && cell.Proof == c.Count.Cash), c => Assert.Equal(cell.Variance, c.Variance));
+        }
+    }
+
+    [Fact]
+    public void A_spot_count_is_held_against_its_moment_and_a_void_takes_its_sale_out_again()
+    {
+        var day = Reconcile(
+            [
+                Event("open", "\"amount\":\"200.00\"", "09:00"), Ticket("30.00", """{"type":"cash","amount":"50.00","change":"20.00"}""", "10:00", id: "sale"),
+                Event("drop", "\"amount\":\"100.00\",\"bag\":\"B-1\"", "11:00"), Event("void", "\"original\":\"sale\"", "12:00"), Ticket("7.50", """{"type":"cash","amount":"7.50"}""", "13:00"),
+            ],
+            counts: $"{{\"id\":\"spot\",\"kind\":\"spot\",\"drawer\":\"L1-A\",\"by\":\"p1\",\"at\":\"{At("11:30")}\",\"attempt\":1,\"cash\":{{\"20.00\":6}}}}");
+        var drawer = Assert.Single(DrawerDay.In(day.Day, day.Sessions));
+        Assert.Equal([200_00, 230_00, 130_00, 100_00, 107_50], drawer.Steps.Select(s => s.Level.Minor));
+        Assert.Equal(-10_00, Assert.Single(drawer.Counts).Variance.Minor);
+    }
+
+    /// <summary>A reading adds up: registers, cashiers and calendar days to the same total, tenders to what was paid.</summary>
+    [Theory]
+    [MemberData(nameof(ExampleDays.All), MemberType = typeof(ExampleDays))]
+    public void A_reading_adds_up(string name)
+    {
+        var result = Reconciliation.Of(ExampleDays.Read(name));
+        var reading = Reading.Of(result.Day);
+        Assert.Equal(reading.Total.Amount.Minor, reading.Registers.Sum(r => r.Amount.Minor));
+        Assert.Equal(reading.Total.Amount.Minor, reading.Cashiers.Sum(r => r.Amount.Minor));
+        Assert.Equal(reading.Total.Number, reading.Cashiers.Sum(r => r.Number));
+        foreach (var tender in reading.Tenders.Where(t => t.Key != "cash"))
+        {
+            Assert.Equal(result.Cells.Where(c => c.Key.Tender.Value == tender.Key).Sum(c => c.Expected.Minor), tender.Amount.Minor);
+        }
+    }
+}
