@@ -152,7 +152,7 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
         var page = await SaveSetup(visitor, root =>
         {
             root["registers"]!.AsArray().RemoveAt(0);
-            root["terminals"]!.AsArray().RemoveAt(0);
+            root["terminals"] = new JsonArray([.. root["terminals"]!.AsArray().Where(t => (string)t!["register"]! != "L1").Select(t => t!.DeepClone())]);
         }, done: false);
         Assert.Contains("has begun, and what it holds would no longer read", Text(page!, ".objection"), StringComparison.Ordinal);
         page = await SaveSetup(visitor, root => root["timeZone"] = "Nowhere/City", done: false);
@@ -177,6 +177,23 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
         using var answer = await visitor.Client.PostAsync("/store?handler=Import", form);
         Assert.Equal(done ? HttpStatusCode.Redirect : HttpStatusCode.OK, answer.StatusCode);
         return done ? null : await Visitor.Read(answer);
+    }
+
+    [Fact]
+    public async Task A_terminal_that_should_have_settled_by_itself_is_told()
+    {
+        var visitor = await shop.SignedIn();
+        Assert.Contains("settlesAt", Text((await SaveSetup(visitor, root => root["terminals"]![0]!["settlesAt"] = "3 pm", done: false))!, ".objections"), StringComparison.Ordinal);
+        await SaveSetup(visitor, root =>
+        {
+            root["terminals"]![0]!["settlesAt"] = "15:00";
+            root["terminals"]!.AsArray().Add(new JsonObject { ["id"] = "T-90", ["register"] = "L1", ["settlesAt"] = "15:00" });
+            root["terminals"]!.AsArray().Add(new JsonObject { ["id"] = "T-91", ["register"] = "L1", ["settlesAt"] = "23:30" });
+        });
+        var news = Text(await visitor.Page($"{Shop.Day}/watch"), ".look");
+        Assert.Contains("T-90 was to settle by itself at 15:00", news, StringComparison.Ordinal);
+        Assert.DoesNotContain("T-91", news, StringComparison.Ordinal);
+        Assert.DoesNotContain("T-01 was", news, StringComparison.Ordinal);
     }
 
     [Fact]

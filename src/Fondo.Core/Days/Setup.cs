@@ -41,7 +41,8 @@ public sealed record Register(RegisterId Id, string Name, RegisterKind Kind, Mon
 /// <summary>Where a terminal stood, and when: a moved terminal has several.</summary>
 /// <param name="From">Null: from the beginning of the day.</param>
 /// <param name="Until">Null: to its end. Exclusive.</param>
-public sealed record TerminalPlace(TerminalId Terminal, RegisterId Register, DateTimeOffset? From, DateTimeOffset? Until)
+/// <param name="SettlesAt">The local time at which it settles by itself; null: by hand.</param>
+public sealed record TerminalPlace(TerminalId Terminal, RegisterId Register, DateTimeOffset? From, DateTimeOffset? Until, TimeOnly? SettlesAt = null)
 {
     public bool Holds(DateTimeOffset at) => (From is not { } from || at >= from) && (Until is not { } until || at < until);
 }

@@ -186,6 +186,9 @@ internal abstract class Fields(Currency currency)
     /// <summary>JSON writes whole numbers as numbers, CSV as text.</summary>
     protected abstract FieldKind IntegerKind { get; }
 
+    /// <summary>True or false, or null where it does not stand.</summary>
+    public bool? OptionalFlag(string name) => Find(name, out ReadOnlySpan<byte> _) == FieldKind.Missing ? null : Flag(name);
+
     public bool Flag(string name)
     {
         var kind = Find(name, out ReadOnlySpan<byte> text);

@@ -110,7 +110,20 @@ internal static class SetupReader
             f.Fault("register", register.Value, "expected a register that day.json names");
         }
 
-        return new(new(f.Text("id")), register, f.OptionalTime("from"), f.OptionalTime("until"));
+        TimeOnly? settlesAt = null;
+        if (f.OptionalText("settlesAt") is { } typed)
+        {
+            if (TimeOnly.TryParseExact(typed, "HH:mm", out var at))
+            {
+                settlesAt = at;
+            }
+            else
+            {
+                f.Fault("settlesAt", typed, "expected a time of day, like 15:00, or nothing where it is settled by hand");
+            }
+        }
+
+        return new(new(f.Text("id")), register, f.OptionalTime("from"), f.OptionalTime("until"), settlesAt);
     }
 
     private static Person Person(JsonFields f)
@@ -128,7 +141,7 @@ internal static class SetupReader
             var at = all.FindIndex(t => t.Id == id);
             var standard = at >= 0 ? all[at] : null;
             var proof = f.Choice("proof", _proofs, standard?.Proof.ToString().ToLowerInvariant());
-            var tender = new TenderKind(id, f.OptionalText("name") ?? standard?.Name ?? id.Value, proof, standard?.GivesChange ?? false);
+            var tender = new TenderKind(id, f.OptionalText("name") ?? standard?.Name ?? id.Value, proof, f.OptionalFlag("change") ?? standard?.GivesChange ?? false);
             if (at >= 0)
             {
                 all[at] = tender;

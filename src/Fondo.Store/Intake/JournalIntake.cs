@@ -177,7 +177,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
             var (e, findings, mayBeKept) = day.Lines.Read(bytes, line);
             if (e is null)
             {
-                Refuse(line, glance, findings[0].Message.Replace("day.json", "the set-up", StringComparison.Ordinal), bytes, mayBeKept);
+                Refuse(line, glance, Sentence(findings[0]), bytes, mayBeKept);
             }
             else if (there is { Id: var id })
             {
@@ -256,6 +256,10 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
             : e is SessionOpen { Drawer: { } opened } && await day.IsOpened(db, opened) ? $"drawer session {opened} was opened already"
             : e is VoidEvent v && !_fresh.ContainsKey(v.Original.Value) && !await db.Events.AnyAsync(x => x.Key == v.Original.Value && x.Day == day.Date) ? $"it voids {v.Original}, which the journal of {day.Date:yyyy-MM-dd} does not have yet"
             : null;
+
+        /// <summary>What a person should read: the last name of the place, and no path.</summary>
+        private static string Sentence(Finding finding) =>
+            (finding with { Column = finding.Column?.Split('.')[^1] }).Message.Replace("day.json", "the set-up", StringComparison.Ordinal);
 
         private void Refuse(int line, EventGlance glance, string why, byte[] bytes, bool mayBeKept)
         {

@@ -87,7 +87,9 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
     private async Task<IEnumerable<MissingNumbers>> Left(string register, EventNumber form, long first, long last, List<GapRow> explained)
     {
         var elsewhere = await db.Events.AsNoTracking().Where(e => e.Number >= first && e.Number <= last && e.Register == register).Select(e => e.Number!.Value).ToListAsync();
-        var filled = elsewhere.Select(n => (First: n, Last: n)).Concat(explained.Where(g => g.Register == register && g.First <= last && g.Last >= first).Select(g => (g.First, g.Last))).Order();
+        // What waits for a person, or was left out by one, has come.
+        elsewhere.AddRange((await db.Aside.AsNoTracking().Where(a => a.Register == register).Select(a => a.Key).ToListAsync()).Select(EventNumber.Of).OfType<EventNumber>().Where(n => n.Prefix == form.Prefix).Select(n => n.Number));
+        var filled = elsewhere.Where(n => n >= first && n <= last).Select(n => (First: n, Last: n)).Concat(explained.Where(g => g.Register == register && g.First <= last && g.Last >= first).Select(g => (g.First, g.Last))).Order();
         var left = new List<MissingNumbers>();
         foreach (var (from, to) in filled.Append((last + 1, last + 1)))
         {

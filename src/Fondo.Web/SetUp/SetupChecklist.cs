@@ -23,6 +23,8 @@ internal static class SetupChecklist
             new("The store", true, $"{setup.Store}, {setup.Currency.Code}, {setup.TimeZone.Id}; a trading day ends at {setup.DayEndsAt:HH:mm}.", "store"),
             new("Registers", !setup.Registers.IsEmpty, setup.Registers.IsEmpty ? "No register is named." : string.Join(", ", setup.Registers.Select(r => r.Name)), "registers"),
             new("Terminals", bare.Count == 0, bare.Count == 0 ? "Each register has a terminal." : $"Without a terminal: {string.Join(", ", bare.Select(r => r.Name))}. That is right where no cards are taken.", "terminals"),
+            new("Settlement", true, setup.Terminals.Any(t => t.SettlesAt is not null)
+                ? string.Join(", ", setup.Terminals.Where(t => t.SettlesAt is not null).Select(t => $"{t.Terminal} by itself at {t.SettlesAt:HH:mm}")) + "; the others by hand. They are watched." : "Every terminal is settled by hand.", "terminals"),
             new("People", canSignIn.Any(p => p.Role is Role.Supervisor) && canSignIn.Any(p => p.Role is Role.Manager),
                 canSignIn.Any(p => p.Role is Role.Manager) ? $"{canSignIn.Count} can sign in." : "Nobody can approve yet: a manager needs a PIN.", "people"),
             new("Tenders", true, $"{setup.Tenders.Length} kinds of tender, the standard ones included.", "tenders"),

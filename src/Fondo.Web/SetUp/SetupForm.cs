@@ -58,7 +58,7 @@ public sealed class SetupForm
         ReadRows(form, "registers", ["id", "name", "kind", "float", "dropAbove"]);
         ReadRows(form, "terminals", ["id", "register", "settlesAt", "from", "until"]);
         ReadRows(form, "people", ["id", "name", "role"]);
-        ReadRows(form, "tenders", ["id", "name", "proof"]);
+        ReadRows(form, "tenders", ["id", "name", "proof", "change"]);
         var policy = _root["policy"] as JsonObject ?? (JsonObject)(_root["policy"] = new JsonObject());
         foreach (var name in new[] { "cashTolerance", "approvalAbove", "ebtTax", "cashRounding" })
         {
@@ -103,7 +103,7 @@ public sealed class SetupForm
                 }
                 else
                 {
-                    row[name] = typed;
+                    row[name] = name == "change" ? typed == "true" : typed;
                 }
             }
 

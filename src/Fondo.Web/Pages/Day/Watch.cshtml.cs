@@ -22,6 +22,9 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
 
     private const int MostNews = 14;
 
+    /// <summary>So long after its time an automatic batch is missed.</summary>
+    private static readonly TimeSpan _grace = TimeSpan.FromMinutes(15);
+
     protected override string Place => "watch";
 
     public Reading Reading { get; private set; } = null!;
@@ -69,7 +72,7 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
         Reading = Reading.Of(View.Day);
         Rows = [.. Setup.Registers.SelectMany(RowsOf)];
         Terminals = await terminals.Of(View, HttpContext.RequestAborted);
-        News = [.. await Missing(), .. await Aside(), .. Holds(), .. Findings()];
+        News = [.. Unsettled(), .. await Missing(), .. await Aside(), .. Holds(), .. Findings()];
     }
 
     private IEnumerable<Row> RowsOf(Register register)
@@ -105,10 +108,27 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
 
     private IEnumerable<Item> Findings() =>
         from finding in View.Reconciliation.TicketFindings
+        where finding.Code != "hold-left-open"
         let at = View.Day.Journal.FirstOrDefault(e => e.Id == finding.Ticket)?.At ?? clock.GetUtcNow()
         orderby at descending
         select new Item($"{finding.Ticket}: {Say.Finding(finding.Code)}.", Amount(finding.Amount), Say.Time(at, Setup), $"/{Setup.TradingDay}/ticket/{finding.Ticket}") into item
         select item;
+
+    /// <summary>Terminals that settle by themselves are watched, not trusted.</summary>
+    private IEnumerable<Item> Unsettled()
+    {
+        var now = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), Setup.TimeZone);
+        var day = TradingDays.Of(now, Setup.TimeZone, Setup.DayEndsAt);
+        foreach (var terminal in Setup.Terminals.Where(t => t.SettlesAt is not null).DistinctBy(t => t.Terminal))
+        {
+            var due = terminal.SettlesAt!.Value;
+            var isDue = day > Setup.TradingDay || (day == Setup.TradingDay && (TimeOnly.FromDateTime(now.DateTime) > due.Add(_grace) || DateOnly.FromDateTime(now.DateTime) > Date));
+            if (isDue && !View.Reconciliation.SettledTerminals.Contains(terminal.Terminal))
+            {
+                yield return new($"{terminal.Terminal} was to settle by itself at {due:HH:mm}, and no batch of it has come.", "", Setup.NameOf(terminal.Register), $"/{Setup.TradingDay}/take-in");
+            }
+        }
+    }
 
     private IEnumerable<Item> Holds() => View.Reconciliation.OpenHolds.Take(MostNews).Select(h =>
         new Item($"{Setup.NameOf(h.Register)} has a ticket on hold.", Amount(h.Total), $"since {Say.Time(h.At, Setup)}", $"/{Setup.TradingDay}/ticket/{h.Id}"));
