@@ -39,7 +39,7 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
     public string Seen { get; private set; } = "";
 
     public string Headline => !Rows.Any(r => r.IsOpen && r.Drawer is not null) ? $"All drawers are closed; {Say.Count(Reading.Total.Number, "ticket")} in all."
-        : Rows.Count(r => r.Drop is not null) is > 0 and var due ? $"{Say.Count(due, "drawer")} should make a drop." : "Nothing is due at the drawers.";
+        : Rows.Count(r => r.Drop is not null) is > 0 and var due ? due == 1 ? "One drawer should make a drop." : $"{due} drawers should make a drop." : "Nothing is due at the drawers.";
 
     public IEnumerable<(string Title, IEnumerable<ReadingLine> Lines, string What)> Readings =>
     [
