@@ -5,7 +5,6 @@ using System.Text;
 using System.Text.Json;
 using Fondo.Core.Days;
 using Fondo.Store.Intake;
-using Fondo.Store.Model;
 using Fondo.Web.Intake;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;

@@ -1,7 +1,6 @@
 using System.Net;
 using System.Text;
 using System.Text.Json.Nodes;
-using Fondo.Core.Checks;
 using Fondo.Core.Days;
 using Fondo.Files.Reading;
 using Fondo.Standins.Registers;

@@ -79,8 +79,13 @@ public sealed class Basket
     {
         var json = new JsonObject
         {
-            ["sku"] = line.Sku, ["name"] = line.Name, ["qty"] = line.Quantity, ["amount"] = Days.Write.Amount(sign * line.Amount), ["tax"] = Days.Write.Amount(sign * tax),
-            ["taxRate"] = (line.Rate / 10_000m).ToString("0.####", CultureInfo.InvariantCulture), ["ebt"] = line.Eligible,
+            ["sku"] = line.Sku,
+            ["name"] = line.Name,
+            ["qty"] = line.Quantity,
+            ["amount"] = Days.Write.Amount(sign * line.Amount),
+            ["tax"] = Days.Write.Amount(sign * tax),
+            ["taxRate"] = (line.Rate / 10_000m).ToString("0.####", CultureInfo.InvariantCulture),
+            ["ebt"] = line.Eligible,
         };
         if (line.Account is not null)
         {

@@ -79,7 +79,12 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
     {
         var what = account switch
         {
-            "gift-card-load" => "Gift card loaded", "account-payment" => "Paid on account", "layaway" => "Layaway, a part", "container-deposit" => "Bottle deposit", "service" => "Delivery", _ => "Donation",
+            "gift-card-load" => "Gift card loaded",
+            "account-payment" => "Paid on account",
+            "layaway" => "Layaway, a part",
+            "container-deposit" => "Bottle deposit",
+            "service" => "Delivery",
+            _ => "Donation",
         };
         Basket.Add(new(account.ToUpperInvariant(), what, 1000, amount, 0, false, account));
         Says = "";
@@ -300,8 +305,12 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
     {
         var e = new JsonObject
         {
-            ["id"] = $"{id}-{++_number:000000}", ["register"] = id, ["drawer"] = drawer, ["cashier"] = cashier,
-            ["at"] = Write.Time(clock.GetUtcNow().ToOffset(offset)), ["kind"] = kind,
+            ["id"] = $"{id}-{++_number:000000}",
+            ["register"] = id,
+            ["drawer"] = drawer,
+            ["cashier"] = cashier,
+            ["at"] = Write.Time(clock.GetUtcNow().ToOffset(offset)),
+            ["kind"] = kind,
         };
         more?.Invoke(e);
         await line.Send(Write.Json(e));

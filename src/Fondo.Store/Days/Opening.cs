@@ -97,7 +97,13 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                 var (drawer, now) = (NextDrawer(view, at), TimeZoneInfo.ConvertTime(clock.GetUtcNow(), setup.TimeZone));
                 var json = new JsonObject
                 {
-                    ["id"] = OpenKey(id), ["register"] = at.Id.Value, ["drawer"] = drawer, ["cashier"] = person.Id.Value, ["at"] = IsoTime.Format(now), ["kind"] = EventKind.Open, ["amount"] = setup.Currency.Format(declared),
+                    ["id"] = OpenKey(id),
+                    ["register"] = at.Id.Value,
+                    ["drawer"] = drawer,
+                    ["cashier"] = person.Id.Value,
+                    ["at"] = IsoTime.Format(now),
+                    ["kind"] = EventKind.Open,
+                    ["amount"] = setup.Currency.Format(declared),
                 }.ToJsonString();
                 var (e, findings, _) = new EventLines(setup).Read(System.Text.Encoding.UTF8.GetBytes(json), 1);
                 List<RawRecord> records = [new(RecordKind.Event, OpenKey(id), json, e ?? throw new InvalidOperationException(findings[0].ToString()))];
@@ -105,7 +111,13 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                 {
                     records.Add(new(RecordKind.Count, id, new JsonObject
                     {
-                        ["id"] = id, ["kind"] = "opening", ["drawer"] = drawer, ["by"] = person.Id.Value, ["at"] = IsoTime.Format(now), ["attempt"] = 1, ["cash"] = counted,
+                        ["id"] = id,
+                        ["kind"] = "opening",
+                        ["drawer"] = drawer,
+                        ["by"] = person.Id.Value,
+                        ["at"] = IsoTime.Format(now),
+                        ["attempt"] = 1,
+                        ["cash"] = counted,
                     }.ToJsonString()));
                 }
 

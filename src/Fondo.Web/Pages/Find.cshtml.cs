@@ -1,6 +1,6 @@
 using Fondo.Core.Days;
-using Fondo.Store.SetUp;
 using Fondo.Store.Search;
+using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;

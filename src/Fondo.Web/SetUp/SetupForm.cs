@@ -30,7 +30,12 @@ public sealed class SetupForm
         ["tenders"] = new JsonArray(),
         ["policy"] = new JsonObject
         {
-            ["cashTolerance"] = "2.00", ["approvalAbove"] = "20.00", ["ebtTax"] = "taxable-first", ["cashRounding"] = "0.01", ["matchMinutes"] = 15, ["disputeHours"] = 48,
+            ["cashTolerance"] = "2.00",
+            ["approvalAbove"] = "20.00",
+            ["ebtTax"] = "taxable-first",
+            ["cashRounding"] = "0.01",
+            ["matchMinutes"] = 15,
+            ["disputeHours"] = 48,
         },
     });
 
