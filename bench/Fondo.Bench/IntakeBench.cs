@@ -46,7 +46,7 @@ internal static class IntakeBench
             await BenchShop.SignIn(watcher);
             await watcher.GetStringAsync("/2026-11-21/board");
             using var stop = new CancellationTokenSource();
-            var (alone, busy) = (new List<double>(), new List<double>());
+            var (alone, busy, same) = (new List<double>(), new List<double>(), new List<double>());
             for (var i = 0; i < 20; i++)
             {
                 alone.Add(await Milliseconds(() => watcher.GetStringAsync("/2026-11-21/board")));
@@ -57,6 +57,11 @@ internal static class IntakeBench
                 while (!stop.IsCancellationRequested)
                 {
                     busy.Add(await Milliseconds(() => watcher.GetStringAsync("/2026-11-21/board")));
+                    if (busy.Count % 10 == 5)
+                    {
+                        same.Add(await Milliseconds(() => watcher.GetStringAsync("/2026-11-20/watch")));
+                    }
+
                     await Task.Delay(20);
                 }
             });
@@ -74,8 +79,10 @@ internal static class IntakeBench
             var seconds = clock.Elapsed.TotalSeconds;
             await stop.CancelAsync();
             await watching;
+            await watcher.GetStringAsync("/2026-11-20/watch");
+            var after = await Milliseconds(() => watcher.GetStringAsync("/2026-11-20/watch"));
             to.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                $"over HTTP: {day.Events:N0} events in parts of {PartLength}: {day.Events / seconds:N0} a second; the board meanwhile: median {Middle(busy):0} ms, slowest {busy.Max():0} ms (alone: {Middle(alone):0} and {alone.Max():0} ms)"));
+                $"over HTTP: {day.Events:N0} events in parts of {PartLength}: {day.Events / seconds:N0} a second; the board meanwhile: median {Middle(busy):0} ms, slowest {busy.Max():0} ms; watching the same day: median {Middle(same):0}, slowest {same.Max():0} ms, afterwards {after:0} (the board alone: {Middle(alone):0} and {alone.Max():0} ms)"));
         }
         finally
         {

@@ -77,6 +77,8 @@ public sealed record Reconciliation(
 
     private ImmutableArray<Lead>? _leads;
     private ImmutableArray<DrawerSession>? _sessions;
+    private ImmutableArray<DrawerDay>? _drawers;
+    private Reading? _reading;
     private FrozenSet<Journal.TerminalId>? _settled;
     private int? _tickets;
 
@@ -85,6 +87,12 @@ public sealed record Reconciliation(
 
     /// <summary>The drawer sessions of the day, by register and time.</summary>
     public ImmutableArray<DrawerSession> Sessions => _sessions ??= DrawerSession.In(Day);
+
+    /// <summary>Every drawer session through its day.</summary>
+    public ImmutableArray<DrawerDay> Drawers => _drawers ??= DrawerDay.In(Day, Sessions);
+
+    /// <summary>Where the day stands.</summary>
+    public Reading Reading => _reading ??= Reading.Of(Day);
 
     /// <summary>The holds that were neither recalled nor voided.</summary>
     public required ImmutableArray<Journal.Hold> OpenHolds { get; init; }

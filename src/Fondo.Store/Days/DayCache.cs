@@ -10,6 +10,19 @@ public sealed class DayCache
 
     private readonly ConcurrentDictionary<DateOnly, (int Revision, Reconciliation Result)> _known = [];
 
+    private readonly ConcurrentDictionary<DateOnly, DayAssembly> _assemblies = [];
+
+    /// <summary>Where a day is put together; of the latest days only, so that old ones do not stay in memory.</summary>
+    public DayAssembly Assembly(DateOnly day)
+    {
+        if (_assemblies.Count >= MostDays && !_assemblies.ContainsKey(day))
+        {
+            _assemblies.TryRemove(_assemblies.Keys.Min(), out _);
+        }
+
+        return _assemblies.GetOrAdd(day, _ => new());
+    }
+
     public Reconciliation? Find(DateOnly day, int revision) =>
         _known.TryGetValue(day, out var known) && known.Revision == revision ? known.Result : null;
 

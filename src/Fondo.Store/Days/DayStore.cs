@@ -56,11 +56,12 @@ public sealed class DayStore(StoreContext db, DayCache cache)
         await db.Records.Where(r => r.Day == date && r.Kind == RecordKind.Count && r.Reason != null).ToDictionaryAsync(r => r.Key, r => r.Reason!);
 
     /// <summary>The records of a day that stand, in the order in which a builder takes them.</summary>
-    internal async IAsyncEnumerable<RawRecord> Records(DateOnly date)
+    /// <param name="last">Up to this record; what comes in meanwhile is left for later.</param>
+    internal async IAsyncEnumerable<RawRecord> Records(DateOnly date, long last = long.MaxValue)
     {
-        var replaced = await db.Records.AsNoTracking().Where(r => r.Day == date && r.Version > 1)
+        var replaced = await db.Records.AsNoTracking().Where(r => r.Day == date && r.Version > 1 && r.Id <= last)
             .GroupBy(r => new { r.Kind, r.Key }).Select(g => new { g.Key.Kind, g.Key.Key, Version = g.Max(r => r.Version) }).ToDictionaryAsync(g => (g.Kind, g.Key), g => g.Version);
-        await foreach (var record in db.Records.AsNoTracking().Where(r => r.Day == date).OrderBy(r => r.Kind).ThenBy(r => r.Id).AsAsyncEnumerable())
+        await foreach (var record in db.Records.AsNoTracking().Where(r => r.Day == date && r.Id <= last).OrderBy(r => r.Kind).ThenBy(r => r.Id).AsAsyncEnumerable())
         {
             if (replaced.Count == 0 || !replaced.TryGetValue((record.Kind, record.Key), out var version) || version == record.Version)
             {
@@ -71,15 +72,16 @@ public sealed class DayStore(StoreContext db, DayCache cache)
 
     private async Task<Reconciliation> Reconcile(DayRow row)
     {
-        var builder = new DayBuilder();
-        builder.Mark(row.HasRows, row.HasLedger);
-        await foreach (var record in Records(row.Date))
+        var assembly = cache.Assembly(row.Date);
+        await assembly.Turn.WaitAsync();
+        try
         {
-            builder.Take(record);
+            return Reconciliation.Of(await assembly.Build(this, db, row));
         }
-
-        var reading = builder.Build();
-        return Reconciliation.Of(reading.Day ?? throw new InvalidOperationException($"The records of {row.Date} no longer read: {reading.Findings[0]}"));
+        finally
+        {
+            assembly.Turn.Release();
+        }
     }
 
     private static Entry ToEntry(EntryRow row) => new(

@@ -30,11 +30,6 @@ public sealed record DayView(
 
     public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Reconciliation, Entries, Excuses);
 
-    private IReadOnlyList<DrawerDay>? _drawers;
-
-    /// <summary>Every drawer through its day.</summary>
-    public IReadOnlyList<DrawerDay> Drawers => _drawers ??= DrawerDay.In(Day, Reconciliation.Sessions);
-
     public Entry? Find(Guid id) => Entries.FirstOrDefault(e => e.Id == id);
 
     /// <summary>The closing counts of a drawer, attempt by attempt.</summary>

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Fondo.Core.Journal;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
@@ -14,29 +15,42 @@ public sealed record MissingNumbers(string Register, long First, long Last, stri
 /// <summary>Watches the numbering of the registers: a gap is an event that is still to come, or one that somebody has to explain.</summary>
 public sealed class Numbering(StoreContext db, TimeProvider clock)
 {
+    /// <param name="Next">The next number of the register that is there.</param>
+    private sealed record Step(string Register, string Key, long Number, long Next);
+
+    private sealed record Beginning(string Register, string Key, long At);
+
     /// <param name="register">Null: all of them.</param>
     public async Task<IReadOnlyList<MissingNumbers>> Missing(DateOnly day, string? register = null)
     {
-        var numbered = await db.Events.AsNoTracking().Where(e => e.Day == day && e.Number != null && (register == null || e.Register == register)).Select(e => new { e.Register, e.Key, e.At }).ToListAsync();
+        var date = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
+        // The database looks through the numbers; only the gaps come back.
+        var steps = await db.Database.SqlQuery<Step>($"""
+            SELECT Register, Key, Number, Next FROM (
+              SELECT Register, Key, Number, LEAD(Number) OVER (PARTITION BY Register, rtrim(Key, '0123456789') ORDER BY Number) AS Next
+              FROM Events WHERE Day = {date} AND Number IS NOT NULL AND ({register} IS NULL OR Register = {register}))
+            WHERE Next > Number + 1
+            """).ToListAsync();
+        var beginnings = await db.Database.SqlQuery<Beginning>($"""
+            SELECT Register, Key, MIN(At) AS At FROM Events WHERE Day = {date} AND Number IS NOT NULL AND ({register} IS NULL OR Register = {register}) GROUP BY Register
+            """).ToListAsync();
         var explained = await db.Gaps.AsNoTracking().Where(g => register == null || g.Register == register).ToListAsync();
         var missing = new List<MissingNumbers>();
-        foreach (var series in numbered.Select(e => (e.Register, e.At, Number: EventNumber.Of(e.Key)!.Value)).GroupBy(e => (e.Register, e.Number.Prefix)).OrderBy(g => g.Key.Register, StringComparer.Ordinal))
+        foreach (var first in beginnings.Where(b => EventNumber.Of(b.Key) is not null))
         {
-            var numbers = series.Select(e => e.Number.Number).ToList();
-            if (await Before(series.Key.Register, series.Min(e => e.At), series.Key.Prefix) is { } last && last < numbers.Min())
+            var form = EventNumber.Of(first.Key)!.Value;
+            if (await Before(first.Register, new(first.At, TimeSpan.Zero), form.Prefix) is { } last && last < form.Number - 1)
             {
-                numbers.Add(last);
-            }
-
-            numbers.Sort();
-            var form = series.First().Number;
-            foreach (var (from, to) in numbers.Zip(numbers.Skip(1)).Where(p => p.Second > p.First + 1))
-            {
-                missing.AddRange(await Left(series.Key.Register, form, from + 1, to - 1, explained));
+                missing.AddRange(await Left(first.Register, form, last + 1, form.Number - 1, explained));
             }
         }
 
-        return missing;
+        foreach (var step in steps)
+        {
+            missing.AddRange(await Left(step.Register, EventNumber.Of(step.Key)!.Value, step.Number + 1, step.Next - 1, explained));
+        }
+
+        return [.. missing.OrderBy(m => m.Register, StringComparer.Ordinal).ThenBy(m => m.First)];
     }
 
     /// <summary>What is missing within and just before some events of a register; for that, little has to be looked at.</summary>

@@ -95,9 +95,11 @@ public sealed class TicketSearch(StoreContext db)
         says.Add($"{word} as a name");
         var people = cashiers.Where(c => c.Name.Contains(word, StringComparison.OrdinalIgnoreCase) || c.Id == word).Select(c => Add(parameters, c.Id)).ToList();
         var name = word.ToLowerInvariant();
-        // A name begins with the word, or one of its parts does.
-        var ofCheck = $"{Tenders($"Name >= {Add(parameters, name)} AND Name < {Add(parameters, name + "\uffff")}")} UNION {Tenders($"Name IS NOT NULL AND Name LIKE {Add(parameters, "% " + Escaped(name) + "%")} ESCAPE '\\'")}";
-        return people.Count == 0 ? ofCheck : $"{Events($"Cashier IN ({string.Join(", ", people)})")} UNION {ofCheck}";
+        var begins = Tenders($"Name >= {Add(parameters, name)} AND Name < {Add(parameters, name + "\uffff")}");
+        // Within names there is no index to go by; where somebody of the store is called so, they are meant.
+        return people.Count > 0
+            ? $"{Events($"Cashier IN ({string.Join(", ", people)})")} UNION {begins}"
+            : $"{begins} UNION {Tenders($"Name IS NOT NULL AND Name LIKE {Add(parameters, "% " + Escaped(name) + "%")} ESCAPE '\\'")}";
     }
 
     private static string Escaped(string name) => name.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal);

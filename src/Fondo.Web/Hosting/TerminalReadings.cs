@@ -26,13 +26,8 @@ public sealed class TerminalReadings(StandInHost standIns)
 
         var standing = new Standing(view.Day);
         var taken = Standing.Tenders(view.Day, standing).Where(t => t.Tender.Card?.Terminal is { } terminal && !view.Reconciliation.SettledTerminals.Contains(terminal)).ToLookup(t => t.Tender.Card!.Terminal!.Value);
-        var lines = new List<TerminalLine>();
-        foreach (var terminal in taken.OrderBy(t => t.Key.Value, StringComparer.Ordinal))
-        {
-            lines.Add(await Ask(terminal.Key, terminal.Count(), terminal.Sum(t => t.Tender.Amount), view.Setup.Currency, cancel));
-        }
-
-        return lines;
+        return await Task.WhenAll(taken.OrderBy(t => t.Key.Value, StringComparer.Ordinal)
+            .Select(t => Ask(t.Key, t.Count(), t.Sum(x => x.Tender.Amount), view.Setup.Currency, cancel)));
     }
 
     private async Task<TerminalLine> Ask(TerminalId terminal, int number, Money amount, Currency currency, CancellationToken cancel)
@@ -41,7 +36,13 @@ public sealed class TerminalReadings(StandInHost standIns)
         {
             using var client = standIns.Reach();
             client.Timeout = _patience;
-            var running = await client.GetFromJsonAsync<Running>($"stand-ins/terminals/{terminal}/running", cancel);
+            using var answer = await client.GetAsync($"stand-ins/terminals/{terminal}/running", cancel);
+            if (!answer.IsSuccessStatusCode)
+            {
+                return new(terminal.Value, number, amount, "does not say", true);
+            }
+
+            var running = await answer.Content.ReadFromJsonAsync<Running>(cancel);
             var agrees = running!.Count == number && running.Amount == currency.Format(amount);
             return new(terminal.Value, number, amount, string.Create(CultureInfo.InvariantCulture, $"{running.Count} · {running.Amount}"), agrees);
         }

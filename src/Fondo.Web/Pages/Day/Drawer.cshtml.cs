@@ -27,7 +27,7 @@ public sealed class DrawerModel(DayStore days) : DayPage(days)
 
     public IActionResult OnGet(string drawer)
     {
-        if (View.Drawers.FirstOrDefault(d => d.Session.Drawer.Value == drawer) is not { } found)
+        if (View.Reconciliation.Drawers.FirstOrDefault(d => d.Session.Drawer.Value == drawer) is not { } found)
         {
             return NotFound();
         }

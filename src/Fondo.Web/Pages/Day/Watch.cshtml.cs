@@ -27,7 +27,7 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
 
     protected override string Place => "watch";
 
-    public Reading Reading { get; private set; } = null!;
+    public Reading Reading => View.Reconciliation.Reading;
 
     public IReadOnlyList<Row> Rows { get; private set; } = [];
 
@@ -69,7 +69,6 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
     private async Task Load()
     {
         Seen = await Sight();
-        Reading = Reading.Of(View.Day);
         Rows = [.. Setup.Registers.SelectMany(RowsOf)];
         Terminals = await terminals.Of(View, HttpContext.RequestAborted);
         News = [.. Unsettled(), .. await Missing(), .. await Aside(), .. Holds(), .. Findings()];
@@ -77,15 +76,15 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
 
     private IEnumerable<Row> RowsOf(Register register)
     {
-        var tickets = View.Day.Journal.Where(e => e.Register == register.Id).ToList();
         if (register.Kind == RegisterKind.Online)
         {
+            var tickets = View.Day.Journal.Where(e => e.Register == register.Id).ToList();
             var counted = tickets.OfType<Ticket>().ToList();
             yield return new(register.Name, null, "", counted.Count, counted.Sum(t => t.Total), null, Last(tickets), null, counted.Count > 0);
             yield break;
         }
 
-        foreach (var drawer in View.Drawers.Where(d => d.Session.Register == register.Id))
+        foreach (var drawer in View.Reconciliation.Drawers.Where(d => d.Session.Register == register.Id))
         {
             var own = drawer.Steps.Select(s => s.Event).ToList();
             var open = drawer.Session.Until is null;
@@ -106,13 +105,13 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
 
     private static IEnumerable<ReadingLine> Named(IEnumerable<ReadingLine> lines, Func<string, string> name) => lines.Select(l => l with { Key = name(l.Key) });
 
-    private IEnumerable<Item> Findings() =>
-        from finding in View.Reconciliation.TicketFindings
-        where finding.Code != "hold-left-open"
-        let at = View.Day.Journal.FirstOrDefault(e => e.Id == finding.Ticket)?.At ?? clock.GetUtcNow()
-        orderby at descending
-        select new Item($"{finding.Ticket}: {Say.Finding(finding.Code)}.", Amount(finding.Amount), Say.Time(at, Setup), $"/{Setup.TradingDay}/ticket/{finding.Ticket}") into item
-        select item;
+    /// <summary>The latest first; holds that are open are told by themselves.</summary>
+    private IEnumerable<Item> Findings()
+    {
+        var findings = View.Reconciliation.TicketFindings.Where(f => f.Code != "hold-left-open").ToLookup(f => f.Ticket);
+        return View.Day.Journal.Where(e => findings.Contains(e.Id)).OrderByDescending(e => e.At).Take(MostNews).SelectMany(e => findings[e.Id].Select(f =>
+            new Item($"{f.Ticket}: {Say.Finding(f.Code)}.", Amount(f.Amount), Say.Time(e.At, Setup), $"/{Setup.TradingDay}/ticket/{f.Ticket}")));
+    }
 
     /// <summary>Terminals that settle by themselves are watched, not trusted.</summary>
     private IEnumerable<Item> Unsettled()
