@@ -185,19 +185,19 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
     {
         var file = Path.Combine(shop.Folder, "inbox", "slow.jsonl");
         Directory.CreateDirectory(Path.GetDirectoryName(file)!);
-        for (var n = 0; n < 8; n++)
+        for (var n = 0; n < 10; n++)
         {
             await File.AppendAllTextAsync(file, Sale($"SA-92000{n}", "SA", "SA-A") + "\n", TestContext.Current.CancellationToken);
-            await Task.Delay(400, TestContext.Current.CancellationToken);
+            await Task.Delay(250, TestContext.Current.CancellationToken);
             Assert.True(File.Exists(file));
         }
 
-        for (var wait = 0; wait < 100 && File.Exists(file); wait++)
+        for (var wait = 0; wait < 600 && File.Exists(file); wait++)
         {
             await Task.Delay(100, TestContext.Current.CancellationToken);
         }
 
-        Assert.Equal(8, await shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("SA-92000"))));
+        Assert.Equal(10, await shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("SA-92000"))));
     }
 
     [Fact]
@@ -219,7 +219,7 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
         await File.WriteAllTextAsync(good, Sale("L4-900001", "L4", "L4-A") + "\n");
         await File.WriteAllTextAsync(bad, Sale("L4-900002", "L4", "L4-A") + "\n{\"id\":\"L4-900003\",\"at\":\"2026-11-21T21:30:00-05:00\",\"kind\":\"sale\"}\n");
         await File.WriteAllTextAsync(half, "{");
-        for (var wait = 0; wait < 100 && !File.Exists(Path.Combine(inbox, "refused", "bad.jsonl.reasons.txt")); wait++)
+        for (var wait = 0; wait < 400 && !File.Exists(Path.Combine(inbox, "refused", "bad.jsonl.reasons.txt")); wait++)
         {
             await Task.Delay(150, TestContext.Current.CancellationToken);
         }
