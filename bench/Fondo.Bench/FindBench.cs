@@ -36,7 +36,7 @@ internal static class FindBench
             foreach (var (what, query) in new (string, TicketQuery)[]
             {
                 ("a number", new(ticket.Key)), ("digits of a number", new(ticket.Number!.Value.ToString(CultureInfo.InvariantCulture))), ("an amount", new(amount)), ("a common amount", new("1.00")), ("last four", new(tender.LastFour)),
-                ("an approval code", new(tender.Approval)), ("last four and amount", new($"{tender.LastFour} {amount}")), ("a name", new("pell")), ("a cashier's name", new("ruiz")), ("amount at a register of a month", new(amount, "L7", null, new(2026, 10, 1), new(2026, 10, 31))),
+                ("an approval code", new(tender.Approval)), ("last four and amount", new($"{tender.LastFour} {amount}")), ("a name", new("pell")), ("a cashier's name", new("ruiz")), ("amount at a register of a month", new(amount, "L7", new(2026, 10, 1), new(2026, 10, 31))),
             })
             {
                 var (times, found) = (new List<double>(), 0);
@@ -66,7 +66,7 @@ internal static class FindBench
         for (var n = 1; n < Days; n++)
         {
             var ids = n * 1_000_000L;
-            await db.Database.ExecuteSqlAsync($"INSERT INTO Events (Id, Amount, At, Cashier, Day, Drawer, HasNote, Key, Kind, Number, Original, Register) SELECT Id + {ids}, Amount, At - {n * week}, Cashier, date(Day, '-' || {n * 7} || ' days'), Drawer, HasNote, replace(Key, '-', '-' || {n}), Kind, Number + {ids}, Original, Register FROM Events WHERE Id < 1000000");
+            await db.Database.ExecuteSqlAsync($"INSERT INTO Events (Id, Amount, At, Cashier, Day, Drawer, Key, Kind, Number, Original, Register) SELECT Id + {ids}, Amount, At - {n * week}, Cashier, date(Day, '-' || {n * 7} || ' days'), Drawer, replace(Key, '-', '-' || {n}), Kind, Number + {ids}, Original, Register FROM Events WHERE Id < 1000000");
             await db.Database.ExecuteSqlAsync($"INSERT INTO Tenders (Id, Amount, Approval, LastFour, Name, Number, Type) SELECT Id + {ids * TenderRow.PlacesOfATicket}, Amount + {n} % 7, Approval, LastFour, Name, Number, Type FROM Tenders WHERE Id < {1_000_000L * TenderRow.PlacesOfATicket}");
         }
     }

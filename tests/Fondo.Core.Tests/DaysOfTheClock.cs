@@ -64,6 +64,32 @@ public sealed class DaysOfTheClock
         Assert.Equal(-10_00, Assert.Single(drawer.Counts).Variance.Minor);
     }
 
+    /// <summary>Around midnight and in the small hours, too.</summary>
+    [Theory]
+    [InlineData("15:00", "2026-11-21T15:10:00-05:00", false)]
+    [InlineData("15:00", "2026-11-21T15:16:00-05:00", true)]
+    [InlineData("23:50", "2026-11-21T12:00:00-05:00", false)]
+    [InlineData("23:50", "2026-11-22T00:06:00-05:00", true)]
+    [InlineData("02:00", "2026-11-21T23:00:00-05:00", false)]
+    [InlineData("02:00", "2026-11-22T02:20:00-05:00", true)]
+    public void A_terminal_that_did_not_settle_by_itself_is_missed(string settlesAt, string now, bool isMissed)
+    {
+        var day = Reconcile([]).Day;
+        day = day with { Setup = day.Setup with { Terminals = [.. day.Setup.Terminals.Select(t => t.Terminal.Value == "T-2" ? t with { SettlesAt = TimeOnly.Parse(settlesAt, System.Globalization.CultureInfo.InvariantCulture) } : t)] } };
+        Assert.Equal(isMissed ? ["T-2"] : [], MissedSettlement.In(Reconciliation.Of(day), DateTimeOffset.Parse(now, System.Globalization.CultureInfo.InvariantCulture)).Select(t => t.Terminal.Value));
+    }
+
+    [Theory]
+    [InlineData("600.00", null)]
+    [InlineData("350.00", 240_00L)]
+    [InlineData(null, null)]
+    public void A_drop_is_due_above_the_limit_down_to_the_float(string? limit, long? due)
+    {
+        var result = Reconcile([Event("open", "\"amount\":\"200.00\""), Ticket("250.50", """{"type":"cash","amount":"250.50"}""")]);
+        var register = result.Day.Setup.Registers[0] with { DropAbove = limit is null ? null : new((long)(decimal.Parse(limit, System.Globalization.CultureInfo.InvariantCulture) * 100)) };
+        Assert.Equal(due, Assert.Single(result.Drawers).DropDue(register, result.Day.Setup.Currency)?.Minor);
+    }
+
     /// <summary>A reading adds up: registers, cashiers and calendar days to the same total, tenders to what was paid.</summary>
     [Theory]
     [MemberData(nameof(ExampleDays.All), MemberType = typeof(ExampleDays))]

@@ -20,6 +20,13 @@ public sealed record DrawerDay(DrawerSession Session, ImmutableArray<DrawerStep>
     /// <summary>What should be there at the end of what is known.</summary>
     public Money Level => Steps.IsEmpty ? Money.Zero : Steps[^1].Level;
 
+    /// <summary>What should go to the safe now: above the register's limit, all that is above its float, in whole twenties. Null when nothing is due.</summary>
+    public Money? DropDue(Register register, Currency currency)
+    {
+        var twenty = 20 * currency.Unit;
+        return Session.Until is null && register.DropAbove is { } most && Level > most && (Level - register.Float).Minor / twenty * twenty is > 0 and var drop ? new Money(drop) : null;
+    }
+
     /// <summary>Every drawer session of the day, by register and time.</summary>
     public static ImmutableArray<DrawerDay> In(Day day, ImmutableArray<DrawerSession> sessions)
     {

@@ -20,7 +20,7 @@ public sealed class Basket
 
     public long Discount { get; set; }
 
-    /// <summary>What of the discount is given for paying in cash.</summary>
+    /// <summary>Whether no tax is charged.</summary>
     public bool IsExempt { get; set; }
 
     /// <summary>What food benefits have paid so far.</summary>

@@ -19,7 +19,7 @@ internal sealed class RecordWriter : IAsyncDisposable
     {
         (_db, _id) = (db, id);
         _records = new(db, "INSERT INTO Records (Id, Day, Kind, Key, Version, Json, TakenAt, TakenBy, Reason) VALUES", 9);
-        _events = new(db, "INSERT INTO Events (Id, Day, Key, Number, Register, Drawer, Cashier, At, Kind, Amount, Original, HasNote) VALUES", 12);
+        _events = new(db, "INSERT INTO Events (Id, Day, Key, Number, Register, Drawer, Cashier, At, Kind, Amount, Original) VALUES", 11);
         _tenders = new(db, "INSERT INTO Tenders (Id, Type, Amount, LastFour, Approval, Name, Number) VALUES", 7);
     }
 
@@ -51,9 +51,8 @@ internal sealed class RecordWriter : IAsyncDisposable
 
     private void Index(long record, string day, JournalEvent e)
     {
-        var (amount, original) = (EventAmount.Of(e), Original(e));
-        _events.Run(record, day, e.Id.Value, EventNumber.Of(e.Id.Value)?.Number, e.Register.Value, e.Drawer?.Value, e.Head.Cashier?.Value, e.At.UtcTicks, EventKind.Of(e), amount?.Minor, original?.Value,
-            e is Ticket { Note.Length: > 0 } ? 1 : 0);
+        var (amount, original) = (EventAmount.Of(e), EventOriginal.Of(e));
+        _events.Run(record, day, e.Id.Value, EventNumber.Of(e.Id.Value)?.Number, e.Register.Value, e.Drawer?.Value, e.Head.Cashier?.Value, e.At.UtcTicks, EventKind.Of(e), amount?.Minor, original?.Value);
         if (e is not Ticket ticket)
         {
             return;
@@ -66,14 +65,6 @@ internal sealed class RecordWriter : IAsyncDisposable
                 tender.Name?.ToLowerInvariant(), tender.Number);
         }
     }
-
-    private static EventId? Original(JournalEvent e) => e switch
-    {
-        Ticket t => t.Original,
-        VoidEvent v => v.Original,
-        Recall r => r.Original,
-        _ => null,
-    };
 
     public async ValueTask DisposeAsync()
     {

@@ -218,9 +218,6 @@ namespace Fondo.Store.Migrations
                     b.Property<string>("Drawer")
                         .HasColumnType("TEXT");
 
-                    b.Property<bool>("HasNote")
-                        .HasColumnType("INTEGER");
-
                     b.Property<string>("Key")
                         .IsRequired()
                         .HasColumnType("TEXT");

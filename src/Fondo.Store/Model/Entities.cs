@@ -91,8 +91,6 @@ public sealed class EventRow
 
     /// <summary>The ticket or hold that it refers to.</summary>
     public string? Original { get; init; }
-
-    public bool HasNote { get; init; }
 }
 
 /// <summary>What of a tender one searches by; derived.</summary>

@@ -9,7 +9,7 @@ namespace Fondo.Store.Search;
 
 /// <summary>What somebody is looking for.</summary>
 /// <param name="Text">Words apart by blanks; all of them have to fit: a ticket's number, an amount, a time, four digits of a card, an approval code, a name.</param>
-public sealed record TicketQuery(string? Text, string? Register = null, string? Kind = null, DateOnly? From = null, DateOnly? Until = null);
+public sealed record TicketQuery(string? Text, string? Register = null, DateOnly? From = null, DateOnly? Until = null);
 
 /// <param name="More">Whether there are more than are shown.</param>
 /// <param name="Says">What each word was taken for.</param>
@@ -38,7 +38,7 @@ public sealed class TicketSearch(StoreContext db)
 
         var (parameters, says) = (new List<SqliteParameter>(), new List<string>());
         var filters = Filters(query, today, zone, parameters);
-        var alone = words.Length == 1 && query is { Register: null, Kind: null, From: null, Until: null };
+        var alone = words.Length == 1 && query is { Register: null, From: null, Until: null };
         var sql = new StringBuilder("SELECT * FROM Events WHERE ").Append(filters);
         foreach (var word in words)
         {
@@ -55,8 +55,7 @@ public sealed class TicketSearch(StoreContext db)
         var from = query.From ?? today.AddMonths(-Months);
         var sql = $"At >= {Add(parameters, Start(from, zone))}";
         sql += query.Until is { } until ? $" AND At < {Add(parameters, Start(until.AddDays(1), zone))}" : "";
-        sql += query.Register is { } register ? $" AND Register = {Add(parameters, register)}" : "";
-        return sql + (query.Kind is { } kind ? $" AND Kind = {Add(parameters, kind)}" : "");
+        return sql + (query.Register is { } register ? $" AND Register = {Add(parameters, register)}" : "");
     }
 
     /// <summary>The records that a word fits, as everything that it may be.</summary>

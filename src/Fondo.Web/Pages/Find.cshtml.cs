@@ -52,7 +52,7 @@ public sealed class FindModel(TicketSearch search, SetupBook book) : PageModel
         Setup = setup;
         if (!string.IsNullOrWhiteSpace(Q) || From is not null)
         {
-            var query = new TicketQuery(Q, string.IsNullOrEmpty(Register) ? null : Register, null, From, Until);
+            var query = new TicketQuery(Q, string.IsNullOrEmpty(Register) ? null : Register, From, Until);
             Found = await search.Find(query, setup.TradingDay.Date, setup.TimeZone, setup.Currency.MinorDigits, [.. setup.People.Select(p => (p.Id.Value, p.Name))]);
         }
     }

@@ -58,12 +58,9 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
     internal static string Remark(JournalEvent e) => e switch
     {
         Ticket { Note: { Length: > 0 } note } => $"“{note}”",
-        VoidEvent v => $"of {v.Original}",
-        Recall r => $"of {r.Original}",
-        Ticket { Original: { } original } => $"of {original}",
         CashMovement { Bag: { } bag } => $"bag {bag}",
         CashMovement { Reason: { } reason } => reason,
-        _ => "",
+        _ => EventOriginal.Of(e) is { } original ? $"of {original}" : "",
     };
 
     internal string TendersOf(JournalEvent e) => e is Ticket t ? string.Join(", ", t.Tenders.Select(x => Setup.NameOf(x.Type).ToLowerInvariant() + (x.Counts ? "" : $" ({x.Result.ToString().ToLowerInvariant()})"))) : "";

@@ -26,13 +26,7 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mailer maile
 
     public string? Objection { get; private set; }
 
-    public EventId? Original => Event switch
-    {
-        Ticket t => t.Original,
-        VoidEvent v => v.Original,
-        Recall r => r.Original,
-        _ => null,
-    };
+    public EventId? Original => EventOriginal.Of(Event);
 
     public string? OriginalHref { get; private set; }
 

@@ -22,9 +22,6 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
 
     private const int MostNews = 14;
 
-    /// <summary>So long after its time an automatic batch is missed.</summary>
-    private static readonly TimeSpan _grace = TimeSpan.FromMinutes(15);
-
     protected override string Place => "watch";
 
     public Reading Reading => View.Reconciliation.Reading;
@@ -90,15 +87,8 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
             var open = drawer.Session.Until is null;
             yield return new(
                 register.Name, drawer.Session.Drawer.Value, Say.FirstName(Setup.NameOf(drawer.Session.Cashier)), own.OfType<Ticket>().Count(), own.OfType<Ticket>().Sum(t => t.Total),
-                drawer.Level, Last(own), open ? Drop(register, drawer.Level) : null, open);
+                drawer.Level, Last(own), drawer.DropDue(register, Setup.Currency), open);
         }
-    }
-
-    /// <summary>Above the limit, all that is above the float, in whole twenties.</summary>
-    private Money? Drop(Register register, Money level)
-    {
-        var twenty = 20 * Setup.Currency.Unit;
-        return register.DropAbove is { } most && level > most && (level - register.Float).Minor / twenty * twenty is > 0 and var drop ? new Money(drop) : null;
     }
 
     private string Last(IReadOnlyCollection<JournalEvent> events) => events.Count == 0 ? "" : Say.Time(events.Max(e => e.At), Setup);
@@ -113,21 +103,8 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
             new Item($"{f.Ticket}: {Say.Finding(f.Code)}.", Amount(f.Amount), Say.Time(e.At, Setup), $"/{Setup.TradingDay}/ticket/{f.Ticket}")));
     }
 
-    /// <summary>Terminals that settle by themselves are watched, not trusted.</summary>
-    private IEnumerable<Item> Unsettled()
-    {
-        var now = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), Setup.TimeZone);
-        var day = TradingDays.Of(now, Setup.TimeZone, Setup.DayEndsAt);
-        foreach (var terminal in Setup.Terminals.Where(t => t.SettlesAt is not null).DistinctBy(t => t.Terminal))
-        {
-            var due = terminal.SettlesAt!.Value;
-            var isDue = day > Setup.TradingDay || (day == Setup.TradingDay && (TimeOnly.FromDateTime(now.DateTime) > due.Add(_grace) || DateOnly.FromDateTime(now.DateTime) > Date));
-            if (isDue && !View.Reconciliation.SettledTerminals.Contains(terminal.Terminal))
-            {
-                yield return new($"{terminal.Terminal} was to settle by itself at {due:HH:mm}, and no batch of it has come.", "", Setup.NameOf(terminal.Register), $"/{Setup.TradingDay}/take-in");
-            }
-        }
-    }
+    private IEnumerable<Item> Unsettled() => MissedSettlement.In(View.Reconciliation, clock.GetUtcNow()).Select(t => new Item(
+        $"{t.Terminal} was to settle by itself at {t.SettlesAt:HH:mm}, and no batch of it has come.", "", Setup.NameOf(t.Register), $"/{Setup.TradingDay}/take-in"));
 
     private IEnumerable<Item> Holds() => View.Reconciliation.OpenHolds.Take(MostNews).Select(h =>
         new Item($"{Setup.NameOf(h.Register)} has a ticket on hold.", Amount(h.Total), $"since {Say.Time(h.At, Setup)}", $"/{Setup.TradingDay}/ticket/{h.Id}"));

@@ -59,8 +59,7 @@ namespace Fondo.Store.Migrations
                     At = table.Column<long>(type: "INTEGER", nullable: false),
                     Kind = table.Column<string>(type: "TEXT", nullable: false),
                     Amount = table.Column<long>(type: "INTEGER", nullable: true),
-                    Original = table.Column<string>(type: "TEXT", nullable: true),
-                    HasNote = table.Column<bool>(type: "INTEGER", nullable: false)
+                    Original = table.Column<string>(type: "TEXT", nullable: true)
                 },
                 constraints: table =>
                 {

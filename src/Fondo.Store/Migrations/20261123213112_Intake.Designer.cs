@@ -12,7 +12,7 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace Fondo.Store.Migrations
 {
     [DbContext(typeof(StoreContext))]
-    [Migration("20261123202455_Intake")]
+    [Migration("20261123213112_Intake")]
     partial class Intake
     {
         /// <inheritdoc />
@@ -220,9 +220,6 @@ namespace Fondo.Store.Migrations
 
                     b.Property<string>("Drawer")
                         .HasColumnType("TEXT");
-
-                    b.Property<bool>("HasNote")
-                        .HasColumnType("INTEGER");
 
                     b.Property<string>("Key")
                         .IsRequired()
