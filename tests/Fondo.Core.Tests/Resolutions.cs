@@ -20,7 +20,7 @@ public sealed class Resolutions
     private static Entry Entry(EntryKind kind, bool needsApproval, params (CellKey Cell, long Amount)[] postings) => new(
         Guid.NewGuid(), kind, [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", new("p1"), DateTimeOffset.UnixEpoch, [], null, needsApproval, null);
 
-    private static Dictionary<CellKey, Bridge> Bridges(params Entry[] entries) => _day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, entries, _day.Day.Setup.Policy));
+    private static Dictionary<CellKey, Bridge> Bridges(params Entry[] entries) => _day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, entries, _day.Day.Setup.ToleranceOf(c.Key.Tender)));
 
     [Fact]
     public void One_reclassification_explains_both_cells()
@@ -50,7 +50,7 @@ public sealed class Resolutions
     public void Posting_to_a_proved_cell_upsets_it()
     {
         var proved = Reconcile([Event("open", "\"amount\":\"100.00\"")], counts: Counted("\"100.00\":1"));
-        Assert.True(Bridge.Of(proved.Cells[0], [Entry(EntryKind.Record, false, (_cash, -5_00))], proved.Day.Setup.Policy) is { IsUpset: true, IsUnresolved: true });
+        Assert.True(Bridge.Of(proved.Cells[0], [Entry(EntryKind.Record, false, (_cash, -5_00))], Money.Zero) is { IsUpset: true, IsUnresolved: true });
     }
 
     [Theory]

@@ -14,7 +14,7 @@ public sealed class Pictures
     private static Bridge Of(long expected, long? proof, CellState state, params Entry[] entries)
     {
         Money? shown = proof is { } known ? new Money(known) : null;
-        return Bridge.Of(new(_key, new(expected), 1, shown, null, state), entries, Policy.Default);
+        return Bridge.Of(new(_key, new(expected), 1, shown, null, state), entries, Money.Zero);
     }
 
     private static readonly CellKey _key = new(new("L1"), new("L1-A"), TenderId.Cash);

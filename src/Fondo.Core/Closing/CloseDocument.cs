@@ -25,7 +25,7 @@ public sealed record CloseDocument(
         var setup = reconciliation.Day.Setup;
         string Text(Money amount) => setup.Currency.Format(amount);
         string? TextOrNull(Money? amount) => amount is { } known ? Text(known) : null;
-        var bridges = reconciliation.Cells.Select(c => Bridge.Of(c, entries, setup.Policy))
+        var bridges = reconciliation.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender)))
             .OrderBy(b => setup.Registers.IndexOf(setup.Registers.FirstOrDefault(r => r.Id == b.Cell.Key.Register)!)).ToList();
         return new(
             1, number, setup.Store, setup.TradingDay.ToString(), setup.Currency.Code, closedBy, closedAt,

@@ -9,7 +9,7 @@ public static class Gates
     public static ImmutableArray<Gate> Of(Reconciliation reconciliation, IReadOnlyCollection<Entry> entries, IReadOnlyCollection<Excuse> excuses)
     {
         var setup = reconciliation.Day.Setup;
-        var bridges = reconciliation.Cells.Select(c => Bridge.Of(c, entries, setup.Policy)).ToList();
+        var bridges = reconciliation.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender))).ToList();
         ImmutableArray<Gate> gates =
         [
             Sessions(reconciliation), Counts(reconciliation), Holds(reconciliation), Batches(reconciliation), CellsResolved(setup, bridges), Approvals(entries, setup),

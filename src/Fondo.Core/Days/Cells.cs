@@ -99,7 +99,7 @@ public static class Cells
             }
 
             int? proofCount = kind == ProofKind.Count && key.Tender != TenderId.Check ? null : s.ProofCount;
-            var within = key.Tender == TenderId.Cash ? day.Setup.Policy.CashTolerance : Money.Zero;
+            var within = day.Setup.ToleranceOf(key.Tender);
             var proved = (s.Proof - s.Expected).Abs() <= within && (proofCount is null || proofCount == s.ExpectedCount);
             return new(key, s.Expected, s.ExpectedCount, s.Proof, proofCount, proved ? CellState.Proved : CellState.Off);
         }

@@ -1,3 +1,4 @@
+using Fondo.Core.Cash;
 using Fondo.Core.Journal;
 
 namespace Fondo.Core.Days;
@@ -36,7 +37,13 @@ public enum RegisterKind
 }
 
 /// <param name="DropAbove">More cash than this should not lie in the drawer; null: as much as comes.</param>
-public sealed record Register(RegisterId Id, string Name, RegisterKind Kind, Money Float, Money? DropAbove = null);
+public sealed record Register(RegisterId Id, string Name, RegisterKind Kind, Money Float, Money? DropAbove = null)
+{
+    /// <summary>The tenders that it takes; empty: all of them.</summary>
+    public ImmutableArray<TenderId> Tenders { get; init; } = [];
+
+    public bool Takes(TenderId tender) => Tenders.IsEmpty || Tenders.Contains(tender);
+}
 
 /// <summary>Where a terminal stood, and when: a moved terminal has several.</summary>
 /// <param name="From">Null: from the beginning of the day.</param>
@@ -57,36 +64,12 @@ public enum Role
     Auditor,
 }
 
-public sealed record Person(PersonId Id, string Name, Role Role);
-
-/// <summary>What shows that a tender is really there.</summary>
-public enum ProofKind
+public sealed record Person(PersonId Id, string Name, Role Role)
 {
-    Count,
-    Batch,
-    Ledger,
-}
+    /// <summary>The registers that the person may open; empty: all of them.</summary>
+    public ImmutableArray<RegisterId> Registers { get; init; } = [];
 
-/// <summary>A kind of tender that the store takes.</summary>
-public sealed record TenderKind(TenderId Id, string Name, ProofKind Proof, bool GivesChange)
-{
-    /// <summary>The standard catalogue, in the order in which a board shows it.</summary>
-    public static readonly ImmutableArray<TenderKind> Standard =
-    [
-        new(TenderId.Cash, "Cash", ProofKind.Count, true),
-        new(TenderId.Check, "Checks", ProofKind.Count, false),
-        new(TenderId.Coupon, "Coupons", ProofKind.Count, false),
-        new(TenderId.Voucher, "Vouchers", ProofKind.Count, false),
-        new(TenderId.Credit, "Credit", ProofKind.Batch, false),
-        new(TenderId.Debit, "Debit", ProofKind.Batch, false),
-        new(TenderId.EbtFood, "Food benefits", ProofKind.Batch, false),
-        new(TenderId.EbtCash, "Cash benefits", ProofKind.Batch, false),
-        new(TenderId.Wic, "WIC", ProofKind.Batch, false),
-        new(TenderId.Online, "Online", ProofKind.Batch, false),
-        new(TenderId.GiftCard, "Gift cards", ProofKind.Ledger, false),
-        new(TenderId.StoreCredit, "Store credit", ProofKind.Ledger, false),
-        new(TenderId.HouseAccount, "Accounts", ProofKind.Ledger, false),
-    ];
+    public bool MayOpen(RegisterId register) => Registers.IsEmpty || Registers.Contains(register);
 }
 
 public enum PriceProgrammeKind
@@ -131,12 +114,23 @@ public sealed record Setup(
     ImmutableArray<TenderKind> Tenders,
     Policy Policy)
 {
+    /// <summary>The notes and coins that are counted, largest first.</summary>
+    public ImmutableArray<Denomination> Denominations { get; init; } = Cash.Denominations.Of(Currency);
+
+    /// <summary>Where in the store's books everything is posted that is not a tender.</summary>
+    public ImmutableArray<AccountUse> Accounts { get; init; } = AccountUse.Standard;
+
     public Register? Find(RegisterId id) => Registers.FirstOrDefault(r => r.Id == id);
 
     public TenderKind? Find(TenderId id) => Tenders.FirstOrDefault(t => t.Id == id);
 
+    public Person? Find(PersonId id) => People.FirstOrDefault(p => p.Id == id);
+
+    /// <summary>By how much a cell of this tender may be off and still prove: the tender's own tolerance, else that of cash, else nothing.</summary>
+    public Money ToleranceOf(TenderId id) => Find(id)?.Tolerance ?? (id == TenderId.Cash ? Policy.CashTolerance : Money.Zero);
+
     /// <summary>The name a person reads; the id where day.json does not name them.</summary>
-    public string NameOf(PersonId? id) => id is not { } known ? "" : People.FirstOrDefault(p => p.Id == known)?.Name ?? known.Value;
+    public string NameOf(PersonId? id) => id is not { } known ? "" : Find(known)?.Name ?? known.Value;
 
     public string NameOf(RegisterId? id) => id is not { } known ? "No register" : Find(known)?.Name ?? known.Value;
 

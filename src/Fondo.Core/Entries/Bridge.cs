@@ -7,10 +7,11 @@ namespace Fondo.Core.Entries;
 public sealed record Bridge(Cell Cell, ImmutableArray<Entry> Entries, Money Tolerance)
 {
     /// <param name="entries">All entries of the day.</param>
-    public static Bridge Of(Cell cell, IReadOnlyCollection<Entry> entries, Policy policy) => new(
+    /// <param name="tolerance">As the set-up says of the cell's tender.</param>
+    public static Bridge Of(Cell cell, IReadOnlyCollection<Entry> entries, Money tolerance) => new(
         cell,
         [.. entries.Where(e => e.Touches(cell.Key) && !e.IsWithdrawn(entries)).OrderBy(e => e.At).ThenBy(e => e.Id)],
-        cell.Key.Tender == Journal.TenderId.Cash ? policy.CashTolerance : Money.Zero);
+        tolerance);
 
     /// <summary>What the entries that hold explain.</summary>
     public Money Explained => Entries.Where(e => e.Holds).Sum(e => e.On(Cell.Key));

@@ -28,7 +28,7 @@ internal sealed class CellWeighing
     public CellWeighing(LeadCase @case, Cell cell, IEnumerable<Explanation> explanations)
     {
         (_case, _cell) = (@case, cell);
-        _tolerance = cell.Key.Tender == TenderId.Cash ? @case.Day.Setup.Policy.CashTolerance : Money.Zero;
+        _tolerance = @case.Day.Setup.ToleranceOf(cell.Key.Tender);
         _candidates =
         [
             .. explanations.Where(e => e.Touches(cell.Key))

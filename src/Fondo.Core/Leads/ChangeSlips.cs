@@ -11,7 +11,7 @@ internal sealed class ChangeSlips : IDifferenceSearch
 
     public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
     {
-        var notes = Cash.Denominations.Of(@case.Day.Setup.Currency).Where(d => d.IsNote && d.Worth.Minor != 2 * @case.Day.Setup.Currency.Unit).Select(d => d.Worth).Order().ToArray();
+        var notes = @case.Day.Setup.Denominations.Where(d => d.IsNote && d.Worth.Minor != 2 * @case.Day.Setup.Currency.Unit).Select(d => d.Worth).Order().ToArray();
         var pairs = notes.SelectMany((a, i) => notes.Select((b, j) => (Recorded: a, Handed: b, Apart: Math.Abs(i - j))))
             .Where(p => p.Apart is 1 or 2 && p.Handed - p.Recorded == difference).OrderBy(p => p.Apart).ToList();
         var fitting = @case.Taken[drawer.Key.Drawer!.Value]

@@ -7,11 +7,6 @@ namespace Fondo.Core.Leads;
 /// <summary><c>count-slip</c>: one denomination miscounted. A row off by one line, a strap or roll missed or counted twice, a value entered as a number of pieces.</summary>
 internal sealed class CountSlips : IDifferenceSearch
 {
-    private const int Strap = 100;
-
-    // Coins to a roll, Federal Reserve (from memory).
-    private static readonly Dictionary<long, int> _rolls = new() { [1] = 50, [5] = 40, [10] = 50, [25] = 40, [50] = 20 };
-
     public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
     {
         if (!@case.Closing.TryGetValue(drawer.Key.Drawer!.Value, out var count))
@@ -66,16 +61,14 @@ internal sealed class CountSlips : IDifferenceSearch
     /// <summary>A strap of notes or a roll of coins missed, or counted twice.</summary>
     private static IEnumerable<(string Says, double Weight)> Bundles(LeadCase @case, Count count, Money difference)
     {
-        var unit = @case.Day.Setup.Currency.Unit;
-        foreach (var denomination in Cash.Denominations.Of(@case.Day.Setup.Currency))
+        foreach (var denomination in @case.Day.Setup.Denominations.Where(d => d.Pack is not null))
         {
-            var bundle = denomination.IsNote || denomination.Worth.Minor >= unit ? Strap : _rolls.GetValueOrDefault(denomination.Worth.Minor);
-            var what = denomination.IsNote ? "strap" : "roll";
-            if (bundle > 0 && difference == -(denomination.Worth * bundle))
+            var (bundle, what) = (denomination.Pack!.Value, denomination.IsNote ? "strap" : "roll");
+            if (difference == -(denomination.Worth * bundle))
             {
                 yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been missed.", Weights.Bundle);
             }
-            else if (bundle > 0 && difference == denomination.Worth * bundle && Number(count, denomination.Worth) >= bundle)
+            else if (difference == denomination.Worth * bundle && Number(count, denomination.Worth) >= bundle)
             {
                 yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been counted twice.", Weights.Bundle);
             }

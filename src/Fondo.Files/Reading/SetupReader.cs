@@ -21,13 +21,6 @@ internal static class SetupReader
         ["auditor"] = Role.Auditor,
     };
 
-    private static readonly Dictionary<string, ProofKind> _proofs = new()
-    {
-        ["count"] = ProofKind.Count,
-        ["batch"] = ProofKind.Batch,
-        ["ledger"] = ProofKind.Ledger,
-    };
-
     private static readonly Dictionary<string, PriceProgrammeKind> _programmes = new()
     {
         ["none"] = PriceProgrammeKind.None,
@@ -74,14 +67,16 @@ internal static class SetupReader
             fields.Fault("dayEndsAt", fields.OptionalText("dayEndsAt"), "expected a time of day, like 04:00");
         }
 
-        var registers = Unique(fields.Objects("registers", required: true).Select(Register).ToList(), r => r.Id.Value, fields, "registers");
+        var tenders = Catalogues.Tenders(fields);
+        var registers = Unique(fields.Objects("registers", required: true).Select(r => Register(r, tenders)).ToList(), r => r.Id.Value, fields, "registers");
         var terminals = fields.Objects("terminals").Select(t => Terminal(t, registers)).ToImmutableArray();
-        var people = Unique(fields.Objects("people").Select(Person).ToList(), p => p.Id.Value, fields, "people");
-        var tenders = Tenders(fields);
+        var people = Unique(fields.Objects("people").Select(p => Person(p, registers)).ToList(), p => p.Id.Value, fields, "people");
+        var denominations = Catalogues.Denominations(fields, Currency.Of(code));
+        var accounts = Catalogues.Accounts(fields);
         var policy = Policy(fields.Object("policy"), tenders);
         return findings.All.Count > before
             ? null
-            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy);
+            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy) { Denominations = denominations, Accounts = accounts };
     }
 
     private static TimeZoneInfo TimeZone(JsonFields fields)
@@ -96,10 +91,13 @@ internal static class SetupReader
         return TimeZoneInfo.Utc;
     }
 
-    private static Register Register(JsonFields f)
+    private static Register Register(JsonFields f, ImmutableArray<TenderKind> tenders)
     {
         var id = f.Text("id");
-        return new(new(id), f.OptionalText("name") ?? id, f.Choice("kind", _registerKinds), f.OptionalAmount("float") ?? Money.Zero, f.OptionalAmount("dropAbove"));
+        return new(new(id), f.OptionalText("name") ?? id, f.Choice("kind", _registerKinds), f.OptionalAmount("float") ?? Money.Zero, f.OptionalAmount("dropAbove"))
+        {
+            Tenders = Listed(f, "tenders", t => new TenderId(t), t => tenders.Any(k => k.Id == t), "expected tenders of the catalogue"),
+        };
     }
 
     private static TerminalPlace Terminal(JsonFields f, ImmutableArray<Register> registers)
@@ -126,33 +124,13 @@ internal static class SetupReader
         return new(new(f.Text("id")), register, f.OptionalTime("from"), f.OptionalTime("until"), settlesAt);
     }
 
-    private static Person Person(JsonFields f)
+    private static Person Person(JsonFields f, ImmutableArray<Register> registers)
     {
         var id = f.Text("id");
-        return new(new(id), f.OptionalText("name") ?? id, f.Choice("role", Roles));
-    }
-
-    private static ImmutableArray<TenderKind> Tenders(JsonFields fields)
-    {
-        var all = TenderKind.Standard.ToList();
-        foreach (var f in fields.Objects("tenders"))
+        return new(new(id), f.OptionalText("name") ?? id, f.Choice("role", Roles))
         {
-            var id = new TenderId(f.Text("id"));
-            var at = all.FindIndex(t => t.Id == id);
-            var standard = at >= 0 ? all[at] : null;
-            var proof = f.Choice("proof", _proofs, standard?.Proof.ToString().ToLowerInvariant());
-            var tender = new TenderKind(id, f.OptionalText("name") ?? standard?.Name ?? id.Value, proof, f.OptionalFlag("change") ?? standard?.GivesChange ?? false);
-            if (at >= 0)
-            {
-                all[at] = tender;
-            }
-            else
-            {
-                all.Add(tender);
-            }
-        }
-
-        return [.. all];
+            Registers = Listed(f, "registers", r => new RegisterId(r), r => registers.Any(k => k.Id == r), "expected registers that day.json names"),
+        };
     }
 
     private static Policy Policy(JsonFields? f, ImmutableArray<TenderKind> tenders)
@@ -187,16 +165,22 @@ internal static class SetupReader
             f.Fault("rate", f.OptionalText("rate"), "expected a rate from 0 to less than 1, like \"0.030\"");
         }
 
-        ImmutableArray<TenderId> listed = [.. f.Texts("tenders").Select(t => new TenderId(t))];
-        foreach (var unknown in listed.Where(l => tenders.All(t => t.Id != l)))
-        {
-            f.Fault("tenders", unknown.Value, "expected tenders of the catalogue");
-        }
-
-        return new(kind, rate, listed);
+        return new(kind, rate, Listed(f, "tenders", t => new TenderId(t), t => tenders.Any(k => k.Id == t), "expected tenders of the catalogue"));
     }
 
-    private static ImmutableArray<T> Unique<T>(List<T> items, Func<T, string> id, JsonFields fields, string name)
+    /// <summary>A list of ids, each of which has to be known.</summary>
+    private static ImmutableArray<T> Listed<T>(JsonFields f, string name, Func<string, T> of, Func<T, bool> isKnown, string expected)
+    {
+        ImmutableArray<string> texts = [.. f.Texts(name)];
+        foreach (var unknown in texts.Where(t => !isKnown(of(t))))
+        {
+            f.Fault(name, unknown, expected);
+        }
+
+        return [.. texts.Select(of)];
+    }
+
+    internal static ImmutableArray<T> Unique<T>(List<T> items, Func<T, string> id, JsonFields fields, string name)
     {
         foreach (var twice in items.GroupBy(id).Where(g => g.Count() > 1))
         {

@@ -21,6 +21,8 @@ public sealed partial class DayMaker
     /// <param name="Tender">The key of the tender that it settles, where one was recorded.</param>
     private sealed record Row(string? Tender, string Terminal, DateTimeOffset At, bool Refund, long Amount, long Cashback, string Brand, string Card, string Auth, string? Rrn, string Entry, string Benefit)
     {
+        public string? Tender { get; set; } = Tender;
+
         public string Terminal { get; set; } = Terminal;
 
         public long Amount { get; set; } = Amount;
@@ -98,6 +100,7 @@ public sealed partial class DayMaker
         var uncounted = CountDrawers(faults is null ? "L4-A" : "");
         SlipInCounts();
         Finish();
+        NumberByTime();
         var (rows, totals) = Batches(700 + (seed % 100));
         List<MadeFile> files =
         [
@@ -119,9 +122,6 @@ public sealed partial class DayMaker
 
     private static DateTimeOffset At(double hour) =>
         new DateTimeOffset(Scene.Date.ToDateTime(TimeOnly.MinValue), Scene.Offset).AddSeconds(Math.Round(hour * 3600));
-
-    /// <summary>Each register numbers its own events, without a gap.</summary>
-    private string NextId(string register) => $"{register}-{_numbers[register] = _numbers.GetValueOrDefault(register, 1000) + 1:000000}";
 
     private JsonObject Event(Scene.RegisterPlan register, Scene.SessionPlan session, double hour, string kind)
     {

@@ -121,7 +121,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
     private static string ToJson(string key, DrawerId drawer, int attempt, TypedCount typed, Person by, DateTimeOffset at, Setup setup, List<CountObjection> objections)
     {
         var cash = new JsonObject();
-        foreach (var denomination in Denominations.Of(setup.Currency))
+        foreach (var denomination in setup.Denominations)
         {
             var minor = denomination.Worth.Minor;
             var (pieces, objection) = CountSheet.Pieces(typed.Pieces.GetValueOrDefault(minor));

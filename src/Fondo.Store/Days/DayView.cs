@@ -26,7 +26,7 @@ public sealed record DayView(
     public bool IsClosed => Close is not null;
 
     public FrozenDictionary<CellKey, Bridge> Bridges =>
-        _bridges ??= Reconciliation.Cells.ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.Policy));
+        _bridges ??= Reconciliation.Cells.ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.ToleranceOf(c.Key.Tender)));
 
     public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Reconciliation, Entries, Excuses);
 

@@ -82,7 +82,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                 return Outcome.Refused($"{known.Name} is open already: drawer {open.Drawer}, {view.Setup.NameOf(open.Cashier)}. It has to be closed at the register first.");
             }
 
-            var (cash, amount) = Read(pieces, known, view.Setup.Currency, objections);
+            var (cash, amount) = Read(pieces, known, view.Setup, objections);
             if (objections.Count > 0)
             {
                 return Outcome.Refused("");
@@ -130,7 +130,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
     private static string OpenKey(string count) => "o" + count[1..];
 
     /// <summary>What was counted, and what it comes to; the standard float where nothing was.</summary>
-    private static (JsonObject? Cash, Money Amount) Read(IReadOnlyDictionary<long, string>? typed, Register register, Currency currency, List<CountObjection> objections)
+    private static (JsonObject? Cash, Money Amount) Read(IReadOnlyDictionary<long, string>? typed, Register register, Setup setup, List<CountObjection> objections)
     {
         if (typed is null)
         {
@@ -138,7 +138,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
         }
 
         var (cash, sum) = (new JsonObject(), Money.Zero);
-        foreach (var denomination in Denominations.Of(currency))
+        foreach (var denomination in setup.Denominations)
         {
             var (pieces, objection) = CountSheet.Pieces(typed.GetValueOrDefault(denomination.Worth.Minor));
             if (objection is not null)
@@ -147,7 +147,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
             }
             else if (pieces > 0)
             {
-                cash[currency.Format(denomination.Worth)] = pieces;
+                cash[setup.Currency.Format(denomination.Worth)] = pieces;
                 sum += denomination.Worth * pieces;
             }
         }

@@ -1,14 +1,16 @@
 using System.Globalization;
 using System.Text.Json.Nodes;
+using Fondo.Core.Amounts;
 using Fondo.Core.Days;
 
 namespace Fondo.Web.SetUp;
 
-/// <summary>The set-up as a form shows it: a text in the shape of day.json, row by row. What the form does not show stays as it is.</summary>
+/// <summary>The set-up as a form shows it: a text in the shape of day.json, row by row. What the form does not show stays as it is, and what is as standard is not written.</summary>
 public sealed class SetupForm
 {
-    public static readonly string[] RegisterKinds = ["lane", "self", "desk", "online"], Roles = ["cashier", "supervisor", "manager", "auditor"], Proofs = ["count", "batch", "ledger"],
-        Programmes = ["none", "surcharge", "cash-discount"], BenefitTaxes = ["taxable-first", "pro-rata"];
+    public static readonly string[] Programmes = ["none", "surcharge", "cash-discount"], BenefitTaxes = ["taxable-first", "pro-rata"];
+
+    private const string Denominations = "denominations";
 
     private readonly JsonObject _root;
 
@@ -27,7 +29,6 @@ public sealed class SetupForm
         ["registers"] = new JsonArray(new JsonObject { ["id"] = "L1", ["name"] = "Lane 1", ["kind"] = "lane", ["float"] = "200.00" }),
         ["terminals"] = new JsonArray(new JsonObject { ["id"] = "T-01", ["register"] = "L1" }),
         ["people"] = new JsonArray([.. people.Select(p => new JsonObject { ["id"] = p.Id.Value, ["name"] = p.Name, ["role"] = p.Role.ToString().ToLowerInvariant() })]),
-        ["tenders"] = new JsonArray(),
         ["policy"] = new JsonObject
         {
             ["cashTolerance"] = "2.00",
@@ -41,16 +42,17 @@ public sealed class SetupForm
 
     public string Json => _root.ToJsonString(new() { WriteIndented = true });
 
+    private Currency Currency => Core.Amounts.Currency.IsCode(Text("currency")) ? Core.Amounts.Currency.Of(Text("currency")) : Core.Amounts.Currency.Of("USD");
+
     public string Text(string name) => (string?)_root[name] ?? "";
 
     public string Policy(string name) => _root["policy"]?[name]?.ToString() ?? "";
 
-    public string Programme(string name) => _root["policy"]?["priceProgramme"]?[name] is { } value ? value is JsonArray listed ? string.Join(", ", listed.Select(l => (string?)l)) : value.ToString() : "";
+    public string Programme(string name) => _root["policy"]?["priceProgramme"]?[name] is { } value ? Shown(value) : "";
 
-    /// <summary>The rows of a list, each with its texts by name, and spare ones to type into.</summary>
-    public IEnumerable<IReadOnlyDictionary<string, string>> Rows(string list, int spare = 1) =>
-        (_root[list]?.AsArray() ?? []).Select(row => (IReadOnlyDictionary<string, string>)row!.AsObject().Where(m => m.Value is not null).ToDictionary(m => m.Key, m => m.Value!.ToString()))
-            .Concat(Enumerable.Repeat<IReadOnlyDictionary<string, string>>(new Dictionary<string, string>(), spare));
+    /// <summary>The rows of a list, the standard ones included, each with its texts by name; the last one is spare, to type into.</summary>
+    public IEnumerable<IReadOnlyDictionary<string, string>> Rows(SetupTable table) => RowsOf(table).Append([])
+        .Select(row => (IReadOnlyDictionary<string, string>)row.Where(m => m.Value is not null).ToDictionary(m => m.Key, m => Shown(m.Value!)));
 
     /// <summary>Takes over what was typed.</summary>
     public void Read(IFormCollection form)
@@ -60,10 +62,11 @@ public sealed class SetupForm
             _root[name] = form[name].ToString().Trim();
         }
 
-        ReadRows(form, "registers", ["id", "name", "kind", "float", "dropAbove"]);
-        ReadRows(form, "terminals", ["id", "register", "settlesAt", "from", "until"]);
-        ReadRows(form, "people", ["id", "name", "role"]);
-        ReadRows(form, "tenders", ["id", "name", "proof", "change"]);
+        foreach (var table in SetupTable.All)
+        {
+            Read(form, table);
+        }
+
         var policy = _root["policy"] as JsonObject ?? (JsonObject)(_root["policy"] = new JsonObject());
         foreach (var name in new[] { "cashTolerance", "approvalAbove", "ebtTax", "cashRounding" })
         {
@@ -72,49 +75,104 @@ public sealed class SetupForm
 
         foreach (var name in new[] { "matchMinutes", "disputeHours" })
         {
-            var typed = form[name].ToString().Trim();
-            policy[name] = int.TryParse(typed, NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : typed;
+            policy[name] = Typed(form[name].ToString().Trim(), SetupColumnKind.Number);
         }
 
-        var listed = form["programmeTenders"].ToString().Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         policy["priceProgramme"] = new JsonObject
         {
             ["kind"] = form["programme"].ToString(),
             ["rate"] = form["rate"].ToString().Trim() is { Length: > 0 } rate ? rate : "0",
-            ["tenders"] = new JsonArray([.. listed.Select(l => JsonValue.Create(l))]),
+            ["tenders"] = Typed(form["programmeTenders"].ToString(), SetupColumnKind.Ids),
         };
     }
 
-    private void ReadRows(IFormCollection form, string list, string[] names)
+    private IEnumerable<JsonObject> RowsOf(SetupTable table)
     {
-        var before = (_root[list]?.AsArray() ?? []).Select(r => r!.AsObject()).ToLookup(r => (string?)r["id"] ?? "");
-        var columns = names.ToDictionary(n => n, n => form[$"{list}.{n}"]);
-        var rows = new JsonArray();
-        for (var i = 0; i < columns["id"].Count; i++)
+        var own = (_root[table.Name]?.AsArray() ?? []).Select(r => r!.AsObject()).ToList();
+        // What is counted is one list or another; of the others the standard rows stay, whatever a store says of some of them.
+        var standard = table.Name == Denominations && own.Count > 0 ? [] : table.Standard(Currency);
+        var keys = standard.Select(s => (string?)s[table.Key]).ToHashSet();
+        return standard.Select(s => Over(s, own.FirstOrDefault(o => (string?)o[table.Key] == (string?)s[table.Key])))
+            .Concat(own.Where(o => !keys.Contains((string?)o[table.Key])));
+    }
+
+    private static JsonObject Over(JsonObject standard, JsonObject? own)
+    {
+        var row = standard.DeepClone().AsObject();
+        foreach (var (name, value) in own ?? [])
         {
-            var id = columns["id"][i]?.Trim() ?? "";
-            if (id.Length == 0)
+            row[name] = value?.DeepClone();
+        }
+
+        return row;
+    }
+
+    private void Read(IFormCollection form, SetupTable table)
+    {
+        var before = (_root[table.Name]?.AsArray() ?? []).Select(r => r!.AsObject()).ToLookup(r => (string?)r[table.Key] ?? "");
+        var typed = table.Columns.ToDictionary(c => c.Name, c => form[table.FieldOf(c)]);
+        var rows = new List<JsonObject>();
+        for (var i = 0; i < typed[table.Key].Count; i++)
+        {
+            if (typed[table.Key][i]?.Trim() is not { Length: > 0 } key)
             {
                 continue;
             }
 
-            var row = before[id].FirstOrDefault()?.DeepClone().AsObject() ?? [];
-            foreach (var name in names)
+            var row = before[key].FirstOrDefault()?.DeepClone().AsObject() ?? [];
+            foreach (var column in table.Columns)
             {
-                var typed = i < columns[name].Count ? columns[name][i]?.Trim() : null;
-                if (string.IsNullOrEmpty(typed))
+                row.Remove(column.Name);
+                if (i < typed[column.Name].Count && typed[column.Name][i]?.Trim() is { Length: > 0 } text)
                 {
-                    row.Remove(name);
-                }
-                else
-                {
-                    row[name] = name == "change" ? typed == "true" : typed;
+                    row[column.Name] = Typed(text, column.Kind);
                 }
             }
 
             rows.Add(row);
         }
 
-        _root[list] = rows;
+        var standard = table.Standard(Currency);
+        rows = table.Name != Denominations ? [.. rows.Select(r => Without(r, standard, table.Key)).OfType<JsonObject>()]
+            : rows.Count == standard.Length && rows.Zip(standard).All(p => Same(p.First, p.Second)) ? [] : rows;
+        _root.Remove(table.Name);
+        if (rows.Count > 0)
+        {
+            _root[table.Name] = new JsonArray([.. rows]);
+        }
     }
+
+    /// <summary>What of a row differs from the standard one; null where nothing does.</summary>
+    private static JsonObject? Without(JsonObject row, JsonObject[] standard, string key)
+    {
+        if (standard.FirstOrDefault(s => JsonNode.DeepEquals(s[key], row[key])) is not { } usual)
+        {
+            return row;
+        }
+
+        if (Same(row, usual))
+        {
+            return null;
+        }
+
+        // An account is written whole; of a tender, what differs.
+        foreach (var name in row.Select(m => m.Key).Where(n => n != key && n != "account" && JsonNode.DeepEquals(row[n], usual[n])).ToList())
+        {
+            row.Remove(name);
+        }
+
+        return row;
+    }
+
+    private static bool Same(JsonObject a, JsonObject b) => a.Count == b.Count && a.All(m => JsonNode.DeepEquals(m.Value, b[m.Key]));
+
+    private static JsonNode Typed(string text, SetupColumnKind kind) => kind switch
+    {
+        SetupColumnKind.Flag => text == "true",
+        SetupColumnKind.Number => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : text,
+        SetupColumnKind.Ids => new JsonArray([.. text.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(l => JsonValue.Create(l))]),
+        _ => text,
+    };
+
+    private static string Shown(JsonNode value) => value is JsonArray listed ? string.Join(", ", listed.Select(l => l?.ToString())) : value.ToString();
 }

@@ -40,7 +40,7 @@ public sealed class CountModel(DayStore days, Counting counting, TimeProvider cl
 
     public int Attempt => Counts.Count == 0 ? 1 : Counts[^1].Attempt + 1;
 
-    public IReadOnlyList<Denomination> Denominations => Core.Cash.Denominations.Of(Setup.Currency);
+    public IReadOnlyList<Denomination> Denominations => Setup.Denominations;
 
     public IEnumerable<TenderKind> StubTenders => Setup.Tenders.Where(t => t.Proof == ProofKind.Count && t.Id != TenderId.Cash && t.Id != TenderId.Check);
 

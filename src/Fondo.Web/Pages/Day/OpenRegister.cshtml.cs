@@ -23,7 +23,7 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening) : DayPage(
 
     public IReadOnlyList<CountObjection> Objections { get; private set; } = [];
 
-    public IReadOnlyList<Denomination> Denominations => Core.Cash.Denominations.Of(Setup.Currency);
+    public IReadOnlyList<Denomination> Denominations => Setup.Denominations;
 
     /// <summary>Made with the page: the same form posted twice is one opening.</summary>
     public Guid Form { get; private set; } = Guid.NewGuid();

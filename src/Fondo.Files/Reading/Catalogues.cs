@@ -1,0 +1,85 @@
+using Fondo.Core.Cash;
+
+namespace Fondo.Files.Reading;
+
+/// <summary>Reads the lists of day.json that add to what is standard, or take its place: tenders, denominations, accounts.</summary>
+internal static class Catalogues
+{
+    private static readonly Dictionary<string, ProofKind> _proofs = new()
+    {
+        ["count"] = ProofKind.Count,
+        ["batch"] = ProofKind.Batch,
+        ["ledger"] = ProofKind.Ledger,
+    };
+
+    public static ImmutableArray<TenderKind> Tenders(JsonFields fields) => Over(TenderKind.Standard, fields, "tenders", t => t.Id.Value, (f, id, standard) =>
+    {
+        var tolerance = f.OptionalAmount("tolerance");
+        if (tolerance is { Sign: < 0 })
+        {
+            f.Fault("tolerance", f.OptionalText("tolerance"), "expected an amount that is not negative");
+        }
+
+        var name = f.OptionalText("name") ?? standard?.Name ?? id;
+        return new TenderKind(
+            new(id), name, f.Choice("proof", _proofs, standard?.Proof.ToString().ToLowerInvariant()), f.OptionalFlag("change") ?? standard?.GivesChange ?? false,
+            f.OptionalText("account") ?? standard?.Account ?? $"Assets:{name}")
+        {
+            MayRepeat = f.OptionalFlag("twice") ?? true,
+            Tolerance = tolerance,
+        };
+    });
+
+    public static ImmutableArray<AccountUse> Accounts(JsonFields fields) => Over(AccountUse.Standard, fields, "accounts", a => a.Id, (f, id, standard) =>
+        new AccountUse(id, f.OptionalText("name") ?? standard?.Name ?? id, f.Text("account")));
+
+    /// <summary>What day.json lists, largest first; what is usual in the currency where it lists nothing.</summary>
+    public static ImmutableArray<Denomination> Denominations(JsonFields fields, Currency currency)
+    {
+        var listed = fields.Objects("denominations").Select(Denomination).ToList();
+        SetupReader.Unique(listed, d => currency.Format(d.Worth), fields, "denominations");
+        return listed.Count == 0 ? Core.Cash.Denominations.Of(currency) : [.. listed.OrderByDescending(d => d.Worth)];
+    }
+
+    private static Denomination Denomination(JsonFields f)
+    {
+        const int mostPieces = 10_000;
+        var worth = f.Amount("worth");
+        if (worth.Sign <= 0)
+        {
+            f.Fault("worth", f.OptionalText("worth"), "expected an amount above nothing");
+        }
+
+        var grams = f.Number("grams", 0);
+        if (grams < 0)
+        {
+            f.Fault("grams", f.OptionalText("grams"), "expected a weight that is not negative");
+        }
+
+        var pack = f.Integer("pack", 0, mostPieces);
+        return new(worth, f.OptionalFlag("note") ?? false, pack > 0 ? pack : null, grams > 0 ? grams : null, f.Integer("keep", 0, mostPieces));
+    }
+
+    /// <summary>The standard list, with what day.json says of its items, and further ones after it.</summary>
+    private static ImmutableArray<T> Over<T>(ImmutableArray<T> standard, JsonFields fields, string name, Func<T, string> idOf, Func<JsonFields, string, T?, T> read)
+        where T : class
+    {
+        var all = standard.ToList();
+        foreach (var f in fields.Objects(name))
+        {
+            var id = f.Text("id");
+            var at = all.FindIndex(t => idOf(t) == id);
+            var item = read(f, id, at >= 0 ? all[at] : null);
+            if (at >= 0)
+            {
+                all[at] = item;
+            }
+            else
+            {
+                all.Add(item);
+            }
+        }
+
+        return [.. all];
+    }
+}

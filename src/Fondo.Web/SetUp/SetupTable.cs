@@ -1,0 +1,108 @@
+using System.Globalization;
+using System.Text.Json.Nodes;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Days;
+
+namespace Fondo.Web.SetUp;
+
+/// <summary>What is typed into a column of a list of the set-up, and how day.json writes it.</summary>
+public enum SetupColumnKind
+{
+    Text,
+    Amount,
+
+    /// <summary>Yes or no; nothing where the standard holds.</summary>
+    Flag,
+
+    /// <summary>A whole number, written as a JSON integer.</summary>
+    Number,
+
+    /// <summary>Ids with commas between them, written as a list.</summary>
+    Ids,
+    Choice,
+}
+
+/// <param name="Name">The member of day.json.</param>
+/// <param name="Says">What a person reads of the field where its heading is not seen.</param>
+public sealed record SetupColumn(string Name, string Title, string Says, SetupColumnKind Kind = SetupColumnKind.Text, int Size = 0, string Placeholder = "", string[]? Options = null)
+{
+    /// <summary>What one chooses among; null where one types.</summary>
+    public string[]? Choices => Kind == SetupColumnKind.Flag ? ["true", "false"] : Options;
+}
+
+/// <summary>One list of the set-up as a table to type into.</summary>
+/// <param name="Name">The member of day.json; the first column is the key of its rows.</param>
+public sealed record SetupTable(string Name, string Title, string Hint, params SetupColumn[] Columns)
+{
+    private const SetupColumnKind Amount = SetupColumnKind.Amount, Flag = SetupColumnKind.Flag, Number = SetupColumnKind.Number, Ids = SetupColumnKind.Ids, Choice = SetupColumnKind.Choice;
+
+    public static readonly SetupTable Registers = new(
+        "registers", "Registers", "Without a list of tenders a register takes all of them.",
+        new("id", "Id", "register id", Size: 5), new("name", "Name", "register name"), new("kind", "Kind", "kind of register", Choice, Options: ["lane", "self", "desk", "online"]),
+        new("float", "Standard float", "standard float", Amount), new("dropAbove", "Drop above", "drop above", Amount), new("tenders", "Takes", "tenders that it takes", Ids, Placeholder: "all"));
+
+    public static readonly SetupTable Terminals = new(
+        "terminals", "Terminals, and where they stand", "A terminal that was moved in mid-day has two rows, with from and until like 2026-11-21T12:00:00-05:00.",
+        new("id", "Id", "terminal id", Size: 7), new("register", "Register", "register of the terminal", Size: 6), new("settlesAt", "Settles at", "settles at", Size: 7, Placeholder: "by hand"),
+        new("from", "From", "stands there from", Placeholder: "begin of day"), new("until", "Until", "stands there until", Placeholder: "end of day"));
+
+    public static readonly SetupTable Tenders = new(
+        "tenders", "Tenders", "Each is proved by a count, by a settled batch, or by the store’s own books. Rows of your own may be added.",
+        new("id", "Id", "tender id", Size: 12), new("name", "Name", "tender name"), new("proof", "Proof", "proof", Choice, Options: ["count", "batch", "ledger"]),
+        new("change", "Change", "gives change", Flag), new("twice", "Twice on a ticket", "may be used twice on a ticket", Flag), new("tolerance", "Tolerance", "tolerance", Amount),
+        new("account", "Account", "account of the tender"));
+
+    public static readonly SetupTable Denominations = new(
+        "denominations", "Notes and coins", "In a float: how many pieces of it a float should have, where it can. A pack is a strap of notes or a roll of coins.",
+        new("worth", "Worth", "worth", Amount), new("note", "Note", "is a note", Flag), new("pack", "Pieces to a pack", "pieces to a pack", Number, 6), new("grams", "Grams", "weight in grams", Size: 7),
+        new("keep", "In a float", "pieces in a float", Number, 6));
+
+    public static readonly SetupTable People = new(
+        "people", "People in journals and counts", "Without a list of registers a person opens any of them.",
+        new("id", "Id", "person id", Size: 5), new("name", "Name", "name"), new("role", "Role", "role", Choice, Options: ["cashier", "supervisor", "manager", "auditor"]),
+        new("registers", "Opens", "registers that the person may open", Ids, Placeholder: "any"));
+
+    public static readonly SetupTable Accounts = new(
+        "accounts", "Accounts in the store’s books", "Where everything is posted that is not a tender. A tender’s account stands in its row above.",
+        new("id", "Id", "use", Size: 16), new("name", "Name", "name of the use"), new("account", "Account", "account"));
+
+    public static readonly SetupTable[] All = [Registers, Terminals, Tenders, Denominations, People, Accounts];
+
+    public string Key => Columns[0].Name;
+
+    public string FieldOf(SetupColumn column) => $"{Name}.{column.Name}";
+
+    /// <summary>The rows that hold where the store says nothing else.</summary>
+    public JsonObject[] Standard(Currency currency) => Name switch
+    {
+        "tenders" => [.. TenderKind.Standard.Select(t => new JsonObject
+        {
+            ["id"] = t.Id.Value, ["name"] = t.Name, ["proof"] = t.Proof.ToString().ToLowerInvariant(), ["change"] = t.GivesChange, ["twice"] = t.MayRepeat, ["account"] = t.Account,
+        })],
+        "accounts" => [.. AccountUse.Standard.Select(a => new JsonObject { ["id"] = a.Id, ["name"] = a.Name, ["account"] = a.Account })],
+        "denominations" => [.. Core.Cash.Denominations.Of(currency).Select(d => Row(d, currency))],
+        _ => [],
+    };
+
+    private static JsonObject Row(Denomination d, Currency currency)
+    {
+        var row = new JsonObject { ["worth"] = currency.Format(d.Worth), ["note"] = d.IsNote };
+        if (d.Pack is { } pack)
+        {
+            row["pack"] = pack;
+        }
+
+        if (d.Grams is { } grams)
+        {
+            row["grams"] = grams.ToString(CultureInfo.InvariantCulture);
+        }
+
+        if (d.Kept > 0)
+        {
+            row["keep"] = d.Kept;
+        }
+
+        return row;
+    }
+}
