@@ -56,7 +56,7 @@ public sealed record DrawerDay(DrawerSession Session, ImmutableArray<DrawerStep>
         }
 
         var all = steps.ToImmutable();
-        var counts = day.Counts.Where(c => c.Drawer == session.Drawer).OrderBy(c => c.At).ThenBy(c => c.Id, StringComparer.Ordinal)
+        var counts = day.Counts.Where(c => c.Drawer == session.Drawer && c.Kind != CountKind.Kept).OrderBy(c => c.At).ThenBy(c => c.Id, StringComparer.Ordinal)
             .Select(c => new DrawerCount(c, c.Kind == CountKind.Closing ? level : all.LastOrDefault(s => s.Event.At <= c.At)?.Level ?? Money.Zero));
         return new(session, all, [.. counts]);
     }

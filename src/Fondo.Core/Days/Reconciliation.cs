@@ -80,6 +80,7 @@ public sealed record Reconciliation(
     private ImmutableArray<DrawerDay>? _drawers;
     private Reading? _reading;
     private FrozenSet<Journal.TerminalId>? _settled;
+    private ImmutableArray<Disagreement>? _disagreements;
     private int? _tickets;
 
     /// <summary>What may have happened, for every cell that is off.</summary>
@@ -93,6 +94,9 @@ public sealed record Reconciliation(
 
     /// <summary>Where the day stands.</summary>
     public Reading Reading => _reading ??= Reading.Of(Day);
+
+    /// <summary>What the registers did otherwise than the set-up says, by time.</summary>
+    public ImmutableArray<Disagreement> Disagreements => _disagreements ??= Disagreement.In(Day);
 
     /// <summary>The holds that were neither recalled nor voided.</summary>
     public required ImmutableArray<Journal.Hold> OpenHolds { get; init; }

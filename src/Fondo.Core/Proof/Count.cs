@@ -9,10 +9,13 @@ public enum CountKind
     Spot,
     Drop,
     Safe,
+
+    /// <summary>What was left in a drawer for its register's next session: the float.</summary>
+    Kept,
 }
 
 /// <summary>One count of cash (and, for a drawer, of checks and stubs). Of the closing counts of a drawer the highest attempt stands.</summary>
-/// <param name="Drawer">For opening, closing and spot counts.</param>
+/// <param name="Drawer">For all but bags and the safe.</param>
 /// <param name="Bag">For a drop opened at the safe.</param>
 /// <param name="Pieces">Number of pieces by denomination.</param>
 /// <param name="Stubs">Amounts by tender for paper that is not counted one by one: coupons, vouchers.</param>

@@ -22,6 +22,7 @@ internal static class ProofReader
         ["spot"] = CountKind.Spot,
         ["drop"] = CountKind.Drop,
         ["safe"] = CountKind.Safe,
+        ["kept"] = CountKind.Kept,
     };
 
     public static BatchRow Row(Fields f, Vocabulary words)
@@ -45,7 +46,7 @@ internal static class ProofReader
     {
         var kind = f.Choice("kind", _countKinds);
         var drawer = f.OptionalText("drawer");
-        if (drawer is null && kind is CountKind.Opening or CountKind.Closing or CountKind.Spot)
+        if (drawer is null && kind is CountKind.Opening or CountKind.Closing or CountKind.Spot or CountKind.Kept)
         {
             f.Fault("drawer", null, "expected the drawer that was counted");
         }

@@ -120,21 +120,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
 
     private static string ToJson(string key, DrawerId drawer, int attempt, TypedCount typed, Person by, DateTimeOffset at, Setup setup, List<CountObjection> objections)
     {
-        var cash = new JsonObject();
-        foreach (var denomination in setup.Denominations)
-        {
-            var minor = denomination.Worth.Minor;
-            var (pieces, objection) = CountSheet.Pieces(typed.Pieces.GetValueOrDefault(minor));
-            if (objection is not null)
-            {
-                objections.Add(new($"p{minor}", objection));
-            }
-            else if (pieces > 0)
-            {
-                cash[setup.Currency.Format(denomination.Worth)] = pieces;
-            }
-        }
-
+        var pieces = TypedPieces.Read(typed.Pieces, setup, objections);
         var checks = new JsonArray();
         for (var i = 0; i < typed.Checks.Count; i++)
         {
@@ -179,7 +165,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
             ["by"] = by.Id.Value,
             ["at"] = IsoTime.Format(at),
             ["attempt"] = attempt,
-            ["cash"] = cash,
+            ["cash"] = TypedPieces.Json(pieces, setup.Currency),
             ["checks"] = checks,
             ["stubs"] = stubs,
         }.ToJsonString();

@@ -1,9 +1,7 @@
 using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
-using Fondo.Core.Proof;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 using Fondo.Store.Intake;
@@ -13,12 +11,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
 
-/// <summary>What should be in a drawer when it is opened, and who left it.</summary>
-/// <param name="LeftBy">Who counted this register last, and when; null where nobody did.</param>
-public sealed record FloatExpected(Money Amount, PersonId? LeftBy, DateTimeOffset? LeftAt);
-
-/// <summary>Opens drawer sessions: the float counted, or the standard one accepted.</summary>
-public sealed class Opening(StoreContext db, DayStore days, DayLock guard, SetupBook book, TimeProvider clock)
+/// <summary>Opens drawer sessions: the float counted, or accepted as it was left.</summary>
+public sealed class Opening(StoreContext db, DayStore days, DayLock guard, SetupBook book, Floats floats, TimeProvider clock)
 {
     /// <summary>Begins today's trading day with the set-up that holds; the day when it has begun already.</summary>
     /// <returns>Null when nothing is set up.</returns>
@@ -39,22 +33,8 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
         return held.Setup.TradingDay.Date;
     }
 
-    /// <summary>The float that a register should begin with: its standard, as it was left by the last count before this day.</summary>
-    public async Task<FloatExpected> Expected(DayView view, Register register)
-    {
-        if (await db.Days.Where(d => d.Date < view.Setup.TradingDay.Date).OrderByDescending(d => d.Date).Select(d => (DateOnly?)d.Date).FirstOrDefaultAsync() is { } before
-            && await days.View(before) is { } last)
-        {
-            var drawers = last.Reconciliation.Sessions.Where(s => s.Register == register.Id).Select(s => s.Drawer).ToHashSet();
-            var count = last.Day.Counts.Where(c => c.Kind == CountKind.Closing && c.Drawer is { } drawer && drawers.Contains(drawer)).MaxBy(c => c.At);
-            return new(register.Float, count?.By, count?.At);
-        }
-
-        return new(register.Float, null, null);
-    }
-
     /// <summary>Opens the next drawer session of a register. The same <paramref name="form"/> twice is one opening.</summary>
-    /// <param name="pieces">As typed, by denomination in minor units; null: the standard float is accepted uncounted.</param>
+    /// <param name="pieces">As typed, by denomination in minor units; null: the float is accepted uncounted, as it was left, else as the set-up says.</param>
     public async Task<IReadOnlyList<CountObjection>> Open(DateOnly day, RegisterId register, Guid form, IReadOnlyDictionary<long, string>? pieces, Person by)
     {
         List<CountObjection> objections = [];
@@ -82,13 +62,24 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                 return Outcome.Refused($"{known.Name} is open already: drawer {open.Drawer}, {view.Setup.NameOf(open.Cashier)}. It has to be closed at the register first.");
             }
 
-            var (cash, amount) = Read(pieces, known, view.Setup, objections);
+            if (view.Setup.Find(by.Id)?.MayOpen(register) == false)
+            {
+                return Outcome.Refused($"By the set-up {by.Name} does not open {known.Name}. Somebody who does opens it, or a supervisor changes the set-up.");
+            }
+
+            var counted = pieces is null ? [] : TypedPieces.Read(pieces, view.Setup, objections);
+            if (pieces is not null && objections.Count == 0 && counted.IsEmpty)
+            {
+                objections.Add(new(null, "Nothing was typed. Count the float, or accept it as it should be."));
+            }
+
             if (objections.Count > 0)
             {
                 return Outcome.Refused("");
             }
 
-            await Append(view.Setup, known, key, cash, amount, by);
+            var expected = (await floats.Before(view)).Expected(known, clock.GetUtcNow());
+            await Append(view.Setup, known, key, pieces is null ? null : TypedPieces.Json(counted, view.Setup.Currency), pieces is null ? expected.Amount : counted.Sum(p => p.Worth), by);
             await guard.Revise(day);
             return Outcome.Done;
 
@@ -128,37 +119,6 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
     }
 
     private static string OpenKey(string count) => "o" + count[1..];
-
-    /// <summary>What was counted, and what it comes to; the standard float where nothing was.</summary>
-    private static (JsonObject? Cash, Money Amount) Read(IReadOnlyDictionary<long, string>? typed, Register register, Setup setup, List<CountObjection> objections)
-    {
-        if (typed is null)
-        {
-            return (null, register.Float);
-        }
-
-        var (cash, sum) = (new JsonObject(), Money.Zero);
-        foreach (var denomination in setup.Denominations)
-        {
-            var (pieces, objection) = CountSheet.Pieces(typed.GetValueOrDefault(denomination.Worth.Minor));
-            if (objection is not null)
-            {
-                objections.Add(new($"p{denomination.Worth.Minor}", objection));
-            }
-            else if (pieces > 0)
-            {
-                cash[setup.Currency.Format(denomination.Worth)] = pieces;
-                sum += denomination.Worth * pieces;
-            }
-        }
-
-        if (objections.Count == 0 && cash.Count == 0)
-        {
-            objections.Add(new(null, "Nothing was typed. Count the float, or accept the standard one."));
-        }
-
-        return (cash, sum);
-    }
 
     /// <summary>L1-A, L1-B, and so on: a register may have several sessions in a day.</summary>
     private static string NextDrawer(DayView view, Register register)

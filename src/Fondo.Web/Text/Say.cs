@@ -2,6 +2,7 @@ using System.Globalization;
 using Fondo.Core.Amounts;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Store.Days;
 
 namespace Fondo.Web.Text;
 
@@ -108,6 +109,34 @@ internal static class Say
         "void-late" => "voided after its batch was closed",
         _ => code,
     };
+
+    /// <summary>A float that is not as it was left, with both people and times.</summary>
+    public static string Float(FloatDifference difference, Setup setup)
+    {
+        var (session, expected) = (difference.Session, difference.Expected);
+        var left = expected switch
+        {
+            { LeftBy: null } => $"the standard float is {Amount(expected.Amount, setup.Currency)}",
+            { IsKept: false } => $"the standard float is {Amount(expected.Amount, setup.Currency)}; {setup.NameOf(expected.LeftBy)} counted it last, {Moment(expected.LeftAt!.Value, setup)}",
+            _ => $"{Amount(expected.Amount, setup.Currency)} were left by {setup.NameOf(expected.LeftBy)}, {Moment(expected.LeftAt!.Value, setup)}",
+        };
+        return $"{setup.NameOf(session.Register)} opened {Variance(difference.Off, setup.Currency)}: {Amount(difference.Declared, setup.Currency)} by {setup.NameOf(session.Cashier)}, {Moment(session.From, setup)}; {left}.";
+    }
+
+    /// <summary>What a register did otherwise than the set-up, or its clock, says.</summary>
+    public static string Disagreement(Disagreement d, Setup setup) => d.Kind switch
+    {
+        DisagreementKind.TerminalElsewhere => setup.Terminals.FirstOrDefault(t => t.Terminal == d.Tender!.Card!.Terminal && t.Holds(d.Event.At)) is { } place
+            ? $"the card was run on {place.Terminal}, which stands at {setup.NameOf(place.Register)}"
+            : $"the card was run on {d.Tender!.Card!.Terminal}, which stood at no register then",
+        DisagreementKind.TenderNotTaken => $"{setup.NameOf(d.Tender!.Type)}, which {setup.NameOf(d.Event.Register)} does not take by the set-up",
+        DisagreementKind.TenderTwice => $"{setup.NameOf(d.Tender!.Type)} twice, which a ticket may carry once",
+        DisagreementKind.OpenedByAnother => $"opened by {setup.NameOf(d.Event.Head.Cashier)}, who by the set-up does not open {setup.NameOf(d.Event.Register)}",
+        _ => $"the register’s clock went back: {Time(d.Event.At, setup)} after {Time(d.Before!.At, setup)} of {d.Before.Id}",
+    };
+
+    public static string Moment(DateTimeOffset at, Setup setup) =>
+        TimeZoneInfo.ConvertTime(at, setup.TimeZone) is var local && DateOnly.FromDateTime(local.DateTime) == setup.TradingDay.Date ? $"at {Time(at, setup)}" : $"{local.ToString("ddd d MMM", CultureInfo.InvariantCulture)} at {Time(at, setup)}";
 
     public static string Role(Role role) => role.ToString().ToLowerInvariant();
 }

@@ -7,23 +7,15 @@ using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.Filters;
 
 namespace Fondo.Web.Pages.Day;
 
 /// <summary>Counts one drawer, blind: nothing on this page says what should be there until the count is handed in.
 /// Off by more than the tolerance, it asks for one recount, still blind; both attempts are kept (rules §8).</summary>
 [Authorize(Policies.Count)]
-public sealed class CountModel(DayStore days, Counting counting, TimeProvider clock) : DayPage(days)
+public sealed class CountModel(DayStore days, Counting counting, TimeProvider clock) : DrawerPage(days)
 {
     private const int SpareChecks = 3;
-
-    protected override string Place => "count";
-
-    [BindProperty(SupportsGet = true)]
-    public string Drawer { get; set; } = "";
-
-    public DrawerSession Session { get; private set; } = null!;
 
     public TypedCount Typed { get; private set; } = TypedCount.Empty;
 
@@ -39,8 +31,6 @@ public sealed class CountModel(DayStore days, Counting counting, TimeProvider cl
     public IReadOnlyList<Count> Counts => View.CountsOf(new(Drawer));
 
     public int Attempt => Counts.Count == 0 ? 1 : Counts[^1].Attempt + 1;
-
-    public IReadOnlyList<Denomination> Denominations => Setup.Denominations;
 
     public IEnumerable<TenderKind> StubTenders => Setup.Tenders.Where(t => t.Proof == ProofKind.Count && t.Id != TenderId.Cash && t.Id != TenderId.Check);
 
@@ -58,9 +48,8 @@ public sealed class CountModel(DayStore days, Counting counting, TimeProvider cl
 
     private CellKey CashKey => new(Session.Register, new(Drawer), TenderId.Cash);
 
-    /// <summary>Cashiers count their own drawers; supervisors and managers count all.</summary>
-    public static bool MayCount(Person person, DrawerSession session) =>
-        person.Role is Role.Supervisor or Role.Manager || (person.Role == Role.Cashier && session.Cashier == person.Id);
+    /// <summary>What was left in the drawer for the next session; null while nobody said so.</summary>
+    public Count? Kept => Floats.Kept(View, new(Drawer));
 
     public async Task<IActionResult> OnGet(bool correct = false)
     {
@@ -93,38 +82,14 @@ public sealed class CountModel(DayStore days, Counting counting, TimeProvider cl
 
     public string? ObjectionAt(string field) => Objections.FirstOrDefault(o => o.Field == field)?.Sentence;
 
-    public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
-    {
-        await base.OnPageHandlerExecutionAsync(context, async () =>
-        {
-            if (View.Reconciliation.Sessions.FirstOrDefault(s => s.Drawer.Value == Drawer) is not { } session)
-            {
-                context.Result = NotFound();
-            }
-            else if (!MayCount(MySelf, session))
-            {
-                context.Result = Forbid();
-            }
-            else
-            {
-                Session = session;
-                return await next();
-            }
-
-            return null!;
-        });
-    }
-
     private TypedCount ReadForm()
     {
         var form = Request.Form;
         var numbers = form["check-number"];
         var amounts = form["check-amount"];
         return new(
-            Denominations.Select(d => d.Worth.Minor).ToDictionary(m => m, m => Short(form[$"p{m}"])).Where(p => p.Value.Length > 0).ToDictionary(),
-            [.. Enumerable.Range(0, Math.Min(Math.Min(numbers.Count, amounts.Count), 500)).Select(i => new TypedCheck(Short(numbers[i]), Short(amounts[i]))).Where(c => c.Number.Length + c.Amount.Length > 0)],
-            StubTenders.ToDictionary(t => t.Id.Value, t => Short(form[$"s{t.Id}"])).Where(s => s.Value.Length > 0).ToDictionary());
+            PiecesSheet.Read(form, Setup),
+            [.. Enumerable.Range(0, Math.Min(Math.Min(numbers.Count, amounts.Count), 500)).Select(i => new TypedCheck(PiecesSheet.Short(numbers[i]), PiecesSheet.Short(amounts[i]))).Where(c => c.Number.Length + c.Amount.Length > 0)],
+            StubTenders.ToDictionary(t => t.Id.Value, t => PiecesSheet.Short(form[$"s{t.Id}"])).Where(s => s.Value.Length > 0).ToDictionary());
     }
-
-    private static string Short(string? text) => text is null ? "" : text.Trim() is { Length: > 40 } t ? t[..40] : text.Trim();
 }

@@ -13,7 +13,7 @@ public sealed class CountListModel(DayStore days) : DayPage(days)
     protected override string Place => "count";
 
     public IReadOnlyList<(DrawerSession Session, IReadOnlyList<Count> Counts)> Sessions =>
-        [.. View.Reconciliation.Sessions.Where(s => CountModel.MayCount(MySelf, s)).Select(s => (s, View.CountsOf(s.Drawer))).OrderBy(s => s.Item2.Count == 0 ? 0 : 1)];
+        [.. View.Reconciliation.Sessions.Where(s => DrawerPage.MayCount(MySelf, s)).Select(s => (s, View.CountsOf(s.Drawer))).OrderBy(s => s.Item2.Count == 0 ? 0 : 1)];
 
     public int Waiting => Sessions.Count(s => s.Counts.Count == 0);
 }

@@ -33,6 +33,8 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
 
     public ILookup<EventId, TicketFinding> Findings { get; private set; } = null!;
 
+    public ILookup<EventId, Disagreement> Otherwise { get; private set; } = null!;
+
     public int Number { get; private set; }
 
     public int Pages => (All.Count + PageLength - 1) / PageLength;
@@ -47,6 +49,7 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
     {
         Asked = asked;
         Findings = View.Reconciliation.TicketFindings.ToLookup(f => f.Ticket);
+        Otherwise = View.Reconciliation.Disagreements.ToLookup(d => d.Event.Id);
         var (least, most) = (Typed(asked.Least), Typed(asked.Most));
         All = [.. View.Day.Journal.Where(e => Fits(e, least, most)).OrderBy(e => e.At).ThenBy(e => e.Id.Value, StringComparer.Ordinal)];
         Number = Math.Clamp(number, 1, Math.Max(1, Pages));
@@ -85,5 +88,5 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
         && (least is null || EventAmount.Of(e)?.Abs() >= least)
         && (most is null || EventAmount.Of(e)?.Abs() <= most)
         && (!Asked.Note || e is Ticket { Note.Length: > 0 })
-        && (!Asked.Finding || Findings.Contains(e.Id));
+        && (!Asked.Finding || Findings.Contains(e.Id) || Otherwise.Contains(e.Id));
 }

@@ -10,19 +10,25 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>Which registers are open, with whom, and with how much.</summary>
 [Authorize(Policies.Count)]
-public sealed class OpenModel(DayStore days) : DayPage(days)
+public sealed class OpenModel(DayStore days, Floats floats) : DayPage(days)
 {
-    /// <param name="Off">What the declared float is more or less than the standard; null without one.</param>
-    public sealed record Row(string Name, RegisterId Register, string? Drawer, string Who, string Hours, Money? Float, Money? Off, bool MayOpen);
+    /// <param name="Difference">Where the declared float is not as it was left; null where it is, and without one.</param>
+    public sealed record Row(string Name, RegisterId Register, string? Drawer, string Who, string Hours, Money? Float, FloatDifference? Difference, bool MayOpen);
+
+    private ILookup<DrawerId, FloatDifference> _differences = null!;
 
     protected override string Place => "open";
 
     public IReadOnlyList<Row> Rows { get; private set; } = [];
 
-    public string Headline => Rows.Count(r => r.Off is { IsZero: false }) is > 0 and var off ? $"{Say.Count(off, "drawer")} did not open with the standard float."
+    public string Headline => Rows.Count(r => r.Difference is not null) is > 0 and var off ? $"{Say.Count(off, "drawer")} did not open with the float that was left."
         : Rows.All(r => r.Drawer is null) ? "No drawer is open yet." : "The floats are as they should be.";
 
-    public void OnGet() => Rows = [.. Setup.Registers.SelectMany(Of)];
+    public async Task OnGet()
+    {
+        _differences = (await floats.Before(View)).Differences().ToLookup(d => d.Session.Drawer);
+        Rows = [.. Setup.Registers.SelectMany(Of)];
+    }
 
     private IEnumerable<Row> Of(Register register)
     {
@@ -39,7 +45,7 @@ public sealed class OpenModel(DayStore days) : DayPage(days)
             var declared = View.Day.Journal.OfType<SessionOpen>().Where(o => o.Drawer == session.Drawer).Select(o => (Money?)o.Float).FirstOrDefault();
             yield return new(
                 i == 0 ? register.Name : "", register.Id, session.Drawer.Value, Setup.NameOf(session.Cashier), $"{Say.Time(session.From, Setup)} {(session.Until is { } until ? $"to {Say.Time(until, Setup)}" : "on")}",
-                declared, declared - register.Float, mayOpen && i == sessions.Count - 1);
+                declared, _differences[session.Drawer].FirstOrDefault(), mayOpen && i == sessions.Count - 1);
         }
     }
 }

@@ -1,4 +1,3 @@
-using Fondo.Core.Cash;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Store.Days;
@@ -11,7 +10,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>Opens one register: the float counted, or the standard accepted.</summary>
 [Authorize(Policies.Count)]
-public sealed class OpenRegisterModel(DayStore days, Opening opening) : DayPage(days)
+public sealed class OpenRegisterModel(DayStore days, Opening opening, Floats floats, TimeProvider clock) : DayPage(days)
 {
     protected override string Place => "open";
 
@@ -22,8 +21,6 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening) : DayPage(
     public IReadOnlyDictionary<long, string> Typed { get; private set; } = new Dictionary<long, string>();
 
     public IReadOnlyList<CountObjection> Objections { get; private set; } = [];
-
-    public IReadOnlyList<Denomination> Denominations => Setup.Denominations;
 
     /// <summary>Made with the page: the same form posted twice is one opening.</summary>
     public Guid Form { get; private set; } = Guid.NewGuid();
@@ -37,7 +34,7 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening) : DayPage(
             return NotFound();
         }
 
-        Typed = Denominations.Select(d => d.Worth.Minor).ToDictionary(m => m, m => Request.Form[$"p{m}"].ToString().Trim()).Where(p => p.Value.Length is > 0 and <= 40).ToDictionary();
+        Typed = PiecesSheet.Read(Request.Form, Setup);
         Objections = await opening.Open(Date, Known.Id, form, accept ? null : Typed, MySelf);
         if (Objections.Count > 0)
         {
@@ -55,10 +52,7 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening) : DayPage(
     {
         var session = View.Reconciliation.Sessions.Last(s => s.Register == Known.Id);
         var declared = View.Day.Journal.OfType<SessionOpen>().First(o => o.Drawer == session.Drawer).Float;
-        var off = declared - Expected.Amount;
-        return off.IsZero ? $"{Known.Name} is open with {Amount(declared)}: drawer {session.Drawer}."
-            : $"{Known.Name} is open with {Amount(declared)}, {Say.Variance(off, Setup.Currency)} against the float. Counted now by {MySelf.Name} at {Say.Time(session.From, Setup)}"
-                + (Expected.LeftBy is { } who ? $"; left by {Setup.NameOf(who)} at {Say.Time(Expected.LeftAt!.Value, Setup)}." : ".");
+        return declared == Expected.Amount ? $"{Known.Name} is open with {Amount(declared)}: drawer {session.Drawer}." : Say.Float(new(session, declared, Expected), Setup);
     }
 
     private async Task<bool> Load(string register)
@@ -68,7 +62,7 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening) : DayPage(
             return false;
         }
 
-        (Known, Expected) = (known, await opening.Expected(View, known));
+        (Known, Expected) = (known, (await floats.Before(View)).Expected(known, clock.GetUtcNow()));
         return true;
     }
 }

@@ -12,7 +12,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>The day while it happens: a reading at any moment, and what came up.</summary>
 [Authorize(Policies.Read)]
-public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiting, TerminalReadings terminals, TimeProvider clock) : DayPage(days)
+public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering, Waiting waiting, TerminalReadings terminals, TimeProvider clock) : DayPage(days)
 {
     /// <summary>One drawer, or an online register, as it is now.</summary>
     /// <param name="Drop">How much to take to the safe; null when there is no need.</param>
@@ -68,7 +68,7 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
         Seen = await Sight();
         Rows = [.. Setup.Registers.SelectMany(RowsOf)];
         Terminals = await terminals.Of(View, HttpContext.RequestAborted);
-        News = [.. Unsettled(), .. await Missing(), .. await Aside(), .. Holds(), .. Findings()];
+        News = [.. await Opened(), .. Unsettled(), .. await Missing(), .. await Aside(), .. Holds(), .. Otherwise(), .. Findings()];
     }
 
     private IEnumerable<Row> RowsOf(Register register)
@@ -102,6 +102,12 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
         return View.Day.Journal.Where(e => findings.Contains(e.Id)).OrderByDescending(e => e.At).Take(MostNews).SelectMany(e => findings[e.Id].Select(f =>
             new Item($"{f.Ticket}: {Say.Finding(f.Code)}.", Amount(f.Amount), Say.Time(e.At, Setup), $"/{Setup.TradingDay}/ticket/{f.Ticket}")));
     }
+
+    private async Task<IEnumerable<Item>> Opened() => (await floats.Before(View)).Differences().Select(d =>
+        new Item(Say.Float(d, Setup), Signed(d.Off), $"drawer {d.Session.Drawer}", $"/{Setup.TradingDay}/open"));
+
+    private IEnumerable<Item> Otherwise() => View.Reconciliation.Disagreements.Reverse().Take(MostNews).Select(d =>
+        new Item($"{d.Event.Id}: {Say.Disagreement(d, Setup)}.", d.Tender is { } tender ? Amount(tender.Amount) : "", Say.Time(d.Event.At, Setup), $"/{Setup.TradingDay}/ticket/{d.Event.Id}"));
 
     private IEnumerable<Item> Unsettled() => MissedSettlement.In(View.Reconciliation, clock.GetUtcNow()).Select(t => new Item(
         $"{t.Terminal} was to settle by itself at {t.SettlesAt:HH:mm}, and no batch of it has come.", "", Setup.NameOf(t.Register), $"/{Setup.TradingDay}/take-in"));

@@ -146,6 +146,7 @@ const minor = (text, unit) => {
 document.addEventListener("alpine:init", () => {
   Alpine.data("count", () => ({
     total: "",
+    rest: "",
     checksSay: "",
     typed: 0,
     sent: 0,
@@ -172,6 +173,7 @@ document.addEventListener("alpine:init", () => {
         this.$root.querySelector(`[data-worth-of="${input.dataset.worth}"]`).textContent = input.value.trim() === "" ? "" : this.say(worth);
       });
       this.total = this.say(total);
+      this.rest = this.say(Number(this.$root.dataset.counted ?? 0) - total);
       const checks = [...this.$root.querySelectorAll("[data-check-amount]")].filter((input) => input.value.trim() !== "");
       const worth = checks.reduce((sum, input) => sum + minor(input.value, Number(this.$root.dataset.unit)), 0);
       this.checksSay = checks.length === 0 ? "no checks" : `${checks.length} ${checks.length === 1 ? "check" : "checks"}, ${this.say(worth)}`;
