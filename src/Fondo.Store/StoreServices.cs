@@ -14,7 +14,7 @@ public static class StoreServices
     public static IServiceCollection AddFondoStore(this IServiceCollection services, string connection)
     {
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
-        services.AddSingleton<DayCache>();
+        services.AddSingleton<DayCache>().AddSingleton<DayRefresh>();
         services.AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Floats>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>();
         services.AddScoped<SetupBook>().AddScoped<JournalIntake>().AddScoped<EventIndex>().AddScoped<Numbering>().AddScoped<TicketSearch>().AddScoped<Referrals>().AddScoped<Waiting>().AddScoped<RegisterKeys>();
         services.AddScoped<PinSignIn>().AddScoped<PeopleRegister>();

@@ -83,6 +83,9 @@ public sealed record Reconciliation(
     private ImmutableArray<Disagreement>? _disagreements;
     private int? _tickets;
 
+    /// <summary>Works out what is otherwise worked out when first asked for; leads excepted, which a large day has no use for before the evening.</summary>
+    public void Complete() => _ = (Sessions, Drawers, Reading, SettledTerminals, Tickets, Disagreements);
+
     /// <summary>What may have happened, for every cell that is off.</summary>
     public ImmutableArray<Lead> Leads => _leads ??= LeadFinder.Of(this);
 

@@ -1,16 +1,31 @@
 using System.Collections.Concurrent;
+using System.Diagnostics;
 using Fondo.Core.Days;
 
 namespace Fondo.Store.Days;
 
-/// <summary>Reconciliations under their day and revision. A reconciliation is a pure function of its revision, so none here is ever stale.</summary>
+/// <summary>A reconciliation that is kept, a pure function of its revision, and how long it took to work out.</summary>
+public sealed record KnownDay(int Revision, Reconciliation Result, TimeSpan Took)
+{
+    /// <param name="began">The time stamp at which the work on it began.</param>
+    public static KnownDay Of(int revision, Day day, long began)
+    {
+        var result = Reconciliation.Of(day);
+        result.Complete();
+        return new(revision, result, Stopwatch.GetElapsedTime(began));
+    }
+}
+
+/// <summary>Reconciliations under their day and revision.</summary>
 public sealed class DayCache
 {
     private const int MostDays = 6;
 
-    private readonly ConcurrentDictionary<DateOnly, (int Revision, Reconciliation Result)> _known = [];
+    private readonly ConcurrentDictionary<DateOnly, KnownDay> _known = [];
 
     private readonly ConcurrentDictionary<DateOnly, DayAssembly> _assemblies = [];
+
+    private readonly ConcurrentDictionary<DateOnly, int> _wanted = [];
 
     /// <summary>Where a day is put together; of the latest days only, so that old ones do not stay in memory.</summary>
     public DayAssembly Assembly(DateOnly day)
@@ -23,16 +38,21 @@ public sealed class DayCache
         return _assemblies.GetOrAdd(day, _ => new());
     }
 
-    public Reconciliation? Find(DateOnly day, int revision) =>
-        _known.TryGetValue(day, out var known) && known.Revision == revision ? known.Result : null;
+    /// <summary>What was worked out last, of this revision or of an earlier one.</summary>
+    public KnownDay? Find(DateOnly day) => _known.GetValueOrDefault(day);
 
-    public void Keep(DateOnly day, int revision, Reconciliation result)
+    public void Keep(DateOnly day, KnownDay known)
     {
         if (_known.Count >= MostDays && !_known.ContainsKey(day))
         {
             _known.TryRemove(_known.Keys.Min(), out _);
         }
 
-        _known[day] = (revision, result);
+        _known[day] = known;
     }
+
+    /// <summary>A person changed the day: nobody is shown it as it was before this revision any more.</summary>
+    public void Want(DateOnly day, int revision) => _wanted.AddOrUpdate(day, revision, (_, before) => Math.Max(before, revision));
+
+    public int Wanted(DateOnly day) => _wanted.GetValueOrDefault(day);
 }

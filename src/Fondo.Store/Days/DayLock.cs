@@ -5,7 +5,7 @@ using Microsoft.EntityFrameworkCore.Storage;
 namespace Fondo.Store.Days;
 
 /// <summary>Everything that writes to a day goes through here: one writer at a time, and none once the day is closed.</summary>
-public sealed class DayLock(StoreContext db)
+public sealed class DayLock(StoreContext db, DayCache cache)
 {
     /// <summary>Does the work in a transaction that no other writer can enter, and keeps it only when the outcome is done.</summary>
     public async Task<Outcome> Write(DateOnly day, Func<Task<Outcome>> work)
@@ -29,9 +29,15 @@ public sealed class DayLock(StoreContext db)
         return outcome;
     }
 
-    /// <summary>Says that the day's reconciliation is another one from now on.</summary>
-    public async Task Revise(DateOnly day) =>
-        await db.Days.Where(d => d.Date == day).ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
+    /// <summary>Says that the day's reconciliation is another one from now on: registers sent something.</summary>
+    public Task Grow(DateOnly day) => db.Days.Where(d => d.Date == day).ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
+
+    /// <summary>The same after something that a person did: it is shown at once.</summary>
+    public async Task Revise(DateOnly day)
+    {
+        await Grow(day);
+        cache.Want(day, await db.Days.Where(d => d.Date == day).Select(d => d.Revision).SingleAsync());
+    }
 
     private async Task Commit(IDbContextTransaction transaction)
     {

@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
@@ -12,15 +13,22 @@ namespace Fondo.Store.Days;
 public sealed record DayListing(DateOnly Date, string Store, int? CloseNumber);
 
 /// <summary>Reads days: puts a <see cref="Day"/> together from its records and everything said about it since.</summary>
-public sealed class DayStore(StoreContext db, DayCache cache)
+public sealed class DayStore(StoreContext db, DayCache cache, DayRefresh refresh)
 {
     public async Task<IReadOnlyList<DayListing>> List() =>
         await db.Days.OrderByDescending(d => d.Date)
             .Select(d => new DayListing(d.Date, d.Store, db.Closes.Where(c => c.Day == d.Date).Select(c => (int?)c.Number).FirstOrDefault()))
             .ToListAsync();
 
+    /// <summary>A day that takes longer than this to work out may be shown as it was a moment ago.</summary>
+    private static readonly TimeSpan _long = TimeSpan.FromMilliseconds(60);
+
+    /// <summary>So many parts between two looks at a day say that journals are pouring in.</summary>
+    private const int ManyParts = 4;
+
     /// <summary>The day as it stands; null when nothing was taken in for that date. Three reads when warm.</summary>
-    public async Task<DayView?> View(DateOnly date)
+    /// <param name="mayLag">For a screen: while journals come into a large day, it may be the day of a moment ago, as long as it holds what persons did.</param>
+    public async Task<DayView?> View(DateOnly date, bool mayLag = false)
     {
         var found = await db.Days.AsNoTracking().Where(d => d.Date == date)
             .Select(d => new { Day = d, Close = db.Closes.FirstOrDefault(c => c.Day == d.Date) })
@@ -30,19 +38,25 @@ public sealed class DayStore(StoreContext db, DayCache cache)
             return null;
         }
 
-        var result = cache.Find(date, found.Day.Revision);
-        if (result is null)
+        var known = cache.Find(date);
+        if (known is null || known.Revision < found.Day.Revision)
         {
-            result = await Reconcile(found.Day);
-            cache.Keep(date, found.Day.Revision, result);
+            if (mayLag && known is not null && known.Took > _long && found.Day.Revision - known.Revision >= ManyParts && known.Revision >= cache.Wanted(date) && found.Close is null)
+            {
+                refresh.Begin(date);
+            }
+            else
+            {
+                cache.Keep(date, known = await Reconcile(found.Day));
+            }
         }
 
         var entries = await db.Entries.AsNoTracking().AsSingleQuery().Where(e => e.Day == date)
             .Include(e => e.Postings).Include(e => e.Approval).OrderBy(e => e.At).ToListAsync();
         var excuses = await db.Excuses.AsNoTracking().Where(e => e.Day == date).ToListAsync();
         return new(
-            found.Day.Revision,
-            result,
+            known.Revision,
+            known.Result,
             [.. entries.Select(ToEntry)],
             [.. excuses.Select(e => new Excuse(e.Gate, e.Item, e.Reason, new(e.By), e.At))],
             found.Close is { } c ? new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash) : null);
@@ -70,13 +84,19 @@ public sealed class DayStore(StoreContext db, DayCache cache)
         }
     }
 
-    private async Task<Reconciliation> Reconcile(DayRow row)
+    private async Task<KnownDay> Reconcile(DayRow row)
     {
         var assembly = cache.Assembly(row.Date);
         await assembly.Turn.WaitAsync();
         try
         {
-            return Reconciliation.Of(await assembly.Build(this, db, row));
+            if (cache.Find(row.Date) is { } known && known.Revision >= row.Revision)
+            {
+                return known;
+            }
+
+            var began = Stopwatch.GetTimestamp();
+            return KnownDay.Of(row.Revision, await assembly.Build(this, db, row), began);
         }
         finally
         {

@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
@@ -62,18 +63,25 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
             return Refuse("Without day.json it is not known to which day these files belong. Add it, or choose the day first.");
         }
 
-        var result = Refuse("");
+        var (result, read) = (Refuse(""), (KnownDay?)null);
         var outcome = await guard.Write(date, async () =>
         {
-            result = await TakeInto(date, known, by);
+            (result, read) = await TakeInto(date, known, by);
             return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
         });
+        if (outcome.IsDone && read is not null)
+        {
+            // Known to nobody before it is written.
+            cache.Keep(date, read);
+        }
+
         return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 ? result : Refuse(outcome.Objection!);
     }
 
-    private async Task<IntakeResult> TakeInto(DateOnly date, List<OfferedFile> files, string by)
+    private async Task<(IntakeResult Result, KnownDay? Read)> TakeInto(DateOnly date, List<OfferedFile> files, string by)
     {
         var row = await db.Days.SingleOrDefaultAsync(d => d.Date == date);
+        var began = Stopwatch.GetTimestamp();
         var fresh = new List<RawRecord>();
         var recording = false;
         var builder = new DayBuilder { OnNew = r => { if (recording) { fresh.Add(r); } } };
@@ -95,7 +103,7 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
         var reading = builder.Build();
         if (reading.Day is not { } read)
         {
-            return new(date, 0, reading.Findings, [], null);
+            return (new(date, 0, reading.Findings, [], null), null);
         }
 
         if (row is null)
@@ -110,10 +118,11 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
             row.Revision++;
             await db.SaveChangesAsync();
             await RecordWriter.Append(db, date, fresh, by, clock.GetUtcNow());
-            cache.Keep(date, row.Revision, Core.Days.Reconciliation.Of(read));
+            cache.Want(date, row.Revision);
+            return (new(date, fresh.Count, [], reading.Remarks, null), KnownDay.Of(row.Revision, read, began));
         }
 
-        return new(date, fresh.Count, [], reading.Remarks, null);
+        return (new(date, fresh.Count, [], reading.Remarks, null), null);
     }
 
     private static void Feed(DayBuilder builder, OfferedFile file)

@@ -2,6 +2,7 @@ using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
+using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
 using Microsoft.EntityFrameworkCore;
@@ -25,7 +26,7 @@ public sealed record PartTaken(int Taken, int Known, IReadOnlyList<LineSetAside>
 }
 
 /// <summary>Takes a register's journal in as it comes: in parts, late, twice, out of order.</summary>
-public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider clock)
+public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard, TimeProvider clock)
 {
     /// <summary>So many lines are looked up at once.</summary>
     private const int LookUp = 200;
@@ -83,7 +84,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
             writer.Append(day, new(RecordKind.Event, aside.Key, aside.Json, e), by, clock.GetUtcNow(), reason, version + 1);
         }
 
-        await db.Days.Where(d => d.Date == day).ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
+        await guard.Revise(day);
         await transaction.CommitAsync();
         return null;
     }
@@ -91,7 +92,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
     private async Task<PartTaken> Take(Stream lines, string? register, string by, bool wholeOnly)
     {
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var part = new Part(db, book, clock, register, by);
+        var part = new Part(db, book, guard, clock, register, by, isWanted: wholeOnly);
         await using (part)
         {
             foreach (var some in JsonLines.Of(lines).Select(l => (l.Line, l.Bytes, Glance: EventGlance.Of(l.Bytes))).Chunk(LookUp))
@@ -127,7 +128,8 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
     }
 
     /// <summary>One part on its way in.</summary>
-    private sealed class Part(StoreContext db, SetupBook book, TimeProvider clock, string? register, string by) : IAsyncDisposable
+    /// <param name="isWanted">A person waits for it to be seen.</param>
+    private sealed class Part(StoreContext db, SetupBook book, DayLock guard, TimeProvider clock, string? register, string by, bool isWanted) : IAsyncDisposable
     {
         private readonly Dictionary<DateOnly, DayOfPart> _days = [];
         private readonly Dictionary<string, (JournalEvent Event, DateOnly Day)> _fresh = [];
@@ -202,7 +204,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, TimeProvider 
         {
             foreach (var day in _days.Values.Where(d => d.IsTouched))
             {
-                await db.Days.Where(d => d.Date == day.Date).ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
+                await (isWanted ? guard.Revise(day.Date) : guard.Grow(day.Date));
             }
 
             await db.SaveChangesAsync();

@@ -19,7 +19,7 @@ public sealed record SetupSaved(string? Objection, IReadOnlyList<Finding> Findin
 }
 
 /// <summary>The set-ups of the store, each from a trading day on. A day keeps its own from the moment it begins; closed days keep theirs for ever.</summary>
-public sealed class SetupBook(StoreContext db, DayStore days, TimeProvider clock)
+public sealed class SetupBook(StoreContext db, DayStore days, DayCache cache, TimeProvider clock)
 {
     /// <summary>What holds on that day; null while nothing was ever set up.</summary>
     public async Task<HeldSetup?> For(DateOnly day)
@@ -119,6 +119,7 @@ public sealed class SetupBook(StoreContext db, DayStore days, TimeProvider clock
         }
 
         day.Revision++;
+        cache.Want(day.Date, day.Revision);
         return null;
     }
 

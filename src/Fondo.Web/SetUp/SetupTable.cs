@@ -51,11 +51,11 @@ public sealed record SetupTable(string Name, string Title, string Hint, params S
         "tenders", "Tenders", "Each is proved by a count, by a settled batch, or by the store’s own books. Rows of your own may be added.",
         new("id", "Id", "tender id", Size: 12), new("name", "Name", "tender name"), new("proof", "Proof", "proof", Choice, Options: ["count", "batch", "ledger"]),
         new("change", "Change", "gives change", Flag), new("twice", "Twice on a ticket", "may be used twice on a ticket", Flag), new("tolerance", "Tolerance", "tolerance", Amount),
-        new("account", "Account", "account of the tender"));
+        new("account", "Account", "account of the tender", Size: 26));
 
     public static readonly SetupTable Denominations = new(
         "denominations", "Notes and coins", "In a float: how many pieces of it a float should have, where it can. A pack is a strap of notes or a roll of coins.",
-        new("worth", "Worth", "worth", Amount), new("note", "Note", "is a note", Flag), new("pack", "Pieces to a pack", "pieces to a pack", Number, 6), new("grams", "Grams", "weight in grams", Size: 7),
+        new("worth", "Worth", "worth", Amount), new("note", "Note", "is a note", Flag), new("pack", "Pieces to a pack", "pieces to a pack", Number, 6), new("grams", "Grams", "weight in grams", Amount),
         new("keep", "In a float", "pieces in a float", Number, 6));
 
     public static readonly SetupTable People = new(
@@ -65,7 +65,7 @@ public sealed record SetupTable(string Name, string Title, string Hint, params S
 
     public static readonly SetupTable Accounts = new(
         "accounts", "Accounts in the store’s books", "Where everything is posted that is not a tender. A tender’s account stands in its row above.",
-        new("id", "Id", "use", Size: 16), new("name", "Name", "name of the use"), new("account", "Account", "account"));
+        new("id", "Id", "use", Size: 16), new("name", "Name", "name of the use"), new("account", "Account", "account", Size: 26));
 
     public static readonly SetupTable[] All = [Registers, Terminals, Tenders, Denominations, People, Accounts];
 

@@ -31,7 +31,7 @@ public abstract class DayPage(DayStore days) : PageModel
 
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
-        if (!TradingDay.TryParse(RouteData.Values["day"]?.ToString(), out var day) || await days.View(day.Date) is not { } view)
+        if (!TradingDay.TryParse(RouteData.Values["day"]?.ToString(), out var day) || await days.View(day.Date, mayLag: HttpMethods.IsGet(Request.Method)) is not { } view)
         {
             context.Result = new NotFoundResult();
             return;

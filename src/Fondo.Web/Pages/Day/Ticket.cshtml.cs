@@ -101,9 +101,14 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mailer maile
 
     private async Task<bool> Load(string key)
     {
-        if (View.Day.Journal.FirstOrDefault(e => e.Id.Value == key) is not { } found)
+        if (Named(key) is not { } found)
         {
-            return false;
+            // It may have come this moment.
+            await Reload();
+            if ((found = Named(key)) is null)
+            {
+                return false;
+            }
         }
 
         Event = found;
@@ -112,6 +117,8 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mailer maile
         OriginalHref = Original is { } original && await referrals.DayOf(original.Value) is { } day ? $"/{new TradingDay(day)}/ticket/{original}" : null;
         return true;
     }
+
+    private JournalEvent? Named(string key) => View.Day.Journal.FirstOrDefault(e => e.Id.Value == key);
 
     private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
 }
