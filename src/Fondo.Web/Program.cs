@@ -39,6 +39,8 @@ app.MapRazorPages().WithStaticAssets();
 app.MapJournalApi();
 app.MapGet("/stand-ins/terminals/{terminal}/running", (string terminal, StandInHost standIns) =>
     standIns.Running(terminal) is { } running ? Results.Ok(new { count = running.Count, amount = $"{running.Amount / 100m:0.00}" }) : Results.NotFound()).AllowAnonymous().ExcludeFromDescription();
+app.MapGet("/take-in/progress/{upload:guid}", (Guid upload, Uploads uploads) =>
+    uploads.Find(upload)?.Now is { } now ? Results.Ok(new { says = now.Says, part = now.Part }) : Results.NoContent()).RequireAuthorization(Policies.Supervise).ExcludeFromDescription();
 app.MapGet("/healthz", () => "ok").AllowAnonymous();
 if (!options.IsQuiet)
 {

@@ -23,7 +23,7 @@ public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
         public Bench()
         {
             var clock = new Microsoft.Extensions.Time.Testing.FakeTimeProvider(new DateTimeOffset(2026, 11, 21, 15, 0, 0, TimeSpan.Zero));
-            Register = new("L1", "Lane 1", "L1-A", "p11", 0, new CardReader("T-01", clock), new JournalLine(new HttpClient(this) { BaseAddress = new("http://fondo/") }, "L1", "key"), clock, TimeSpan.FromHours(-5), isOpen: false);
+            Register = new("L1", "Lane 1", "L1-A", "p11", 0, new CardReader("T-01", clock), new JournalLine(new HttpClient(this) { BaseAddress = new("http://fondo/") }, "L1", "key", Path.GetTempFileName()), clock, TimeSpan.FromHours(-5), isOpen: false);
         }
 
         protected override async Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, CancellationToken cancellationToken)
@@ -49,6 +49,37 @@ public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
         var bench = new Bench();
         await bench.Register.Open(200_00);
         return bench;
+    }
+
+    [Fact]
+    public async Task What_could_not_be_sent_outlives_the_register_being_switched_off()
+    {
+        var kept = Path.GetTempFileName();
+        using var nobody = new HttpClient(new Deaf()) { BaseAddress = new("http://fondo/") };
+        using (var line = new JournalLine(nobody, "L1", "key", kept))
+        {
+            await line.Send("one", "two");
+            line.IsDown = true;
+            await line.Send("three");
+            Assert.Equal(3, line.Waiting);
+        }
+
+        var bench = new Bench();
+        using (var line = new JournalLine(new HttpClient(bench) { BaseAddress = new("http://fondo/") }, "L1", "key", kept))
+        {
+            Assert.Equal(3, line.Waiting);
+            await line.Flush();
+            Assert.Equal(["one", "two", "three"], bench.Heard);
+        }
+
+        using var after = new JournalLine(nobody, "L1", "key", kept);
+        Assert.Equal(0, after.Waiting);
+        File.Delete(kept);
+    }
+
+    private sealed class Deaf : HttpMessageHandler
+    {
+        protected override Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, CancellationToken cancellationToken) => throw new HttpRequestException("no route");
     }
 
     /// <summary>Whatever is rung, in whatever way it is paid, the ticket checks have nothing to say.</summary>

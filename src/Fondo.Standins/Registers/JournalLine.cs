@@ -6,13 +6,14 @@ using System.Text.Json.Nodes;
 
 namespace Fondo.Standins.Registers;
 
-/// <summary>The line from a register to Fondo: what cannot be sent now is kept and sent later, in order.</summary>
-public sealed class JournalLine(HttpClient client, string register, string key) : IDisposable
+/// <summary>The line from a register to Fondo: what cannot be sent now is kept, over the register's own restarts too, and sent later, in order.</summary>
+/// <param name="keptIn">The file that what waits is kept in.</param>
+public sealed class JournalLine(HttpClient client, string register, string key, string keptIn) : IDisposable
 {
     private const int PartLength = 100;
 
     private readonly SemaphoreSlim _one = new(1);
-    private readonly List<string> _waiting = [];
+    private readonly List<string> _waiting = File.Exists(keptIn) ? [.. File.ReadAllLines(keptIn)] : [];
 
     /// <summary>As if the cable were pulled.</summary>
     public bool IsDown { get; set; }
@@ -38,6 +39,7 @@ public sealed class JournalLine(HttpClient client, string register, string key) 
         lock (_waiting)
         {
             _waiting.AddRange(lines);
+            File.WriteAllLines(keptIn, _waiting);
         }
 
         await Flush();
@@ -65,6 +67,7 @@ public sealed class JournalLine(HttpClient client, string register, string key) 
                 lock (_waiting)
                 {
                     _waiting.RemoveRange(0, part.Count);
+                    File.WriteAllLines(keptIn, _waiting);
                 }
             }
         }

@@ -15,7 +15,8 @@ public sealed record OfferedFile(string Name, Func<Stream> Open);
 /// <param name="Added">How many records were new.</param>
 /// <param name="Findings">Why nothing was taken; empty when it was.</param>
 /// <param name="Objection">A reason that is not in a file.</param>
-public sealed record IntakeResult(DateOnly? Day, int Added, IReadOnlyList<Finding> Findings, IReadOnlyList<Finding> Remarks, string? Objection)
+/// <param name="Aside">How many lines wait for a person: they contradict what is there.</param>
+public sealed record IntakeResult(DateOnly? Day, int Added, IReadOnlyList<Finding> Findings, IReadOnlyList<Finding> Remarks, string? Objection, int Aside = 0)
 {
     public bool IsTaken => Findings.Count == 0 && Objection is null;
 }
@@ -24,11 +25,12 @@ public sealed record IntakeResult(DateOnly? Day, int Added, IReadOnlyList<Findin
 public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, DayCache cache, TimeProvider clock)
 {
     /// <param name="day">The day that files without day.json belong to.</param>
-    public async Task<IntakeResult> Take(IReadOnlyList<OfferedFile> files, DateOnly? day, string by)
+    /// <param name="progress">Told how far it has come.</param>
+    public async Task<IntakeResult> Take(IReadOnlyList<OfferedFile> files, DateOnly? day, string by, IntakeProgress? progress = null)
     {
         try
         {
-            return await TakeAll(files, day, by);
+            return await TakeAll(files, day, by, progress ?? new());
         }
         catch (Exception e) when (e is InvalidDataException or EndOfStreamException)
         {
@@ -36,7 +38,7 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
         }
     }
 
-    private async Task<IntakeResult> TakeAll(IReadOnlyList<OfferedFile> files, DateOnly? day, string by)
+    private async Task<IntakeResult> TakeAll(IReadOnlyList<OfferedFile> files, DateOnly? day, string by, IntakeProgress progress)
     {
         var known = files.Where(f => DayFiles.All.Contains(Path.GetFileName(f.Name))).OrderBy(f => DayFiles.All.IndexOf(Path.GetFileName(f.Name))).ToList();
         if (Unfit(files, known) is { } objection)
@@ -49,7 +51,7 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
         {
             // Read once for its date alone: what is known of that day has to be taken before the new files.
             var peek = new DayBuilder();
-            Feed(peek, setup);
+            Feed(peek, setup, progress);
             if (peek.Setup is null)
             {
                 return new(null, 0, peek.Findings, [], null);
@@ -66,7 +68,7 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
         var (result, read) = (Refuse(""), (KnownDay?)null);
         var outcome = await guard.Write(date, async () =>
         {
-            (result, read) = await TakeInto(date, known, by);
+            (result, read) = await TakeInto(date, known, by, progress);
             return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
         });
         if (outcome.IsDone && read is not null)
@@ -78,7 +80,7 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
         return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 ? result : Refuse(outcome.Objection!);
     }
 
-    private async Task<(IntakeResult Result, KnownDay? Read)> TakeInto(DateOnly date, List<OfferedFile> files, string by)
+    private async Task<(IntakeResult Result, KnownDay? Read)> TakeInto(DateOnly date, List<OfferedFile> files, string by, IntakeProgress progress)
     {
         var row = await db.Days.SingleOrDefaultAsync(d => d.Date == date);
         var began = Stopwatch.GetTimestamp();
@@ -97,7 +99,7 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
         recording = true;
         foreach (var file in files)
         {
-            Feed(builder, file);
+            Feed(builder, file, progress);
         }
 
         var reading = builder.Build();
@@ -117,7 +119,7 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
             row.HasLedger = builder.HasLedger;
             row.Revision++;
             await db.SaveChangesAsync();
-            await RecordWriter.Append(db, date, fresh, by, clock.GetUtcNow());
+            await RecordWriter.Append(db, date, progress.Writes(fresh), by, clock.GetUtcNow());
             cache.Want(date, row.Revision);
             return (new(date, fresh.Count, [], reading.Remarks, null), KnownDay.Of(row.Revision, read, began));
         }
@@ -125,9 +127,9 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
         return (new(date, fresh.Count, [], reading.Remarks, null), null);
     }
 
-    private static void Feed(DayBuilder builder, OfferedFile file)
+    private static void Feed(DayBuilder builder, OfferedFile file, IntakeProgress progress)
     {
-        using var stream = file.Open();
+        using var stream = progress.Reads(file.Name, file.Open());
         builder.Take(file.Name, stream);
     }
 

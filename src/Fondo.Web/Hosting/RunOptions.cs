@@ -14,7 +14,11 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, Da
     /// <summary>Where the stand-in mailbox lies.</summary>
     public string Mailbox => Path.Combine(DataFolder, "mailbox");
 
-    public string Connection => $"Data Source={Path.Combine(DataFolder, "fondo.db")}";
+    /// <summary>Where the stand-in registers keep what they could not send.</summary>
+    public string StandIns => Path.Combine(DataFolder, "stand-ins");
+
+    /// <summary>Whoever writes waits for the one who writes already, rather than fail.</summary>
+    public string Connection => $"Data Source={Path.Combine(DataFolder, "fondo.db")};Default Timeout=120";
 
     public static RunOptions From(IConfiguration configuration)
     {

@@ -102,6 +102,10 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
             return null;
         }
 
+        // What it could not send before it was last switched off goes first.
+        var line = await LineOf(id);
+        await line.Flush();
+
         // What a register remembers by itself: its numbering and its drawer sessions.
         var day = setup.TradingDay.Date;
         var last = await db.Events.Where(e => e.Register == id).MaxAsync(e => e.Number) ?? 0;
@@ -111,7 +115,7 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
         var drawer = open?.Drawer ?? Enumerable.Range(0, 26).Select(n => $"{id}-{(char)('A' + n)}").First(d => sessions.All(s => s.Drawer != d));
         var terminal = setup.Terminals.FirstOrDefault(t => t.Register == register.Id)?.Terminal.Value ?? $"T-{id}";
         var made = new StandInRegister(
-            id, register.Name, drawer, open?.Cashier ?? setup.People.FirstOrDefault(p => p.Role == Role.Cashier)?.Id.Value ?? "p01", last, new CardReader(terminal, clock), await LineOf(id), clock,
+            id, register.Name, drawer, open?.Cashier ?? setup.People.FirstOrDefault(p => p.Role == Role.Cashier)?.Id.Value ?? "p01", last, new CardReader(terminal, clock), line, clock,
             setup.TimeZone.GetUtcOffset(clock.GetUtcNow()), open is not null);
         return _registers[id] = made;
     }
@@ -122,7 +126,8 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
         {
             await using var scope = scopes.CreateAsyncScope();
             var key = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register, _by);
-            line = _lines[register] = new(Reach(), register, key);
+            Directory.CreateDirectory(options.StandIns);
+            line = _lines[register] = new(Reach(), register, key, Path.Combine(options.StandIns, $"{register}.jsonl"));
         }
 
         return line;

@@ -45,7 +45,7 @@ internal static class WebServices
         services.AddAntiforgery(o => o.HeaderName = "X-CSRF-TOKEN");
         services.AddRazorPages();
         services.AddOpenApi();
-        services.AddSingleton<Mailer>();
+        services.AddSingleton<Mailer>().AddSingleton<Uploads>();
         services.AddHttpClient();
         services.AddSingleton<StandInHost>().AddSingleton<TerminalReadings>();
         services.AddHostedService<WatchedFolder>();

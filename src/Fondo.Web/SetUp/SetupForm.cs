@@ -134,7 +134,7 @@ public sealed class SetupForm
 
         var standard = table.Standard(Currency);
         rows = table.Name != Denominations ? [.. rows.Select(r => Without(r, standard, table.Key)).OfType<JsonObject>()]
-            : rows.Count == standard.Length && rows.Zip(standard).All(p => Same(p.First, p.Second)) ? [] : rows;
+            : rows.Count == standard.Length && rows.All(r => standard.Any(s => Same(r, s))) ? [] : rows;
         _root.Remove(table.Name);
         if (rows.Count > 0)
         {

@@ -3,6 +3,7 @@ using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Web.Hosting;
+using Fondo.Web.Intake;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
@@ -10,7 +11,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>What was taken in for a day, what of it waits for a person, and the way to take in more.</summary>
 [Authorize(Policies.Supervise)]
-public sealed class TakeInModel(DayStore days, DayIntake intake, Waiting waiting, Numbering numbering) : DayPage(days)
+public sealed class TakeInModel(DayStore days, Uploads uploads, Waiting waiting, Numbering numbering) : DayPage(days)
 {
     protected override string Place => "take-in";
 
@@ -28,9 +29,9 @@ public sealed class TakeInModel(DayStore days, DayIntake intake, Waiting waiting
 
     public async Task OnGet() => await Look();
 
-    public async Task OnPost()
+    public async Task OnPost(Guid upload)
     {
-        Result = await intake.Take(Request.Form.Files, Date, MySelf.Id.Value);
+        Result = await uploads.Take(upload, Request.Form.Files, Date, MySelf.Id.Value);
         await Reload();
         await Look();
     }

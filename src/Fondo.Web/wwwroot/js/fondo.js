@@ -47,16 +47,32 @@ document.addEventListener("click", (event) => {
   }
 });
 
-// A long file says how much of it was sent; afterwards it is being read, and how long that takes is not known.
-document.addEventListener("htmx:xhr:progress", (event) => {
-  const says = event.target.closest("[data-upload]")?.querySelector(".uploading");
-  if (!says || !event.detail.lengthComputable) return;
-  const sent = Math.round((event.detail.loaded / event.detail.total) * 100);
+// A long file says how much of it was sent, then read, then written.
+const showUpload = (form, part, what) => {
+  const says = form.querySelector(".uploading");
   says.hidden = false;
-  const bar = says.querySelector("progress");
-  if (sent < 100) bar.value = sent;
-  else bar.removeAttribute("value");
-  says.querySelector("[role=status]").textContent = sent < 100 ? `${sent} percent sent` : "being read; you can go on working elsewhere";
+  says.querySelector("progress").value = Math.round(part * 100);
+  says.querySelector("[role=status]").textContent = `${Math.round(part * 100)} percent ${what}; you can go on working elsewhere`;
+};
+document.addEventListener("htmx:xhr:progress", (event) => {
+  const form = event.target.closest("[data-upload]");
+  if (!form || !event.detail.lengthComputable || form.dataset.asking) return;
+  showUpload(form, event.detail.loaded / event.detail.total, "sent");
+  if (event.detail.loaded < event.detail.total) return;
+  form.dataset.asking = "yes";
+  const ask = setInterval(async () => {
+    const answer = form.isConnected ? await fetch(`/take-in/progress/${form.dataset.upload}`) : null;
+    if (answer?.status !== 200) {
+      if (!answer || answer.status !== 204) clearInterval(ask);
+      return;
+    }
+    const { says, part } = await answer.json();
+    showUpload(form, part, says);
+  }, 500);
+  form.addEventListener("htmx:afterRequest", () => {
+    clearInterval(ask);
+    delete form.dataset.asking;
+  }, { once: true });
 });
 document.addEventListener("htmx:afterRequest", (event) => {
   const form = event.target.closest("[data-upload]");

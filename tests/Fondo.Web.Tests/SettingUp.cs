@@ -1,0 +1,149 @@
+using System.Net;
+using System.Text.Json.Nodes;
+using AngleSharp.Dom;
+using AngleSharp.Html.Dom;
+using Fondo.Store.SetUp;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Fondo.Web.Tests;
+
+/// <summary>The set-up as a supervisor types it.</summary>
+public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
+{
+    /// <summary>The form as a browser would send it.</summary>
+    private sealed class Typed(IDocument page)
+    {
+        private readonly List<KeyValuePair<string, string>> _fields =
+            [.. page.QuerySelectorAll(".setup-form [name]").Select(f => KeyValuePair.Create(f.GetAttribute("name")!, f is IHtmlSelectElement select ? select.Value ?? "" : f.GetAttribute("value") ?? ""))];
+
+        /// <summary>Types into a column of the row with this key.</summary>
+        public Typed Type(string table, string key, string column, string text)
+        {
+            var keys = Column(table, Key(table));
+            var place = keys.FindIndex(i => _fields[i].Value == key);
+            _fields[Column(table, column)[place]] = new($"{table}.{column}", text);
+            return this;
+        }
+
+        /// <summary>Clears the key of a row: the row goes.</summary>
+        public Typed Clear(string table, string key) => Type(table, key, Key(table), "");
+
+        public Typed Type(string name, string text)
+        {
+            _fields[_fields.FindIndex(f => f.Key == name)] = new(name, text);
+            return this;
+        }
+
+        public FormUrlEncodedContent Content() => new(_fields);
+
+        private static string Key(string table) => table == "denominations" ? "worth" : "id";
+
+        private List<int> Column(string table, string column) => [.. _fields.Index().Where(f => f.Item.Key == $"{table}.{column}").Select(f => f.Index)];
+    }
+
+    private static async Task<Typed> Form(Visitor visitor) => new(await visitor.Page("/store"));
+
+    private static async Task<JsonNode> Exported(Visitor visitor) => JsonNode.Parse(await (await visitor.Get("/store?handler=Export")).Content.ReadAsStringAsync())!;
+
+    private static async Task Save(Visitor visitor, Typed typed)
+    {
+        using var answer = await visitor.Client.PostAsync("/store", typed.Content());
+        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+    }
+
+    private static async Task<string> Refused(Visitor visitor, Typed typed)
+    {
+        using var answer = await visitor.Client.PostAsync("/store", typed.Content());
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        return (await Visitor.Read(answer)).QuerySelector("main")!.TextContent;
+    }
+
+    [Fact]
+    public async Task What_is_as_standard_is_shown_and_not_written()
+    {
+        var visitor = await shop.SignedIn();
+        var before = await Exported(visitor);
+        await Save(visitor, await Form(visitor));
+        var after = await Exported(visitor);
+        Assert.Null(after["denominations"]);
+        Assert.Null(after["accounts"]);
+        foreach (var list in new[] { "registers", "terminals", "people" })
+        {
+            Assert.Equal(Plain(before[list]!), Plain(after[list]!));
+        }
+
+        static IEnumerable<string> Plain(JsonNode list) => list.AsArray().Select(row => string.Join(",", row!.AsObject().Where(m => m.Value is not null).OrderBy(m => m.Key, StringComparer.Ordinal).Select(m => $"{m.Key}={m.Value}")));
+    }
+
+    [Fact]
+    public async Task Of_a_tender_what_was_changed_is_written_and_holds()
+    {
+        var visitor = await shop.SignedIn();
+        await Save(visitor, (await Form(visitor)).Type("tenders", "voucher", "twice", "false").Type("tenders", "voucher", "tolerance", "0.25").Type("accounts", "tax", "account", "2200"));
+        var voucher = Assert.Single((await Exported(visitor))["tenders"]!.AsArray(), t => (string)t!["id"]! == "voucher")!.AsObject();
+        Assert.Equal(["account", "id", "tolerance", "twice"], voucher.Select(m => m.Key).Order());
+        var shown = await visitor.Page("/store");
+        var row = shown.QuerySelectorAll("[name='tenders.id']").Single(i => i.GetAttribute("value") == "voucher").Closest("tr")!;
+        Assert.Equal("0.25", row.QuerySelector("[name='tenders.tolerance']")!.GetAttribute("value"));
+        Assert.Equal("false", ((IHtmlSelectElement)row.QuerySelector("[name='tenders.twice']")!).Value);
+        using var scope = shop.Services.CreateScope();
+        var held = (await scope.ServiceProvider.GetRequiredService<SetupBook>().Now())!.Setup;
+        Assert.Equal("2200", held.Accounts.Single(a => a.Id == "tax").Account);
+        Assert.Equal("Vouchers", held.Find(Core.Journal.TenderId.Voucher)!.Name);
+
+        // Back to what is usual: nothing is left of it.
+        await Save(visitor, (await Form(visitor)).Type("tenders", "voucher", "twice", "true").Type("tenders", "voucher", "tolerance", "").Type("accounts", "tax", "account", "Liabilities:Sales tax"));
+        Assert.DoesNotContain((await Exported(visitor))["tenders"]?.AsArray() ?? [], t => (string)t!["id"]! == "voucher");
+    }
+
+    [Fact]
+    public async Task A_denomination_that_is_taken_out_is_not_counted_any_more()
+    {
+        var visitor = await shop.SignedIn();
+        Assert.NotNull((await visitor.Page($"{Shop.Day}/count/L4-A")).QuerySelector("[name=p200]"));
+        await Save(visitor, (await Form(visitor)).Clear("denominations", "2.00").Type("denominations", "1.00", "keep", "25"));
+        Assert.Null((await visitor.Page($"{Shop.Day}/count/L4-A")).QuerySelector("[name=p200]"));
+        Assert.NotNull((await Exported(visitor))["denominations"]);
+        Assert.Equal("25", (await visitor.Page("/store")).QuerySelectorAll("[name='denominations.worth']").Single(i => i.GetAttribute("value") == "1.00").Closest("tr")!.QuerySelector("[name='denominations.keep']")!.GetAttribute("value"));
+
+        // Typed in again, it is the usual list, and nothing is written of it.
+        await Save(visitor, (await Form(visitor)).Type("denominations", "1.00", "keep", "40").Type("denominations", "", "worth", "2.00")
+            .Type("denominations", "2.00", "note", "true").Type("denominations", "2.00", "pack", "100").Type("denominations", "2.00", "grams", "1"));
+        Assert.Null((await Exported(visitor))["denominations"]);
+        Assert.NotNull((await visitor.Page($"{Shop.Day}/count/L4-A")).QuerySelector("[name=p200]"));
+    }
+
+    [Fact]
+    public async Task Who_does_not_open_a_register_by_the_set_up_is_told_so()
+    {
+        var visitor = await shop.SignedIn();
+        await Save(visitor, (await Form(visitor)).Type("people", "p11", "registers", "L1, L2"));
+        var ansel = await shop.SignedIn("p11", "3571");
+        var page = await ansel.PostForPage($"{Shop.Day}/open/BK", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" });
+        Assert.Contains("By the set-up Ansel Ruiz does not open Bakery Counter", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.Redirect, (await ansel.Post($"{Shop.Day}/open/L2", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" })).StatusCode);
+    }
+
+    [Fact]
+    public async Task What_is_typed_wrongly_is_refused_with_a_sentence_and_stays_typed()
+    {
+        var visitor = await shop.SignedIn();
+        Assert.Contains("expected tenders of the catalogue", await Refused(visitor, (await Form(visitor)).Type("registers", "L3", "tenders", "cash, shells")), StringComparison.Ordinal);
+        Assert.Contains("expected registers that the set-up names", await Refused(visitor, (await Form(visitor)).Type("people", "p12", "registers", "L77")), StringComparison.Ordinal);
+        Assert.Contains("pack", await Refused(visitor, (await Form(visitor)).Type("denominations", "0.25", "pack", "a roll")), StringComparison.Ordinal);
+        using var answer = await visitor.Client.PostAsync("/store", (await Form(visitor)).Type("registers", "L3", "float", "lots").Content());
+        Assert.Contains("lots", (await Visitor.Read(answer)).QuerySelectorAll("[name='registers.float']").Select(i => i.GetAttribute("value")));
+    }
+
+    [Fact]
+    public async Task A_register_that_takes_what_it_should_not_is_told_while_one_watches()
+    {
+        var visitor = await shop.SignedIn();
+        await Save(visitor, (await Form(visitor)).Type("registers", "SB", "tenders", "credit, debit, ebt-food, gift-card"));
+        Assert.Contains("which Self-service B does not take by the set-up", (await visitor.Page($"{Shop.Day}/watch")).QuerySelector(".look")!.TextContent, StringComparison.Ordinal);
+        var told = (await visitor.Page($"{Shop.Day}/journal?finding=true&register=SB")).QuerySelectorAll(".events .flag");
+        Assert.NotEmpty(told);
+        var ticket = await visitor.Page(told[0].Closest("tr")!.QuerySelector("a")!.GetAttribute("href")!);
+        Assert.Contains("does not take", ticket.QuerySelector(".flagged")!.TextContent, StringComparison.Ordinal);
+    }
+}
