@@ -119,7 +119,7 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
             row.HasLedger = builder.HasLedger;
             row.Revision++;
             await db.SaveChangesAsync();
-            await RecordWriter.Append(db, date, progress.Writes(fresh), by, clock.GetUtcNow());
+            await RecordWriter.AppendMany(db, date, progress.Writes(fresh), by, clock.GetUtcNow());
             cache.Want(date, row.Revision);
             return (new(date, fresh.Count, [], reading.Remarks, null), KnownDay.Of(row.Revision, read, began));
         }

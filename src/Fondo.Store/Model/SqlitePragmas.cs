@@ -6,7 +6,10 @@ namespace Fondo.Store.Model;
 /// <summary>Write-ahead log, and every commit on the disk before it is answered: money is not to be lost with the power.</summary>
 public sealed class SqlitePragmas : DbConnectionInterceptor
 {
-    private const string Pragmas = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA busy_timeout=5000; PRAGMA temp_store=MEMORY; PRAGMA cache_size=-20000;";
+    /// <summary>20 MB of pages for each connection.</summary>
+    public const string Cache = "PRAGMA cache_size=-20000;";
+
+    private const string Pragmas = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA busy_timeout=5000; PRAGMA temp_store=MEMORY; " + Cache;
 
     public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
     {
