@@ -69,21 +69,24 @@ public sealed partial class DayMaker
     {
         var rows = new StringBuilder("terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n");
         var totals = new StringBuilder("terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n");
-        foreach (var terminal in _rows.GroupBy(r => r.Terminal).OrderBy(g => g.Key, StringComparer.Ordinal))
+        foreach (var settled in _rows.GroupBy(r => (r.Terminal, IsEarly: IsSettledEarly(r))).OrderBy(g => g.Key.Terminal, StringComparer.Ordinal).ThenBy(g => !g.Key.IsEarly))
         {
-            var batch = first++;
+            var (terminal, batch) = (settled.Key.Terminal, first++);
             var sequence = 0;
-            foreach (var r in terminal.OrderBy(r => r.At).ThenBy(r => r.Auth, StringComparer.Ordinal))
+            foreach (var r in settled.OrderBy(r => r.At).ThenBy(r => r.Auth, StringComparer.Ordinal))
             {
                 r.Key = $"{r.Terminal}/{batch}/{sequence + 1}";
                 rows.Append(CultureInfo.InvariantCulture, $"{r.Terminal},{batch},{++sequence},{Write.Time(r.At)},{(r.Refund ? "refund" : "sale")},{Write.Amount(r.Amount)},0.00,{Write.Amount(r.Cashback)},{r.Brand},{r.Card},{r.Auth},{r.Rrn},{r.Entry},{r.Benefit}\n");
             }
 
-            totals.Append(CultureInfo.InvariantCulture, $"{terminal.Key},{batch},{Write.Time(_cutoffs.TryGetValue(terminal.Key, out var cutoff) ? cutoff : At(21.5))},{terminal.Count(r => !r.Refund)},{Write.Amount(terminal.Where(r => !r.Refund).Sum(r => r.Amount))},{terminal.Count(r => r.Refund)},{Write.Amount(terminal.Where(r => r.Refund).Sum(r => r.Amount))}\n");
+            totals.Append(CultureInfo.InvariantCulture, $"{terminal},{batch},{Write.Time(_cutoffs.TryGetValue(terminal, out var cutoff) ? cutoff : At(settled.Key.IsEarly ? AutomaticHour : 21.5))},{settled.Count(r => !r.Refund)},{Write.Amount(settled.Where(r => !r.Refund).Sum(r => r.Amount))},{settled.Count(r => r.Refund)},{Write.Amount(settled.Where(r => r.Refund).Sum(r => r.Amount))}\n");
         }
 
         return (rows.ToString(), totals.ToString());
     }
+
+    /// <summary>In the demo one terminal settles by itself in the afternoon; its evening is in a second batch.</summary>
+    private bool IsSettledEarly(Row row) => _isDemo && row.Terminal == AutomaticTerminal && row.At < At(AutomaticHour);
 
     private string DayJson() => Write.Json(new JsonObject
     {
@@ -94,17 +97,29 @@ public sealed partial class DayMaker
         ["timeZone"] = Scene.TimeZone,
         ["dayEndsAt"] = "04:00",
         ["registers"] = new JsonArray([.. _registers.Select(r => new JsonObject { ["id"] = r.Id, ["name"] = r.Name, ["kind"] = r.Kind, ["float"] = Write.Amount(r.Float), ["dropAbove"] = r.Kind == "online" ? null : Write.Amount(r.Float + 400_00) })]),
-        ["terminals"] = new JsonArray([.. _registers.Select(r => new JsonObject { ["id"] = r.Terminal, ["register"] = r.Id })]),
+        ["terminals"] = new JsonArray([.. _registers.Select(Place)]),
         ["people"] = new JsonArray([.. Scene.People.Select(p => new JsonObject { ["id"] = p.Id, ["name"] = p.Name, ["role"] = p.Role })]),
         ["tenders"] = new JsonArray(),
         ["policy"] = new JsonObject
         {
             ["cashTolerance"] = "2.00",
             ["approvalAbove"] = "20.00",
+            ["priceProgramme"] = _isDemo ? new JsonObject { ["kind"] = "surcharge", ["rate"] = $"0.{CardRate:000}", ["tenders"] = new JsonArray("credit") } : null,
             ["ebtTax"] = "taxable-first",
             ["cashRounding"] = "0.01",
             ["matchMinutes"] = 15,
             ["disputeHours"] = 48,
         },
     }) + "\n";
+
+    private JsonObject Place(Scene.RegisterPlan register)
+    {
+        var place = new JsonObject { ["id"] = register.Terminal, ["register"] = register.Id };
+        if (_isDemo && register.Terminal == AutomaticTerminal)
+        {
+            place["settlesAt"] = $"{AutomaticHour:00}:00";
+        }
+
+        return place;
+    }
 }

@@ -4,7 +4,7 @@ using System.Text.Json.Nodes;
 
 namespace Fondo.Standins.Days;
 
-/// <summary>Plays one day of the demo store, ticket by ticket, with four troubles planted. The same seed, the same day.</summary>
+/// <summary>Plays one day of the demo store, ticket by ticket, with troubles planted. The same seed, the same day.</summary>
 public sealed partial class DayMaker
 {
     private readonly Random _random;
@@ -61,11 +61,11 @@ public sealed partial class DayMaker
 
     private readonly Prices _prices;
 
-    private DayMaker(int seed, Scene.RegisterPlan[] registers, bool overlap = true, Prices prices = Prices.Mixed) =>
-        (_random, _registers, _touched, _prices) = (new(seed), registers, overlap ? null : [], prices);
+    private DayMaker(int seed, Scene.RegisterPlan[] registers, bool overlap = true, Prices prices = Prices.Mixed, bool isDemo = false) =>
+        (_random, _registers, _touched, _prices, _isDemo) = (new(seed), registers, overlap ? null : [], prices, isDemo);
 
-    /// <summary>The demo store's day: nine registers, about 400 tickets.</summary>
-    public static MadeDay Make(int seed) => new DayMaker(seed, Scene.Registers).Play(seed);
+    /// <summary>The demo store's day: nine registers, about 400 tickets, a card price, and everything that the demo is to show.</summary>
+    public static MadeDay Make(int seed) => new DayMaker(seed, Scene.Registers, isDemo: true).Play(seed);
 
     /// <summary>How many tenders a generated ticket has, on average.</summary>
     public const double TendersOfATicket = 1.08;
@@ -95,10 +95,19 @@ public sealed partial class DayMaker
         else
         {
             PlantTroubles();
+            if (_isDemo)
+            {
+                PlantDemo();
+            }
         }
 
         var uncounted = CountDrawers(faults is null ? "L4-A" : "");
         SlipInCounts();
+        if (_isDemo)
+        {
+            TensAsFives();
+        }
+
         Finish();
         NumberByTime();
         var (rows, totals) = Batches(700 + (seed % 100));
@@ -251,11 +260,11 @@ public sealed partial class DayMaker
 
         if (left > 0)
         {
-            Pay(register, session, till, hour, e, tenders, left);
+            Pay(register, session, till, hour, e, tenders, left, total);
         }
     }
 
-    private void Pay(Scene.RegisterPlan register, Scene.SessionPlan session, Till till, double hour, JsonObject e, JsonArray tenders, long left)
+    private void Pay(Scene.RegisterPlan register, Scene.SessionPlan session, Till till, double hour, JsonObject e, JsonArray tenders, long left, long total)
     {
         var pick = register.Kind == "online" ? 999 : _random.Next(100);
         if (pick is >= 94 and < 97 && register.Kind == "lane" && left > 2_00)
@@ -290,11 +299,18 @@ public sealed partial class DayMaker
             var debit = pick is >= 60 and < 88;
             var type = register.Kind == "online" ? "online" : debit ? "debit" : "credit";
             var cashback = debit && register.Kind == "lane" && _random.Next(15) == 0 && till.Cash > 150_00 ? 20_00 : 0;
-            tenders.Add(Card($"{e["id"]}#{tenders.Count + 1}", register, hour, type, left + cashback, cashback, debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
+            var fee = type == "credit" ? FeeOf(left) : 0;
+            tenders.Add(Card($"{e["id"]}#{tenders.Count + 1}", register, hour, type, left + fee + cashback, cashback, debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
             till.Cash -= cashback;
+            if (fee > 0)
+            {
+                tenders[^1]!["fee"] = Write.Amount(fee);
+                (e["fee"], e["total"]) = (Write.Amount(fee), Write.Amount(total + fee));
+            }
+
             if (cashback == 0)
             {
-                _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, row, left, type, tenders.Count, left, tenders.Count == 1));
+                _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, row, left + fee, type, tenders.Count, left + fee, tenders.Count == 1));
             }
         }
     }
