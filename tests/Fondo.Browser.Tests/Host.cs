@@ -16,6 +16,9 @@ public sealed class Host : WebApplicationFactory<IndexModel>
 
     public static readonly MadeDay Made = DayMaker.Make(21);
 
+    /// <summary>How many cells of the demo day are off.</summary>
+    public static readonly int Off = Made.Troubles.SelectMany(t => t.Cells).Distinct().Count();
+
     public Host()
     {
         UseKestrel(0);

@@ -57,7 +57,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
     public void From_the_door_to_the_closed_day()
     {
         SignIn("Odile Marchetti", "2580");
-        browser.UntilSays("6 cells are off");
+        browser.UntilSays($"{Host.Off} cells are off");
         browser.Check("the board");
 
         // The keys are shown by one key.
@@ -214,7 +214,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
     public void Arrows_go_from_cell_to_cell_and_other_pages_are_accessible()
     {
         SignIn("Odile Marchetti", "2580");
-        browser.UntilSays("6 cells are off");
+        browser.UntilSays($"{Host.Off} cells are off");
         browser.Press(Keys.ArrowDown, Keys.ArrowDown, Keys.ArrowRight, Keys.Enter);
         browser.Until(() => new Uri(browser.Driver.Url).AbsolutePath.Contains("/cell/", StringComparison.Ordinal), "Enter did not open the cell");
         foreach (var page in new[] { "/days", "/people", "/take-in", "/2026-11-21/take-in", "/2026-11-21/close", "/2026-11-21/open", "/2026-11-21/open/L2", "/2026-11-21/watch", "/2026-11-21/journal", "/2026-11-21/drawer/L2-A", "/find?q=37", "/store", "/stand-ins/mailbox" })

@@ -124,6 +124,8 @@ public sealed class LeadsOfADay
         var leads = LeadFinder.Of(day);
         Assert.Equal(["drop-not-recorded", "tender-swap"], leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Select(l => l.Kind).Order());
         Assert.Equal("tender-swap", Assert.Single(leads, l => l.Cell.Tender.Value == "credit" && l.Rank == 1).Kind);
+        // The same explanation is as probable in the one cell as in the other.
+        Assert.Single(leads.Where(l => l.Kind == "tender-swap").Select(l => l.Chance).Distinct());
         Assert.Equal(day.Cell("L1", "cash", "L1-A").Variance!.Value.Minor, leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Sum(l => l.Explains.Minor));
     }
 

@@ -60,6 +60,14 @@ public sealed class Evening : IDisposable
             Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post($"{cell}?handler=Entry", Entry(kind, Text(variance), to), cell)).StatusCode);
         }
 
+        // The ticket that was put on hold and never recalled.
+        var close = await supervisor.Page(Close);
+        foreach (var item in close.QuerySelectorAll("input[name=item]"))
+        {
+            var fields = new Dictionary<string, string> { ["gate"] = item.ParentElement!.QuerySelector("input[name=gate]")!.GetAttribute("value")!, ["item"] = item.GetAttribute("value")!, ["reason"] = "the customer left" };
+            Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post($"{Close}?handler=Excuse", fields, Close)).StatusCode);
+        }
+
         foreach (var entry in await _shop.InStore(db => db.Entries.Include(e => e.Postings).Where(e => e.NeedsApproval).ToListAsync()))
         {
             var p = entry.Postings[0];

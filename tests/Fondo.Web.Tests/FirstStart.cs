@@ -34,6 +34,6 @@ public sealed class FirstStart : IDisposable
         Assert.Contains("No day has been taken in yet", (await supervisor.Page("/days")).Body!.TextContent, StringComparison.Ordinal);
         var taken = await supervisor.Upload("/take-in", ("day.zip", Shop.Made.ToZip()));
         Assert.Contains("Taken in", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("6 cells are off", (await supervisor.Page($"{Shop.Day}/board")).QuerySelector(".look-first")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains($"{Shop.Off} cells are off", (await supervisor.Page($"{Shop.Day}/board")).QuerySelector(".look-first")!.TextContent, StringComparison.Ordinal);
     }
 }

@@ -24,6 +24,9 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
 
     public static readonly MadeDay Made = DayMaker.Make(21);
 
+    /// <summary>How many cells of the demo day are off.</summary>
+    public static readonly int Off = Made.Troubles.SelectMany(t => t.Cells).Distinct().Count();
+
     public string Folder { get; } = Directory.CreateTempSubdirectory("fondo-web-").FullName;
 
     public FakeTimeProvider Clock { get; } = new(new DateTimeOffset(2026, 11, 21, 21, 42, 0, TimeSpan.FromHours(-5)));

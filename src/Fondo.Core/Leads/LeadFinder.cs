@@ -60,10 +60,9 @@ public static class LeadFinder
         var swaps = touching.Where(e => e.Effects.Any(p => p.Cell.Drawer is not null)).ToList();
         foreach (var e in touching)
         {
-            var alone = e.Weight / (e.Weight + Weights.Unexplained);
             yield return swaps.Contains(e)
-                ? (e, probability(e) * alone)
-                : (e, alone * (1 - Math.Min(1, swaps.Where(s => s.Shares(e)).Sum(probability))));
+                ? (e, probability(e))
+                : (e, e.Weight / (e.Weight + Weights.Unexplained) * (1 - Math.Min(1, swaps.Where(s => s.Shares(e)).Sum(probability))));
         }
     }
 }
