@@ -88,6 +88,13 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays("the drawer proves");
         browser.Check("declared against expected");
 
+        // What stays for tomorrow is proposed, piece by piece.
+        browser.Press("l");
+        browser.Until(() => browser.Driver.FindElements(By.CssSelector(".total b")).Count == 2 && browser.Text(".total b") == "200.00", "the float was not proposed");
+        browser.Check("the float that stays");
+        browser.Press(Keys.Control + Keys.Enter);
+        browser.UntilSays("Odile Marchetti left 200.00 for the next session");
+
         // Each trouble in turn: the board's first advice, an entry by keyboard.
         foreach (var trouble in Host.Made.Troubles)
         {
@@ -131,6 +138,14 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
 
         browser.UntilSays("Nothing is left to look at");
         browser.Press("k");
+        browser.UntilSays("was put on hold and never recalled");
+        browser.Check("a gate that is open");
+        for (var i = 0; i < 30 && browser.Driver.SwitchTo().ActiveElement().Text != "Excuse with a reason"; i++)
+        {
+            browser.Press(Keys.Tab);
+        }
+
+        browser.Press(Keys.Enter, Keys.Tab, "the customer left", Keys.Enter);
         browser.UntilSays("Every gate is green");
         browser.Check("the gates");
         for (var i = 0; i < 30 && browser.Driver.SwitchTo().ActiveElement().Text != "Close the day"; i++)
@@ -181,7 +196,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         Open("/2026-11-21/open/BK");
         browser.Press("7", Keys.Enter);
         browser.Press(Keys.Control + Keys.Enter);
-        browser.UntilSays("Bakery Counter is open with 700.00, over 550.00 against the float");
+        browser.UntilSays("Bakery Counter opened over 550.00: 700.00 by Odile Marchetti");
+        browser.UntilSays("Bryn Halloran counted it last");
 
         Open("/stand-ins/register/BK");
         browser.Driver.FindElement(By.Name("sku")).SendKeys("M204" + Keys.Enter);
@@ -217,7 +233,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays($"{Host.Off} cells are off");
         browser.Press(Keys.ArrowDown, Keys.ArrowDown, Keys.ArrowRight, Keys.Enter);
         browser.Until(() => new Uri(browser.Driver.Url).AbsolutePath.Contains("/cell/", StringComparison.Ordinal), "Enter did not open the cell");
-        foreach (var page in new[] { "/days", "/people", "/take-in", "/2026-11-21/take-in", "/2026-11-21/close", "/2026-11-21/open", "/2026-11-21/open/L2", "/2026-11-21/watch", "/2026-11-21/journal", "/2026-11-21/drawer/L2-A", "/find?q=37", "/store", "/stand-ins/mailbox" })
+        foreach (var page in new[] { "/days", "/people", "/take-in", "/2026-11-21/take-in", "/2026-11-21/close", "/2026-11-21/open", "/2026-11-21/open/L2", "/2026-11-21/count/L3-A/float", "/2026-11-21/watch", "/2026-11-21/journal", "/2026-11-21/drawer/L2-A", "/find?q=37", "/store", "/stand-ins/mailbox" })
         {
             Open(page);
             browser.Check(page);
