@@ -15,6 +15,7 @@ internal sealed partial class BenchShop(string folder) : WebApplicationFactory<I
         builder.UseSetting("data", folder);
         builder.UseSetting("demo", "true");
         builder.UseSetting("quiet", "true");
+        builder.UseSetting("weeks", "0");
     }
 
     public static async Task SignIn(HttpClient client)

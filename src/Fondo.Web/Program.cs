@@ -23,7 +23,7 @@ await using (var scope = app.Services.CreateAsyncScope())
     await scope.ServiceProvider.GetRequiredService<EventIndex>().Complete();
     if (options.IsDemo)
     {
-        await Demo.Prepare(scope.ServiceProvider);
+        await Demo.Prepare(scope.ServiceProvider, options.Weeks);
     }
 }
 

@@ -33,6 +33,7 @@ public sealed class Host : WebApplicationFactory<IndexModel>
         builder.UseSetting("data", _folder);
         builder.UseSetting("demo", "true");
         builder.UseSetting("quiet", "true");
+        builder.UseSetting("weeks", "0");
     }
 
     protected override void Dispose(bool disposing)

@@ -20,6 +20,9 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     /// <summary>Without the demo: nobody can sign in, and no day is there.</summary>
     public bool IsEmpty { get; init; }
 
+    /// <summary>How many weeks of closed days lie behind the demo day.</summary>
+    public int Weeks { get; init; }
+
     public const string Day = "/2026-11-21";
 
     public static readonly MadeDay Made = DayMaker.Make(21);
@@ -41,6 +44,7 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         builder.UseSetting("data", Folder);
         builder.UseSetting("demo", IsEmpty ? "false" : "true");
         builder.UseSetting("quiet", "true");
+        builder.UseSetting("weeks", $"{Weeks}");
         builder.ConfigureServices(services =>
         {
             services.Replace(ServiceDescriptor.Singleton<TimeProvider>(Clock));

@@ -279,7 +279,7 @@ public sealed partial class DayMaker
         var card = Card($"{id}#1", register, 20.5 - 24, "credit", amount, 0, Scene.Schemes[_random.Next(4)], "", out var row);
         _carried.Add(new JsonObject
         {
-            ["day"] = Scene.Date.AddDays(-1).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+            ["day"] = _date.AddDays(-1).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
             ["event"] = new JsonObject
             {
                 ["id"] = id,

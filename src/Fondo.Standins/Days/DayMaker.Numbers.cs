@@ -7,9 +7,9 @@ namespace Fondo.Standins.Days;
 /// <summary>A register numbers its events in order of time, without a gap; what was planted afterwards into an earlier hour takes its number there.</summary>
 public sealed partial class DayMaker
 {
-    private const int FirstNumber = 1000;
+    private const int FirstNumber = 1000, DemoNumber = 6000;
 
-    private string NextId(string register) => Id(register, _numbers[register] = _numbers.GetValueOrDefault(register, FirstNumber) + 1);
+    private string NextId(string register) => Id(register, _numbers[register] = _numbers.GetValueOrDefault(register, _isDemo ? DemoNumber : FirstNumber) + 1);
 
     private static string Id(string register, int number) => string.Create(CultureInfo.InvariantCulture, $"{register}-{number:000000}");
 
@@ -19,12 +19,17 @@ public sealed partial class DayMaker
         foreach (var events in _events.Index().GroupBy(e => RegisterOfEvent(e.Item.Line)))
         {
             var all = events.ToList();
-            if (all.Zip(all.Skip(1)).All(p => p.First.Item.At <= p.Second.Item.At))
+            if (!IsQuiet && all.Zip(all.Skip(1)).All(p => p.First.Item.At <= p.Second.Item.At))
             {
                 continue;
             }
 
-            var number = FirstNumber;
+            var number = IsQuiet ? _before![events.Key] - all.Count - 1 : _isDemo ? DemoNumber : FirstNumber;
+            if (IsQuiet)
+            {
+                _before![events.Key] -= all.Count;
+            }
+
             foreach (var e in all.OrderBy(e => e.Item.At).ThenBy(e => e.Index))
             {
                 renamed[IdOf(e.Item.Line)] = Id(events.Key, ++number);

@@ -42,9 +42,43 @@ public sealed partial class DayMaker
             }
 
             _counts.Add(count);
+            if (IsQuiet)
+            {
+                KeepFloat(content, session);
+            }
         }
 
         return left;
+    }
+
+    /// <summary>What stays for the next session, where small pieces make it exactly.</summary>
+    private void KeepFloat(DrawerContent content, Scene.SessionPlan session)
+    {
+        var left = _registers.Single(r => r.Sessions.Contains(session)).Float;
+        var kept = new JsonObject();
+        foreach (var (worth, number) in content.Pieces.Where(p => p.Key <= 20_00))
+        {
+            var pieces = (int)Math.Min(number, left / worth);
+            if (pieces > 0)
+            {
+                kept[Write.Amount(worth)] = pieces;
+                left -= pieces * worth;
+            }
+        }
+
+        if (left == 0)
+        {
+            _counts.Add(new JsonObject
+            {
+                ["id"] = $"k-{_counts.Count + 1:00}",
+                ["kind"] = "kept",
+                ["drawer"] = content.Drawer,
+                ["by"] = session.Cashier,
+                ["at"] = Write.Time(At(session.Until + 0.3)),
+                ["attempt"] = 1,
+                ["cash"] = kept,
+            });
+        }
     }
 
     /// <summary>A likely mixture of notes and coins worth exactly this much.</summary>
@@ -92,7 +126,7 @@ public sealed partial class DayMaker
     {
         ["fondo"] = 1,
         ["store"] = Scene.Store,
-        ["tradingDay"] = Scene.Date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+        ["tradingDay"] = _date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
         ["currency"] = "USD",
         ["timeZone"] = Scene.TimeZone,
         ["dayEndsAt"] = "04:00",

@@ -88,7 +88,11 @@ public sealed partial class DayMaker
             }
         }
 
-        if (faults is { } some)
+        if (IsQuiet)
+        {
+            MiscountCents();
+        }
+        else if (faults is { } some)
         {
             PlantFaults(some);
         }
@@ -101,16 +105,16 @@ public sealed partial class DayMaker
             }
         }
 
-        var uncounted = CountDrawers(faults is null ? "L4-A" : "");
+        var uncounted = CountDrawers(faults is null && !IsQuiet ? "L4-A" : "");
         SlipInCounts();
-        if (_isDemo)
+        if (_isDemo && !IsQuiet)
         {
             TensAsFives();
         }
 
         Finish();
         NumberByTime();
-        var (rows, totals) = Batches(700 + (seed % 100));
+        var (rows, totals) = Batches(700 + (seed % 1000));
         List<MadeFile> files =
         [
             new("day.json", [Encoding.UTF8.GetBytes(DayJson())]),
@@ -129,8 +133,8 @@ public sealed partial class DayMaker
         return new(files, _tickets, _tenders, _troubles, uncounted, faults is null ? null : () => new DayTruth(_events.Select(e => e.Line), _rows.Select(r => r.Settled), _ledger, _counts, _carried, _registers, _troubles).ToJson(seed));
     }
 
-    private static DateTimeOffset At(double hour) =>
-        new DateTimeOffset(Scene.Date.ToDateTime(TimeOnly.MinValue), Scene.Offset).AddSeconds(Math.Round(hour * 3600));
+    private DateTimeOffset At(double hour) =>
+        new DateTimeOffset(_date.ToDateTime(TimeOnly.MinValue), _offset).AddSeconds(Math.Round(hour * 3600));
 
     private JsonObject Event(Scene.RegisterPlan register, Scene.SessionPlan session, double hour, string kind)
     {
@@ -321,7 +325,7 @@ public sealed partial class DayMaker
         row = new(
             tenderKey, register.Terminal, At(hour).AddSeconds(_random.Next(2, 30)), false, amount, cashback, brand,
             _random.Next(10_000).ToString("0000", CultureInfo.InvariantCulture), _random.Next(1_000_000).ToString("000000", CultureInfo.InvariantCulture),
-            unconnected ? null : $"6325{(int)hour:00}{_rows.Count + 1:000000}",
+            unconnected ? null : $"6{_date.DayOfYear:000}{(int)hour:00}{_rows.Count + 1:000000}",
             register.Kind == "online" ? "online" : unconnected ? "keyed" : _random.Next(3) == 0 ? "tap" : "chip", benefit);
         _rows.Add(row);
         var tender = new JsonObject { ["type"] = type, ["amount"] = Write.Amount(amount) };

@@ -7,7 +7,8 @@ internal static class Scene
 
     public static readonly DateOnly Date = new(2026, 11, 21);
 
-    public static readonly TimeSpan Offset = TimeSpan.FromHours(-5);
+    /// <summary>How far the store's clocks are from UTC at noon of that day.</summary>
+    public static TimeSpan OffsetOn(DateOnly date) => TimeZoneInfo.FindSystemTimeZoneById(TimeZone).GetUtcOffset(date.ToDateTime(new(12, 0)));
 
     /// <param name="Tickets">About how many a day.</param>
     public sealed record RegisterPlan(string Id, string Name, string Kind, long Float, string Terminal, int Tickets, params SessionPlan[] Sessions);

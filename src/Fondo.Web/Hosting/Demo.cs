@@ -1,6 +1,7 @@
 using System.Text;
 using Fondo.Core.Days;
 using Fondo.Standins.Days;
+using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.People;
 
@@ -23,7 +24,8 @@ internal static class Demo
     ];
 
     /// <summary>Makes what is missing; what is there already stays as it was left.</summary>
-    public static async Task Prepare(IServiceProvider services)
+    /// <param name="weeks">Of closed days that lie behind it.</param>
+    public static async Task Prepare(IServiceProvider services, int weeks)
     {
         var people = services.GetRequiredService<PeopleRegister>();
         if (!await people.IsEmpty())
@@ -36,12 +38,29 @@ internal static class Demo
             await people.Save(new(new(id), name, role), pin, by: null);
         }
 
-        var made = DayMaker.Make(Seed);
-        var files = made.Files.Select(f => new OfferedFile(f.Key, () => new MemoryStream(Encoding.UTF8.GetBytes(f.Value)))).ToList();
-        var taken = await services.GetRequiredService<DayIntake>().Take(files, null, "p01");
+        var odile = new Person(new(_people[0].Id), _people[0].Name, _people[0].Role);
+        foreach (var (date, day) in DayMaker.MakeHistory(Seed, weeks * 7))
+        {
+            await using var scope = services.CreateAsyncScope();
+            var night = new ShiftedClock(Evening.AddDays(date.DayNumber - DateOnly.FromDateTime(Evening.DateTime).DayNumber));
+            await Take(ActivatorUtilities.CreateInstance<DayIntake>(scope.ServiceProvider, night), day);
+            var closed = await ActivatorUtilities.CreateInstance<ClosingDesk>(scope.ServiceProvider, night).Close(date, odile);
+            if (!closed.IsDone)
+            {
+                throw new InvalidOperationException($"{date:yyyy-MM-dd} of the demo did not close: {closed.Objection}");
+            }
+        }
+
+        await Take(services.GetRequiredService<DayIntake>(), DayMaker.Make(Seed));
+    }
+
+    private static async Task Take(DayIntake intake, MadeDay day)
+    {
+        var files = day.Files.Select(f => new OfferedFile(f.Key, () => new MemoryStream(Encoding.UTF8.GetBytes(f.Value)))).ToList();
+        var taken = await intake.Take(files, null, _people[0].Id);
         if (!taken.IsTaken)
         {
-            throw new InvalidOperationException($"The demo day was refused: {taken.Objection ?? taken.Findings[0].ToString()}");
+            throw new InvalidOperationException($"A day of the demo was refused: {taken.Objection ?? taken.Findings[0].ToString()}");
         }
     }
 

@@ -5,8 +5,9 @@ namespace Fondo.Web.Hosting;
 /// <summary>How this run of the application was asked to be: <c>--data DIR</c>, <c>--demo true</c>, <c>--now TIME</c>.</summary>
 /// <param name="IsQuiet">Says nothing on the console.</param>
 /// <param name="DataFolder">Where the database and the keys lie.</param>
+/// <param name="Weeks">How many weeks of closed days the demo has behind it.</param>
 /// <param name="StartsAt">The time that the clock shows at the start; null for the real one.</param>
-public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, DateTimeOffset? StartsAt)
+public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, int Weeks, DateTimeOffset? StartsAt)
 {
     /// <summary>The folder that is watched for journals and days.</summary>
     public string Inbox => Path.Combine(DataFolder, "inbox");
@@ -26,7 +27,7 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, Da
         Directory.CreateDirectory(folder);
         var isDemo = configuration.GetValue("demo", false);
         DateTimeOffset? now = configuration["now"] is { } text ? DateTimeOffset.Parse(text, CultureInfo.InvariantCulture) : isDemo ? Demo.Evening : null;
-        return new(Path.GetFullPath(folder), isDemo, configuration.GetValue("quiet", false), now);
+        return new(Path.GetFullPath(folder), isDemo, configuration.GetValue("quiet", false), configuration.GetValue("weeks", 8), now);
     }
 }
 

@@ -91,15 +91,12 @@ public sealed class BoardModel(DayStore days) : DayPage(days)
 
     private string Meta(Bridge bridge)
     {
-        var open = View.Reconciliation.OpenItems.Count(o => o.Item.CarriedFrom is null && o.Item.Cell == bridge.Cell.Key);
-        var strays = View.Reconciliation.Matches.Count(m => m.Journal[0].Cell != m.Rows[0].Cell && (m.Journal[0].Cell == bridge.Cell.Key || m.Rows[0].Cell == bridge.Cell.Key));
-        return (open, strays) switch
-        {
-            (0, 0) => bridge.Cell.Key.Drawer is null ? "no open items" : "counted by " + Say.FirstName(Setup.NameOf(View.CountsOf(bridge.Cell.Key.Drawer.Value)[^1].By)),
-            (_, 0) => Say.Count(open, "open item"),
-            (0, _) => $"{Say.Count(strays, "pair")} with another cell",
-            _ => $"{Say.Count(open, "open item")}, {Say.Count(strays, "pair")} with another cell",
-        };
+        var key = bridge.Cell.Key;
+        var pairs = View.Reconciliation.Matches.Where(m => m.Journal[0].Cell == key || m.Rows[0].Cell == key).ToList();
+        var (open, strays, apart) = (View.Reconciliation.OpenItems.Count(o => o.Item.CarriedFrom is null && o.Item.Cell == key), pairs.Count(m => m.Journal[0].Cell != m.Rows[0].Cell), pairs.Count(m => !m.Difference.IsZero));
+        var parts = new[] { (open, Say.Count(open, "open item")), (strays, $"{Say.Count(strays, "pair")} with another cell"), (apart, $"{Say.Count(apart, "pair")} whose amounts differ") }
+            .Where(p => p.Item1 > 0).Select(p => p.Item2).ToList();
+        return parts.Count > 0 ? string.Join(", ", parts) : key.Drawer is { } drawer ? "counted by " + Say.FirstName(Setup.NameOf(View.CountsOf(drawer)[^1].By)) : "no open items";
     }
 
     private IEnumerable<Advice> Uncounted()
