@@ -31,7 +31,7 @@ internal static class IntakeBench
             await using var factory = new BenchShop(folder.FullName);
             factory.UseKestrel(0);
             factory.StartServer();
-            var day = new PlayedDay(3, new(2026, 11, 20), Tickets, 0);
+            var day = new PlayedDay(3, new(2026, 11, 20), Tickets, faults: 0, cardRate: 30);
             var byRegister = day.Files["journal.jsonl"].Split('\n', StringSplitOptions.RemoveEmptyEntries).GroupBy(l => l[7..9]).ToList();
             var keys = new Dictionary<string, string>();
             using (var scope = factory.Services.CreateScope())

@@ -6,13 +6,16 @@ namespace Fondo.Standins.Days;
 public sealed partial class DayMaker
 {
     /// <summary>What credit cards pay more in the demo store, in thousandths.</summary>
-    private const int CardRate = 30;
+    private const int DemoRate = 30;
 
     private const string AutomaticTerminal = "T-05", CountedWrongly = "GY-A";
 
     private const double AutomaticHour = 15;
 
     private readonly bool _isDemo;
+
+    /// <summary>What credit cards pay more, in thousandths.</summary>
+    private readonly int _cardRate;
 
     private void PlantDemo()
     {
@@ -23,7 +26,7 @@ public sealed partial class DayMaker
         OrderAfterTheBatch();
     }
 
-    private long FeeOf(long value) => _isDemo ? (long)Math.Round(value * CardRate / 1000m, MidpointRounding.AwayFromZero) : 0;
+    private long FeeOf(long value) => (long)Math.Round(value * _cardRate / 1000m, MidpointRounding.AwayFromZero);
 
     private (Scene.RegisterPlan Register, Scene.SessionPlan Session) At(string register, int session = 0) =>
         _registers.Single(r => r.Id == register) is var found ? (found, found.Sessions[session]) : default;

@@ -138,7 +138,7 @@ public sealed partial class DayMaker
         {
             ["cashTolerance"] = "2.00",
             ["approvalAbove"] = "20.00",
-            ["priceProgramme"] = _isDemo ? new JsonObject { ["kind"] = "surcharge", ["rate"] = $"0.{CardRate:000}", ["tenders"] = new JsonArray("credit") } : null,
+            ["priceProgramme"] = _cardRate > 0 ? new JsonObject { ["kind"] = "surcharge", ["rate"] = $"0.{_cardRate:000}", ["tenders"] = new JsonArray("credit") } : null,
             ["ebtTax"] = "taxable-first",
             ["cashRounding"] = "0.01",
             ["matchMinutes"] = 15,

@@ -61,8 +61,8 @@ public sealed partial class DayMaker
 
     private readonly Prices _prices;
 
-    private DayMaker(int seed, Scene.RegisterPlan[] registers, bool overlap = true, Prices prices = Prices.Mixed, bool isDemo = false) =>
-        (_random, _registers, _touched, _prices, _isDemo) = (new(seed), registers, overlap ? null : [], prices, isDemo);
+    private DayMaker(int seed, Scene.RegisterPlan[] registers, bool overlap = true, Prices prices = Prices.Mixed, bool isDemo = false, int cardRate = 0) =>
+        (_random, _registers, _touched, _prices, _isDemo, _cardRate) = (new(seed), registers, overlap ? null : [], prices, isDemo, isDemo ? DemoRate : cardRate);
 
     /// <summary>The demo store's day: nine registers, about 400 tickets, a card price, and everything that the demo is to show.</summary>
     public static MadeDay Make(int seed) => new DayMaker(seed, Scene.Registers, isDemo: true).Play(seed);
@@ -71,12 +71,13 @@ public sealed partial class DayMaker
     public const double TendersOfATicket = 1.08;
 
     /// <summary>The same store with more lanes and more to do: so many registers, about so many tickets.</summary>
-    public static MadeDay Make(int seed, int registers, int tickets) => new DayMaker(seed, Scene.Grown(registers, tickets)).Play(seed);
+    /// <param name="cardRate">What credit cards pay more, in thousandths.</param>
+    public static MadeDay Make(int seed, int registers, int tickets, int cardRate = 0) => new DayMaker(seed, Scene.Grown(registers, tickets), cardRate: cardRate).Play(seed);
 
     /// <summary>A day with so many faults planted, of every kind; what was planted is told in <see cref="MadeDay.Troubles"/>.</summary>
     /// <param name="overlap">Whether several faults may meet in one cell.</param>
-    public static MadeDay MakeFaulty(int seed, int registers, int tickets, int faults, bool overlap, Prices prices = Prices.Mixed) =>
-        new DayMaker(seed, Scene.Grown(registers, tickets), overlap, prices).Play(seed, faults);
+    public static MadeDay MakeFaulty(int seed, int registers, int tickets, int faults, bool overlap, Prices prices = Prices.Mixed, int cardRate = 0) =>
+        new DayMaker(seed, Scene.Grown(registers, tickets), overlap, prices, cardRate: cardRate).Play(seed, faults);
 
     private MadeDay Play(int seed, int? faults = null)
     {

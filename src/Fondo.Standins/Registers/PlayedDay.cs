@@ -13,10 +13,13 @@ public sealed partial class PlayedDay
     private int _sent;
 
     /// <param name="faults">How many troubles, of every kind.</param>
-    public PlayedDay(int seed, DateOnly date, int tickets, int faults)
+    /// <param name="cardRate">What credit cards pay more, in thousandths.</param>
+    public PlayedDay(int seed, DateOnly date, int tickets, int faults, int cardRate)
     {
+        Date = date;
+
         // Ids are unique in the store: another date has other numbers.
-        var made = faults > 0 ? DayMaker.MakeFaulty(seed, 9, tickets, faults, overlap: true) : DayMaker.Make(seed, 9, tickets);
+        var made = faults > 0 ? DayMaker.MakeFaulty(seed, 9, tickets, faults, overlap: true, cardRate: cardRate) : DayMaker.Make(seed, 9, tickets, cardRate);
         var later = (date.DayNumber - Scene.Date.DayNumber) * 10_000L;
         _files = made.Files.ToDictionary(f => f.Key, f => Shifted(f.Value, date, later));
         foreach (var line in _files["journal.jsonl"].Split('\n', StringSplitOptions.RemoveEmptyEntries))
@@ -27,6 +30,8 @@ public sealed partial class PlayedDay
 
         _events.Sort((a, b) => a.At.CompareTo(b.At));
     }
+
+    public DateOnly Date { get; }
 
     public int Events => _events.Count;
 

@@ -230,9 +230,9 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
             return;
         }
 
-        var fee = type == "credit" && CardRate > 0 && !Basket.IsRefund ? (long)Math.Round(amount * CardRate, MidpointRounding.AwayFromZero) : 0;
+        var fee = type == "credit" ? (long)Math.Round(amount * CardRate, MidpointRounding.AwayFromZero) : 0;
         var sign = Basket.IsRefund ? -1 : 1;
-        var answer = await reader.Charge(type, type is "ebt-food" or "ebt-cash" ? "ebt" : type == "debit" ? "debit" : brand, card, sign * (amount + fee + tip + cashback), tip, cashback, fee, again);
+        var answer = await reader.Charge(type, type is "ebt-food" or "ebt-cash" ? "ebt" : type == "debit" ? "debit" : brand, card, sign * (amount + fee + tip + cashback), tip, cashback, sign * fee, again);
         if (answer.Tender is not null)
         {
             _tenders.Add(answer.Tender);
@@ -257,7 +257,7 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
             tender["result"] = "reversed";
             reader.TakeBack(Amount(tender, "amount"));
             Basket.Food -= (string)tender["type"]! == "ebt-food" ? Amount(tender, "amount") : 0;
-            Basket.Fee -= Amount(tender, "fee");
+            Basket.Fee -= Math.Abs(Amount(tender, "fee"));
         }
 
         Says = "The cards were taken back.";

@@ -53,16 +53,19 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
     /// <summary>Plays a generated day; at its end the day's other files lie in the watched folder.</summary>
     public async Task Play(int seed, DateOnly date, int tickets, int faults, double speed)
     {
-        var played = Played = new PlayedDay(seed, date, tickets, faults);
-        var lines = new Dictionary<string, JournalLine>();
+        Setup setup;
         await using (var scope = scopes.CreateAsyncScope())
         {
-            foreach (var register in (await scope.ServiceProvider.GetRequiredService<SetupBook>().For(date))!.Setup.Registers)
-            {
-                lines[register.Id.Value] = await LineOf(register.Id.Value);
-            }
+            setup = (await scope.ServiceProvider.GetRequiredService<SetupBook>().For(date))!.Setup;
         }
 
+        var lines = new Dictionary<string, JournalLine>();
+        foreach (var register in setup.Registers)
+        {
+            lines[register.Id.Value] = await LineOf(register.Id.Value);
+        }
+
+        var played = Played = new PlayedDay(seed, date, tickets, faults, (int)(CardRate(setup) * 1000));
         _ = Task.Run(async () =>
         {
             try
@@ -117,8 +120,12 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
         var made = new StandInRegister(
             id, register.Name, drawer, open?.Cashier ?? setup.People.FirstOrDefault(p => p.Role == Role.Cashier)?.Id.Value ?? "p01", last, new CardReader(terminal, clock), line, clock,
             setup.TimeZone.GetUtcOffset(clock.GetUtcNow()), open is not null);
+        made.CardRate = CardRate(setup);
         return _registers[id] = made;
     }
+
+    /// <summary>What credit cards pay more, by the set-up.</summary>
+    private static decimal CardRate(Setup setup) => setup.Policy.PriceProgramme is { Kind: PriceProgrammeKind.Surcharge } programme && programme.Tenders.Contains(Core.Journal.TenderId.Credit) ? programme.Rate : 0;
 
     private async Task<JournalLine> LineOf(string register)
     {

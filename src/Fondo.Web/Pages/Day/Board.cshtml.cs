@@ -93,9 +93,14 @@ public sealed class BoardModel(DayStore days) : DayPage(days)
     {
         var key = bridge.Cell.Key;
         var pairs = View.Reconciliation.Matches.Where(m => m.Journal[0].Cell == key || m.Rows[0].Cell == key).ToList();
-        var (open, strays, apart) = (View.Reconciliation.OpenItems.Count(o => o.Item.CarriedFrom is null && o.Item.Cell == key), pairs.Count(m => m.Journal[0].Cell != m.Rows[0].Cell), pairs.Count(m => !m.Difference.IsZero));
-        var parts = new[] { (open, Say.Count(open, "open item")), (strays, $"{Say.Count(strays, "pair")} with another cell"), (apart, $"{Say.Count(apart, "pair")} whose amounts differ") }
-            .Where(p => p.Item1 > 0).Select(p => p.Item2).ToList();
+        var open = View.Reconciliation.OpenItems.Count(o => o.Item.CarriedFrom is null && o.Item.Cell == key);
+        var (strays, apart) = (pairs.Count(m => m.Journal[0].Cell != m.Rows[0].Cell), pairs.Count(m => !m.Difference.IsZero));
+        var earlier = pairs.Count(m => m.Journal[0].CarriedFrom is null != m.Rows[0].CarriedFrom is null);
+        var parts = new[]
+        {
+            (open, Say.Count(open, "open item")), (strays, $"{Say.Count(strays, "pair")} with another cell"), (apart, $"{Say.Count(apart, "pair")} whose amounts differ"),
+            (earlier, $"{Say.Count(earlier, "pair")} with an earlier day"),
+        }.Where(p => p.Item1 > 0).Select(p => p.Item2).ToList();
         return parts.Count > 0 ? string.Join(", ", parts) : key.Drawer is { } drawer ? "counted by " + Say.FirstName(Setup.NameOf(View.CountsOf(drawer)[^1].By)) : "no open items";
     }
 

@@ -2,6 +2,7 @@ using System.Globalization;
 using Fondo.Core.Days;
 using Fondo.Files.Text;
 using Fondo.Standins.Registers;
+using Fondo.Store.Days;
 using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
@@ -11,7 +12,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 namespace Fondo.Web.Pages.StandIns;
 
 /// <summary>The page of the stand-in registers; only the demo has it.</summary>
-public sealed class RegisterModel(StandInHost host, SetupBook book) : PageModel
+public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore days) : PageModel
 {
     private const int MostTickets = 5_000, MostFaults = 40;
 
@@ -19,7 +20,8 @@ public sealed class RegisterModel(StandInHost host, SetupBook book) : PageModel
 
     public IReadOnlyList<Register> Registers { get; private set; } = [];
 
-    public DateOnly Yesterday { get; private set; }
+    /// <summary>The latest past day of which nothing is known yet: one to be played.</summary>
+    public DateOnly FreeDay { get; private set; }
 
     public PlayedDay? Played => host.Played;
 
@@ -34,7 +36,15 @@ public sealed class RegisterModel(StandInHost host, SetupBook book) : PageModel
             return;
         }
 
-        (Registers, Yesterday) = ([.. setup.Registers.Where(r => r.Kind != RegisterKind.Online)], setup.TradingDay.Date.AddDays(-1));
+        Registers = [.. setup.Registers.Where(r => r.Kind != RegisterKind.Online)];
+        var known = (await days.List()).Select(d => d.Date).ToHashSet();
+        FreeDay = setup.TradingDay.Date;
+        do
+        {
+            FreeDay = FreeDay.AddDays(-1);
+        }
+        while (known.Contains(FreeDay));
+
         if (RouteData.Values["id"]?.ToString() is { } id && (Till = await host.Register(id)) is null)
         {
             context.Result = NotFound();
