@@ -4,7 +4,6 @@ using AngleSharp.Dom;
 using Fondo.Core.Proof;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;

@@ -1,7 +1,6 @@
 using System.Net;
 using System.Text;
 using System.Text.Json.Nodes;
-using AngleSharp.Dom;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Web.Intake;

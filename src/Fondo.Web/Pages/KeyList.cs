@@ -11,8 +11,8 @@ internal static class KeyList
     public static (string Key, string What)[] Of(string? page) => page switch
     {
         "board" => [("← ↑ ↓ →", "from cell to cell"), ("Enter", "opens the cell"), ("o", "opens the first thing to do")],
-        "count" => [("Enter ↓", "next row"), ("↑", "row before"), ("20+5", "adds"), ("Ctrl Enter", "hands in")],
-        "cell" => [("r", "reclassify"), ("m", "record a movement"), ("a", "accept"), ("Ctrl Enter", "makes the entry"), ("Esc", "back to the board")],
+        "count" => [("Enter ↓", "next row"), ("↑", "row before"), ("20+5", "adds"), ("Ctrl Enter", "hands in"), ("l", "leaves the float")],
+        "cell" => [("1 2 3", "fills in the entry of that explanation"), ("r", "reclassify"), ("m", "record a movement"), ("a", "accept"), ("Ctrl Enter", "makes the entry"), ("Esc", "back to the board")],
         "find" => [("↑ ↓", "from ticket to ticket"), ("Enter", "opens the ticket")],
         "ticket" => [("p", "prints it"), ("Esc", "back")],
         _ => [],

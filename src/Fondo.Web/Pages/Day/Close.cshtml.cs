@@ -29,6 +29,7 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk) : DayPage(days)
         "cells" => View.Bridges.Keys.Where(k => k.ToString() == item.Key).Select(k => CellModel.Href(Setup.TradingDay, k)).FirstOrDefault(),
         "approvals" => View.Find(Guid.Parse(item.Key)) is { } entry ? CellModel.Href(Setup.TradingDay, entry.Postings[0].Cell) : null,
         "batches" => $"/{Setup.TradingDay}/take-in",
+        "holds" => $"/{Setup.TradingDay}/ticket/{item.Key}",
         _ => null,
     };
 

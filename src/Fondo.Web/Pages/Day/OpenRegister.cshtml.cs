@@ -18,6 +18,13 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening, Floats flo
 
     public FloatExpected Expected { get; private set; } = null!;
 
+    public string WhoLeftIt => Expected switch
+    {
+        { LeftBy: null } => "Nobody has counted this register before: this is the standard float.",
+        { IsKept: true } => $"{Setup.NameOf(Expected.LeftBy)} left it, {Say.Moment(Expected.LeftAt!.Value, Setup)}.",
+        _ => $"{Setup.NameOf(Expected.LeftBy)} counted this register last, {Say.Moment(Expected.LeftAt!.Value, Setup)}, and did not write down what stayed: this is the standard float.",
+    };
+
     public IReadOnlyDictionary<long, string> Typed { get; private set; } = new Dictionary<long, string>();
 
     public IReadOnlyList<CountObjection> Objections { get; private set; } = [];
