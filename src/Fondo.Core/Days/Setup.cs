@@ -52,6 +52,9 @@ public sealed record Register(RegisterId Id, string Name, RegisterKind Kind, Mon
 public sealed record TerminalPlace(TerminalId Terminal, RegisterId Register, DateTimeOffset? From, DateTimeOffset? Until, TimeOnly? SettlesAt = null)
 {
     public bool Holds(DateTimeOffset at) => (From is not { } from || at >= from) && (Until is not { } until || at < until);
+
+    /// <summary>Whether the two places hold at one moment.</summary>
+    public bool Overlaps(TerminalPlace other) => (Until is not { } until || other.From is not { } from || from < until) && (other.Until is not { } otherUntil || From is not { } ownFrom || ownFrom < otherUntil);
 }
 
 public enum Role

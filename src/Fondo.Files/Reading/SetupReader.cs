@@ -94,7 +94,13 @@ internal static class SetupReader
     private static Register Register(JsonFields f, ImmutableArray<TenderKind> tenders)
     {
         var id = f.Text("id");
-        return new(new(id), f.OptionalText("name") ?? id, f.Choice("kind", _registerKinds), f.OptionalAmount("float") ?? Money.Zero, f.OptionalAmount("dropAbove"))
+        var (standard, dropAbove) = (f.OptionalAmount("float") ?? Money.Zero, f.OptionalAmount("dropAbove"));
+        foreach (var (name, amount) in new[] { ("float", standard), ("dropAbove", dropAbove ?? Money.Zero) }.Where(a => a.Item2.Sign < 0))
+        {
+            f.Fault(name, f.OptionalText(name), "expected an amount that is not negative");
+        }
+
+        return new(new(id), f.OptionalText("name") ?? id, f.Choice("kind", _registerKinds), standard, dropAbove)
         {
             Tenders = Listed(f, "tenders", t => new TenderId(t), t => tenders.Any(k => k.Id == t), "expected tenders of the catalogue"),
         };

@@ -7,7 +7,7 @@ namespace Fondo.Standins.Registers;
 /// <summary>A small simulated register: rings, takes any tender, and tells Fondo over its line. What it says is what a person should read.</summary>
 public sealed class StandInRegister(string id, string name, string drawer, string cashier, long firstNumber, CardReader reader, JournalLine line, TimeProvider clock, TimeSpan offset, bool isOpen)
 {
-    private readonly Dictionary<string, JsonObject> _tickets = [];
+    private readonly OrderedDictionary<string, JsonObject> _tickets = [];
     private readonly Dictionary<string, Basket> _held = [];
     private readonly List<JsonObject> _tenders = [];
     private long _number = firstNumber;

@@ -64,7 +64,9 @@ public sealed class TicketSearch(StoreContext db)
         var limit = alone ? $" ORDER BY Id DESC LIMIT {Latest}" : "";
         string Events(string where) => $"SELECT Id FROM (SELECT Id FROM Events WHERE {where}{limit})";
         string Tenders(string where) => $"SELECT Id FROM (SELECT Id / {TenderRow.PlacesOfATicket} AS Id FROM Tenders WHERE {where}{limit.Replace("Id DESC", "Tenders.Id DESC", StringComparison.Ordinal)})";
-        if (word.Contains('.', StringComparison.Ordinal) && decimal.TryParse(word, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var amount))
+        // As the screens write it: a real minus, thousands set apart.
+        if (word.Contains('.', StringComparison.Ordinal)
+            && decimal.TryParse(word.Replace('−', '-'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign | NumberStyles.AllowThousands, CultureInfo.InvariantCulture, out var amount) && Math.Abs(amount) < 1_000_000_000_000)
         {
             var minor = (long)Math.Round(amount * (decimal)Math.Pow(10, minorDigits));
             says.Add($"an amount of {word}");

@@ -17,12 +17,13 @@ internal static class SetupChecklist
         }
 
         var bare = setup.Registers.Where(r => setup.Terminals.All(t => t.Register != r.Id)).ToList();
+        var doubled = setup.Terminals.Where((t, i) => setup.Terminals.Skip(i + 1).Any(o => o.Terminal == t.Terminal && t.Overlaps(o))).Select(t => t.Terminal).Distinct().ToList();
         var silent = setup.Registers.Where(r => keys.All(k => k.Register != r.Id.Value || k.RevokedAt is not null)).ToList();
         return
         [
             new("The store", true, $"{setup.Store}, {setup.Currency.Code}, {setup.TimeZone.Id}; a trading day ends at {setup.DayEndsAt:HH:mm}.", "store"),
             new("Registers", !setup.Registers.IsEmpty, setup.Registers.IsEmpty ? "No register is named." : string.Join(", ", setup.Registers.Select(r => r.Name)), "registers"),
-            new("Terminals", bare.Count == 0, bare.Count == 0 ? "Each register has a terminal." : $"Without a terminal: {string.Join(", ", bare.Select(r => r.Name))}. That is right where no cards are taken.", "terminals"),
+            new("Terminals", bare.Count == 0 && doubled.Count == 0, doubled.Count > 0 ? $"In two places at once: {string.Join(", ", doubled)}. Give until and from the same time." : bare.Count == 0 ? "Each register has a terminal." : $"Without a terminal: {string.Join(", ", bare.Select(r => r.Name))}. That is right where no cards are taken.", "terminals"),
             new("Settlement", true, setup.Terminals.Any(t => t.SettlesAt is not null)
                 ? string.Join(", ", setup.Terminals.Where(t => t.SettlesAt is not null).Select(t => $"{t.Terminal} by itself at {t.SettlesAt:HH:mm}")) + "; the others by hand. They are watched." : "Every terminal is settled by hand.", "terminals"),
             new("People", canSignIn.Any(p => p.Role is Role.Supervisor) && canSignIn.Any(p => p.Role is Role.Manager),
