@@ -25,6 +25,14 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
             return this;
         }
 
+        /// <summary>The same in the last row with this key.</summary>
+        public Typed TypeLast(string table, string key, string column, string text)
+        {
+            var place = Column(table, Key(table)).FindLastIndex(i => _fields[i].Value == key);
+            _fields[Column(table, column)[place]] = new($"{table}.{column}", text);
+            return this;
+        }
+
         /// <summary>Clears the key of a row: the row goes.</summary>
         public Typed Clear(string table, string key) => Type(table, key, Key(table), "");
 
@@ -122,6 +130,62 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
         var page = await ansel.PostForPage($"{Shop.Day}/open/BK", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" });
         Assert.Contains("By the set-up Ansel Ruiz does not open Bakery Counter", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.Redirect, (await ansel.Post($"{Shop.Day}/open/L2", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" })).StatusCode);
+    }
+
+    [Theory]
+    [InlineData("currency", "DOLLARS", "ISO 4217")]
+    [InlineData("timeZone", "Atlantis/Centre", "time zone")]
+    [InlineData("dayEndsAt", "4 in the morning", "time of day")]
+    [InlineData("cashTolerance", "two", "decimal string")]
+    [InlineData("approvalAbove", "20", "2 decimals")]
+    [InlineData("matchMinutes", "a while", "matchMinutes")]
+    [InlineData("disputeHours", "-1", "disputeHours")]
+    [InlineData("rate", "1.5", "rate from 0")]
+    [InlineData("programmeTenders", "shells", "tenders of the catalogue")]
+    [InlineData("store", "4000 0000 0000 0002", "full card number")]
+    public async Task A_rule_that_cannot_be_is_refused_at_its_name(string field, string typed, string sentence)
+    {
+        var visitor = await shop.SignedIn();
+        Assert.Contains(sentence, await Refused(visitor, (await Form(visitor)).Type(field, typed)), StringComparison.Ordinal);
+        Assert.NotEqual(typed, (await visitor.Page("/store")).QuerySelector($"[name={field}]")!.GetAttribute("value"));
+    }
+
+    [Theory]
+    [InlineData("registers", "L4", "float", "-5.00", "not negative")]
+    [InlineData("registers", "L4", "dropAbove", "-5.00", "not negative")]
+    [InlineData("registers", "L4", "id", "L3", "given twice")]
+    [InlineData("terminals", "T-04", "register", "L77", "expected a register")]
+    [InlineData("terminals", "T-04", "settlesAt", "tea time", "time of day")]
+    [InlineData("terminals", "T-04", "from", "noon", "expected")]
+    [InlineData("people", "p13", "id", "p12", "given twice")]
+    [InlineData("tenders", "check", "tolerance", "-0.01", "not negative")]
+    [InlineData("tenders", "check", "tolerance", "a cent", "decimal")]
+    [InlineData("denominations", "0.25", "worth", "0.10", "given twice")]
+    [InlineData("denominations", "0.25", "worth", "-0.25", "above nothing")]
+    [InlineData("denominations", "0.25", "grams", "heavy", "decimal string")]
+    [InlineData("denominations", "0.25", "keep", "many", "keep")]
+    [InlineData("accounts", "tax", "account", "", "account")]
+    public async Task A_row_that_cannot_be_is_refused_and_the_rest_of_what_was_typed_stays(string table, string key, string column, string typed, string sentence)
+    {
+        var visitor = await shop.SignedIn();
+        var before = (await Exported(visitor)).ToJsonString();
+        using var answer = await visitor.Client.PostAsync("/store", (await Form(visitor)).Type(table, key, column, typed).Type("registers", "L2", "name", "Lane Two").Content());
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        var page = await Visitor.Read(answer);
+        Assert.Contains(sentence, page.QuerySelector(".objections")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Lane Two", page.QuerySelectorAll("[name='registers.name']").Select(i => i.GetAttribute("value")));
+        Assert.Equal(before, (await Exported(visitor)).ToJsonString());
+    }
+
+    [Fact]
+    public async Task A_terminal_in_two_places_at_once_is_told_in_the_list_of_what_is_missing()
+    {
+        var visitor = await shop.SignedIn();
+        await Save(visitor, (await Form(visitor)).Type("terminals", "", "register", "L1").Type("terminals", "", "id", "T-08"));
+        Assert.Contains("In two places at once: T-08", (await visitor.Page("/store")).QuerySelector(".steps")!.TextContent, StringComparison.Ordinal);
+        var form = await Form(visitor);
+        await Save(visitor, form.Type("terminals", "T-08", "until", "2026-11-21T12:00:00-05:00").TypeLast("terminals", "T-08", "from", "2026-11-21T12:00:00-05:00"));
+        Assert.DoesNotContain("In two places at once", (await visitor.Page("/store")).QuerySelector(".steps")!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]
