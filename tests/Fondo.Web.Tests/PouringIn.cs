@@ -75,6 +75,42 @@ public sealed class PouringIn(Shop shop) : IClassFixture<Shop>
     }
 
     [Fact]
+    public async Task On_a_full_disk_uploads_and_forms_say_so_and_work_goes_on_once_there_is_room()
+    {
+        var visitor = await shop.SignedIn();
+        var (path, token) = ($"{Shop.Day}/take-in", await visitor.Token($"{Shop.Day}/take-in"));
+        var journal = Encoding.UTF8.GetBytes(string.Join('\n', Enumerable.Range(630_001, 600).Select(n => Sale($"L2-{n}", "1.00"))));
+        var count = new Dictionary<string, string> { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p2000"] = "5", ["__RequestVerificationToken"] = token };
+        // Until the file is full to the last page, a small record may still find room.
+        shop.Disk.IsFull = true;
+        try
+        {
+            var page = await visitor.Upload(path, ("lane 2.jsonl", journal));
+            Assert.Contains("The disk is full. Nothing of these files was taken", page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+            Assert.Equal(0, await shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("L2-63"))));
+            HttpResponseMessage answer;
+            var tries = 0;
+            do
+            {
+                count["form"] = Guid.NewGuid().ToString();
+                count["attempt"] = $"{++tries}";
+                count["reason"] = new string('x', 450);
+                answer = await visitor.Client.PostAsync($"{Shop.Day}/count/L4-A", new FormUrlEncodedContent(count));
+            }
+            while (answer.StatusCode == HttpStatusCode.Redirect && tries < 200);
+            Assert.Equal(HttpStatusCode.InsufficientStorage, answer.StatusCode);
+            Assert.Contains("The disk is full. Nothing was changed", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+            Assert.Equal(HttpStatusCode.OK, (await visitor.Get($"{Shop.Day}/board")).StatusCode); // what is there can be read
+        }
+        finally
+        {
+            shop.Disk.IsFull = false;
+        }
+
+        Assert.Contains("600 new records", (await visitor.Upload(path, ("lane 2.jsonl", journal))).QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task An_upload_tells_how_far_it_has_come_and_nobody_once_it_is_over()
     {
         var uploads = shop.Services.GetRequiredService<Uploads>();

@@ -1,6 +1,6 @@
+using Fondo.Store;
 using Fondo.Store.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
-using Microsoft.Data.Sqlite;
 
 namespace Fondo.Web.Intake;
 
@@ -21,7 +21,7 @@ public sealed record MissingAnswer(string First, string Last);
 /// <summary>The door for registers: journals as JSON lines, over HTTP.</summary>
 internal static class JournalApi
 {
-    private const int LargestPart = 32 << 20, DiskFull = 13;
+    private const int LargestPart = 32 << 20;
 
     public static void MapJournalApi(this WebApplication app)
     {
@@ -75,7 +75,7 @@ internal static class JournalApi
             return TypedResults.Ok(new PartAnswer(
                 part.Taken, part.Known, [.. part.Aside.Select(a => new AsideAnswer(a.Line, a.Id, a.Why, a.IsKept))], [.. missing.Select(m => new MissingAnswer(m.FirstId, m.LastId))]));
         }
-        catch (Exception e) when ((e as SqliteException ?? e.InnerException as SqliteException)?.SqliteErrorCode == DiskFull)
+        catch (Exception e) when (DiskFull.Is(e))
         {
             log.LogError("The disk is full: a part of {Register} was not taken", holder.Register);
             return Problem(StatusCodes.Status507InsufficientStorage, "The disk is full. Nothing of this part was taken: keep it, and send it again.");

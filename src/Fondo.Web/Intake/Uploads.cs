@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using Fondo.Store;
 using Fondo.Store.Intake;
 
 namespace Fondo.Web.Intake;
@@ -20,6 +21,10 @@ public sealed class Uploads(IServiceScopeFactory scopes)
         {
             await using var scope = scopes.CreateAsyncScope();
             return await Take(scope.ServiceProvider, files, day, by, progress);
+        }
+        catch (Exception e) when (DiskFull.Is(e))
+        {
+            return new(null, 0, [], [], "The disk is full. Nothing of these files was taken: make room, and take them in again.");
         }
         finally
         {

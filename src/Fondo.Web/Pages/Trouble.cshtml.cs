@@ -1,4 +1,6 @@
+using Fondo.Store;
 using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -20,6 +22,13 @@ public sealed class TroubleModel : PageModel
         if (status == 403)
         {
             Response.StatusCode = 403;
+        }
+
+        if (DiskFull.Is(HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error))
+        {
+            Response.StatusCode = StatusCodes.Status507InsufficientStorage;
+            Sentence = "The disk is full. Nothing was changed: make room, go back, and send the page again; what was typed is still there.";
+            return;
         }
 
         Sentence = status switch
