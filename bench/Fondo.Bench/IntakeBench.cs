@@ -57,7 +57,7 @@ internal static class IntakeBench
                 while (!stop.IsCancellationRequested)
                 {
                     busy.Add(await Milliseconds(() => watcher.GetStringAsync("/2026-11-21/board")));
-                    if (busy.Count % 10 == 5)
+                    if (busy.Count > 10 && busy.Count % 10 == 5)
                     {
                         same.Add(await Milliseconds(() => watcher.GetStringAsync("/2026-11-20/watch")));
                     }

@@ -132,6 +132,17 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
         Assert.Equal(HttpStatusCode.Redirect, (await ansel.Post($"{Shop.Day}/open/L2", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" })).StatusCode);
     }
 
+    [Fact]
+    public async Task Another_currency_brings_its_own_notes_and_coins()
+    {
+        var visitor = await shop.SignedIn();
+        await Save(visitor, (await Form(visitor)).Type("currency", "EUR").Type("from", "2027-01-04"));
+        using var scope = shop.Services.CreateScope();
+        var book = scope.ServiceProvider.GetRequiredService<SetupBook>();
+        Assert.Equal(500_00, (await book.For(new(2027, 1, 4)))!.Setup.Denominations[0].Worth.Minor);
+        Assert.Equal("USD", (await book.Now())!.Setup.Currency.Code); // today keeps its own
+    }
+
     [Theory]
     [InlineData("currency", "DOLLARS", "ISO 4217")]
     [InlineData("timeZone", "Atlantis/Centre", "time zone")]

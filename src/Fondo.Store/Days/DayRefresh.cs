@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Diagnostics;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 
@@ -22,8 +23,14 @@ public sealed class DayRefresh(IServiceScopeFactory scopes, ILogger<DayRefresh> 
     {
         try
         {
-            await using var scope = scopes.CreateAsyncScope();
-            await scope.ServiceProvider.GetRequiredService<DayStore>().View(day);
+            var began = Stopwatch.GetTimestamp();
+            await using (var scope = scopes.CreateAsyncScope())
+            {
+                await scope.ServiceProvider.GetRequiredService<DayStore>().View(day);
+            }
+
+            // As long a rest as the work took: half of a processor stays for what comes in, and for the screens.
+            await Task.Delay(Stopwatch.GetElapsedTime(began));
         }
         catch (Exception e) when (e is InvalidOperationException or Microsoft.Data.Sqlite.SqliteException or ObjectDisposedException)
         {

@@ -57,6 +57,7 @@ public sealed class SetupForm
     /// <summary>Takes over what was typed.</summary>
     public void Read(IFormCollection form)
     {
+        var shown = Currency;
         foreach (var name in new[] { "store", "currency", "timeZone", "dayEndsAt" })
         {
             _root[name] = form[name].ToString().Trim();
@@ -64,7 +65,7 @@ public sealed class SetupForm
 
         foreach (var table in SetupTable.All)
         {
-            Read(form, table);
+            Read(form, table, shown);
         }
 
         var policy = _root["policy"] as JsonObject ?? (JsonObject)(_root["policy"] = new JsonObject());
@@ -107,7 +108,8 @@ public sealed class SetupForm
         return row;
     }
 
-    private void Read(IFormCollection form, SetupTable table)
+    /// <param name="shown">The currency in which the form was shown: its usual notes and coins give way to those of another one.</param>
+    private void Read(IFormCollection form, SetupTable table, Currency shown)
     {
         var before = (_root[table.Name]?.AsArray() ?? []).Select(r => r!.AsObject()).ToLookup(r => (string?)r[table.Key] ?? "");
         var typed = table.Columns.ToDictionary(c => c.Name, c => form[table.FieldOf(c)]);
@@ -132,7 +134,7 @@ public sealed class SetupForm
             rows.Add(row);
         }
 
-        var standard = table.Standard(Currency);
+        var standard = table.Standard(table.Name == Denominations ? shown : Currency);
         rows = table.Name != Denominations ? [.. rows.Select(r => Without(r, standard, table.Key)).OfType<JsonObject>()]
             : rows.Count == standard.Length && rows.All(r => standard.Any(s => Same(r, s))) ? [] : rows;
         _root.Remove(table.Name);
