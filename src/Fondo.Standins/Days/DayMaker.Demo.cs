@@ -28,8 +28,7 @@ public sealed partial class DayMaker
 
     private long FeeOf(long value) => (long)Math.Round(value * _cardRate / 1000m, MidpointRounding.AwayFromZero);
 
-    private (Scene.RegisterPlan Register, Scene.SessionPlan Session) At(string register, int session = 0) =>
-        _registers.Single(r => r.Id == register) is var found ? (found, found.Sessions[session]) : default;
+    private Scene.RegisterPlan Named(string register) => _registers.Single(r => r.Id == register);
 
     private static long TaxOf(Scene.Good good) => (long)Math.Round(good.Price * good.TaxRate / 10_000m, MidpointRounding.AwayFromZero);
 
@@ -38,12 +37,12 @@ public sealed partial class DayMaker
     /// <summary>One piece of one article, not paid yet; a refund is the same with the sign turned.</summary>
     private (JsonObject Event, long Total) Ring(string register, double hour, string sku, long fee = 0, string? refundOf = null)
     {
-        var (at, session) = At(register);
+        var at = Named(register);
         var good = Scene.Goods.Single(g => g.Sku == sku);
         var sign = refundOf is null ? 1 : -1;
         var tax = TaxOf(good);
         var total = good.Price + tax + fee;
-        var e = Event(at, session, hour, refundOf is null ? "sale" : "refund");
+        var e = Event(at, at.Sessions[0], hour, refundOf is null ? "sale" : "refund");
         if (refundOf is not null)
         {
             e["original"] = refundOf;
@@ -59,7 +58,7 @@ public sealed partial class DayMaker
     /// <summary>Two cards for one ticket: the second was declined, the first taken back, and cash paid. The terminal settled the first one all the same.</summary>
     private void SecondCardFailed()
     {
-        var (register, session) = At("SB");
+        var register = Named("SB");
         const double hour = 13.7;
         var (e, total) = Ring("SB", hour, "M206");
         const long first = 15_00;
@@ -74,14 +73,14 @@ public sealed partial class DayMaker
         var declined = Try(total - first, "declined", "egret", out var never);
         _rows.Remove(never);
         e["tenders"] = new JsonArray(reversed, declined, new JsonObject { ["type"] = "cash", ["amount"] = "30.00", ["change"] = Write.Amount(30_00 - total) });
-        _tills[session.Drawer!].Cash += total;
+        _tills[register.Sessions[0].Drawer!].Cash += total;
         _planted.Add(new("reversal-not-sent", [$"{e["id"]}#1", settled], [(register.Id, null, "credit", settled.Amount)], [settled]));
     }
 
     /// <summary>A watering can brought back: the register refunded it, the terminal sold it a second time.</summary>
     private void RefundRunAsSale()
     {
-        var (register, _) = At("GY");
+        var register = Named("GY");
         var fee = FeeOf(PriceOf("M206"));
         var (sale, total) = Ring("GY", 10.6, "M206", fee);
         var paid = Card($"{sale["id"]}#1", register, 10.6, "credit", total, 0, "merle", "", out var bought);
@@ -100,7 +99,7 @@ public sealed partial class DayMaker
 
     private void FeeOnDebit()
     {
-        var (register, _) = At("L4");
+        var register = Named("L4");
         var (e, total) = Ring("L4", 12.25, "M205", fee: 22);
         var card = Card($"{e["id"]}#1", register, 12.25, "debit", total, 0, "debit", "", out _);
         card["fee"] = "0.22";
@@ -109,14 +108,14 @@ public sealed partial class DayMaker
 
     private void HoldLeftOpen()
     {
-        var (register, session) = At("L3");
-        Event(register, session, 17.35, "hold")["total"] = "18.40";
+        var register = Named("L3");
+        Event(register, register.Sessions[0], 17.35, "hold")["total"] = "18.40";
     }
 
     /// <summary>An order that came when its terminal had settled for the day.</summary>
     private void OrderAfterTheBatch()
     {
-        var (register, _) = At("WO");
+        var register = Named("WO");
         var (e, total) = Ring("WO", 21.55, "M204");
         e["tenders"] = new JsonArray(Card($"{e["id"]}#1", register, 21.55, "online", total, 0, "kestrel", "", out var row));
         _rows.Remove(row);

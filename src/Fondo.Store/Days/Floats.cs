@@ -1,7 +1,5 @@
 using System.Collections.Immutable;
-using System.Text.Json;
 using System.Text.Json.Nodes;
-using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
@@ -13,48 +11,6 @@ using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
-
-/// <summary>What should be in a drawer when it is opened, and who left it.</summary>
-/// <param name="LeftBy">Who left the float in this register, or counted it last; null where nobody did.</param>
-/// <param name="IsKept">Whether that person wrote down what stayed; else the amount is the standard float.</param>
-public sealed record FloatExpected(Money Amount, PersonId? LeftBy, DateTimeOffset? LeftAt, bool IsKept);
-
-/// <summary>A drawer that was opened with another float than was left in it, or than is standard where nobody wrote down what was left.</summary>
-public sealed record FloatDifference(DrawerSession Session, Money Declared, FloatExpected Expected)
-{
-    /// <summary>Negative: less than should be there.</summary>
-    public Money Off => Declared - Expected.Amount;
-}
-
-/// <summary>The floats as they were left before a day, and on it.</summary>
-public sealed class FloatsBefore(DayView view, IReadOnlyDictionary<RegisterId, FloatExpected> earlier)
-{
-    /// <summary>What a register should begin with at that moment.</summary>
-    public FloatExpected Expected(Register register, DateTimeOffset at)
-    {
-        var drawers = view.Reconciliation.Sessions.Where(s => s.Register == register.Id).Select(s => s.Drawer).ToHashSet();
-        var today = view.Day.Counts.Where(c => c.Kind is CountKind.Kept or CountKind.Closing && c.Drawer is { } d && drawers.Contains(d) && c.At < at);
-        return (Floats.Latest(today.Select(c => (c.Drawer!.Value.Value, new FloatExpected(c.Cash, c.By, c.At, c.Kind == CountKind.Kept)))) ?? earlier.GetValueOrDefault(register.Id)) switch
-        {
-            null => new(register.Float, null, null, false),
-            { IsKept: false } known => known with { Amount = register.Float },
-            var kept => kept,
-        };
-    }
-
-    /// <summary>Every drawer of the day that was opened with another float than it should have had.</summary>
-    public IEnumerable<FloatDifference> Differences()
-    {
-        foreach (var open in view.Day.Journal.OfType<SessionOpen>().Where(o => o.Drawer is not null).OrderBy(o => o.At))
-        {
-            if (view.Setup.Find(open.Register) is { } register && view.Reconciliation.Sessions.FirstOrDefault(s => s.Drawer == open.Drawer) is { } session
-                && new FloatDifference(session, open.Float, Expected(register, open.At)) is { Off.IsZero: false } difference)
-            {
-                yield return difference;
-            }
-        }
-    }
-}
 
 /// <summary>What stays in the drawers for their next session.</summary>
 public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimeProvider clock)
@@ -75,17 +31,20 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
     public async Task<FloatsBefore> Before(DayView view)
     {
         var date = view.Setup.TradingDay.Date;
-        var left = new Dictionary<RegisterId, FloatExpected>();
+        var left = new Dictionary<RegisterId, Count>();
         var wanted = view.Setup.Registers.Where(r => r.Kind != RegisterKind.Online).Select(r => r.Id).ToHashSet();
         foreach (var day in await db.Days.Where(d => d.Date < date).OrderByDescending(d => d.Date).Select(d => d.Date).Take(MostDays).ToListAsync())
         {
             var counts = (await db.Records.AsNoTracking().Where(r => r.Day == day && r.Kind == RecordKind.Count).Select(r => r.Json).ToListAsync())
-                .Select(json => Glance(json, view.Setup.Currency)).OfType<(string Drawer, FloatExpected Left)>().ToList();
-            var drawers = counts.Select(c => c.Drawer).Distinct().ToList();
+                .Select(json => CountText.Read(json, view.Setup)).OfType<Count>().Where(c => c.Drawer is not null).ToLookup(c => c.Drawer!.Value.Value);
+            var drawers = counts.Select(c => c.Key).ToList();
             var registers = await db.Events.AsNoTracking().Where(e => e.Day == day && e.Kind == EventKind.Open && drawers.Contains(e.Drawer!)).Select(e => new { e.Drawer, e.Register }).Distinct().ToListAsync();
             foreach (var register in registers.GroupBy(r => new RegisterId(r.Register), r => r.Drawer!).Where(r => wanted.Contains(r.Key)))
             {
-                left[register.Key] = Latest(counts.Where(c => register.Contains(c.Drawer)))!;
+                if (FloatsBefore.Latest(register.SelectMany(d => counts[d])) is { } last)
+                {
+                    left[register.Key] = last;
+                }
             }
 
             wanted.ExceptWith(left.Keys);
@@ -95,7 +54,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
             }
         }
 
-        return new(view, left);
+        return new(view.Reconciliation, left);
     }
 
     /// <summary>Writes down what stays in a counted drawer. The same <paramref name="form"/> twice is once; another one takes its place, and both are kept.</summary>
@@ -147,30 +106,5 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
             return Outcome.Done;
         });
         return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];
-    }
-
-    /// <summary>Of the drawer that was counted last: what was written down as left in it, else that count.</summary>
-    internal static FloatExpected? Latest(IEnumerable<(string Drawer, FloatExpected Left)> counts) =>
-        counts.GroupBy(c => c.Drawer, c => c.Left).MaxBy(d => d.Max(c => c.LeftAt))?.MaxBy(c => (c.IsKept, c.LeftAt));
-
-    /// <summary>What a count of an earlier day says of a float; null where it says nothing of one.</summary>
-    private static (string Drawer, FloatExpected Left)? Glance(string json, Currency currency)
-    {
-        using var parsed = JsonDocument.Parse(json);
-        var count = parsed.RootElement;
-        if (count.GetProperty("kind").GetString() is not ("kept" or "closing") || !count.TryGetProperty("drawer", out var drawer) || drawer.GetString() is not { } of)
-        {
-            return null;
-        }
-
-        var isKept = count.GetProperty("kind").GetString() == "kept";
-        var sum = Money.Zero;
-        if (isKept && count.TryGetProperty("cash", out var cash) && cash.ValueKind == JsonValueKind.Object)
-        {
-            sum = cash.EnumerateObject().Sum(p => currency.TryParse(p.Name, out var worth) ? worth * p.Value.GetInt32() : Money.Zero);
-        }
-
-        var by = count.TryGetProperty("by", out var who) && who.GetString() is { } id ? new PersonId(id) : (PersonId?)null;
-        return (of, new(sum, by, count.GetProperty("at").GetDateTimeOffset(), isKept));
     }
 }

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.IO.Compression;
+using Fondo.Core.Checks;
 using Fondo.Core.Days;
 using Fondo.Standins.Registers;
 using Fondo.Store.Intake;
@@ -125,7 +126,7 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
     }
 
     /// <summary>What credit cards pay more, by the set-up.</summary>
-    private static decimal CardRate(Setup setup) => setup.Policy.PriceProgramme is { Kind: PriceProgrammeKind.Surcharge } programme && programme.Tenders.Contains(Core.Journal.TenderId.Credit) ? programme.Rate : 0;
+    private static decimal CardRate(Setup setup) => setup.Policy.PriceProgramme is var programme && programme.AsksFee(Core.Journal.TenderId.Credit) ? programme.Rate : 0;
 
     private async Task<JournalLine> LineOf(string register)
     {

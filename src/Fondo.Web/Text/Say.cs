@@ -2,7 +2,6 @@ using System.Globalization;
 using Fondo.Core.Amounts;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
-using Fondo.Store.Days;
 
 namespace Fondo.Web.Text;
 

@@ -1,0 +1,48 @@
+using Fondo.Core.Journal;
+using Fondo.Core.Proof;
+
+namespace Fondo.Core.Days;
+
+/// <summary>What should be in a drawer when it is opened, and who left it.</summary>
+/// <param name="LeftBy">Who left the float in this register, or counted it last; null where nobody did.</param>
+/// <param name="IsKept">Whether that person wrote down what stayed; else the amount is the standard float.</param>
+public sealed record FloatExpected(Money Amount, PersonId? LeftBy, DateTimeOffset? LeftAt, bool IsKept);
+
+/// <summary>A drawer that was opened with another float than was left in it, or than is standard where nobody wrote down what was left.</summary>
+public sealed record FloatDifference(DrawerSession Session, Money Declared, FloatExpected Expected)
+{
+    /// <summary>Negative: less than should be there.</summary>
+    public Money Off => Declared - Expected.Amount;
+}
+
+/// <summary>The floats as they were left before a day, and on it.</summary>
+/// <param name="earlier">For each register, what says of the days before how it was left: <see cref="Latest"/>.</param>
+public sealed class FloatsBefore(Reconciliation result, IReadOnlyDictionary<RegisterId, Count> earlier)
+{
+    /// <summary>What a register should begin with at that moment.</summary>
+    public FloatExpected Expected(Register register, DateTimeOffset at)
+    {
+        var drawers = result.Sessions.Where(s => s.Register == register.Id).Select(s => s.Drawer).ToHashSet();
+        var today = result.Day.Counts.Where(c => c.Drawer is { } drawer && drawers.Contains(drawer) && c.At < at);
+        return (Latest(today) ?? earlier.GetValueOrDefault(register.Id)) is { } last
+            ? new(last.Kind == CountKind.Kept ? last.Cash : register.Float, last.By, last.At, last.Kind == CountKind.Kept)
+            : new(register.Float, null, null, false);
+    }
+
+    /// <summary>Every drawer of the day that was opened with another float than it should have had, by time.</summary>
+    public IEnumerable<FloatDifference> Differences() =>
+        from open in result.Day.Journal.OfType<SessionOpen>()
+        where open.Drawer is not null
+        orderby open.At
+        let register = result.Day.Setup.Find(open.Register)
+        let session = result.Sessions.FirstOrDefault(s => s.Register == open.Register && s.Drawer == open.Drawer)
+        where register is not null && session is not null
+        let difference = new FloatDifference(session, open.Float, Expected(register, open.At))
+        where !difference.Off.IsZero
+        select difference;
+
+    /// <summary>Of the drawer that was counted last: what was written down as left in it, else that count; null where none was counted.</summary>
+    public static Count? Latest(IEnumerable<Count> counts) =>
+        counts.Where(c => c is { Kind: CountKind.Kept or CountKind.Closing, Drawer: not null })
+            .GroupBy(c => c.Drawer).MaxBy(d => d.Max(c => c.At))?.MaxBy(c => (c.Kind == CountKind.Kept, c.Attempt, c.At));
+}

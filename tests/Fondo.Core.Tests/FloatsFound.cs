@@ -1,0 +1,56 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Days;
+using Fondo.Core.Proof;
+using static Fondo.Core.Tests.MadeUp;
+
+namespace Fondo.Core.Tests;
+
+/// <summary>A drawer is opened with what was left in it, or the difference is told from the first minute.</summary>
+public sealed class FloatsFound
+{
+    private static string Of(string drawer, string kind, string at, string by, string cash, int attempt = 1) =>
+        $$"""{"id":"{{drawer}}{{kind}}{{at}}{{attempt}}","kind":"{{kind}}","drawer":"{{drawer}}","by":"{{by}}","at":"{{At(at)}}","attempt":{{attempt}},"cash":{ {{cash}} } }""";
+
+    private static string Open(string drawer, string amount, string at) => Event("open", $"\"amount\":\"{amount}\"", at).Replace("L1-A", drawer, StringComparison.Ordinal);
+
+    private static FloatsBefore Floats(string[] journal, string? counts, params Count[] earlier) =>
+        new(Reconcile(journal, counts: counts ?? ""), earlier.ToDictionary(_ => new Journal.RegisterId("L1")));
+
+    private static Count Yesterday(CountKind kind, long pieces) =>
+        new("y", kind, new("L1-Z"), null, new("p9"), null, new DateTimeOffset(2026, 11, 20, 21, 0, 0, TimeSpan.FromHours(-5)), 1, [new(new(20_00), (int)pieces)], [], []);
+
+    private static (long Off, string? LeftBy, bool IsKept)[] Differences(FloatsBefore floats) => [.. floats.Differences().Select(d => (d.Off.Minor, d.Expected.LeftBy?.Value, d.Expected.IsKept))];
+
+    [Fact]
+    public void Without_anything_before_it_is_held_against_the_standard()
+    {
+        Assert.Empty(Differences(Floats([Open("L1-A", "200.00", "08:00")], null)));
+        Assert.Equal([(-10_00L, null, false)], Differences(Floats([Open("L1-A", "190.00", "08:00")], null)));
+    }
+
+    [Fact]
+    public void What_was_written_down_last_night_counts_and_an_uncertain_count_only_names_its_person()
+    {
+        Assert.Equal([(20_00L, "p9", true)], Differences(Floats([Open("L1-A", "200.00", "08:00")], null, Yesterday(CountKind.Kept, 9))));
+        Assert.Empty(Differences(Floats([Open("L1-A", "180.00", "08:00")], null, Yesterday(CountKind.Kept, 9))));
+        Assert.Equal([(-20_00L, "p9", false)], Differences(Floats([Open("L1-A", "180.00", "08:00")], null, Yesterday(CountKind.Closing, 44))));
+    }
+
+    [Fact]
+    public void The_second_session_begins_with_what_the_first_one_left()
+    {
+        string[] journal = [Open("L1-A", "200.00", "08:00"), Open("L1-B", "200.00", "15:00"), Open("L1-C", "200.00", "18:00")];
+        var counts = string.Join(',', Of("L1-A", "closing", "14:30", "p1", "\"20.00\":15"), Of("L1-A", "kept", "14:40", "p1", "\"20.00\":9"), Of("L1-B", "closing", "17:30", "p2", "\"20.00\":30"));
+        // The first is as it was left; the second 20.00 over what p1 left; after the third nobody wrote anything down, so the standard holds.
+        Assert.Equal([(20_00L, "p1", true)], Differences(Floats(journal, counts, Yesterday(CountKind.Kept, 10))));
+    }
+
+    [Fact]
+    public void Another_float_takes_the_place_of_the_first_and_a_later_correction_of_the_count_changes_nothing()
+    {
+        string[] journal = [Open("L1-A", "200.00", "08:00"), Open("L1-B", "160.00", "15:00")];
+        var counts = string.Join(',', Of("L1-A", "closing", "14:30", "p1", "\"20.00\":15"), Of("L1-A", "kept", "14:35", "p1", "\"20.00\":9"), Of("L1-A", "kept", "14:40", "p1", "\"20.00\":8", 2), Of("L1-A", "closing", "14:50", "p1", "\"20.00\":14", 2));
+        Assert.Empty(Differences(Floats(journal, counts, Yesterday(CountKind.Kept, 10))));
+        Assert.Equal(new Money(160_00), Floats(journal, counts).Expected(Reconcile(journal).Day.Setup.Find(new Journal.RegisterId("L1"))!, DateTimeOffset.MaxValue).Amount);
+    }
+}
