@@ -3,9 +3,20 @@ using BenchmarkDotNet.Configs;
 using BenchmarkDotNet.Jobs;
 using BenchmarkDotNet.Running;
 using BenchmarkDotNet.Toolchains.InProcess.Emit;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
 using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
 using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Standins.Days;
 
@@ -17,7 +28,7 @@ public class CoreBench
 {
     private Day _day = null!;
     private Standing _standing = null!;
-    private Settlement _settlement = null!;
+    private RowPlaces _places = null!;
 
     [Params(10_000, 100_000, 1_000_000)]
     public int Tenders { get; set; }
@@ -37,7 +48,7 @@ public class CoreBench
         {
             DayMaker.Make(1, 40, (int)(Tenders / DayMaker.TendersOfATicket)).WriteTo(folder.FullName);
             _day = DayFolder.Read(folder.FullName).Day!;
-            (_standing, _settlement) = (new(_day), new(_day.Setup));
+            (_standing, _places) = (new(_day), new(_day.Setup));
         }
         finally
         {
@@ -50,7 +61,7 @@ public class CoreBench
     {
         var proofs = _day.Setup.Tenders.ToDictionary(t => t.Id, t => t.Proof);
         var tenders = Standing.Tenders(_day, _standing).Where(t => proofs[t.Tender.Type] == ProofKind.Batch).Select(t => Item.Of(t, null)).ToList();
-        var rows = _day.Rows!.Value.Select(r => Item.Of(r, _settlement.CellOf(r), null)).ToList();
+        var rows = _day.Rows!.Value.Select(r => Item.Of(r, _places.CellOf(r), null)).ToList();
         return Matcher.Match(tenders, rows, _day.Setup.Policy.MatchWindow, _ => false).Matches.Length;
     }
 
@@ -58,7 +69,7 @@ public class CoreBench
     public int Checks() => TicketChecks.Of(_day, _standing).Length;
 
     [Benchmark]
-    public int Cells() => Core.Days.Cells.Of(_day, _standing, _settlement).Length;
+    public int Cells() => CellSums.Of(_day, _standing, _places).Length;
 
     [Benchmark]
     public int Everything() => Reconciliation.Of(_day).Matches.Length;

@@ -1,5 +1,19 @@
 using System.Diagnostics;
 using System.Globalization;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Standins.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
@@ -29,7 +43,7 @@ internal static class FindBench
             var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
             await Repeat(db);
             var search = scope.ServiceProvider.GetRequiredService<TicketSearch>();
-            var (ticket, tender) = (await db.Events.AsNoTracking().Where(e => e.Kind == "sale").OrderBy(e => e.Id).Skip(5_000).FirstAsync(), await db.Tenders.AsNoTracking().Where(t => t.Approval != null).OrderBy(t => t.Id).Skip(5_000).FirstAsync());
+            var (ticket, tender) = (await db.Events.AsNoTracking().Where(e => e.Kind == EventKind.Sale).OrderBy(e => e.Id).Skip(5_000).FirstAsync(), await db.Tenders.AsNoTracking().Where(t => t.Approval != null).OrderBy(t => t.Id).Skip(5_000).FirstAsync());
             var stored = await db.Tenders.CountAsync();
             to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{stored:N0} tenders stored"));
             var amount = (tender.Amount / 100m).ToString("0.00", CultureInfo.InvariantCulture);

@@ -1,8 +1,20 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Text;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
 using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Standins.Days;
@@ -73,14 +85,14 @@ internal static class LeadsBench
                 var rank = ofCells.Where(l => IsRight(l, trouble)).Select(l => l.Rank).DefaultIfEmpty(99).Min();
                 score.First += rank == 1 ? 1 : 0;
                 score.Three += rank <= 3 ? 1 : 0;
-                score.KindFirst += ofCells.Any(l => l.Rank == 1 && l.Kind == trouble.Kind) ? 1 : 0;
+                score.KindFirst += ofCells.Any(l => l.Rank == 1 && l.Kind.Written() == trouble.Kind) ? 1 : 0;
             }
 
             foreach (var lead in leads)
             {
                 var right = made.Troubles.Any(t => t.Cells.Any(c => Is(lead.Cell, c)) && IsRight(lead, t));
                 shown.Add((lead.Chance, right));
-                var score = kinds.TryGetValue(lead.Kind, out var known) ? known : kinds[lead.Kind] = new();
+                var score = kinds.TryGetValue(lead.Kind.Written(), out var known) ? known : kinds[lead.Kind.Written()] = new();
                 score.Shown++;
                 score.Chance += lead.Chance;
                 score.Wrong += right ? 0 : 1;
@@ -116,7 +128,7 @@ internal static class LeadsBench
         cell.Register?.Value == c.Register && cell.Drawer?.Value == c.Drawer && cell.Tender.Value == c.Tender;
 
     private static bool IsRight(Lead lead, Trouble trouble) =>
-        lead.Kind == trouble.Kind && lead.Keys.Any(k => trouble.Keys.Any(t => Ticket(t) == Ticket(k)));
+        lead.Kind.Written() == trouble.Kind && lead.Keys.Any(k => trouble.Keys.Any(t => Ticket(t) == Ticket(k)));
 
     private static string Ticket(string key) => key.Split('#')[0];
 

@@ -1,4 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Files.Writing;
 
@@ -59,14 +72,16 @@ public static class ReconcileCommand
         }
 
         progress.Now("matching and checking");
-        var result = Reconciliation.Of(day);
+        // What each cell and each ticket says does not depend on the matching: it is worked out beside it.
+        var told = Task.Run(() => Told.Of(day));
+        var result = Reconciliation.Of(day, Matched.Of(day), told.GetAwaiter().GetResult());
         if (options.Out is { } file)
         {
             progress.Now("writing the answer");
             try
             {
                 using var stream = new FileStream(file, FileMode.Create, FileAccess.Write, FileShare.None, 1 << 16);
-                ResultWriter.Write(result, stream);
+                ResultWriter.Write(result, LeadFinder.Of(result), stream);
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)
             {

@@ -1,5 +1,7 @@
 global using System.Collections.Immutable;
+global using Fondo.Core;
 global using Fondo.Core.Amounts;
 global using Fondo.Core.Days;
 global using Fondo.Core.Journal;
 global using Fondo.Core.Proof;
+global using Fondo.Core.SetUp;

@@ -1,9 +1,18 @@
 using CsCheck;
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
 using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Google.OrTools.Sat;
 
 namespace Fondo.Core.Tests;
@@ -47,14 +56,14 @@ public sealed class AgainstOrTools
 
     private static Item Tender(string id, int seconds, long amount, string? card = null) => Item.Of(
         new TakenTender(
-            new Ticket(new(new(id), new("L1"), new("L1-A"), null, _noon.AddSeconds(seconds)), TicketKind.Sale, null, [], Money.Zero, Money.Zero, Money.Zero, Money.Zero, Money.Zero, Money.Zero, Money.Zero,
+            new Ticket(new(new(id), new("L1"), new("L1-A"), null, _noon.AddSeconds(seconds)), EventKind.Sale, null, [], Money.Zero, Money.Zero, Money.Zero, Money.Zero, Money.Zero, Money.Zero, Money.Zero,
                 [new(TenderId.Credit, new(amount), Money.Zero, Money.Zero, Money.Zero, Money.Zero, new(new("T-1"), null, card, null, null, null), TenderResult.Approved, null, null, null)], null), 1), null);
 
     private static Item Row(int number, int seconds, long amount, string? card = null) => Item.Of(
         new BatchRow(new(new("T-1"), "7", $"{number}"), _noon.AddSeconds(seconds), Direction.Sale, new(amount), Money.Zero, Money.Zero, new(new("T-1"), null, card, null, null, null), Benefit.None),
         new RowCell(new(new("L1"), null, TenderId.Credit)), null);
 
-    private static Matching.Matching Match(Item[] tenders, Item[] rows) => Matcher.Match(tenders, rows, _window, _ => false);
+    private static Paired Match(Item[] tenders, Item[] rows) => Matcher.Match(tenders, rows, _window, _ => false);
 
     private static long Apart(Item a, Item b) => (a.At - b.At).Duration().Ticks;
 
@@ -73,7 +82,7 @@ public sealed class AgainstOrTools
             var choices = tenders.SelectMany((t, i) => rows.Select((r, j) => (Items: new[] { i, 100 + j }, Distance: Apart(t, r), Fits: t.Card.LastFour is not { } a || r.Card.LastFour is not { } b || a == b)))
                 .Where(c => c.Distance <= _window.Ticks && c.Fits).Select(c => (c.Items, c.Distance)).ToList();
             var ours = Match(tenders, rows).Matches;
-            Assert.All(ours, m => Assert.Equal("proximity", m.Rule));
+            Assert.All(ours, m => Assert.Equal(MatchRule.Proximity, m.Rule));
             Assert.Equal(choices.Count == 0 ? (0, 0) : Best(choices), (ours.Length, ours.Sum(m => Apart(m.Journal[0], m.Rows[0]))));
         }, iter: 200);
     }

@@ -1,8 +1,23 @@
 using System.Text;
 using CsCheck;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
+
 using static Fondo.Core.Tests.MadeUp;
 
 namespace Fondo.Core.Tests;
@@ -68,7 +83,7 @@ public sealed class BadFiles
     private static DayReading ReadBytes(string name, byte[] bytes)
     {
         var builder = new DayBuilder();
-        builder.Take(DayFiles.Setup, new MemoryStream(Encoding.UTF8.GetBytes(Setup)));
+        builder.Take(DayFiles.Setup, new MemoryStream(Encoding.UTF8.GetBytes(MadeUp.Setup)));
         builder.Take(name, new MemoryStream(bytes));
         return builder.Build();
     }
@@ -108,14 +123,14 @@ public sealed class BadFiles
     public void A_header_that_lacks_a_column_is_told()
     {
         var builder = new DayBuilder();
-        builder.Take(DayFiles.Setup, new MemoryStream(Encoding.UTF8.GetBytes(Setup)));
+        builder.Take(DayFiles.Setup, new MemoryStream(Encoding.UTF8.GetBytes(MadeUp.Setup)));
         builder.Take(DayFiles.Rows, new MemoryStream("terminal,batch\nT-1,7\n"u8.ToArray()));
         Assert.StartsWith("batches.csv:1: the header lacks seq, at, type, amount", builder.Build().Findings[0].ToString(), StringComparison.Ordinal);
     }
 
     [Fact]
     public void In_a_document_the_line_is_where_the_value_stands() =>
-        Assert.StartsWith("day.json:2: timeZone is \"Mossgate\"", Only(Read([], setup: Setup.Replace("\"America/New_York\"", "\n\"Mossgate\"", StringComparison.Ordinal))), StringComparison.Ordinal);
+        Assert.StartsWith("day.json:2: timeZone is \"Mossgate\"", Only(Read([], setup: MadeUp.Setup.Replace("\"America/New_York\"", "\n\"Mossgate\"", StringComparison.Ordinal))), StringComparison.Ordinal);
 
     [Fact]
     public void All_faults_are_told_up_to_a_hundred()
@@ -136,7 +151,7 @@ public sealed class BadFiles
     public void What_the_formats_allow_is_taken()
     {
         var builder = new DayBuilder();
-        builder.Take(DayFiles.Setup, new MemoryStream([0xEF, 0xBB, 0xBF, .. Encoding.UTF8.GetBytes(Setup)]));
+        builder.Take(DayFiles.Setup, new MemoryStream([0xEF, 0xBB, 0xBF, .. Encoding.UTF8.GetBytes(MadeUp.Setup)]));
         builder.Take(DayFiles.Journal, new MemoryStream(Encoding.UTF8.GetBytes("\n" + Event("no-sale", "\"more\":{\"a\":[1]}") + "\r\n\r\n" + Event("close", ""))));
         builder.Take(DayFiles.Rows, new MemoryStream(Encoding.UTF8.GetBytes("extra,amount,terminal,batch,seq,at,type,tip,cashback,brand,card,auth,rrn,entry,benefit\r\n\"a \"\"b\"\"\n,c\",5.00,T-1,7,1,2026-11-21T10:00:00Z,sale,,,,,,,,\r\n")));
         var reading = builder.Build();

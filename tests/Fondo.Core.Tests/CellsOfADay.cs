@@ -1,4 +1,18 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 using static Fondo.Core.Tests.MadeUp;
 
 namespace Fondo.Core.Tests;
@@ -96,7 +110,7 @@ public sealed class CellsOfADay
         Assert.Equal(1_00, day.Cell("L1", "credit").Proof!.Value.Minor);
         Assert.Equal(4_00, day.Cell("L2", "credit").Proof!.Value.Minor);
         Assert.Contains(day.Cells, c => c.Key.Register is null && c.Proof?.Minor == 2_00);
-        Assert.Contains(day.OpenItems, o => o.Item.Key == "T-1/7/2" && o.Cause == "not-in-journal");
+        Assert.Contains(day.OpenItems, o => o.Item.Key == "T-1/7/2" && o.Cause == Cause.NotInJournal);
     }
 
     [Fact]

@@ -1,6 +1,17 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Standins.Days;
 
@@ -30,8 +41,9 @@ public sealed class DaysAsAWhole
     public void A_drawers_day_goes_step_by_step_from_its_float_to_its_cell(int seed)
     {
         var result = Result(seed);
-        Assert.Equal(result.Sessions.Length, result.Drawers.Length);
-        foreach (var drawer in result.Drawers)
+        var overview = Overview.Of(result);
+        Assert.Equal(overview.Sessions.Length, overview.Drawers.Length);
+        foreach (var drawer in overview.Drawers)
         {
             var level = Money.Zero;
             foreach (var step in drawer.Steps)
@@ -51,7 +63,7 @@ public sealed class DaysAsAWhole
     public void A_reading_is_the_same_whichever_way_it_is_cut(int seed)
     {
         var result = Result(seed);
-        var reading = result.Reading;
+        var reading = Reading.Of(result.Day);
         foreach (var cut in new[] { reading.Registers, reading.Cashiers })
         {
             Assert.Equal((reading.Total.Number, reading.Total.Amount), (cut.Sum(l => l.Number), cut.Sum(l => l.Amount)));
@@ -77,9 +89,9 @@ public sealed class DaysAsAWhole
     public void The_float_that_stays_comes_out_of_what_was_counted(int seed)
     {
         var result = Result(seed);
-        foreach (var count in Cells.ClosingCounts(result.Day).Values)
+        foreach (var count in CellSums.ClosingCounts(result.Day).Values)
         {
-            var register = result.Sessions.First(s => s.Drawer == count.Drawer).Register;
+            var register = DrawerSession.In(result.Day).First(s => s.Drawer == count.Drawer).Register;
             var standard = result.Day.Setup.Find(register)!.Float;
             var kept = Cash.FloatToKeep.Choose(count.Pieces, standard, result.Day.Setup.Denominations);
             Assert.All(kept, k => Assert.InRange(k.Number, 1, count.Pieces.Single(p => p.Denomination == k.Denomination).Number));
@@ -99,7 +111,7 @@ public sealed class DaysAsAWhole
         var result = Result(seed);
         var taken = Standing.Tenders(result.Day, new Standing(result.Day)).ToList();
         Assert.Equal(taken.Count, result.Cells.Sum(c => c.ExpectedCount));
-        Assert.Equal((result.Day.Rows?.Length ?? 0) + (result.Day.Ledger?.Length ?? 0) + Cells.ClosingCounts(result.Day).Values.Sum(c => c.Checks.Length), result.Cells.Sum(c => c.ProofCount ?? 0));
+        Assert.Equal((result.Day.Rows?.Length ?? 0) + (result.Day.Ledger?.Length ?? 0) + CellSums.ClosingCounts(result.Day).Values.Sum(c => c.Checks.Length), result.Cells.Sum(c => c.ProofCount ?? 0));
         Assert.All(result.Cells, c => Assert.Equal(c.Variance is { } variance && (variance.Abs() > result.Day.Setup.ToleranceOf(c.Key.Tender) || (c.ProofCount is { } n && n != c.ExpectedCount)), c.State == CellState.Off));
     }
 

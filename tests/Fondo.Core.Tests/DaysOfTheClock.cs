@@ -1,5 +1,18 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 using static Fondo.Core.Tests.MadeUp;
 
 namespace Fondo.Core.Tests;
@@ -42,7 +55,7 @@ public sealed class DaysOfTheClock
     public void A_drawers_day_ends_at_its_cell(string name)
     {
         var result = Reconciliation.Of(ExampleDays.Read(name));
-        foreach (var drawer in DrawerDay.In(result.Day, result.Sessions))
+        foreach (var drawer in Overview.Of(result).Drawers)
         {
             var cell = result.Cells.Single(c => c.Key == new CellKey(drawer.Session.Register, drawer.Session.Drawer, TenderId.Cash));
             Assert.Equal(cell.Expected, drawer.Level);
@@ -59,7 +72,7 @@ public sealed class DaysOfTheClock
                 Event("drop", "\"amount\":\"100.00\",\"bag\":\"B-1\"", "11:00"), Event("void", "\"original\":\"sale\"", "12:00"), Ticket("7.50", """{"type":"cash","amount":"7.50"}""", "13:00"),
             ],
             counts: $"{{\"id\":\"spot\",\"kind\":\"spot\",\"drawer\":\"L1-A\",\"by\":\"p1\",\"at\":\"{At("11:30")}\",\"attempt\":1,\"cash\":{{\"20.00\":6}}}}");
-        var drawer = Assert.Single(DrawerDay.In(day.Day, day.Sessions));
+        var drawer = Assert.Single(Overview.Of(day).Drawers);
         Assert.Equal([200_00, 230_00, 130_00, 100_00, 107_50], drawer.Steps.Select(s => s.Level.Minor));
         Assert.Equal(-10_00, Assert.Single(drawer.Counts).Variance.Minor);
     }
@@ -76,7 +89,7 @@ public sealed class DaysOfTheClock
     {
         var day = Reconcile([]).Day;
         day = day with { Setup = day.Setup with { Terminals = [.. day.Setup.Terminals.Select(t => t.Terminal.Value == "T-2" ? t with { SettlesAt = TimeOnly.Parse(settlesAt, System.Globalization.CultureInfo.InvariantCulture) } : t)] } };
-        Assert.Equal(isMissed ? ["T-2"] : [], MissedSettlement.In(Reconciliation.Of(day), DateTimeOffset.Parse(now, System.Globalization.CultureInfo.InvariantCulture)).Select(t => t.Terminal.Value));
+        Assert.Equal(isMissed ? ["T-2"] : [], MissedSettlement.In(Overview.Of(Reconciliation.Of(day)), DateTimeOffset.Parse(now, System.Globalization.CultureInfo.InvariantCulture)).Select(t => t.Terminal.Value));
     }
 
     [Theory]
@@ -87,7 +100,7 @@ public sealed class DaysOfTheClock
     {
         var result = Reconcile([Event("open", "\"amount\":\"200.00\""), Ticket("250.50", """{"type":"cash","amount":"250.50"}""")]);
         var register = result.Day.Setup.Registers[0] with { DropAbove = limit is null ? null : new((long)(decimal.Parse(limit, System.Globalization.CultureInfo.InvariantCulture) * 100)) };
-        Assert.Equal(due, Assert.Single(result.Drawers).DropDue(register, result.Day.Setup.Currency)?.Minor);
+        Assert.Equal(due, Assert.Single(Overview.Of(result).Drawers).DropDue(register, result.Day.Setup.Currency)?.Minor);
     }
 
     /// <summary>A reading adds up: registers, cashiers and calendar days to the same total, tenders to what was paid.</summary>

@@ -1,7 +1,19 @@
 using System.Globalization;
 using System.Text.Json;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
 using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Files.Writing;
 using Fondo.Standins.Days;
@@ -55,7 +67,7 @@ public sealed class ExampleDays
         var day = Read(name);
         string? Amount(Fondo.Core.Amounts.Money? m) => m is { } value ? day.Setup.Currency.Format(value) : null;
         var got = Reconciliation.Of(day).Cells
-            .Select(c => (c.Key.ToString(), Amount(c.Expected), Amount(c.Proof), Amount(c.Variance), (int?)c.ExpectedCount, c.ProofCount, ResultWriter.StateName(c.State))).ToList();
+            .Select(c => (c.Key.ToString(), Amount(c.Expected), Amount(c.Proof), Amount(c.Variance), (int?)c.ExpectedCount, c.ProofCount, c.State.Written())).ToList();
         static string? Text(JsonElement e) => e.ValueKind == JsonValueKind.Null ? null : e.GetString();
         static int? Number(JsonElement e) => e.ValueKind == JsonValueKind.Null ? null : e.GetInt32();
         var want = Truth(name).GetProperty("cells").EnumerateArray()
@@ -73,9 +85,9 @@ public sealed class ExampleDays
         var pairs = truth.GetProperty("pairs").EnumerateArray().Select(p => (p[0].GetString()!, p[1].GetString()!)).ToHashSet();
         Assert.All(result.Matches, m => Assert.Contains((m.Journal[0].Key, m.Rows[0].Key), pairs));
         Assert.True(result.Matches.Length > pairs.Count * 0.9);
-        foreach (var (side, amounts) in new[] { (Side.Journal, "journal"), (Side.Batch, "batch") })
+        foreach (var (side, amounts) in new[] { (OpenIn.Journal, "journal"), (OpenIn.Batch, "batch") })
         {
-            var used = result.Matches.SelectMany(m => side == Side.Journal ? m.Journal : m.Rows).Concat(result.OpenItems.Where(o => o.Side == side).Select(o => o.Item))
+            var used = result.Matches.SelectMany(m => side == OpenIn.Journal ? m.Journal : m.Rows).Concat(result.OpenItems.Where(o => o.Side == side).Select(o => o.Item))
                 .Where(i => i.CarriedFrom is null).Select(i => i.Key);
             Assert.Equal(truth.GetProperty("amounts").GetProperty(amounts).EnumerateObject().Select(p => p.Name).Order(), used.Order());
         }
@@ -89,7 +101,7 @@ public sealed class ExampleDays
         foreach (var error in Truth(name).GetProperty("errors").EnumerateArray().Where(e => e.GetProperty("cause").ValueKind == JsonValueKind.String))
         {
             var keys = error.GetProperty("open").EnumerateArray().Select(k => k.GetString()).ToHashSet();
-            Assert.Contains(open, o => keys.Contains(o.Item.Key) && o.Cause == error.GetProperty("cause").GetString());
+            Assert.Contains(open, o => keys.Contains(o.Item.Key) && o.Cause.Written() == error.GetProperty("cause").GetString());
         }
     }
 
@@ -124,7 +136,8 @@ public sealed class ExampleDays
     private static byte[] Answer(string folder)
     {
         using var memory = new MemoryStream();
-        ResultWriter.Write(Reconciliation.Of(DayFolder.Read(folder).Day!), memory);
+        var result = Reconciliation.Of(DayFolder.Read(folder).Day!);
+        ResultWriter.Write(result, LeadFinder.Of(result), memory);
         return memory.ToArray();
     }
 }

@@ -1,6 +1,18 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 using static Fondo.Core.Tests.MadeUp;
 
 namespace Fondo.Core.Tests;
@@ -14,7 +26,7 @@ public sealed class FloatsFound
     private static string Open(string drawer, string amount, string at) => Event("open", $"\"amount\":\"{amount}\"", at).Replace("L1-A", drawer, StringComparison.Ordinal);
 
     private static FloatsBefore Floats(string[] journal, string? counts, params Count[] earlier) =>
-        new(Reconcile(journal, counts: counts ?? ""), earlier.ToDictionary(_ => new Journal.RegisterId("L1")));
+        new(Overview.Of(Reconcile(journal, counts: counts ?? "")), earlier.ToDictionary(_ => new Journal.RegisterId("L1")));
 
     private static Count Yesterday(CountKind kind, long pieces) =>
         new("y", kind, new("L1-Z"), null, new("p9"), null, new DateTimeOffset(2026, 11, 20, 21, 0, 0, TimeSpan.FromHours(-5)), 1, [new(new(20_00), (int)pieces)], [], []);

@@ -1,12 +1,25 @@
 using System.Text;
 using System.Text.Json;
 using CsCheck;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
 using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Standins.Days;
 using Google.OrTools.Sat;
+
 using static Fondo.Core.Tests.MadeUp;
 
 namespace Fondo.Core.Tests;
@@ -29,7 +42,7 @@ public sealed class LeadsOfADay
             {
                 var key = $"{cell.GetProperty("register").GetString()}/{cell.GetProperty("drawer").GetString() ?? "-"}/{cell.GetProperty("tender").GetString()}";
                 var first = Assert.Single(leads, l => l.Cell.ToString() == key && l.Rank == 1);
-                Assert.Equal(error.GetProperty("kind").GetString(), first.Kind);
+                Assert.Equal(error.GetProperty("kind").GetString(), first.Kind.Written());
                 Assert.Contains(first.Keys, k => keys.Contains(k));
                 Assert.Equal(cell.GetProperty("delta").GetString(), result.Day.Setup.Currency.Format(first.Explains));
                 Assert.InRange(first.Chance, 0, 0.1);
@@ -67,7 +80,7 @@ public sealed class LeadsOfADay
             var made = DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap, prices);
             var result = Made(made);
             var leads = LeadFinder.Of(result);
-            bool IsRight(Lead lead, Trouble trouble) => lead.Kind == trouble.Kind
+            bool IsRight(Lead lead, Trouble trouble) => lead.Kind.Written() == trouble.Kind
                 && trouble.Cells.Any(c => (c.Register, c.Drawer, c.Tender) == (lead.Cell.Register?.Value, lead.Cell.Drawer?.Value, lead.Cell.Tender.Value))
                 && lead.Keys.Any(k => trouble.Keys.Any(t => t.Split('#')[0] == k.Split('#')[0]));
             planted += made.Troubles.Count;
@@ -122,10 +135,10 @@ public sealed class LeadsOfADay
             rows: Row("14.62", "77", "1", "10:01"),
             counts: Counted("\"20.00\":12") + $",{{\"id\":\"bag\",\"kind\":\"drop\",\"bag\":\"B-9\",\"by\":\"p1\",\"at\":\"{At("18:00")}\",\"attempt\":1,\"cash\":{{\"20.00\":7}}}}");
         var leads = LeadFinder.Of(day);
-        Assert.Equal(["drop-not-recorded", "tender-swap"], leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Select(l => l.Kind).Order());
-        Assert.Equal("tender-swap", Assert.Single(leads, l => l.Cell.Tender.Value == "credit" && l.Rank == 1).Kind);
+        Assert.Equal(["drop-not-recorded", "tender-swap"], leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Select(l => l.Kind.Written()).Order());
+        Assert.Equal("tender-swap", Assert.Single(leads, l => l.Cell.Tender.Value == "credit" && l.Rank == 1).Kind.Written());
         // The same explanation is as probable in the one cell as in the other.
-        Assert.Single(leads.Where(l => l.Kind == "tender-swap").Select(l => l.Chance).Distinct());
+        Assert.Single(leads.Where(l => l.Kind.Written() == "tender-swap").Select(l => l.Chance).Distinct());
         Assert.Equal(day.Cell("L1", "cash", "L1-A").Variance!.Value.Minor, leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Sum(l => l.Explains.Minor));
     }
 
@@ -138,9 +151,9 @@ public sealed class LeadsOfADay
             counts: Counted("\"20.00\":12,\"0.50\":9") + "," + $"{{\"id\":\"bag\",\"kind\":\"drop\",\"bag\":\"B-9\",\"by\":\"p1\",\"at\":\"{At("18:00")}\",\"attempt\":1,\"cash\":{{\"20.00\":5}}}},"
                 + $"{{\"id\":\"other\",\"kind\":\"closing\",\"drawer\":\"L2-A\",\"by\":\"p1\",\"at\":\"{At("20:00")}\",\"attempt\":1,\"cash\":{{\"20.00\":26,\"0.50\":31}}}}");
         var leads = LeadFinder.Of(day);
-        Assert.Equal(["drop-not-recorded", "other-drawer"], leads.Where(l => l.Cell.Drawer?.Value == "L1-A" && l.Rank == 1).Select(l => l.Kind).Order());
+        Assert.Equal(["drop-not-recorded", "other-drawer"], leads.Where(l => l.Cell.Drawer?.Value == "L1-A" && l.Rank == 1).Select(l => l.Kind.Written()).Order());
         var other = Assert.Single(leads, l => l.Cell.Drawer?.Value == "L2-A" && l.Rank == 1);
-        Assert.Equal(("other-drawer", 35_50L), (other.Kind, other.Explains.Minor));
+        Assert.Equal(("other-drawer", 35_50L), (other.Kind.Written(), other.Explains.Minor));
     }
 
     /// <summary>The smallest set that adds up, against CP-SAT.</summary>

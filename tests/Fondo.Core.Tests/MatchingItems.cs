@@ -1,5 +1,19 @@
 using CsCheck;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 using static Fondo.Core.Tests.MadeUp;
 
 namespace Fondo.Core.Tests;
@@ -13,7 +27,7 @@ public sealed class MatchingItems
         var day = Reconcile(
             [Ticket("5.00", Card("5.00", "77"), id: "a"), Ticket("6.00", """{"type":"debit","amount":"6.00","terminal":"T-1","card":"1234","auth":"A9"}""", id: "b")],
             rows: Row("5.00", "77", "1", brand: "ebt", benefit: "food") + Row("6.00", "9", "2"));
-        Assert.Equal([("a#1", "T-1/7/1", "reference"), ("b#1", "T-1/7/2", "approval")], day.Matches.Select(m => (m.Journal[0].Key, m.Rows[0].Key, m.Rule)));
+        Assert.Equal([("a#1", "T-1/7/1", "reference"), ("b#1", "T-1/7/2", "approval")], day.Matches.Select(m => (m.Journal[0].Key, m.Rows[0].Key, m.Rule.Written())));
         Assert.Equal(CellState.Off, day.Cell("L1", "ebt-food").State);
     }
 
@@ -47,7 +61,7 @@ public sealed class MatchingItems
         var day = Reconcile(
             [Ticket("5.00", Card("5.00", "77"), id: "t")],
             rows: $"{terminal},7,1,{At(at)},{type},{amount},0.00,0.00,heron,{card},{auth},{rrn},chip,\n");
-        Assert.Equal(rule, day.Matches.SingleOrDefault()?.Rule);
+        Assert.Equal(rule, day.Matches.SingleOrDefault()?.Rule.Written());
         Assert.Equal(rule is null ? 2 : 0, day.OpenItems.Length);
     }
 
@@ -75,7 +89,7 @@ public sealed class MatchingItems
                 ["T-1/7/9"] = "charged-twice",
                 ["T-1/7/10"] = "not-in-journal",
             },
-            day.OpenItems.ToDictionary(o => o.Item.Key, o => o.Cause));
+            day.OpenItems.ToDictionary(o => o.Item.Key, o => o.Cause.Written()));
         Assert.Empty(day.BatchDifferences);
     }
 

@@ -1,9 +1,18 @@
 using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 using static Fondo.Core.Tests.MadeUp;
 
 namespace Fondo.Core.Tests;
@@ -95,24 +104,24 @@ public sealed class Resolutions
     [Fact]
     public void Gates_name_what_is_left()
     {
-        var left = Gates.Of(_day, [], []).ToDictionary(g => g.Id, g => g.Left.Select(i => i.Key).ToArray());
-        Assert.Equal(["h1"], left["holds"]);
-        Assert.Equal(["T-2", "T-9"], left["batches"]);
-        Assert.Equal([_cash.ToString(), _credit.ToString()], left["cells"].Order().Reverse());
-        Assert.Empty(left["sessions"]);
-        Assert.Empty(left["counts"]);
+        var left = Gates.Of(Overview.Of(_day), [], []).ToDictionary(g => g.Id, g => g.Left.Select(i => i.Key).ToArray());
+        Assert.Equal(["h1"], left[GateId.Holds]);
+        Assert.Equal(["T-2", "T-9"], left[GateId.Batches]);
+        Assert.Equal([_cash.ToString(), _credit.ToString()], left[GateId.Cells].Order().Reverse());
+        Assert.Empty(left[GateId.Sessions]);
+        Assert.Empty(left[GateId.Counts]);
 
         var entry = Entry(EntryKind.Reclassify, false, (_cash, -14_14), (_credit, 14_14));
-        Excuse Excused(string gate, string item) => new(gate, item, "why", new("p1"), DateTimeOffset.UnixEpoch);
-        Assert.All(Gates.Of(_day, [entry], [Excused("holds", "h1"), Excused("batches", "T-2"), Excused("batches", "T-9")]), g => Assert.True(g.IsGreen, g.Id));
-        Assert.Contains(Gates.Of(_day, [], [Excused("cells", _cash.ToString())]), g => g.Left.Any(i => i.Key == _cash.ToString()));
+        Excuse Excused(GateId gate, string item) => new(gate, item, "why", new("p1"), DateTimeOffset.UnixEpoch);
+        Assert.All(Gates.Of(Overview.Of(_day), [entry], [Excused(GateId.Holds, "h1"), Excused(GateId.Batches, "T-2"), Excused(GateId.Batches, "T-9")]), g => Assert.True(g.IsGreen, g.Name));
+        Assert.Contains(Gates.Of(Overview.Of(_day), [], [Excused(GateId.Cells, _cash.ToString())]), g => g.Left.Any(i => i.Key == _cash.ToString()));
     }
 
     [Fact]
     public void A_drawer_that_waits_holds_the_close_back()
     {
         var day = Reconcile([Event("open", "\"amount\":\"100.00\"")]);
-        Assert.Equal(["counts", "sessions"], Gates.Of(day, [], []).Where(g => g.Left.Any(i => i.Key == "L1-A")).Select(g => g.Id).Order());
+        Assert.Equal(["counts", "sessions"], Gates.Of(Overview.Of(day), [], []).Where(g => g.Left.Any(i => i.Key == "L1-A")).Select(g => g.Id.Written()).Order());
     }
 
     [Fact]

@@ -1,4 +1,18 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 using static Fondo.Core.Tests.MadeUp;
 
 namespace Fondo.Core.Tests;
@@ -19,7 +33,7 @@ public sealed class TicketChecking
     {
         var reading = Read(journal, rows, setup: setup, totals: totals);
         var day = reading.Day ?? throw new InvalidOperationException(string.Join("\n", reading.Findings));
-        return Reconciliation.Of(day).TicketFindings.Select(f => (f.Ticket.Value, f.Code, day.Setup.Currency.Format(f.Amount)));
+        return Reconciliation.Of(day).TicketFindings.Select(f => (f.Ticket.Value, f.Code.Written(), day.Setup.Currency.Format(f.Amount)));
     }
 
     private static string Sale(string tenders, string total, string lines = "", string subtotal = "", string more = "", string kind = "sale", string id = "t", string at = "10:00") =>

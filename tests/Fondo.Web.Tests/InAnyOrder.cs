@@ -1,5 +1,18 @@
 using System.Text;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Files.Writing;
 using Fondo.Standins.Registers;
@@ -17,7 +30,7 @@ public sealed class InAnyOrder(Shop shop) : IClassFixture<Shop>
     private static byte[] Answer(Reconciliation result)
     {
         using var memory = new MemoryStream();
-        ResultWriter.Write(result, memory);
+        ResultWriter.Write(result, LeadFinder.Of(result), memory);
         return memory.ToArray();
     }
 

@@ -1,7 +1,20 @@
 using System.Net;
 using System.Text;
 using System.Text.Json.Nodes;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Standins.Registers;
 using Fondo.Web.Hosting;
@@ -115,8 +128,8 @@ public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
         }
 
         var result = bench.Day(""","policy":{"priceProgramme":{"kind":"surcharge","rate":"0.03","tenders":["credit"]}}""");
-        Assert.Equal(120, result.Tickets);
-        Assert.DoesNotContain(result.TicketFindings, f => f.Code != "duplicate-tender");
+        Assert.Equal(120, Overview.Of(result).Tickets);
+        Assert.DoesNotContain(result.TicketFindings, f => f.Code != FindingCode.DuplicateTender);
     }
 
     [Theory]
@@ -220,6 +233,6 @@ public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
         Assert.Empty(await scope.ServiceProvider.GetRequiredService<Store.Intake.Numbering>().Missing(date));
         var view = await scope.ServiceProvider.GetRequiredService<Store.Days.DayStore>().View(date);
         Assert.NotNull(view!.Day.Rows);
-        Assert.All(view.Reconciliation.Sessions, s => Assert.Contains(view.Day.Counts, c => c.Drawer == s.Drawer));
+        Assert.All(view.Overview.Sessions, s => Assert.Contains(view.Day.Counts, c => c.Drawer == s.Drawer));
     }
 }

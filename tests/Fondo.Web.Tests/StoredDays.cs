@@ -1,4 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
@@ -26,7 +39,7 @@ public sealed class StoredDays(Shop shop) : IClassFixture<Shop>
     private static byte[] Answer(Reconciliation result)
     {
         using var memory = new MemoryStream();
-        ResultWriter.Write(result, memory);
+        ResultWriter.Write(result, LeadFinder.Of(result), memory);
         return memory.ToArray();
     }
 

@@ -2,6 +2,20 @@ using System.Net;
 using System.Text;
 using System.Text.Json.Nodes;
 using AngleSharp.Dom;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Intake;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
@@ -107,7 +121,7 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
         var form = Guid.NewGuid().ToString();
         Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(path, new() { ["form"] = form, ["p2000"] = "12", ["p100"] = "5" })).StatusCode);
         Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(path, new() { ["form"] = form, ["p2000"] = "12", ["p100"] = "5" })).StatusCode);
-        Assert.Equal(2, await shop.InStore(db => db.Events.CountAsync(e => e.Register == "GY" && e.Kind == "open")));
+        Assert.Equal(2, await shop.InStore(db => db.Events.CountAsync(e => e.Register == "GY" && e.Kind == EventKind.Open)));
         var page = await cashier.Page($"{Shop.Day}/open");
         Assert.Contains("short 5.00", Text(page, ".drawers"), StringComparison.Ordinal);
         Assert.Contains("GY-B", Text(page, ".drawers"), StringComparison.Ordinal);
@@ -123,7 +137,7 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
         string key;
         using (var scope = shop.Services.CreateScope())
         {
-            key = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make("L3", new(new("p01"), "Odile Marchetti", Core.Days.Role.Supervisor));
+            key = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make("L3", new(new("p01"), "Odile Marchetti", Role.Supervisor));
         }
 
         using var register = shop.CreateClient();

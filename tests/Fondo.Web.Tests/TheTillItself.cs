@@ -1,6 +1,19 @@
 using System.Net;
 using System.Text;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Standins.Registers;
 using Microsoft.Extensions.Time.Testing;
@@ -107,11 +120,11 @@ public sealed class TheTillItself
 
         var result = Read(listener.Heard);
         Assert.Equal(drawer, result.Cells.Single(c => c.Key.Tender.Value == "cash").Expected.Minor);
-        Assert.Equal(drawer, Assert.Single(result.Drawers).Level.Minor);
+        Assert.Equal(drawer, Assert.Single(Overview.Of(result).Drawers).Level.Minor);
         Assert.Equal(card, result.Cells.Where(c => c.Key.Tender.Value == "debit").Sum(c => c.Expected.Minor));
         Assert.Equal((result.Cells.Where(c => c.Key.Tender.Value == "debit").Sum(c => c.ExpectedCount), card), till.Reader.Running);
-        Assert.Empty(result.Disagreements);
-        Assert.DoesNotContain(result.TicketFindings, f => f.Code is "totals-differ" or "overtender" or "refund-over-original");
+        Assert.Empty(Overview.Of(result).Disagreements);
+        Assert.DoesNotContain(result.TicketFindings, f => f.Code is FindingCode.TotalsDiffer or FindingCode.Overtender or FindingCode.RefundOverOriginal);
         File.Delete(kept);
     }
 }

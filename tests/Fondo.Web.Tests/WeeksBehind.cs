@@ -1,5 +1,18 @@
 using System.Globalization;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
 using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Microsoft.EntityFrameworkCore;
@@ -38,7 +51,7 @@ public sealed class WeeksBehind : IDisposable
         Assert.Contains(friday!.Day.Counts, c => c.Kind == Core.Proof.CountKind.Kept && c.Cash.Minor == 200_00);
 
         // A ticket of another week is found, and its day is closed to every change.
-        var old = await _shop.InStore(db => db.Events.Where(e => e.Day == new DateOnly(2026, 11, 16) && e.Kind == "sale").OrderBy(e => e.Id).FirstAsync());
+        var old = await _shop.InStore(db => db.Events.Where(e => e.Day == new DateOnly(2026, 11, 16) && e.Kind == EventKind.Sale).OrderBy(e => e.Id).FirstAsync());
         Assert.Contains(old.Key, (await visitor.Page($"/find?q={old.Key}")).QuerySelector("#found")!.TextContent, StringComparison.Ordinal);
         Assert.Contains("closed, no. 3", (await visitor.Page("/days")).Body!.TextContent, StringComparison.Ordinal);
         Assert.Equal(old.Amount, (long)(decimal.Parse((await visitor.Page($"/2026-11-16/ticket/{old.Key}")).QuerySelector(".total-line .n")!.TextContent, CultureInfo.InvariantCulture) * 100));

@@ -1,3 +1,17 @@
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 namespace Fondo.Core.Amounts;
 
 /// <summary>An ISO 4217 currency: its code and how many digits its minor unit has. Reads and writes amounts as decimal text.</summary>

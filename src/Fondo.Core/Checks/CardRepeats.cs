@@ -1,6 +1,17 @@
 using System.Runtime.InteropServices;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Checks;
 
@@ -54,7 +65,7 @@ public sealed class CardRepeats : ITicketCheck
             from = to;
         }
 
-        found.AddRange(repeats.Select(r => new TicketFinding(r.Key, "duplicate-tender", r.Value)));
+        found.AddRange(repeats.Select(r => new TicketFinding(r.Key, FindingCode.DuplicateTender, r.Value)));
     }
 
     private static void Compare(TakenTender[] alike, TimeSpan window, Dictionary<EventId, Money> repeats)

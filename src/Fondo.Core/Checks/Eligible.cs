@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Checks;
 
@@ -72,7 +83,7 @@ public readonly record struct Eligible(Money Amount, Money TaxRecorded, Money Ta
 
     /// <summary>The sizes of the lines; a line against the ticket's direction bears no share.</summary>
     private static long[] Weights(Ticket ticket, Money[] amounts) =>
-        [.. amounts.Select(a => Math.Max(0, ticket.Kind == TicketKind.Refund ? -a.Minor : a.Minor))];
+        [.. amounts.Select(a => Math.Max(0, ticket.Kind == EventKind.Refund ? -a.Minor : a.Minor))];
 
     /// <summary>The one nearer to nothing; nothing where the two point to different sides.</summary>
     private static Money Smaller(Money a, Money b) => a.Sign != b.Sign ? Money.Zero : a.Abs() < b.Abs() ? a : b;

@@ -1,4 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Checks;
 
@@ -11,7 +23,7 @@ public sealed class FoodBenefits : ITicketCheck
     {
         if (Returned(ticket) is var returned && !returned.IsZero)
         {
-            found.Add(new(ticket.Id, "ebt-change", returned));
+            found.Add(new(ticket.Id, FindingCode.EbtChange, returned));
         }
 
         if (Paid(ticket) is not { IsZero: false } paid)
@@ -20,15 +32,15 @@ public sealed class FoodBenefits : ITicketCheck
         }
 
         var eligible = Eligible.Of(ticket, paid, book.Policy.BenefitTax);
-        var sign = ticket.Kind == TicketKind.Refund ? -1 : 1;
+        var sign = ticket.Direction;
         if ((paid - eligible.Amount) * sign > Money.Zero)
         {
-            found.Add(new(ticket.Id, "ebt-over-eligible", paid - eligible.Amount));
+            found.Add(new(ticket.Id, FindingCode.EbtOverEligible, paid - eligible.Amount));
         }
 
         if ((eligible.TaxRecorded - eligible.TaxDue) * sign > _centPerLine * eligible.TaxedLines)
         {
-            found.Add(new(ticket.Id, "ebt-taxed", eligible.TaxRecorded - eligible.TaxDue));
+            found.Add(new(ticket.Id, FindingCode.EbtTaxed, eligible.TaxRecorded - eligible.TaxDue));
         }
     }
 

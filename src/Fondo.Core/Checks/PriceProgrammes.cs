@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Checks;
 
@@ -33,9 +44,9 @@ public sealed class PriceProgrammes : ITicketCheck
             }
         }
 
-        Add(ticket, "fee-missing", missing, found);
-        Add(ticket, "fee-wrong", wrong, found);
-        Add(ticket, "fee-not-allowed", notAllowed, found);
+        Add(ticket, FindingCode.FeeMissing, missing, found);
+        Add(ticket, FindingCode.FeeWrong, wrong, found);
+        Add(ticket, FindingCode.FeeNotAllowed, notAllowed, found);
     }
 
     private static void Discount(Ticket ticket, PriceProgramme programme, List<TicketFinding> found)
@@ -56,15 +67,15 @@ public sealed class PriceProgrammes : ITicketCheck
         var difference = programme.DiscountDue(net) - ticket.CashDiscount;
         if (tenders == 0)
         {
-            Add(ticket, "cash-discount-not-due", ticket.CashDiscount, found);
+            Add(ticket, FindingCode.CashDiscountNotDue, ticket.CashDiscount, found);
         }
         else if (difference.Abs().Minor > tenders)
         {
-            Add(ticket, ticket.CashDiscount.IsZero ? "cash-discount-missing" : "cash-discount-wrong", difference, found);
+            Add(ticket, ticket.CashDiscount.IsZero ? FindingCode.CashDiscountMissing : FindingCode.CashDiscountWrong, difference, found);
         }
     }
 
-    private static void Add(Ticket ticket, string code, Money amount, List<TicketFinding> found)
+    private static void Add(Ticket ticket, FindingCode code, Money amount, List<TicketFinding> found)
     {
         if (!amount.IsZero)
         {

@@ -1,4 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Checks;
 
@@ -9,11 +21,11 @@ public sealed class Refunds : ITicketCheck
 
     public void Look(Ticket ticket, TicketBook book, List<TicketFinding> found)
     {
-        if (ticket.Kind == TicketKind.Refund && ticket.Original is null)
+        if (ticket.Kind == EventKind.Refund && ticket.Original is null)
         {
-            found.Add(new(ticket.Id, "refund-without-original", ticket.Total));
+            found.Add(new(ticket.Id, FindingCode.RefundWithoutOriginal, ticket.Total));
         }
-        else if (ticket.Kind == TicketKind.Refund)
+        else if (ticket.Kind == EventKind.Refund)
         {
             _refunds.Add(ticket);
         }
@@ -55,12 +67,12 @@ public sealed class Refunds : ITicketCheck
 
             if (!elsewhere.IsZero)
             {
-                found.Add(new(refund.Id, "refund-other-tender", elsewhere));
+                found.Add(new(refund.Id, FindingCode.RefundOtherTender, elsewhere));
             }
 
             if (!over.IsZero)
             {
-                found.Add(new(refund.Id, "refund-over-original", over));
+                found.Add(new(refund.Id, FindingCode.RefundOverOriginal, over));
             }
         }
     }

@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Checks;
 
@@ -29,7 +40,7 @@ public static class TicketChecks
             check.Conclude(book, found);
         }
 
-        found.Sort((a, b) => string.CompareOrdinal(a.Ticket.Value, b.Ticket.Value) is var t and not 0 ? t : string.CompareOrdinal(a.Code, b.Code));
+        found.Sort((a, b) => string.CompareOrdinal(a.Ticket.Value, b.Ticket.Value) is var t and not 0 ? t : string.CompareOrdinal(a.Code.Written(), b.Code.Written()));
         return [.. found];
     }
 }

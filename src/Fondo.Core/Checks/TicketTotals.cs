@@ -1,4 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Checks;
 
@@ -9,11 +21,11 @@ public sealed class TicketTotals : ITicketCheck
     {
         if (Difference(ticket) is var difference && !difference.IsZero)
         {
-            found.Add(new(ticket.Id, "totals-differ", difference));
+            found.Add(new(ticket.Id, FindingCode.TotalsDiffer, difference));
         }
         else if (Overtender(ticket, book) is var over && !over.IsZero && !FoodBenefits.GivesBack(ticket))
         {
-            found.Add(new(ticket.Id, "overtender", over));
+            found.Add(new(ticket.Id, FindingCode.Overtender, over));
         }
     }
 
@@ -26,7 +38,7 @@ public sealed class TicketTotals : ITicketCheck
 
     private static Money Overtender(Ticket ticket, TicketBook book)
     {
-        var sign = ticket.Kind == TicketKind.Refund ? -1 : 1;
+        var sign = ticket.Direction;
         var (sum, over) = (Money.Zero, Money.Zero);
         foreach (var tender in ticket.Tenders)
         {

@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Checks;
 
@@ -10,13 +21,13 @@ public sealed class Unfinished : ITicketCheck
     {
         if (PartlyReversed(ticket) is { } reversed)
         {
-            found.Add(new(ticket.Id, "partly-reversed", reversed));
+            found.Add(new(ticket.Id, FindingCode.PartlyReversed, reversed));
         }
     }
 
     public void Conclude(TicketBook book, List<TicketFinding> found)
     {
-        found.AddRange(book.Standing.OpenHolds.Select(h => new TicketFinding(h.Id, "hold-left-open", h.Total)));
+        found.AddRange(book.Standing.OpenHolds.Select(h => new TicketFinding(h.Id, FindingCode.HoldLeftOpen, h.Total)));
         LateVoids(book, found);
     }
 
@@ -56,7 +67,7 @@ public sealed class Unfinished : ITicketCheck
 
             if (!late.IsZero)
             {
-                found.Add(new(ticket.Id, "void-late", late));
+                found.Add(new(ticket.Id, FindingCode.VoidLate, late));
             }
         }
     }

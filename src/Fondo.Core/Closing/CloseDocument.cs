@@ -1,6 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Closing;
 
@@ -31,19 +41,17 @@ public sealed record CloseDocument(
             1, number, setup.Store, setup.TradingDay.ToString(), setup.Currency.Code, closedBy, closedAt,
             [.. bridges.Select(b => new ClosedCell(
                 setup.NameOf(b.Cell.Key.Register), b.Cell.Key.Drawer?.Value, setup.NameOf(b.Cell.Key.Tender), Text(b.Cell.Expected), TextOrNull(b.Cell.Proof),
-                TextOrNull(b.Cell.Variance), Text(b.Explained), TextOrNull(b.Left), b.IsExplained ? "explained" : StateOf(b.Cell.State)))],
+                TextOrNull(b.Cell.Variance), Text(b.Explained), TextOrNull(b.Left), b.IsExplained ? "explained" : b.Cell.State.Written()))],
             [.. setup.Tenders.Select(t => (t.Name, Cells: bridges.Where(b => b.Cell.Key.Tender == t.Id).ToList())).Where(t => t.Cells.Count > 0)
                 .Select(t => new ClosedTender(t.Name, Text(t.Cells.Sum(b => b.Cell.Expected)), Text(t.Cells.Sum(b => b.Cell.Proof ?? Money.Zero)), Text(t.Cells.Sum(b => b.Cell.Variance ?? Money.Zero))))],
             [.. entries.OrderBy(e => e.At).ThenBy(e => e.Id).Select(e => new ClosedEntry(
-                e.Kind.ToString().ToLowerInvariant(), e.Reason, nameOf(e.By), e.At, e.ApprovedBy is { } approver ? nameOf(approver) : null,
+                e.Kind.Written(), e.Reason, nameOf(e.By), e.At, e.ApprovedBy is { } approver ? nameOf(approver) : null,
                 [.. e.Postings.Select(p => new ClosedPosting(setup.NameOf(p.Cell.Register), p.Cell.Drawer?.Value, setup.NameOf(p.Cell.Tender), Text(p.Amount)))]))],
-            [.. excuses.OrderBy(e => e.At).ThenBy(e => e.Item, StringComparer.Ordinal).Select(e => new ClosedExcuse(e.Gate, e.Item, e.Reason, nameOf(e.By), e.At))],
+            [.. excuses.OrderBy(e => e.At).ThenBy(e => e.Item, StringComparer.Ordinal).Select(e => new ClosedExcuse(e.Gate.Written(), e.Item, e.Reason, nameOf(e.By), e.At))],
             [.. reconciliation.Day.Counts.Where(c => c.Kind == CountKind.Closing).OrderBy(c => c.Drawer!.Value.Value, StringComparer.Ordinal).ThenBy(c => c.Attempt)
                 .Select(c => new ClosedCount(c.Drawer!.Value.Value, c.Attempt, c.By is { } by ? nameOf(by) : "", c.At, Text(c.Cash)))],
-            [.. reconciliation.OpenItems.Select(o => new ClosedItem(o.Item.Key, Text(o.Item.Amount), o.Cause))]);
+            [.. reconciliation.OpenItems.Select(o => new ClosedItem(o.Item.Key, Text(o.Item.Amount), o.Cause.Written()))]);
     }
-
-    private static string StateOf(CellState state) => state == CellState.JournalOnly ? "journal-only" : state.ToString().ToLowerInvariant();
 }
 
 public sealed record ClosedCell(string Register, string? Drawer, string Tender, string Expected, string? Proof, string? Variance, string Explained, string? Left, string State);

@@ -1,3 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 namespace Fondo.Core.Closing;
 
 /// <summary>One thing left to do before a gate is green.</summary>
@@ -9,10 +23,10 @@ public sealed record GateItem(string Key, string Sentence, bool CanBeExcused);
 /// <summary>What must be green before the day closes (rules §12).</summary>
 /// <param name="Left">Empty when the gate is green.</param>
 /// <param name="Done">What is so when it is green, for a person.</param>
-public sealed record Gate(string Id, string Name, ImmutableArray<GateItem> Left, string Done)
+public sealed record Gate(GateId Id, string Name, ImmutableArray<GateItem> Left, string Done)
 {
     public bool IsGreen => Left.IsEmpty;
 }
 
 /// <summary>A reason to close the day over an item that is left.</summary>
-public sealed record Excuse(string Gate, string Item, string Reason, Journal.PersonId By, DateTimeOffset At);
+public sealed record Excuse(GateId Gate, string Item, string Reason, Journal.PersonId By, DateTimeOffset At);

@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Entries;
 
@@ -17,10 +28,6 @@ public enum EntryKind
     /// <summary>Takes an earlier entry back.</summary>
     Reverse,
 }
-
-/// <summary>What an entry explains of one cell's variance.</summary>
-/// <param name="Amount">Signed like the variance: −300.00 explains 300.00 short.</param>
-public readonly record struct Posting(CellKey Cell, Money Amount);
 
 /// <summary>A resolution: never edited, never deleted; a wrong one is reversed by another (rules §11).</summary>
 /// <param name="Reverses">The entry taken back.</param>

@@ -1,26 +1,32 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 namespace Fondo.Core.Journal;
 
-/// <summary>The kinds of event as journals write them.</summary>
-public static class EventKind
+/// <summary>The kinds of event of a journal.</summary>
+public enum EventKind
 {
-    public const string Sale = "sale", Refund = "refund", Open = "open", Close = "close", Void = "void", Hold = "hold", Recall = "recall", NoSale = "no-sale",
-        Drop = "drop", Loan = "loan", PaidIn = "paid-in", PaidOut = "paid-out";
-
-    public static readonly ImmutableArray<string> All = [Sale, Refund, Void, Hold, Recall, Open, Close, Drop, Loan, PaidIn, PaidOut, NoSale];
-
-    public static string Of(JournalEvent e) => e switch
-    {
-        Ticket { Kind: TicketKind.Sale } => Sale,
-        Ticket => Refund,
-        SessionOpen => Open,
-        SessionClose => Close,
-        VoidEvent => Void,
-        Journal.Hold => Hold,
-        Journal.Recall => Recall,
-        Journal.NoSale => NoSale,
-        CashMovement { Kind: MovementKind.Drop } => Drop,
-        CashMovement { Kind: MovementKind.Loan } => Loan,
-        CashMovement { Kind: MovementKind.PaidIn } => PaidIn,
-        _ => PaidOut,
-    };
+    Sale,
+    Refund,
+    Void,
+    Hold,
+    Recall,
+    Open,
+    Close,
+    Drop,
+    Loan,
+    PaidIn,
+    PaidOut,
+    NoSale,
 }

@@ -1,3 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 namespace Fondo.Core.Journal;
 
 /// <summary>What every event of a register has.</summary>
@@ -6,7 +20,7 @@ namespace Fondo.Core.Journal;
 public readonly record struct EventHead(EventId Id, RegisterId Register, DrawerId? Drawer, PersonId? Cashier, DateTimeOffset At);
 
 /// <summary>One thing that happened at a register.</summary>
-public abstract record JournalEvent(EventHead Head)
+public abstract record JournalEvent(EventHead Head, EventKind Kind)
 {
     public EventId Id => Head.Id;
 
@@ -19,37 +33,30 @@ public abstract record JournalEvent(EventHead Head)
 
 /// <summary>A drawer session began.</summary>
 /// <param name="Float">What the cashier declared to be in the drawer.</param>
-public sealed record SessionOpen(EventHead Head, Money Float) : JournalEvent(Head);
+public sealed record SessionOpen(EventHead Head, Money Float) : JournalEvent(Head, EventKind.Open);
 
 /// <summary>A drawer session ended.</summary>
-public sealed record SessionClose(EventHead Head) : JournalEvent(Head);
+public sealed record SessionClose(EventHead Head) : JournalEvent(Head, EventKind.Close);
 
 /// <summary>An earlier ticket (or hold) of the same day, cancelled whole.</summary>
-public sealed record VoidEvent(EventHead Head, EventId Original) : JournalEvent(Head);
+public sealed record VoidEvent(EventHead Head, EventId Original) : JournalEvent(Head, EventKind.Void);
 
 /// <summary>A ticket put aside.</summary>
-public sealed record Hold(EventHead Head, Money Total) : JournalEvent(Head);
+public sealed record Hold(EventHead Head, Money Total) : JournalEvent(Head, EventKind.Hold);
 
 /// <summary>A ticket put aside, taken up again.</summary>
-public sealed record Recall(EventHead Head, EventId Original) : JournalEvent(Head);
+public sealed record Recall(EventHead Head, EventId Original) : JournalEvent(Head, EventKind.Recall);
 
 /// <summary>The drawer was opened without a ticket.</summary>
-public sealed record NoSale(EventHead Head) : JournalEvent(Head);
-
-public enum MovementKind
-{
-    Drop,
-    Loan,
-    PaidIn,
-    PaidOut,
-}
+public sealed record NoSale(EventHead Head) : JournalEvent(Head, EventKind.NoSale);
 
 /// <summary>Cash that went into or out of the drawer without a ticket.</summary>
+/// <param name="Kind">Drop, loan, paid in or paid out.</param>
 /// <param name="Amount">As recorded; the kind says the direction.</param>
 /// <param name="Bag">The bag of a drop.</param>
 /// <param name="Reason">Why something was paid in or out.</param>
-public sealed record CashMovement(EventHead Head, MovementKind Kind, Money Amount, string? Bag, string? Reason) : JournalEvent(Head)
+public sealed record CashMovement(EventHead Head, EventKind Kind, Money Amount, string? Bag, string? Reason) : JournalEvent(Head, Kind)
 {
     /// <summary>What the movement adds to the drawer; negative for drops and paid-outs.</summary>
-    public Money Effect => Kind is MovementKind.Loan or MovementKind.PaidIn ? Amount : -Amount;
+    public Money Effect => Kind is EventKind.Loan or EventKind.PaidIn ? Amount : -Amount;
 }

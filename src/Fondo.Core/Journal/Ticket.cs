@@ -1,17 +1,26 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 namespace Fondo.Core.Journal;
 
-public enum TicketKind
-{
-    Sale,
-    Refund,
-}
-
 /// <summary>A sale or a refund. On a refund every amount is negative.</summary>
+/// <param name="Kind">Sale or refund.</param>
 /// <param name="Original">The ticket refunded; null on a sale, or when the refund names none.</param>
 /// <param name="Discount">The ticket-level discount; <paramref name="CashDiscount"/> is a part of it.</param>
 public sealed record Ticket(
     EventHead Head,
-    TicketKind Kind,
+    EventKind Kind,
     EventId? Original,
     ImmutableArray<TicketLine> Lines,
     Money Subtotal,
@@ -22,8 +31,13 @@ public sealed record Ticket(
     Money Rounding,
     Money Total,
     ImmutableArray<Tender> Tenders,
-    string? Note) : JournalEvent(Head)
+    string? Note) : JournalEvent(Head, Kind)
 {
+    public bool IsRefund => Kind == EventKind.Refund;
+
+    /// <summary>1 on a sale, −1 on a refund: the side to which its amounts point.</summary>
+    public int Direction => IsRefund ? -1 : 1;
+
     public TenderKey KeyOf(int place) => new(Id, place);
 
     /// <summary>Equal when every part is, lines and tenders in order: the same event sent twice.</summary>

@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -51,15 +62,15 @@ internal sealed class CellWeighing
     {
         var with = _weights.GetValueOrDefault(e);
         // What has happened somewhere may have happened here, and something else besides that nothing explains.
-        var alone = e.HasHappenedSomewhere ? Weights.Unexplained : 0;
-        return odds > 0 ? ((with / odds) + alone) / Math.Max(_total - with, Weights.Unexplained) : 0;
+        var alone = e.HasHappenedSomewhere ? Odds.Unexplained : 0;
+        return odds > 0 ? ((with / odds) + alone) / Math.Max(_total - with, Odds.Unexplained) : 0;
     }
 
     /// <param name="odds">Of each candidate, with what other cells say of it.</param>
     public void Weigh(Func<Explanation, double> odds)
     {
         _odds = [.. _candidates.Select(odds)];
-        (_total, _most, _weights, Best) = (Weights.Unexplained, 0, [], []);
+        (_total, _most, _weights, Best) = (Odds.Unexplained, 0, [], []);
         Extend([], 0, _cell.Variance!.Value, 1);
     }
 
@@ -67,7 +78,7 @@ internal sealed class CellWeighing
     {
         if (chosen.Count > 0 && left.Abs() <= _tolerance)
         {
-            Count(chosen, weight * (left.IsZero ? Weights.Exact : Weights.WithinTolerance), null);
+            Count(chosen, weight * (left.IsZero ? Odds.Exact : Odds.WithinTolerance), null);
         }
 
         var few = from <= FewCandidates;
@@ -77,7 +88,7 @@ internal sealed class CellWeighing
             {
                 if (!chosen.Any(e.Shares))
                 {
-                    Count(chosen, weight * e.Weight * (chosen.All(c => c.IsFact) ? 1 : Weights.SlipOnTop), e);
+                    Count(chosen, weight * e.Weight * (chosen.All(c => c.IsFact) ? 1 : Odds.SlipOnTop), e);
                 }
             }
         }
@@ -100,7 +111,7 @@ internal sealed class CellWeighing
 
     private void Count(List<Explanation> chosen, double weight, Explanation? last)
     {
-        weight *= Math.Pow(Weights.FactLeftOut, _facts - chosen.Count(c => c.IsFact));
+        weight *= Math.Pow(Odds.FactLeftOut, _facts - chosen.Count(c => c.IsFact));
         _total += weight;
         foreach (var e in chosen)
         {

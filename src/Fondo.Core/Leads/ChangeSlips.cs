@@ -1,6 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -20,9 +30,9 @@ internal sealed class ChangeSlips : IDifferenceSearch
         if (fitting.Count > 0)
         {
             var (recorded, handed, apart) = pairs.First(p => fitting.Any(t => t.Tender.Amount == p.Recorded));
-            yield return new("change-slip", [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
+            yield return new(LeadKind.ChangeSlip, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
                 $"A {@case.Say(handed)} may have been taken for a {@case.Say(recorded)}: {(fitting.Count == 1 ? fitting[0].Key : $"{fitting.Count} tickets fit")}.",
-                apart == 1 ? Weights.WrongNote : Weights.FarNote);
+                apart == 1 ? Odds.WrongNote : Odds.FarNote);
         }
     }
 }

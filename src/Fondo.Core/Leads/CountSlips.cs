@@ -1,6 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -18,7 +28,7 @@ internal sealed class CountSlips : IDifferenceSearch
         if (slips.Count > 0)
         {
             var (says, weight) = slips.MaxBy(s => s.Weight);
-            yield return new("count-slip", [new Posting(drawer.Key, difference)], [count.Id], says, weight);
+            yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, difference)], [count.Id], says, weight);
         }
     }
 
@@ -32,7 +42,7 @@ internal sealed class CountSlips : IDifferenceSearch
             foreach (var (right, entered) in Neighbours(lines).Where(p => Number(count, p.Right) == 0 && Number(count, p.Entered) > 2))
             {
                 var pieces = Number(count, entered);
-                yield return new("count-slip", [new Posting(drawer.Key, (entered - right) * pieces)], [count.Id], Moved(@case, pieces, right, entered), Weights.WholeLine);
+                yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, (entered - right) * pieces)], [count.Id], Moved(@case, pieces, right, entered), Odds.WholeLine);
             }
         }
     }
@@ -53,7 +63,7 @@ internal sealed class CountSlips : IDifferenceSearch
             if (rest == 0 && pieces > 0 && pieces <= Number(count, entered))
             {
                 yield return (Moved(@case, pieces, right, entered),
-                    Number(count, right) == 0 ? pieces > 2 ? Weights.SlipOfALine : Weights.FewPieces : Weights.PartOfARow);
+                    Number(count, right) == 0 ? pieces > 2 ? Odds.SlipOfALine : Odds.FewPieces : Odds.PartOfARow);
             }
         }
     }
@@ -66,11 +76,11 @@ internal sealed class CountSlips : IDifferenceSearch
             var (bundle, what) = (denomination.Pack!.Value, denomination.IsNote ? "strap" : "roll");
             if (difference == -(denomination.Worth * bundle))
             {
-                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been missed.", Weights.Bundle);
+                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been missed.", Odds.Bundle);
             }
             else if (difference == denomination.Worth * bundle && Number(count, denomination.Worth) >= bundle)
             {
-                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been counted twice.", Weights.Bundle);
+                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been counted twice.", Odds.Bundle);
             }
         }
     }
@@ -81,7 +91,7 @@ internal sealed class CountSlips : IDifferenceSearch
         var unit = @case.Day.Setup.Currency.Unit;
         foreach (var row in count.Pieces.Where(p => p.Denomination.Minor != unit && difference.Minor == p.Number * (p.Denomination.Minor - unit)))
         {
-            yield return ($"{row.Number} may be the value of the row of {@case.Say(row.Denomination)}, not its pieces.", Weights.SlipOfALine);
+            yield return ($"{row.Number} may be the value of the row of {@case.Say(row.Denomination)}, not its pieces.", Odds.SlipOfALine);
         }
     }
 

@@ -1,6 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -10,7 +20,7 @@ internal sealed class Drops : ILeadSearch
     public IEnumerable<Explanation> Search(LeadCase @case)
     {
         var bags = @case.Day.Counts.Where(c => c.Kind == CountKind.Drop && c.Bag is not null).GroupBy(c => c.Bag!).ToDictionary(g => g.Key, g => g.MaxBy(c => (c.Attempt, c.Id))!);
-        var recorded = @case.Day.Journal.OfType<CashMovement>().Where(m => m is { Kind: MovementKind.Drop, Bag: not null }).ToLookup(m => m.Bag!);
+        var recorded = @case.Day.Journal.OfType<CashMovement>().Where(m => m is { Kind: EventKind.Drop, Bag: not null }).ToLookup(m => m.Bag!);
         foreach (var (bag, count) in bags)
         {
             if (recorded[bag].FirstOrDefault() is { Drawer: { } drawer } drop)
@@ -18,17 +28,17 @@ internal sealed class Drops : ILeadSearch
                 var over = recorded[bag].Sum(m => m.Amount) - count.Cash;
                 if (!over.IsZero)
                 {
-                    yield return new("drop-differs", [new Posting(new(drop.Register, drawer, TenderId.Cash), over)], [bag, drop.Id.Value, count.Id],
-                        $"Bag {bag} was recorded with {@case.Say(drop.Amount)} and holds {@case.Say(count.Cash)}.", Weights.Fact, IsFact: true);
+                    yield return new(LeadKind.DropDiffers, [new Posting(new(drop.Register, drawer, TenderId.Cash), over)], [bag, drop.Id.Value, count.Id],
+                        $"Bag {bag} was recorded with {@case.Say(drop.Amount)} and holds {@case.Say(count.Cash)}.", Odds.Fact, IsFact: true);
                 }
 
                 continue;
             }
 
-            foreach (var session in @case.Result.Sessions.Where(s => s.From <= count.At))
+            foreach (var session in @case.Sessions.Where(s => s.From <= count.At))
             {
-                yield return new("drop-not-recorded", [new Posting(new(session.Register, session.Drawer, TenderId.Cash), -count.Cash)], [bag, count.Id],
-                    $"Bag {bag} with {@case.Say(count.Cash)} was opened at the safe, and no drop of it was recorded.", Weights.Bag)
+                yield return new(LeadKind.DropNotRecorded, [new Posting(new(session.Register, session.Drawer, TenderId.Cash), -count.Cash)], [bag, count.Id],
+                    $"Bag {bag} with {@case.Say(count.Cash)} was opened at the safe, and no drop of it was recorded.", Odds.Bag)
                 { HasHappenedSomewhere = true };
             }
         }

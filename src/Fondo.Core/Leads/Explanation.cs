@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -8,9 +19,9 @@ namespace Fondo.Core.Leads;
 /// <param name="Effects">Signed like the variances that it would cause.</param>
 /// <param name="Keys">The evidence: tender keys, batch keys, event ids, count ids, bags, drawers.</param>
 /// <param name="Says">A sentence for people.</param>
-/// <param name="Weight">Odds against a difference that nothing in the data explains; see <see cref="Weights"/>.</param>
+/// <param name="Weight">Odds against a difference that nothing in the data explains; see <see cref="Odds"/>.</param>
 /// <param name="IsFact">Whether two records contradict each other, so that it has happened whatever the drawer says.</param>
-internal sealed record Explanation(string Kind, ImmutableArray<Posting> Effects, ImmutableArray<string> Keys, string Says, double Weight, bool IsFact = false)
+internal sealed record Explanation(LeadKind Kind, ImmutableArray<Posting> Effects, ImmutableArray<string> Keys, string Says, double Weight, bool IsFact = false)
 {
     public Money On(CellKey cell)
     {

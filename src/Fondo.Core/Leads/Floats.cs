@@ -1,7 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -16,13 +25,13 @@ internal sealed class Floats : ILeadSearch
             var counted = @case.Day.Counts.Where(c => c.Kind == CountKind.Opening && c.Drawer == open.Drawer).MaxBy(c => (c.Attempt, c.Id));
             if (counted is not null && counted.Cash != open.Float)
             {
-                yield return new("float-differs", [new Posting(cell, counted.Cash - open.Float)], [counted.Id, open.Id.Value],
-                    $"The opening count found {@case.Say(counted.Cash)}; {@case.Say(open.Float)} were declared.", Weights.Fact, IsFact: true);
+                yield return new(LeadKind.FloatDiffers, [new Posting(cell, counted.Cash - open.Float)], [counted.Id, open.Id.Value],
+                    $"The opening count found {@case.Say(counted.Cash)}; {@case.Say(open.Float)} were declared.", Odds.Fact, IsFact: true);
             }
             else if (@case.Day.Setup.Find(open.Register) is { } register && register.Float != open.Float)
             {
-                yield return new("float-differs", [new Posting(cell, register.Float - open.Float)], [open.Id.Value],
-                    $"The standard float is {@case.Say(register.Float)}; {@case.Say(open.Float)} were declared.", counted is null ? Weights.StandardFloat : Weights.StandardFloatAgainstCount);
+                yield return new(LeadKind.FloatDiffers, [new Posting(cell, register.Float - open.Float)], [open.Id.Value],
+                    $"The standard float is {@case.Say(register.Float)}; {@case.Say(open.Float)} were declared.", counted is null ? Odds.StandardFloat : Odds.StandardFloatAgainstCount);
             }
         }
     }

@@ -1,4 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -27,11 +39,11 @@ internal sealed class JointWeighing
         {
             foreach (var (key, cell) in _cells)
             {
-                cell.Weigh(e => Odds(e, key));
+                cell.Weigh(e => OddsOf(e, key));
             }
 
             // All cells speak at once, so that their order does not matter; and halfway only, so that two of them do not give way to each other for ever.
-            var said = shared.SelectMany(e => CellsOf(e).Select(c => ((c, e), _cells[c].Says(e, Odds(e, c))))).ToList();
+            var said = shared.SelectMany(e => CellsOf(e).Select(c => ((c, e), _cells[c].Says(e, OddsOf(e, c))))).ToList();
             foreach (var (what, says) in said)
             {
                 _says[what] = _says.TryGetValue(what, out var before) ? Math.Sqrt(before * says) : says;
@@ -49,10 +61,10 @@ internal sealed class JointWeighing
     public double Probability(Explanation e) => CellsOf(e).Select(c => _cells[c].Probability(e)).DefaultIfEmpty(1).Min();
 
     /// <summary>The odds of an explanation in a cell: its own, with what its other cells say, against its rivals for the same evidence in other cells.</summary>
-    private double Odds(Explanation e, CellKey cell)
+    private double OddsOf(Explanation e, CellKey cell)
     {
         var rivals = Rivals(e).Where(r => !r.Touches(cell)).Sum(r => r.Weight * CellsOf(r).Aggregate(1.0, (odds, c) => odds * _says.GetValueOrDefault((c, r), r.HasHappenedSomewhere ? 1 : 0)));
-        return CellsOf(e).Where(c => c != cell).Aggregate(e.Weight, (odds, c) => odds * _says.GetValueOrDefault((c, e), 1)) / ((e.HasHappenedSomewhere ? Weights.FactLeftOut : 1) + rivals);
+        return CellsOf(e).Where(c => c != cell).Aggregate(e.Weight, (odds, c) => odds * _says.GetValueOrDefault((c, e), 1)) / ((e.HasHappenedSomewhere ? Odds.FactLeftOut : 1) + rivals);
     }
 
     private IEnumerable<CellKey> CellsOf(Explanation e) => e.Effects.Select(p => p.Cell).Where(_cells.ContainsKey).Distinct();

@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -10,4 +21,4 @@ namespace Fondo.Core.Leads;
 /// <param name="Says">A sentence for people.</param>
 /// <param name="Entry">The postings of an entry that would explain it; over all cells that it touches.</param>
 /// <param name="Chance">How probable it is that the lead is wrong, 0 to 1.</param>
-public sealed record Lead(CellKey Cell, int Rank, string Kind, Money Explains, ImmutableArray<string> Keys, string Says, ImmutableArray<Posting> Entry, double Chance);
+public sealed record Lead(CellKey Cell, int Rank, LeadKind Kind, Money Explains, ImmutableArray<string> Keys, string Says, ImmutableArray<Posting> Entry, double Chance);

@@ -1,6 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -13,9 +23,10 @@ internal sealed class LeadCase
     {
         Result = result;
         Standing = new(result.Day);
+        Sessions = DrawerSession.In(result.Day);
         _cells = result.Cells.ToDictionary(c => c.Key);
         OffDrawers = [.. result.Cells.Where(c => c.State == CellState.Off && c.Key.Tender == TenderId.Cash)];
-        Closing = Cells.ClosingCounts(result.Day);
+        Closing = CellSums.ClosingCounts(result.Day);
         var drawers = result.Cells.Where(c => c.State == CellState.Off && c.Key.Drawer is not null).Select(c => c.Key.Drawer!.Value).ToHashSet();
         Taken = Standing.Tenders(result.Day, Standing)
             .Where(t => (t.Tender.Type == TenderId.Cash || t.Tender.Type == TenderId.Check) && t.Ticket.Drawer is { } drawer && drawers.Contains(drawer)).ToLookup(t => t.Ticket.Drawer!.Value);
@@ -26,6 +37,9 @@ internal sealed class LeadCase
     public Day Day => Result.Day;
 
     public Standing Standing { get; }
+
+    /// <summary>The drawer sessions of the day, by register and time.</summary>
+    public ImmutableArray<DrawerSession> Sessions { get; }
 
     /// <summary>The cash cells that are off.</summary>
     public ImmutableArray<Cell> OffDrawers { get; }
@@ -42,7 +56,7 @@ internal sealed class LeadCase
     public double TicketsExpectedAt(DrawerId drawer, Money amount)
     {
         const int around = 250;
-        return Taken[drawer].Count(t => t.Tender.Type == TenderId.Cash && t.Ticket.Kind == TicketKind.Sale && Math.Abs((t.Tender.Net - amount).Minor) <= around) / (2.0 * around);
+        return Taken[drawer].Count(t => t.Tender.Type == TenderId.Cash && t.Ticket.Kind == EventKind.Sale && Math.Abs((t.Tender.Net - amount).Minor) <= around) / (2.0 * around);
     }
 
     public string Say(Money amount) => Day.Setup.Currency.Format(amount.Abs());

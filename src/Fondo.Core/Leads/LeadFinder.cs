@@ -1,4 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -12,7 +24,7 @@ public static class LeadFinder
 
     private const double LeastShown = 0.03;
 
-    private static readonly ImmutableArray<ILeadSearch> _searches = [new SettledPairs(), new OpenItems(), new Swaps(), new Drops(), new Floats()];
+    private static readonly ImmutableArray<ILeadSearch> _searches = [new SettledPairs(), new UnansweredItems(), new Swaps(), new Drops(), new Floats()];
 
     /// <summary>The leads of every cell that is off, by cell and rank. A cell that proves has none.</summary>
     public static ImmutableArray<Lead> Of(Reconciliation result)
@@ -62,7 +74,7 @@ public static class LeadFinder
         {
             yield return swaps.Contains(e)
                 ? (e, probability(e))
-                : (e, e.Weight / (e.Weight + Weights.Unexplained) * (1 - Math.Min(1, swaps.Where(s => s.Shares(e)).Sum(probability))));
+                : (e, e.Weight / (e.Weight + Odds.Unexplained) * (1 - Math.Min(1, swaps.Where(s => s.Shares(e)).Sum(probability))));
         }
     }
 }

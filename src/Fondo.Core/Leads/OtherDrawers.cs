@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -21,13 +32,13 @@ internal static class OtherDrawers
             ? (Short: o.Key, Over: d.Key, Left: d.Variance!.Value)
             : (Short: d.Key, Over: o.Key, Left: -d.Variance!.Value)));
         return met.Select(p => Between(@case, p.Short, p.Over, p.Left, 1))
-            .Concat(whole.Where(p => !met.Contains(p)).Select(p => Between(@case, p.Short, p.Over, p.Left, Weights.OnOneSide)));
+            .Concat(whole.Where(p => !met.Contains(p)).Select(p => Between(@case, p.Short, p.Over, p.Left, Odds.OnOneSide)));
     }
 
     private static Explanation Between(LeadCase @case, CellKey from, CellKey to, Money amount, double share) => new(
-        "other-drawer", [new Posting(from, -amount), new Posting(to, amount)], [from.Drawer!.Value.Value, to.Drawer!.Value.Value],
+        LeadKind.OtherDrawer, [new Posting(from, -amount), new Posting(to, amount)], [from.Drawer!.Value.Value, to.Drawer!.Value.Value],
         $"{from.Drawer} is short and {to.Drawer} over by the same {@case.Say(amount)}: money may have gone into the wrong drawer.",
-        (IsRound(amount) ? Weights.OtherDrawerRound : Weights.OtherDrawer) * share);
+        (IsRound(amount) ? Odds.OtherDrawerRound : Odds.OtherDrawer) * share);
 
     /// <summary>What no, one or two events leave of a drawer's difference.</summary>
     private static IEnumerable<(Money Left, int Events)> Rests(Cell drawer, IReadOnlyList<Explanation> known)

@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
 using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -36,29 +47,29 @@ internal sealed class SettledPairs : ILeadSearch
     private static IEnumerable<Posting> Effects(ImmutableArray<Item> items, int sign) =>
         items.Where(i => i.CarriedFrom is null).Select(i => new Posting(i.Cell, sign < 0 ? -i.Amount : i.Amount));
 
-    private static (string Kind, string Says) Name(Match match, LeadCase @case)
+    private static (LeadKind Kind, string Says) Name(Match match, LeadCase @case)
     {
         var (j, r) = (match.Journal[0], match.Rows[0]);
         if (match.Journal.Any(i => i.CarriedFrom is not null) || match.Rows.Any(i => i.CarriedFrom is not null))
         {
             var earlier = match.Journal.Concat(match.Rows).First(i => i.CarriedFrom is not null).CarriedFrom;
-            return ("earlier-day", $"{j.Key} and {r.Key} belong together, and one of them is of {earlier}.");
+            return (LeadKind.EarlierDay, $"{j.Key} and {r.Key} belong together, and one of them is of {earlier}.");
         }
 
-        if (match.Rule == "direction")
+        if (match.Rule == MatchRule.Direction)
         {
-            return ("direction", $"{j.Key} was recorded as a {Direction(j)} and settled as a {Direction(r)} ({r.Key}).");
+            return (LeadKind.Direction, $"{j.Key} was recorded as a {Direction(j)} and settled as a {Direction(r)} ({r.Key}).");
         }
 
         if (!match.Difference.IsZero)
         {
             var slip = Slips.Between(j.Amount, r.Amount);
-            return ("amount-keyed", $"{j.Key} was recorded with {@case.Say(j.Amount)} and settled with {@case.Say(r.Amount)}{(slip is { } s ? $": {SlipName(s)}" : "")}.");
+            return (LeadKind.AmountKeyed, $"{j.Key} was recorded with {@case.Say(j.Amount)} and settled with {@case.Say(r.Amount)}{(slip is { } s ? $": {SlipName(s)}" : "")}.");
         }
 
         return j.Cell.Register != r.Cell.Register
-            ? ("wrong-terminal", $"{j.Key} of {@case.Day.Setup.NameOf(j.Cell.Register)} was run on terminal {r.Terminal} of {@case.Day.Setup.NameOf(r.Cell.Register)}.")
-            : ("tender-swap", $"{j.Key} was recorded as {@case.Say(j.Cell.Tender)} and settled as {@case.Say(r.Cell.Tender)}.");
+            ? (LeadKind.WrongTerminal, $"{j.Key} of {@case.Day.Setup.NameOf(j.Cell.Register)} was run on terminal {r.Terminal} of {@case.Day.Setup.NameOf(r.Cell.Register)}.")
+            : (LeadKind.TenderSwap, $"{j.Key} was recorded as {@case.Say(j.Cell.Tender)} and settled as {@case.Say(r.Cell.Tender)}.");
     }
 
     private static string Direction(Item item) => item.Direction == Proof.Direction.Refund ? "refund" : "sale";
@@ -76,11 +87,11 @@ internal sealed class SettledPairs : ILeadSearch
         _ => "a tip added",
     };
 
-    private static double Strength(string rule) => rule switch
+    private static double Strength(MatchRule rule) => rule switch
     {
-        "reference" => Weights.NamedByReference,
-        "approval" => Weights.NamedByApproval,
-        "group" => Weights.Grouped,
-        _ => Weights.ByCircumstance,
+        MatchRule.Reference => Odds.NamedByReference,
+        MatchRule.Approval => Odds.NamedByApproval,
+        MatchRule.Group => Odds.Grouped,
+        _ => Odds.ByCircumstance,
     };
 }

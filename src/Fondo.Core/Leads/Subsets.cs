@@ -1,6 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
 using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -13,20 +23,20 @@ internal sealed class Subsets : IDifferenceSearch
 
     public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
     {
-        var open = @case.Result.OpenItems.Where(o => o.Item.CarriedFrom is null && o.Item.Cell.Register == drawer.Key.Register && o.Cause is "not-in-journal" or "missing-from-batch").ToList();
+        var open = @case.Result.OpenItems.Where(o => o.Item.CarriedFrom is null && o.Item.Cell.Register == drawer.Key.Register && o.Cause is Cause.NotInJournal or Cause.MissingFromBatch).ToList();
         if (open.Count is < 2 or > MostItems)
         {
             yield break;
         }
 
         // What the drawer would be off by, had each been cash: short by a row, over by a tender.
-        var amounts = open.Select(o => o.Side == Side.Batch ? -o.Item.Amount.Minor : o.Item.Amount.Minor).ToArray();
+        var amounts = open.Select(o => o.Side == OpenIn.Batch ? -o.Item.Amount.Minor : o.Item.Amount.Minor).ToArray();
         if (SmallestSubset.Of(amounts, difference.Minor) is { } set)
         {
             var items = set.Select(i => open[i]).ToList();
-            yield return new("subset", [new Posting(drawer.Key, difference), .. items.Select(o => new Posting(o.Item.Cell, o.Side == Side.Batch ? o.Item.Amount : -o.Item.Amount))],
+            yield return new(LeadKind.Subset, [new Posting(drawer.Key, difference), .. items.Select(o => new Posting(o.Item.Cell, o.Side == OpenIn.Batch ? o.Item.Amount : -o.Item.Amount))],
                 [.. items.Select(o => o.Item.Key)], $"{items.Count} open items of the register add up to exactly {@case.Say(difference)}.",
-                Weights.Subset / Tried(open.Count, items.Count) * Weights.SubsetRange);
+                Odds.Subset / Tried(open.Count, items.Count) * Odds.SubsetRange);
         }
     }
 

@@ -1,7 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -11,16 +20,16 @@ internal sealed class Swaps : ILeadSearch
     private const int MostNamed = 8;
 
     public IEnumerable<Explanation> Search(LeadCase @case) =>
-        @case.Result.OpenItems.Where(o => o.Item.CarriedFrom is null && o.Cause is "not-in-journal" or "missing-from-batch").SelectMany(o => WithTerminal(o, @case))
+        @case.Result.OpenItems.Where(o => o.Item.CarriedFrom is null && o.Cause is Cause.NotInJournal or Cause.MissingFromBatch).SelectMany(o => WithTerminal(o, @case))
             .Concat(CheckAsCash(@case));
 
     /// <summary>A settled row that is a cash or check ticket; or a recorded card tender that was in fact paid into the drawer.</summary>
     private static IEnumerable<Explanation> WithTerminal(OpenItem open, LeadCase @case)
     {
         var window = @case.Day.Setup.Policy.MatchWindow;
-        foreach (var session in @case.Result.Sessions.Where(s => s.Register == open.Item.Cell.Register))
+        foreach (var session in @case.Sessions.Where(s => s.Register == open.Item.Cell.Register))
         {
-            if (open.Side == Side.Batch)
+            if (open.Side == OpenIn.Batch)
             {
                 foreach (var taken in @case.Taken[session.Drawer].Where(t => Kept(t) == open.Item.Amount && (t.Ticket.At - open.Item.At).Duration() <= window))
                 {
@@ -30,17 +39,17 @@ internal sealed class Swaps : ILeadSearch
                         continue;
                     }
 
-                    yield return new("tender-swap", [new Posting(drawer, -open.Item.Amount), new Posting(open.Item.Cell, open.Item.Amount)], [taken.Key.ToString(), open.Item.Key],
+                    yield return new(LeadKind.TenderSwap, [new Posting(drawer, -open.Item.Amount), new Posting(open.Item.Cell, open.Item.Amount)], [taken.Key.ToString(), open.Item.Key],
                         $"{taken.Key} at {@case.Say(taken.Ticket.At)} was recorded as {@case.Say(taken.Tender.Type)} and paid by card: {open.Item.Key} settled {@case.Say(open.Item.Amount)}.",
-                        Weights.Swap);
+                        Odds.Swap);
                 }
             }
             else if (open.Item.Tender?.Ticket.Drawer == session.Drawer && @case.IsOff(new(session.Register, session.Drawer, TenderId.Cash)))
             {
                 var drawer = new CellKey(session.Register, session.Drawer, TenderId.Cash);
-                yield return new("tender-swap", [new Posting(drawer, open.Item.Amount), new Posting(open.Item.Cell, -open.Item.Amount)], [open.Item.Key],
+                yield return new(LeadKind.TenderSwap, [new Posting(drawer, open.Item.Amount), new Posting(open.Item.Cell, -open.Item.Amount)], [open.Item.Key],
                     $"{open.Item.Key} was recorded as {@case.Say(open.Item.Cell.Tender)} and may have been paid in cash: it is in no batch.",
-                    Weights.MissingCard);
+                    Odds.MissingCard);
             }
         }
     }
@@ -50,7 +59,7 @@ internal sealed class Swaps : ILeadSearch
     {
         foreach (var (drawer, count) in @case.Closing)
         {
-            var register = @case.Result.Sessions.FirstOrDefault(s => s.Drawer == drawer)?.Register;
+            var register = @case.Sessions.FirstOrDefault(s => s.Drawer == drawer)?.Register;
             var (cash, checks) = (new CellKey(register, drawer, TenderId.Cash), new CellKey(register, drawer, TenderId.Check));
             if (!@case.IsOff(checks))
             {
@@ -63,8 +72,8 @@ internal sealed class Swaps : ILeadSearch
                 var fitting = @case.Taken[drawer].Where(t => t.Tender.Type == TenderId.Cash && Kept(t) == check.Amount).OrderBy(t => t.Key).Take(MostNamed).ToList();
                 if (fitting.Count > 0 && @case.IsOff(cash))
                 {
-                    yield return new("tender-swap", [new Posting(cash, -check.Amount), new Posting(checks, check.Amount)], [.. fitting.Select(t => t.Key.ToString()), count.Id],
-                        $"{(fitting.Count == 1 ? $"{fitting[0].Key} was" : $"One of {fitting.Count} tickets of that amount was")} recorded as cash, and check {check.Number} of {@case.Say(check.Amount)} lies in the drawer.", Weights.Swap)
+                    yield return new(LeadKind.TenderSwap, [new Posting(cash, -check.Amount), new Posting(checks, check.Amount)], [.. fitting.Select(t => t.Key.ToString()), count.Id],
+                        $"{(fitting.Count == 1 ? $"{fitting[0].Key} was" : $"One of {fitting.Count} tickets of that amount was")} recorded as cash, and check {check.Number} of {@case.Say(check.Amount)} lies in the drawer.", Odds.Swap)
                     {
                         Uses = [$"check {check.Number}", .. fitting.Count == 1 ? [fitting[0].Key.ToString()] : (string[])[]],
                     };
@@ -73,9 +82,9 @@ internal sealed class Swaps : ILeadSearch
 
             foreach (var taken in recorded.Where(t => @case.IsOff(cash) && count.Checks.All(c => c.Amount != t.Tender.Amount || c.Number != t.Tender.Number)))
             {
-                yield return new("tender-swap", [new Posting(cash, taken.Tender.Amount), new Posting(checks, -taken.Tender.Amount)], [taken.Key.ToString()],
+                yield return new(LeadKind.TenderSwap, [new Posting(cash, taken.Tender.Amount), new Posting(checks, -taken.Tender.Amount)], [taken.Key.ToString()],
                     $"{taken.Key} was recorded as a check of {@case.Say(taken.Tender.Amount)} that does not lie in the drawer; it may have been cash.",
-                    Weights.MissingCheck);
+                    Odds.MissingCheck);
             }
         }
     }

@@ -1,6 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -15,10 +25,10 @@ internal sealed class TurnedTickets : IDifferenceSearch
         if (fitting.Count > 0)
         {
             var recorded = difference.Sign > 0 ? "refund" : "sale";
-            yield return new("direction", [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
+            yield return new(LeadKind.Direction, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
                 $"{(fitting.Count == 1 ? fitting[0].Key : $"One of {fitting.Count} tickets")} was recorded as a {recorded} and may have been the opposite: the difference is twice its {@case.Say(fitting[0].Tender.Net)}.",
-                difference.Sign > 0 ? Weights.TurnedRefund
-                    : Math.Clamp(Weights.TurnedPrior / @case.TicketsExpectedAt(drawer.Key.Drawer!.Value, fitting[0].Tender.Net), Weights.UnvoidedLeast, Weights.TurnedRefund));
+                difference.Sign > 0 ? Odds.TurnedRefund
+                    : Math.Clamp(Odds.TurnedPrior / @case.TicketsExpectedAt(drawer.Key.Drawer!.Value, fitting[0].Tender.Net), Odds.UnvoidedLeast, Odds.TurnedRefund));
         }
     }
 }

@@ -1,6 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -17,14 +27,14 @@ internal sealed class UnvoidedTickets : IDifferenceSearch
         }
 
         var fitting = @case.Taken[drawer.Key.Drawer!.Value]
-            .Where(t => t.Tender.Type == TenderId.Cash && t.Ticket.Kind == TicketKind.Sale && t.Tender.Net == -difference).OrderBy(t => t.Key).ToList();
+            .Where(t => t.Tender.Type == TenderId.Cash && t.Ticket.Kind == EventKind.Sale && t.Tender.Net == -difference).OrderBy(t => t.Key).ToList();
         if (fitting.Count > 0)
         {
-            yield return new("unvoided-ticket", [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
+            yield return new(LeadKind.UnvoidedTicket, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
                 fitting.Count == 1
                     ? $"{fitting[0].Key} at {@case.Say(fitting[0].Ticket.At)} is a cash ticket of exactly {@case.Say(difference)}; it may never have been paid."
                     : $"{fitting.Count} cash tickets are of exactly {@case.Say(difference)}; one of them may never have been paid.",
-                Math.Clamp(Weights.UnvoidedPrior / @case.TicketsExpectedAt(drawer.Key.Drawer!.Value, -difference), Weights.UnvoidedLeast, Weights.UnvoidedMost));
+                Math.Clamp(Odds.UnvoidedPrior / @case.TicketsExpectedAt(drawer.Key.Drawer!.Value, -difference), Odds.UnvoidedLeast, Odds.UnvoidedMost));
         }
     }
 }

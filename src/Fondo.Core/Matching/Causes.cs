@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Matching;
 
@@ -12,7 +23,7 @@ public sealed class Causes
     private readonly TimeSpan _window;
     private readonly Uncounted _uncounted;
 
-    public Causes(Day day, Uncounted uncounted, Matching matching)
+    public Causes(Day day, Uncounted uncounted, Paired paired)
     {
         _uncounted = uncounted;
         _window = day.Setup.Policy.MatchWindow;
@@ -30,22 +41,22 @@ public sealed class Causes
             }
         }
 
-        var open = matching.OpenRows.Select(r => r.Amount).ToHashSet();
-        _matchedRows = matching.Matches.Where(m => open.Contains(m.Rows[0].Amount) || m.Rows.Length > 1).SelectMany(m => m.Rows).ToLookup(Run);
+        var open = paired.OpenRows.Select(r => r.Amount).ToHashSet();
+        _matchedRows = paired.Matches.Where(m => open.Contains(m.Rows[0].Amount) || m.Rows.Length > 1).SelectMany(m => m.Rows).ToLookup(Run);
     }
 
-    public string OfTender(Item item)
+    public Cause OfTender(Item item)
     {
-        return item.Terminal is not { } terminal ? "missing-from-batch"
-            : !_settled.Contains(terminal) ? "batch-absent"
-            : _lastClose.TryGetValue(terminal, out var closed) && item.At > closed ? "after-cutoff"
-            : "missing-from-batch";
+        return item.Terminal is not { } terminal ? Cause.MissingFromBatch
+            : !_settled.Contains(terminal) ? Cause.BatchAbsent
+            : _lastClose.TryGetValue(terminal, out var closed) && item.At > closed ? Cause.AfterCutoff
+            : Cause.MissingFromBatch;
     }
 
-    public string OfRow(Item item)
+    public Cause OfRow(Item item)
     {
         return _uncounted.CauseOf(item)
-            ?? (_matchedRows[Run(item)].Any(r => (r.At - item.At).Duration() <= _window) ? "charged-twice" : "not-in-journal");
+            ?? (_matchedRows[Run(item)].Any(r => (r.At - item.At).Duration() <= _window) ? Cause.ChargedTwice : Cause.NotInJournal);
     }
 
     private static (TerminalId, string?, Money) Run(Item row) => (row.Terminal!.Value, row.Card.LastFour, row.Amount);

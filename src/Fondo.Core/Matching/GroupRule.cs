@@ -1,4 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Matching;
 
@@ -11,7 +23,7 @@ internal sealed class GroupRule : IMatchRule
 
     private const int Largest = 4;
 
-    public string Name => "group";
+    public MatchRule Rule => MatchRule.Group;
 
     public IEnumerable<Match> Find(IReadOnlyList<Item> journal, IReadOnlyList<Item> rows, TimeSpan window)
     {
@@ -27,7 +39,7 @@ internal sealed class GroupRule : IMatchRule
 
             foreach (var group in Best(Groups([.. tenders], settled, window)))
             {
-                yield return new(group.Journal, group.Rows, Name);
+                yield return new(group.Journal, group.Rows, Rule);
             }
         }
     }

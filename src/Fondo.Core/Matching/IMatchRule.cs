@@ -1,10 +1,24 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 namespace Fondo.Core.Matching;
 
 /// <summary>A way in which tenders and rows can be told to belong together. Each rule works on what the earlier ones left.</summary>
 public interface IMatchRule
 {
-    /// <summary>The rule's name in the answer (rules §5).</summary>
-    string Name { get; }
+    /// <summary>What it is called in the answer (rules §5).</summary>
+    MatchRule Rule { get; }
 
     /// <summary>The matches this rule makes; no item in more than one. The order of the items has no meaning; their ranks are that of their keys.</summary>
     /// <param name="window">How far apart in time the two sides may lie, where the rule heeds time.</param>

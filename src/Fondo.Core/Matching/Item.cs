@@ -1,6 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Matching;
 
@@ -58,7 +68,7 @@ public sealed class Item : IComparable<Item>
 
     public CardSlip Card { get; }
 
-    public Direction Direction => _row?.Direction ?? (_tender.Ticket.Kind == TicketKind.Refund ? Direction.Refund : Direction.Sale);
+    public Direction Direction => _row?.Direction ?? (_tender.Ticket.Kind == EventKind.Refund ? Direction.Refund : Direction.Sale);
 
     /// <summary>Where the card was run; null where the journal does not say.</summary>
     public TerminalId? Terminal => Card.Terminal;
@@ -85,7 +95,7 @@ public sealed class Item : IComparable<Item>
 }
 
 /// <summary>Tenders and rows that belong together, and the rule that says so.</summary>
-public sealed record Match(ImmutableArray<Item> Journal, ImmutableArray<Item> Rows, string Rule)
+public sealed record Match(ImmutableArray<Item> Journal, ImmutableArray<Item> Rows, MatchRule Rule)
 {
     /// <summary>Rows less tenders.</summary>
     public Money Difference => Sum(Rows) - Sum(Journal);

@@ -1,9 +1,23 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 namespace Fondo.Core.Matching;
 
 /// <summary>What was matched and what stayed open on each side, in the order of their keys.</summary>
-public sealed record Matching(ImmutableArray<Match> Matches, ImmutableArray<Item> OpenJournal, ImmutableArray<Item> OpenRows)
+public sealed record Paired(ImmutableArray<Match> Matches, ImmutableArray<Item> OpenJournal, ImmutableArray<Item> OpenRows)
 {
-    public static readonly Matching Nothing = new([], [], []);
+    public static readonly Paired Nothing = new([], [], []);
 }
 
 /// <summary>Applies the rules in their order (rules §5).</summary>
@@ -21,9 +35,9 @@ public static class Matcher
 
     /// <param name="isSpokenFor">Whether the codes of a row name a tender that does not count: voided, reversed, declined, rung after the close.
     /// Such a row is offered to no rule that goes by circumstance.</param>
-    public static Matching Match(IReadOnlyCollection<Item> journal, IReadOnlyCollection<Item> rows, TimeSpan window, Func<Item, bool> isSpokenFor)
+    public static Paired Match(IReadOnlyCollection<Item> journal, IReadOnlyCollection<Item> rows, TimeSpan window, Func<Item, bool> isSpokenFor)
     {
-        var (tenders, settled) = (new Side(journal), new Side(rows));
+        var (tenders, settled) = (new OneSide(journal), new OneSide(rows));
         var matches = new Match?[tenders.Items.Length];
         foreach (var rule in _byCode)
         {
@@ -72,12 +86,12 @@ public static class Matcher
     }
 
     /// <summary>The items of one side, and which of them are still open.</summary>
-    private sealed class Side
+    private sealed class OneSide
     {
         private readonly bool[] _used;
         private bool[] _aside;
 
-        public Side(IReadOnlyCollection<Item> items)
+        public OneSide(IReadOnlyCollection<Item> items)
         {
             Items = items.ToArray();
             KeyOrder.Rank(Items);

@@ -1,11 +1,24 @@
 using System.Runtime.InteropServices;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Matching;
 
 /// <summary>Pairs one tender with one row, by agreements of falling strength; within each, best as a whole.</summary>
-internal sealed class PairRule(string name, params Agreement[] agreements) : IMatchRule
+internal sealed class PairRule(MatchRule rule, params Agreement[] agreements) : IMatchRule
 {
-    public string Name => name;
+    public MatchRule Rule => rule;
 
     public IEnumerable<Match> Find(IReadOnlyList<Item> journal, IReadOnlyList<Item> rows, TimeSpan window)
     {
@@ -27,7 +40,7 @@ internal sealed class PairRule(string name, params Agreement[] agreements) : IMa
             }
         }
 
-        return pairs.Select(p => new Match([p.Journal], [p.Row], name));
+        return pairs.Select(p => new Match([p.Journal], [p.Row], rule));
     }
 
     private static void Pair(Agreement agreement, IReadOnlyList<Item> journal, IReadOnlyList<Item> rows, TimeSpan? window, List<(Item, Item)> pairs)

@@ -1,27 +1,39 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Matching;
 
 /// <summary>The rules that pair one tender with one row (rules §5), by what must agree.</summary>
 internal static class PairRules
 {
-    public static readonly IMatchRule Reference = new PairRule("reference", new Agreement(i => ByReference(i, i.Direction, i.Amount)));
+    public static readonly IMatchRule Reference = new PairRule(MatchRule.Reference, new Agreement(i => ByReference(i, i.Direction, i.Amount)));
 
-    public static readonly IMatchRule Approval = new PairRule("approval", new Agreement(i => ByApproval(i, i.Direction, i.Amount)));
+    public static readonly IMatchRule Approval = new PairRule(MatchRule.Approval, new Agreement(i => ByApproval(i, i.Direction, i.Amount)));
 
-    public static readonly IMatchRule Proximity = new PairRule("proximity",
+    public static readonly IMatchRule Proximity = new PairRule(MatchRule.Proximity,
         new Agreement(i => ByTerminal(i, i.Direction, i.Amount), InWindow: true, HeedsCard: true));
 
-    public static readonly IMatchRule OtherTerminal = new PairRule("other-terminal",
+    public static readonly IMatchRule OtherTerminal = new PairRule(MatchRule.OtherTerminal,
         new Agreement(i => ByApprovalAlone(i, i.Direction, i.Amount), HeedsCard: true, Fits: OnOtherTerminals),
         new Agreement(i => ByCard(i, i.Direction, i.Amount), InWindow: true, Fits: OnOtherTerminals));
 
-    public static readonly IMatchRule AmountDiffers = new PairRule("amount-differs",
+    public static readonly IMatchRule AmountDiffers = new PairRule(MatchRule.AmountDiffers,
         new Agreement(i => ByReference(i, i.Direction, Money.Zero)),
         new Agreement(i => ByApproval(i, i.Direction, Money.Zero)),
         new Agreement(i => ByTerminalAndCard(i, i.Direction), InWindow: true, Fits: (j, r) => Slips.Between(j.Amount, r.Amount) is not null));
 
-    public static readonly IMatchRule Turned = new PairRule("direction",
+    public static readonly IMatchRule Turned = new PairRule(MatchRule.Direction,
         new Agreement(i => ByReference(i, i.Direction, i.Amount), r => ByReference(r, Turn(r), -r.Amount)),
         new Agreement(i => ByApproval(i, i.Direction, i.Amount), r => ByApproval(r, Turn(r), -r.Amount)),
         new Agreement(i => ByTerminal(i, i.Direction, i.Amount), r => ByTerminal(r, Turn(r), -r.Amount), InWindow: true, HeedsCard: true),

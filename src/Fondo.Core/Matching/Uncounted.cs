@@ -1,5 +1,16 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Matching;
 
@@ -7,7 +18,7 @@ namespace Fondo.Core.Matching;
 /// A settled row of one of them belongs to no other tender.</summary>
 public sealed class Uncounted
 {
-    private readonly Dictionary<string, List<(Item Tender, string Cause)>> _byCode = [];
+    private readonly Dictionary<string, List<(Item Tender, Cause Cause)>> _byCode = [];
     private readonly TimeSpan _window;
 
     public Uncounted(Day day, Standing standing)
@@ -38,30 +49,30 @@ public sealed class Uncounted
     public bool Names(Item row) => ByCode(row) is not null;
 
     /// <summary>Why the row is open; null where no uncounted tender fits it.</summary>
-    public string? CauseOf(Item row) => ByCode(row) ?? Of(Circumstance(row))
+    public Cause? CauseOf(Item row) => ByCode(row) ?? Of(Circumstance(row))
         .Where(u => u.Tender.Amount == row.Amount && (u.Tender.At - row.At).Duration() <= _window)
-        .OrderBy(u => (u.Tender.At - row.At).Duration()).ThenBy(u => u.Tender).Select(u => u.Cause).FirstOrDefault();
+        .OrderBy(u => (u.Tender.At - row.At).Duration()).ThenBy(u => u.Tender).Select(u => (Cause?)u.Cause).FirstOrDefault();
 
-    private string? ByCode(Item row) => Of(row.Card.Rrn).Concat(Of(row.Card.Approval))
-        .Where(u => SameRun(u.Tender, row)).OrderBy(u => u.Tender).Select(u => u.Cause).FirstOrDefault();
+    private Cause? ByCode(Item row) => Of(row.Card.Rrn).Concat(Of(row.Card.Approval))
+        .Where(u => SameRun(u.Tender, row)).OrderBy(u => u.Tender).Select(u => (Cause?)u.Cause).FirstOrDefault();
 
     private static bool SameRun(Item tender, Item row) =>
         tender.Amount == row.Amount
         && (tender.Card.Rrn is { } rrn && row.Card.Rrn is not null ? rrn == row.Card.Rrn
             : tender.Card.Approval is { } code && code == row.Card.Approval && tender.Card.LastFour == row.Card.LastFour);
 
-    private static string? CauseOf(Tender tender, Ticket ticket, Standing standing) => tender.Result switch
+    private static Cause? CauseOf(Tender tender, Ticket ticket, Standing standing) => tender.Result switch
     {
-        TenderResult.Reversed => "reversal-not-sent",
-        TenderResult.Declined => "declined-but-settled",
-        _ when standing.IsVoided(ticket.Id) => "void-not-sent",
-        _ when standing.IsAfterClose(ticket) => "not-in-journal",
-        _ => null,
+        TenderResult.Reversed => Cause.ReversalNotSent,
+        TenderResult.Declined => Cause.DeclinedButSettled,
+        _ when standing.IsVoided(ticket.Id) => Cause.VoidNotSent,
+        _ when standing.IsAfterClose(ticket) => Cause.NotInJournal,
+        _ => (Cause?)null,
     };
 
     /// <summary>Terminal and card, where no code tells.</summary>
     private static string? Circumstance(Item item) =>
         item.Terminal is { } terminal && item.Card.LastFour is { } last ? $"{terminal.Value} {last}" : null;
 
-    private List<(Item Tender, string Cause)> Of(string? code) => code is not null && _byCode.TryGetValue(code, out var known) ? known : [];
+    private List<(Item Tender, Cause Cause)> Of(string? code) => code is not null && _byCode.TryGetValue(code, out var known) ? known : [];
 }

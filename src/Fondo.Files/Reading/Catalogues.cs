@@ -1,4 +1,17 @@
+using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Files.Reading;
 
@@ -22,7 +35,7 @@ internal static class Catalogues
 
         var name = f.OptionalText("name") ?? standard?.Name ?? id;
         return new TenderKind(
-            new(id), name, f.Choice("proof", _proofs, standard?.Proof.ToString().ToLowerInvariant()), f.OptionalFlag("change") ?? standard?.GivesChange ?? false,
+            new(id), name, f.Choice("proof", _proofs, standard?.Proof.Written()), f.OptionalFlag("change") ?? standard?.GivesChange ?? false,
             f.OptionalText("account") ?? standard?.Account ?? $"Assets:{name}")
         {
             MayRepeat = f.OptionalFlag("twice") ?? true,
@@ -38,7 +51,7 @@ internal static class Catalogues
     {
         var listed = fields.Objects("denominations").Select(Denomination).ToList();
         SetupReader.Unique(listed, d => currency.Format(d.Worth), fields, "denominations");
-        return listed.Count == 0 ? Core.Cash.Denominations.Of(currency) : [.. listed.OrderByDescending(d => d.Worth)];
+        return listed.Count == 0 ? Core.Amounts.Denominations.Of(currency) : [.. listed.OrderByDescending(d => d.Worth)];
     }
 
     private static Denomination Denomination(JsonFields f)

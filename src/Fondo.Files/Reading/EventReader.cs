@@ -1,3 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
@@ -56,9 +70,9 @@ internal sealed class EventReader
         switch (f.Text("kind"))
         {
             case "sale":
-                return Ticket(f, head, TicketKind.Sale);
+                return Ticket(f, head, EventKind.Sale);
             case "refund":
-                return Ticket(f, head, TicketKind.Refund);
+                return Ticket(f, head, EventKind.Refund);
             case "open":
                 return new SessionOpen(head, f.Size("amount"));
             case "close":
@@ -72,13 +86,13 @@ internal sealed class EventReader
             case "no-sale":
                 return new NoSale(head);
             case "drop":
-                return new CashMovement(head, MovementKind.Drop, f.Size("amount"), f.OptionalText("bag"), null);
+                return new CashMovement(head, EventKind.Drop, f.Size("amount"), f.OptionalText("bag"), null);
             case "loan":
-                return new CashMovement(head, MovementKind.Loan, f.Size("amount"), null, null);
+                return new CashMovement(head, EventKind.Loan, f.Size("amount"), null, null);
             case "paid-in":
-                return new CashMovement(head, MovementKind.PaidIn, f.Size("amount"), null, f.OptionalText("reason"));
+                return new CashMovement(head, EventKind.PaidIn, f.Size("amount"), null, f.OptionalText("reason"));
             case "paid-out":
-                return new CashMovement(head, MovementKind.PaidOut, f.Size("amount"), null, f.OptionalText("reason"));
+                return new CashMovement(head, EventKind.PaidOut, f.Size("amount"), null, f.OptionalText("reason"));
             case "":
                 return null;
             case var unknown:
@@ -87,14 +101,14 @@ internal sealed class EventReader
         }
     }
 
-    private Ticket Ticket(JsonFields f, EventHead head, TicketKind kind)
+    private Ticket Ticket(JsonFields f, EventHead head, EventKind kind)
     {
         f.Each("lines", required: false, _lines, _line);
         var (subtotal, discount, cashDiscount, tax) = (f.Amount("subtotal"), f.AmountOrZero("discount"), f.AmountOrZero("cashDiscount"), f.Amount("tax"));
         var (fee, rounding, total) = (f.AmountOrZero("fee"), f.AmountOrZero("rounding"), f.Amount("total"));
         f.Each("tenders", required: true, _tenders, _tender);
         return new(
-            head, kind, kind == TicketKind.Refund && f.OptionalText("original") is { } original ? new EventId(original) : null,
+            head, kind, kind == EventKind.Refund && f.OptionalText("original") is { } original ? new EventId(original) : null,
             [.. _lines], subtotal, discount, cashDiscount, tax, fee, rounding, total, [.. _tenders], f.OptionalText("note"));
     }
 

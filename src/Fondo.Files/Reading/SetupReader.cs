@@ -1,3 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
@@ -141,7 +155,7 @@ internal static class SetupReader
 
     private static Policy Policy(JsonFields? f, ImmutableArray<TenderKind> tenders)
     {
-        var otherwise = Core.Days.Policy.Default;
+        var otherwise = Core.SetUp.Policy.Default;
         if (f is null)
         {
             return otherwise;

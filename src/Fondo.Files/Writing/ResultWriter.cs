@@ -2,9 +2,20 @@ using System.Buffers;
 using System.Text;
 using System.Text.Encodings.Web;
 using System.Text.Json;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
 using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
 using Fondo.Core.Leads;
 using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Files.Writing;
 
@@ -24,7 +35,7 @@ public sealed class ResultWriter : IDisposable
         _json = new(_buffer, new JsonWriterOptions { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping, SkipValidation = true });
     }
 
-    public static void Write(Reconciliation result, Stream stream)
+    public static void Write(Reconciliation result, ImmutableArray<Lead> leads, Stream stream)
     {
         using var writer = new ResultWriter(stream, result.Day.Setup.Currency);
         writer.Text($"{{\"fondo\":1,\"tradingDay\":\"{result.Day.Setup.TradingDay}\"");
@@ -32,20 +43,12 @@ public sealed class ResultWriter : IDisposable
         writer.List("matches", result.Matches, (w, match) => w.Match(match));
         writer.List("openItems", result.OpenItems, (w, open) => w.OpenItem(open));
         writer.List("checks", result.TicketFindings, (w, finding) => w.Finding(finding));
-        writer.List("leads", result.Leads, (w, lead) => w.Lead(lead));
+        writer.List("leads", leads, (w, lead) => w.Lead(lead));
         writer.Text("}\n");
         writer.Flush();
     }
 
     public void Dispose() => _json.Dispose();
-
-    public static string StateName(CellState state) => state switch
-    {
-        CellState.Waiting => "waiting",
-        CellState.Proved => "proved",
-        CellState.Off => "off",
-        _ => "journal-only",
-    };
 
     /// <summary>A list, one record a line. Of a long one, two chunks at a time are written side by side, and kept in order.</summary>
     private void List<T>(string name, ImmutableArray<T> items, Action<ResultWriter, T> write)
@@ -111,30 +114,30 @@ public sealed class ResultWriter : IDisposable
             _json.WriteNull("proofCount"u8);
         }
 
-        _json.WriteString("state"u8, StateName(cell.State));
+        _json.WriteString("state"u8, cell.State.Written());
     }
 
     private void Match(Match match)
     {
         Keys("journal"u8, match.Journal);
         Keys("batch"u8, match.Rows);
-        _json.WriteString("rule"u8, match.Rule);
+        _json.WriteString("rule"u8, match.Rule.Written());
         Amount("difference"u8, match.Difference);
     }
 
     private void OpenItem(OpenItem open)
     {
-        _json.WriteString("side"u8, open.Side == Side.Batch ? "batch" : "journal");
+        _json.WriteString("side"u8, open.Side.Written());
         _json.WritePropertyName("key"u8);
         Key(open.Item);
         Amount("amount"u8, open.Item.Amount);
-        _json.WriteString("cause"u8, open.Cause);
+        _json.WriteString("cause"u8, open.Cause.Written());
     }
 
     private void Finding(TicketFinding finding)
     {
         _json.WriteString("ticket"u8, finding.Ticket.Value);
-        _json.WriteString("code"u8, finding.Code);
+        _json.WriteString("code"u8, finding.Code.Written());
         Amount("amount"u8, finding.Amount);
     }
 
@@ -142,7 +145,7 @@ public sealed class ResultWriter : IDisposable
     {
         CellKey(lead.Cell);
         _json.WriteNumber("rank"u8, lead.Rank);
-        _json.WriteString("kind"u8, lead.Kind);
+        _json.WriteString("kind"u8, lead.Kind.Written());
         Amount("explains"u8, lead.Explains);
         _json.WriteStartArray("keys"u8);
         foreach (var key in lead.Keys)

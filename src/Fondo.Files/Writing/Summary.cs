@@ -1,5 +1,18 @@
 using System.Globalization;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
 using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Files.Writing;
 
@@ -42,7 +55,7 @@ public sealed class Summary
             .OrderBy(c => c.State == CellState.Off ? 0 : 1).ThenByDescending(c => c.Variance?.Abs() ?? Money.Zero).ThenBy(c => c.Key).ToList();
         Table(shown, "cells", $"{"register",-18} {"drawer",-8} {"tender",-14} {"expected",14} {"proof",14} {"variance",12} {"number",11}  state", cell =>
             $"{Cut(Setup.NameOf(cell.Key.Register), 18),-18} {Cut(cell.Key.Drawer?.Value ?? "", 8),-8} {Cut(Setup.NameOf(cell.Key.Tender), 14),-14} "
-            + $"{Amount(cell.Expected),14} {Amount(cell.Proof),14} {Amount(cell.Variance),12} {Numbers(cell),11}  {ResultWriter.StateName(cell.State)}");
+            + $"{Amount(cell.Expected),14} {Amount(cell.Proof),14} {Amount(cell.Variance),12} {Numbers(cell),11}  {cell.State.Written()}");
     }
 
     private void Batches()
@@ -58,13 +71,13 @@ public sealed class Summary
     {
         var shown = _result.OpenItems.OrderBy(o => o.Item.CarriedFrom is null ? 0 : 1).ThenByDescending(o => o.Item.Amount.Abs()).ThenBy(o => o.Item.Key, StringComparer.Ordinal).ToList();
         Table(shown, "open items", $"{"open in",-8} {"key",-26} {"amount",12}  cause", open =>
-            $"{(open.Side == Side.Batch ? "batch" : "journal"),-8} {Cut(open.Item.Key, 26),-26} {Amount(open.Item.Amount),12}  {open.Cause}{(open.Item.CarriedFrom is { } day ? $" (carried from {day})" : "")}");
+            $"{open.Side.Written(),-8} {Cut(open.Item.Key, 26),-26} {Amount(open.Item.Amount),12}  {open.Cause.Written()}{(open.Item.CarriedFrom is { } day ? $" (carried from {day})" : "")}");
     }
 
     private void Checks()
     {
         var shown = _result.TicketFindings.OrderByDescending(f => f.Amount.Abs()).ThenBy(f => f.Ticket.Value, StringComparer.Ordinal).ToList();
-        Table(shown, "ticket findings", $"{"ticket",-18} {"finding",-24} {"amount",12}", f => $"{Cut(f.Ticket.Value, 18),-18} {f.Code,-24} {Amount(f.Amount),12}");
+        Table(shown, "ticket findings", $"{"ticket",-18} {"finding",-24} {"amount",12}", f => $"{Cut(f.Ticket.Value, 18),-18} {f.Code.Written(),-24} {Amount(f.Amount),12}");
     }
 
     private void Tenders()

@@ -1,7 +1,19 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
 
@@ -12,7 +24,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, T
 {
     private static readonly JsonSerializerOptions _readable = new() { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
-    public Task<Outcome> Excuse(DateOnly day, string gate, string item, string reason, Person by) => guard.Write(day, async () =>
+    public Task<Outcome> Excuse(DateOnly day, GateId gate, string item, string reason, Person by) => guard.Write(day, async () =>
     {
         var view = (await days.View(day))!;
         if (string.IsNullOrWhiteSpace(reason))

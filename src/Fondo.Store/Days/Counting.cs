@@ -3,8 +3,18 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 using Fondo.Store.Intake;
@@ -85,7 +95,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
                 return Outcome.Refused($"Attempt {attempt} was handed in meanwhile by {view.Setup.NameOf(counts[^1].By)}. Nothing was changed; look at it first.");
             }
 
-            var session = view.Reconciliation.Sessions.Single(s => s.Drawer == drawer);
+            var session = view.Overview.Sessions.Single(s => s.Drawer == drawer);
             if (Recount.IsCorrection(counts.Count, view.Bridges[new(session.Register, drawer, TenderId.Cash)].Cell))
             {
                 if (by.Role is not (Role.Supervisor or Role.Manager))
@@ -147,7 +157,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
         var stubs = new JsonObject();
         foreach (var (tender, text) in typed.Stubs.Where(s => s.Value.Trim().Length > 0))
         {
-            if (setup.Find(new TenderId(tender)) is not { Proof: Core.Days.ProofKind.Count } || Amount(text, setup.Currency) is not { } worth || worth.Sign < 0)
+            if (setup.Find(new TenderId(tender)) is not { Proof: Core.SetUp.ProofKind.Count } || Amount(text, setup.Currency) is not { } worth || worth.Sign < 0)
             {
                 objections.Add(new($"s{tender}", $"{setup.NameOf(new TenderId(tender))}: type an amount, like {setup.Currency.Format(new(350))}."));
             }

@@ -1,18 +1,35 @@
 using System.Collections.Concurrent;
+using System.Collections.Immutable;
 using System.Diagnostics;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Store.Days;
 
 /// <summary>A reconciliation that is kept, a pure function of its revision, and how long it took to work out.</summary>
-public sealed record KnownDay(int Revision, Reconciliation Result, TimeSpan Took)
+public sealed record KnownDay(int Revision, Overview Overview, TimeSpan Took)
 {
+    private readonly Lazy<ImmutableArray<Lead>> _leads = new(() => LeadFinder.Of(Overview.Result));
+
+    /// <summary>What may have happened, worked out by the first who asks and shared.</summary>
+    public ImmutableArray<Lead> Leads => _leads.Value;
+
     /// <param name="began">The time stamp at which the work on it began.</param>
     public static KnownDay Of(int revision, Day day, long began)
     {
-        var result = Reconciliation.Of(day);
-        result.Complete();
-        return new(revision, result, Stopwatch.GetElapsedTime(began));
+        return new(revision, Overview.Of(Reconciliation.Of(day)), Stopwatch.GetElapsedTime(began));
     }
 }
 

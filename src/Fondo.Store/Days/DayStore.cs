@@ -1,8 +1,18 @@
 using System.Diagnostics;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
@@ -55,8 +65,7 @@ public sealed class DayStore(StoreContext db, DayCache cache, DayRefresh refresh
             .Include(e => e.Postings).Include(e => e.Approval).OrderBy(e => e.At).ToListAsync();
         var excuses = await db.Excuses.AsNoTracking().Where(e => e.Day == date).ToListAsync();
         return new(
-            known.Revision,
-            known.Result,
+            known,
             [.. entries.Select(ToEntry)],
             [.. excuses.Select(e => new Excuse(e.Gate, e.Item, e.Reason, new(e.By), e.At))],
             found.Close is { } c ? new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash) : null);

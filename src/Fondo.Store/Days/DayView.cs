@@ -1,23 +1,42 @@
 using System.Collections.Frozen;
+using System.Collections.Immutable;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Store.Days;
 
 /// <summary>Everything a screen needs to know of one day, as of one moment.</summary>
-/// <param name="Revision">Another one says that the day's reconciliation is another.</param>
 /// <param name="Close">How the day was frozen; null while it is open.</param>
 public sealed record DayView(
-    int Revision,
-    Reconciliation Reconciliation,
+    KnownDay Known,
     IReadOnlyList<Entry> Entries,
     IReadOnlyList<Excuse> Excuses,
     FrozenClose? Close)
 {
     private FrozenDictionary<CellKey, Bridge>? _bridges;
     private IReadOnlyList<Gate>? _gates;
+
+    /// <summary>Another one says that the day's reconciliation is another.</summary>
+    public int Revision => Known.Revision;
+
+    public Overview Overview => Known.Overview;
+
+    public Reconciliation Reconciliation => Overview.Result;
+
+    /// <summary>What may have happened, for every cell that is off.</summary>
+    public ImmutableArray<Lead> Leads => Known.Leads;
 
     public Day Day => Reconciliation.Day;
 
@@ -28,7 +47,7 @@ public sealed record DayView(
     public FrozenDictionary<CellKey, Bridge> Bridges =>
         _bridges ??= Reconciliation.Cells.ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.ToleranceOf(c.Key.Tender)));
 
-    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Reconciliation, Entries, Excuses);
+    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Entries, Excuses);
 
     public Entry? Find(Guid id) => Entries.FirstOrDefault(e => e.Id == id);
 

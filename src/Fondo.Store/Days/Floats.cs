@@ -1,9 +1,19 @@
 using System.Collections.Immutable;
 using System.Text.Json.Nodes;
+using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 using Fondo.Store.Intake;
@@ -54,7 +64,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
             }
         }
 
-        return new(view.Reconciliation, left);
+        return new(view.Overview, left);
     }
 
     /// <summary>Writes down what stays in a counted drawer. The same <paramref name="form"/> twice is once; another one takes its place, and both are kept.</summary>

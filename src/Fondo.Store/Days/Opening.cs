@@ -1,7 +1,18 @@
 using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 using Fondo.Store.Intake;
@@ -57,7 +68,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                 return Outcome.Refused($"{known.Name} has no drawer: it opens by itself with its first order.");
             }
 
-            if (view.Reconciliation.Sessions.FirstOrDefault(s => s.Register == register && s.Until is null) is { } open)
+            if (view.Overview.Sessions.FirstOrDefault(s => s.Register == register && s.Until is null) is { } open)
             {
                 return Outcome.Refused($"{known.Name} is open already: drawer {open.Drawer}, {view.Setup.NameOf(open.Cashier)}. It has to be closed at the register first.");
             }
@@ -93,7 +104,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                     ["drawer"] = drawer,
                     ["cashier"] = person.Id.Value,
                     ["at"] = IsoTime.Format(now),
-                    ["kind"] = EventKind.Open,
+                    ["kind"] = EventKind.Open.Written(),
                     ["amount"] = setup.Currency.Format(declared),
                 }.ToJsonString();
                 var (e, findings, _) = new EventLines(setup).Read(System.Text.Encoding.UTF8.GetBytes(json), 1);
@@ -123,7 +134,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
     /// <summary>L1-A, L1-B, and so on: a register may have several sessions in a day.</summary>
     private static string NextDrawer(DayView view, Register register)
     {
-        var taken = view.Reconciliation.Sessions.Select(s => s.Drawer.Value).ToHashSet();
+        var taken = view.Overview.Sessions.Select(s => s.Drawer.Value).ToHashSet();
         return Enumerable.Range(0, 26 * 26).Select(n => $"{register.Id}-{(n < 26 ? "" : ((char)('A' + (n / 26) - 1)).ToString())}{(char)('A' + (n % 26))}").First(d => !taken.Contains(d));
     }
 }

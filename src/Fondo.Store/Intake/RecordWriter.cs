@@ -1,6 +1,19 @@
 using System.Data.Common;
 using System.Globalization;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
@@ -53,7 +66,7 @@ internal sealed class RecordWriter : IAsyncDisposable
     {
         var date = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
         _id++;
-        _records.Run(_id, date, (int)record.Kind, record.Key, version, record.Json, at.UtcTicks, by, reason);
+        _records.Run(_id, date, record.Kind.Written(), record.Key, version, record.Json, at.UtcTicks, by, reason);
         if (record.Event is { } e)
         {
             Index(_id, date, e);
@@ -66,7 +79,7 @@ internal sealed class RecordWriter : IAsyncDisposable
     private void Index(long record, string day, JournalEvent e)
     {
         var (amount, original) = (EventAmount.Of(e), EventOriginal.Of(e));
-        _events.Run(record, day, e.Id.Value, EventNumber.Of(e.Id.Value)?.Number, e.Register.Value, e.Drawer?.Value, e.Head.Cashier?.Value, e.At.UtcTicks, EventKind.Of(e), amount?.Minor, original?.Value);
+        _events.Run(record, day, e.Id.Value, EventNumber.Of(e.Id.Value)?.Number, e.Register.Value, e.Drawer?.Value, e.Head.Cashier?.Value, e.At.UtcTicks, e.Kind.Written(), amount?.Minor, original?.Value);
         if (e is not Ticket ticket)
         {
             return;

@@ -1,6 +1,17 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Microsoft.AspNetCore.Identity;
 
@@ -83,8 +94,7 @@ public sealed class EventRow
 
     public DateTimeOffset At { get; init; }
 
-    /// <summary>As the journal says it: sale, refund, drop…</summary>
-    public required string Kind { get; init; }
+    public EventKind Kind { get; init; }
 
     /// <summary>What it comes to, in minor units.</summary>
     public long? Amount { get; init; }
@@ -251,7 +261,7 @@ public sealed class ExcuseRow
 {
     public DateOnly Day { get; init; }
 
-    public required string Gate { get; init; }
+    public GateId Gate { get; init; }
 
     public required string Item { get; init; }
 

@@ -1,3 +1,18 @@
+using Fondo.Files.Reading;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
@@ -33,8 +48,15 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
     public static void Configure(DbContextOptionsBuilder options, string connection) =>
         options.UseSqlite(connection).AddInterceptors(new SqlitePragmas());
 
-    protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder) =>
+    protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
+    {
         configurationBuilder.Properties<DateTimeOffset>().HaveConversion<UtcTicks>();
+        configurationBuilder.Properties<RecordKind>().HaveConversion<WrittenName<RecordKind>>();
+        configurationBuilder.Properties<EventKind>().HaveConversion<WrittenName<EventKind>>();
+        configurationBuilder.Properties<EntryKind>().HaveConversion<WrittenName<EntryKind>>();
+        configurationBuilder.Properties<GateId>().HaveConversion<WrittenName<GateId>>();
+        configurationBuilder.Properties<Role>().HaveConversion<WrittenName<Role>>();
+    }
 
     protected override void OnModelCreating(ModelBuilder builder)
     {

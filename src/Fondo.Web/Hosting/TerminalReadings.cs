@@ -1,7 +1,18 @@
 using System.Globalization;
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 
 namespace Fondo.Web.Hosting;
@@ -25,7 +36,7 @@ public sealed class TerminalReadings(StandInHost standIns)
         }
 
         var standing = new Standing(view.Day);
-        var taken = Standing.Tenders(view.Day, standing).Where(t => t.Tender.Card?.Terminal is { } terminal && !view.Reconciliation.SettledTerminals.Contains(terminal)).ToLookup(t => t.Tender.Card!.Terminal!.Value);
+        var taken = Standing.Tenders(view.Day, standing).Where(t => t.Tender.Card?.Terminal is { } terminal && !view.Overview.SettledTerminals.Contains(terminal)).ToLookup(t => t.Tender.Card!.Terminal!.Value);
         return await Task.WhenAll(taken.OrderBy(t => t.Key.Value, StringComparer.Ordinal)
             .Select(t => Ask(t.Key, t.Count(), t.Sum(x => x.Tender.Amount), view.Setup.Currency, cancel)));
     }

@@ -1,4 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Web.Text;
 
@@ -14,16 +27,16 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
     public static Frame Of(DayView view, string place, Person me)
     {
         var day = view.Setup.TradingDay;
-        var tickets = view.Reconciliation.Tickets;
-        var counted = Cells.ClosingCounts(view.Day);
-        var waiting = view.Reconciliation.Sessions.Count(s => !counted.ContainsKey(s.Drawer));
+        var tickets = view.Overview.Tickets;
+        var counted = CellSums.ClosingCounts(view.Day);
+        var waiting = view.Overview.Sessions.Count(s => !counted.ContainsKey(s.Drawer));
         var unresolved = view.Bridges.Values.Count(b => b.IsUnresolved);
         var gates = view.Gates;
         var green = gates.Count(g => g.IsGreen);
-        var open = view.Reconciliation.Sessions.Count(s => s.Until is null);
+        var open = view.Overview.Sessions.Count(s => s.Until is null);
         List<Knot> knots =
         [
-            new("Open", view.Reconciliation.Sessions.IsEmpty ? "no drawer yet" : Say.Count(view.Reconciliation.Sessions.Length, "drawer"), $"/{day}/open", "s", !view.Reconciliation.Sessions.IsEmpty, place == "open"),
+            new("Open", view.Overview.Sessions.IsEmpty ? "no drawer yet" : Say.Count(view.Overview.Sessions.Length, "drawer"), $"/{day}/open", "s", !view.Overview.Sessions.IsEmpty, place == "open"),
             new("Take in", Say.Count(tickets, "ticket"), $"/{day}/take-in", "t", tickets > 0, place == "take-in"),
             new("Watch", open == 0 ? "all drawers closed" : $"{Say.Count(open, "drawer")} open", $"/{day}/watch", "w", tickets > 0 && open == 0, place == "watch"),
             new("Count", waiting == 0 ? "all counted" : $"{Say.Count(waiting, "drawer")} {(waiting == 1 ? "waits" : "wait")}", $"/{day}/count", "c", waiting == 0, place == "count"),

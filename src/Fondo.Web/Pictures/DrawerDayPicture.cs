@@ -1,8 +1,20 @@
 using System.Globalization;
 using System.Net;
 using System.Text;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Web.Text;
 using Microsoft.AspNetCore.Html;
 
@@ -39,7 +51,7 @@ internal static class DrawerDayPicture
             lane = x - lastX < 15 ? (lane + 1) % Lanes : 0;
             lastX = x;
             var y = MarkLine + (lane * 17);
-            var title = $"{Say.Time(step.Event.At, setup)} {Say.Event(EventKind.Of(step.Event))} {step.Event.Id}{(step.Change.IsZero ? "" : $", {Say.Signed(step.Change, setup.Currency)}")}";
+            var title = $"{Say.Time(step.Event.At, setup)} {Say.Event(step.Event.Kind)} {step.Event.Id}{(step.Change.IsZero ? "" : $", {Say.Signed(step.Change, setup.Currency)}")}";
             svg.Append(CultureInfo.InvariantCulture, $"<a href=\"/{setup.TradingDay}/ticket/{WebUtility.UrlEncode(step.Event.Id.Value)}\" aria-label=\"{WebUtility.HtmlEncode(title)}\"><title>{WebUtility.HtmlEncode(title)}</title><path class=\"stem\" d=\"M{N(x)} {N(Y(step.Level.Minor))}V{y - 8}\"/><rect class=\"reach\" x=\"{N(x - 9)}\" y=\"{y - 9}\" width=\"18\" height=\"18\"/>{Shape(Mark(step.Event)!, x, y)}</a>");
         }
 
@@ -84,11 +96,11 @@ internal static class DrawerDayPicture
     /// <summary>What one can see of events that are not ordinary sales; null for these.</summary>
     public static string? Mark(JournalEvent e) => e switch
     {
-        CashMovement { Kind: MovementKind.Drop or MovementKind.PaidOut } => "out",
+        CashMovement { Kind: EventKind.Drop or EventKind.PaidOut } => "out",
         CashMovement => "in",
         NoSale => "no-sale",
         VoidEvent => "void",
-        Ticket { Kind: TicketKind.Refund } => "refund",
+        Ticket { Kind: EventKind.Refund } => "refund",
         _ => null,
     };
 

@@ -2,7 +2,18 @@ using System.Globalization;
 using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Web.SetUp;
 
@@ -78,10 +89,10 @@ public sealed record SetupTable(string Name, string Title, string Hint, params S
     {
         "tenders" => [.. TenderKind.Standard.Select(t => new JsonObject
         {
-            ["id"] = t.Id.Value, ["name"] = t.Name, ["proof"] = t.Proof.ToString().ToLowerInvariant(), ["change"] = t.GivesChange, ["twice"] = t.MayRepeat, ["account"] = t.Account,
+            ["id"] = t.Id.Value, ["name"] = t.Name, ["proof"] = t.Proof.Written(), ["change"] = t.GivesChange, ["twice"] = t.MayRepeat, ["account"] = t.Account,
         })],
         "accounts" => [.. AccountUse.Standard.Select(a => new JsonObject { ["id"] = a.Id, ["name"] = a.Name, ["account"] = a.Account })],
-        "denominations" => [.. Core.Cash.Denominations.Of(currency).Select(d => Row(d, currency))],
+        "denominations" => [.. Core.Amounts.Denominations.Of(currency).Select(d => Row(d, currency))],
         _ => [],
     };
 

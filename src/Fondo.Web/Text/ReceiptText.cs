@@ -1,6 +1,18 @@
 using System.Text;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Web.Text;
 
@@ -12,7 +24,7 @@ internal static class ReceiptText
     public static string Of(JournalEvent e, Setup setup)
     {
         var text = new StringBuilder();
-        text.AppendLine(setup.Store).AppendLine($"{setup.NameOf(e.Register)}, {e.At:yyyy-MM-dd HH:mm}").AppendLine($"{Say.Event(EventKind.Of(e))} {e.Id}").AppendLine();
+        text.AppendLine(setup.Store).AppendLine($"{setup.NameOf(e.Register)}, {e.At:yyyy-MM-dd HH:mm}").AppendLine($"{Say.Event(e.Kind)} {e.Id}").AppendLine();
         void Line(string what, Core.Amounts.Money amount)
         {
             var figure = setup.Currency.Format(amount);
@@ -22,7 +34,7 @@ internal static class ReceiptText
 
         if (e is not Ticket ticket)
         {
-            Line(Say.Event(EventKind.Of(e)), EventAmount.Of(e) ?? Core.Amounts.Money.Zero);
+            Line(Say.Event(e.Kind), EventAmount.Of(e) ?? Core.Amounts.Money.Zero);
             return text.ToString();
         }
 

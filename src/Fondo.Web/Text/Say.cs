@@ -1,7 +1,18 @@
 using System.Globalization;
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Web.Text;
 
@@ -43,30 +54,28 @@ internal static class Say
     };
 
     /// <summary>The causes of open items, in words.</summary>
-    public static string Cause(string cause) => cause switch
+    public static string Of(Cause cause) => cause switch
     {
-        "after-cutoff" => "rung after the terminal’s last batch was closed",
-        "batch-absent" => "its terminal has no batch today",
-        "missing-from-batch" => "in the journal, not settled",
-        "not-in-journal" => "settled, not in the journal",
-        "charged-twice" => "the same card and amount settled twice",
-        "void-not-sent" => "voided at the register, settled all the same",
-        "reversal-not-sent" => "reversed at the register, settled all the same",
-        "declined-but-settled" => "declined at the register, settled all the same",
-        _ => cause,
+        Cause.AfterCutoff => "rung after the terminal’s last batch was closed",
+        Cause.BatchAbsent => "its terminal has no batch today",
+        Cause.MissingFromBatch => "in the journal, not settled",
+        Cause.NotInJournal => "settled, not in the journal",
+        Cause.ChargedTwice => "the same card and amount settled twice",
+        Cause.VoidNotSent => "voided at the register, settled all the same",
+        Cause.ReversalNotSent => "reversed at the register, settled all the same",
+        _ => "declined at the register, settled all the same",
     };
 
     /// <summary>What a pair agrees on.</summary>
-    public static string Rule(string rule) => rule switch
+    public static string Of(MatchRule rule) => rule switch
     {
-        "reference" => "same reference",
-        "approval" => "same approval and card",
-        "proximity" => "same terminal, amount and time",
-        "other-terminal" => "same card on another terminal",
-        "amount-differs" => "same card, amounts differ",
-        "direction" => "same amount, sign turned",
-        "group" => "one card, equal in sum",
-        _ => rule,
+        MatchRule.Reference => "same reference",
+        MatchRule.Approval => "same approval and card",
+        MatchRule.Proximity => "same terminal, amount and time",
+        MatchRule.OtherTerminal => "same card on another terminal",
+        MatchRule.AmountDiffers => "same card, amounts differ",
+        MatchRule.Direction => "same amount, sign turned",
+        _ => "one card, equal in sum",
     };
 
     /// <summary>How far to trust a lead, in words and as the chance that it is wrong.</summary>
@@ -77,36 +86,34 @@ internal static class Say
     }
 
     /// <summary>A kind of event, in words.</summary>
-    public static string Event(string kind) => kind switch
+    public static string Event(EventKind kind) => kind switch
     {
-        "no-sale" => "no-sale",
-        "paid-in" => "paid in",
-        "paid-out" => "paid out",
-        _ => kind,
+        EventKind.PaidIn => "paid in",
+        EventKind.PaidOut => "paid out",
+        _ => kind.Written(),
     };
 
     /// <summary>What a ticket check found, in words.</summary>
-    public static string Finding(string code) => code switch
+    public static string Of(FindingCode code) => code switch
     {
-        "totals-differ" => "its figures do not add up",
-        "overtender" => "more was tendered than it comes to",
-        "ebt-over-eligible" => "food benefits above what they may pay for",
-        "ebt-taxed" => "tax on what food benefits paid for",
-        "ebt-change" => "change or cash back on food benefits",
-        "fee-missing" => "the card fee is missing",
-        "fee-wrong" => "the card fee is another than due",
-        "fee-not-allowed" => "a fee where none may be taken",
-        "cash-discount-missing" => "the cash discount is missing",
-        "cash-discount-wrong" => "the cash discount is another than due",
-        "cash-discount-not-due" => "a cash discount that was not due",
-        "refund-other-tender" => "refunded to another tender than was paid with",
-        "refund-without-original" => "a refund that names no ticket",
-        "refund-over-original" => "more refunded than was paid",
-        "duplicate-tender" => "the same card and amount approved twice",
-        "partly-reversed" => "kept although one of its cards failed",
-        "hold-left-open" => "put on hold and never finished",
-        "void-late" => "voided after its batch was closed",
-        _ => code,
+        FindingCode.TotalsDiffer => "its figures do not add up",
+        FindingCode.Overtender => "more was tendered than it comes to",
+        FindingCode.EbtOverEligible => "food benefits above what they may pay for",
+        FindingCode.EbtTaxed => "tax on what food benefits paid for",
+        FindingCode.EbtChange => "change or cash back on food benefits",
+        FindingCode.FeeMissing => "the card fee is missing",
+        FindingCode.FeeWrong => "the card fee is another than due",
+        FindingCode.FeeNotAllowed => "a fee where none may be taken",
+        FindingCode.CashDiscountMissing => "the cash discount is missing",
+        FindingCode.CashDiscountWrong => "the cash discount is another than due",
+        FindingCode.CashDiscountNotDue => "a cash discount that was not due",
+        FindingCode.RefundOtherTender => "refunded to another tender than was paid with",
+        FindingCode.RefundWithoutOriginal => "a refund that names no ticket",
+        FindingCode.RefundOverOriginal => "more refunded than was paid",
+        FindingCode.DuplicateTender => "the same card and amount approved twice",
+        FindingCode.PartlyReversed => "kept although one of its cards failed",
+        FindingCode.HoldLeftOpen => "put on hold and never finished",
+        _ => "voided after its batch was closed",
     };
 
     /// <summary>A float that is not as it was left, with both people and times.</summary>

@@ -1,7 +1,17 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Fondo.Web.Text;
@@ -54,7 +64,7 @@ public sealed class BoardModel(DayStore days) : DayPage(days)
 
     private IEnumerable<Row> RowsOf(Register register)
     {
-        var sessions = View.Reconciliation.Sessions.Where(s => s.Register == register.Id).ToList();
+        var sessions = View.Overview.Sessions.Where(s => s.Register == register.Id).ToList();
         if (sessions.Count == 0)
         {
             if (View.Reconciliation.Cells.Any(c => c.Key.Register == register.Id))
@@ -106,8 +116,8 @@ public sealed class BoardModel(DayStore days) : DayPage(days)
 
     private IEnumerable<Advice> Uncounted()
     {
-        var counted = Cells.ClosingCounts(View.Day);
-        return View.Reconciliation.Sessions.Where(s => !counted.ContainsKey(s.Drawer))
+        var counted = CellSums.ClosingCounts(View.Day);
+        return View.Overview.Sessions.Where(s => !counted.ContainsKey(s.Drawer))
             .Select(s => new Advice($"{Setup.NameOf(s.Register)} waits for its count.", $"drawer {s.Drawer}, {Setup.NameOf(s.Cashier)}", null, $"/{Setup.TradingDay}/count/{s.Drawer}"));
     }
 }

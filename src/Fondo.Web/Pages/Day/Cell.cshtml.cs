@@ -1,10 +1,17 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Leads;
 using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Store.People;
 using Fondo.Web.Hosting;
@@ -46,7 +53,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
     public IReadOnlyList<Person> Approvers { get; private set; } = [];
 
     /// <summary>What may have happened, while something is left to explain.</summary>
-    public IEnumerable<Lead> Leads => Bridge.IsUnresolved ? View.Reconciliation.Leads.Where(l => l.Cell == Key) : [];
+    public IEnumerable<Lead> Leads => Bridge.IsUnresolved ? View.Leads.Where(l => l.Cell == Key) : [];
 
     public IEnumerable<OpenItem> OpenItems => View.Reconciliation.OpenItems.Where(o => o.Item.Cell == Key);
 

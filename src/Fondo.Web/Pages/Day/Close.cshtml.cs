@@ -1,5 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
@@ -17,7 +29,7 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk) : DayPage(days)
 
     public bool MaySupervise => MySelf.Role is Role.Supervisor or Role.Manager;
 
-    public async Task<IActionResult> OnPostExcuse(string gate, string item, string? reason) =>
+    public async Task<IActionResult> OnPostExcuse(GateId gate, string item, string? reason) =>
         await Answer(await desk.Excuse(Date, gate, item, reason ?? "", MySelf), $"/{Setup.TradingDay}/close");
 
     public async Task<IActionResult> OnPostClose() => await Answer(await desk.Close(Date, MySelf), $"/{Setup.TradingDay}/close/document");
@@ -25,11 +37,11 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk) : DayPage(days)
     /// <summary>Where the thing that is left can be done.</summary>
     public string? HrefOf(Gate gate, GateItem item) => gate.Id switch
     {
-        "counts" => $"/{Setup.TradingDay}/count/{item.Key}",
-        "cells" => View.Bridges.Keys.Where(k => k.ToString() == item.Key).Select(k => CellModel.Href(Setup.TradingDay, k)).FirstOrDefault(),
-        "approvals" => View.Find(Guid.Parse(item.Key)) is { } entry ? CellModel.Href(Setup.TradingDay, entry.Postings[0].Cell) : null,
-        "batches" => $"/{Setup.TradingDay}/take-in",
-        "holds" => $"/{Setup.TradingDay}/ticket/{item.Key}",
+        GateId.Counts => $"/{Setup.TradingDay}/count/{item.Key}",
+        GateId.Cells => View.Bridges.Keys.Where(k => k.ToString() == item.Key).Select(k => CellModel.Href(Setup.TradingDay, k)).FirstOrDefault(),
+        GateId.Approvals => View.Find(Guid.Parse(item.Key)) is { } entry ? CellModel.Href(Setup.TradingDay, entry.Postings[0].Cell) : null,
+        GateId.Batches => $"/{Setup.TradingDay}/take-in",
+        GateId.Holds => $"/{Setup.TradingDay}/ticket/{item.Key}",
         _ => null,
     };
 

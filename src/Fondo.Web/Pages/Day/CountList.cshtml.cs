@@ -1,5 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
@@ -13,7 +25,7 @@ public sealed class CountListModel(DayStore days) : DayPage(days)
     protected override string Place => "count";
 
     public IReadOnlyList<(DrawerSession Session, IReadOnlyList<Count> Counts)> Sessions =>
-        [.. View.Reconciliation.Sessions.Where(s => DrawerPage.MayCount(MySelf, s)).Select(s => (s, View.CountsOf(s.Drawer))).OrderBy(s => s.Item2.Count == 0 ? 0 : 1)];
+        [.. View.Overview.Sessions.Where(s => DrawerPage.MayCount(MySelf, s)).Select(s => (s, View.CountsOf(s.Drawer))).OrderBy(s => s.Item2.Count == 0 ? 0 : 1)];
 
     public int Waiting => Sessions.Count(s => s.Counts.Count == 0);
 }

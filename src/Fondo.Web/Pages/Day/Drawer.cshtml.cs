@@ -1,5 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Fondo.Web.Pictures;
@@ -27,7 +39,7 @@ public sealed class DrawerModel(DayStore days) : DayPage(days)
 
     public IActionResult OnGet(string drawer)
     {
-        if (View.Reconciliation.Drawers.FirstOrDefault(d => d.Session.Drawer.Value == drawer) is not { } found)
+        if (View.Overview.Drawers.FirstOrDefault(d => d.Session.Drawer.Value == drawer) is not { } found)
         {
             return NotFound();
         }

@@ -1,4 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
@@ -22,7 +35,7 @@ public abstract class DrawerPage(DayStore days) : DayPage(days)
     {
         await base.OnPageHandlerExecutionAsync(context, async () =>
         {
-            if (View.Reconciliation.Sessions.FirstOrDefault(s => s.Drawer.Value == Drawer) is not { } session)
+            if (View.Overview.Sessions.FirstOrDefault(s => s.Drawer.Value == Drawer) is not { } session)
             {
                 context.Result = NotFound();
             }

@@ -1,12 +1,23 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
 using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.WebUtilities;
+
 using EventId = Fondo.Core.Journal.EventId;
 
 namespace Fondo.Web.Pages.Day;
@@ -49,7 +60,7 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
     {
         Asked = asked;
         Findings = View.Reconciliation.TicketFindings.ToLookup(f => f.Ticket);
-        Otherwise = View.Reconciliation.Disagreements.ToLookup(d => d.Event.Id);
+        Otherwise = View.Overview.Disagreements.ToLookup(d => d.Event.Id);
         var (least, most) = (Typed(asked.Least), Typed(asked.Most));
         All = [.. View.Day.Journal.Where(e => Fits(e, least, most)).OrderBy(e => e.At).ThenBy(e => e.Id.Value, StringComparer.Ordinal)];
         Number = Math.Clamp(number, 1, Math.Max(1, Pages));
@@ -83,7 +94,7 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
     private bool Fits(JournalEvent e, Money? least, Money? most) =>
         (string.IsNullOrEmpty(Asked.Register) || e.Register.Value == Asked.Register)
         && (string.IsNullOrEmpty(Asked.Cashier) || e.Head.Cashier?.Value == Asked.Cashier)
-        && (string.IsNullOrEmpty(Asked.Kind) || EventKind.Of(e) == Asked.Kind)
+        && (string.IsNullOrEmpty(Asked.Kind) || e.Kind.Written() == Asked.Kind)
         && (string.IsNullOrEmpty(Asked.Tender) || (e is Ticket t && t.Tenders.Any(x => x.Type.Value == Asked.Tender)))
         && (least is null || EventAmount.Of(e)?.Abs() >= least)
         && (most is null || EventAmount.Of(e)?.Abs() <= most)

@@ -1,6 +1,17 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Fondo.Web.Text;
@@ -32,7 +43,7 @@ public sealed class OpenModel(DayStore days, Floats floats) : DayPage(days)
 
     private IEnumerable<Row> Of(Register register)
     {
-        var sessions = View.Reconciliation.Sessions.Where(s => s.Register == register.Id).ToList();
+        var sessions = View.Overview.Sessions.Where(s => s.Register == register.Id).ToList();
         var mayOpen = !View.IsClosed && register.Kind != RegisterKind.Online && sessions.All(s => s.Until is not null);
         if (sessions.Count == 0)
         {

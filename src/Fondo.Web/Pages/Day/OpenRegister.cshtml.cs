@@ -1,5 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Fondo.Web.Text;
@@ -57,7 +69,7 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening, Floats flo
     /// <summary>How it was opened; a difference with both people and times.</summary>
     private string Said()
     {
-        var session = View.Reconciliation.Sessions.Last(s => s.Register == Known.Id);
+        var session = View.Overview.Sessions.Last(s => s.Register == Known.Id);
         var declared = View.Day.Journal.OfType<SessionOpen>().First(o => o.Drawer == session.Drawer).Float;
         return declared == Expected.Amount ? $"{Known.Name} is open with {Amount(declared)}: drawer {session.Drawer}." : Say.Float(new(session, declared, Expected), Setup);
     }

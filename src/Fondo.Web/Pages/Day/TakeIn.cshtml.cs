@@ -1,3 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
@@ -23,7 +37,7 @@ public sealed class TakeInModel(DayStore days, Uploads uploads, Waiting waiting,
 
     public IReadOnlyList<MissingNumbers> Missing { get; private set; } = [];
 
-    public int Tickets => View.Reconciliation.Tickets;
+    public int Tickets => View.Overview.Tickets;
 
     public int Registers => View.Reconciliation.Cells.Select(c => c.Key.Register).Distinct().Count();
 

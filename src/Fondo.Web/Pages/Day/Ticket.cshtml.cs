@@ -1,6 +1,17 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
 using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Fondo.Store.Search;
@@ -8,6 +19,7 @@ using Fondo.Web.Hosting;
 using Fondo.Web.Text;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
+
 using EventId = Fondo.Core.Journal.EventId;
 
 namespace Fondo.Web.Pages.Day;
@@ -34,7 +46,7 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mailer maile
 
     public DateOnly LocalDate => DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(Event.At, Setup.TimeZone).DateTime);
 
-    public string Headline => Event is Ticket t ? $"{(t.Kind == TicketKind.Sale ? "A sale" : "A refund")} of {Amount(t.Total.Abs())}{(IsVoided ? ", voided" : "")}" : $"{Capital(Say.Event(EventKind.Of(Event)))} at {Setup.NameOf(Event.Register)}";
+    public string Headline => Event is Ticket t ? $"{(t.Kind == EventKind.Sale ? "A sale" : "A refund")} of {Amount(t.Total.Abs())}{(IsVoided ? ", voided" : "")}" : $"{Capital(Say.Event(Event.Kind))} at {Setup.NameOf(Event.Register)}";
 
     public async Task<IActionResult> OnGet(string key) => await Load(key) ? Page() : NotFound();
 
@@ -45,7 +57,7 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mailer maile
             return NotFound();
         }
 
-        Objection = mailer.Send(to, $"{Setup.Store}: {Say.Event(EventKind.Of(Event))} {Event.Id}", ReceiptText.Of(Event, Setup));
+        Objection = mailer.Send(to, $"{Setup.Store}: {Say.Event(Event.Kind)} {Event.Id}", ReceiptText.Of(Event, Setup));
         if (Objection is not null)
         {
             return Page();
@@ -80,10 +92,10 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mailer maile
     {
         if (View.Reconciliation.Matches.FirstOrDefault(m => m.Journal.Any(j => j.Key == key)) is { } match)
         {
-            return $"settled as {string.Join(", ", match.Rows.Select(r => r.Key))}, {Say.Rule(match.Rule)}{(match.Difference.IsZero ? "" : $", {Signed(match.Difference)} apart")}";
+            return $"settled as {string.Join(", ", match.Rows.Select(r => r.Key))}, {Say.Of(match.Rule)}{(match.Difference.IsZero ? "" : $", {Signed(match.Difference)} apart")}";
         }
 
-        return View.Reconciliation.OpenItems.FirstOrDefault(o => o.Item.Key == key) is { } open ? Say.Cause(open.Cause)
+        return View.Reconciliation.OpenItems.FirstOrDefault(o => o.Item.Key == key) is { } open ? Say.Of(open.Cause)
             : Setup.Find(tender.Type)?.Proof switch
             {
                 ProofKind.Count => $"counted with drawer {ticket.Drawer}",

@@ -1,6 +1,17 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Web.Hosting;
@@ -24,7 +35,7 @@ public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering
 
     protected override string Place => "watch";
 
-    public Reading Reading => View.Reconciliation.Reading;
+    public Reading Reading => View.Overview.Reading;
 
     public IReadOnlyList<Row> Rows { get; private set; } = [];
 
@@ -81,7 +92,7 @@ public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering
             yield break;
         }
 
-        foreach (var drawer in View.Reconciliation.Drawers.Where(d => d.Session.Register == register.Id))
+        foreach (var drawer in View.Overview.Drawers.Where(d => d.Session.Register == register.Id))
         {
             var own = drawer.Steps.Select(s => s.Event).ToList();
             var open = drawer.Session.Until is null;
@@ -98,21 +109,21 @@ public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering
     /// <summary>The latest first; holds that are open are told by themselves.</summary>
     private IEnumerable<Item> Findings()
     {
-        var findings = View.Reconciliation.TicketFindings.Where(f => f.Code != "hold-left-open").ToLookup(f => f.Ticket);
+        var findings = View.Reconciliation.TicketFindings.Where(f => f.Code != FindingCode.HoldLeftOpen).ToLookup(f => f.Ticket);
         return View.Day.Journal.Where(e => findings.Contains(e.Id)).OrderByDescending(e => e.At).Take(MostNews).SelectMany(e => findings[e.Id].Select(f =>
-            new Item($"{f.Ticket}: {Say.Finding(f.Code)}.", Amount(f.Amount), Say.Time(e.At, Setup), $"/{Setup.TradingDay}/ticket/{f.Ticket}")));
+            new Item($"{f.Ticket}: {Say.Of(f.Code)}.", Amount(f.Amount), Say.Time(e.At, Setup), $"/{Setup.TradingDay}/ticket/{f.Ticket}")));
     }
 
     private async Task<IEnumerable<Item>> Opened() => (await floats.Before(View)).Differences().Select(d =>
         new Item(Say.Float(d, Setup), Signed(d.Off), $"drawer {d.Session.Drawer}", $"/{Setup.TradingDay}/open"));
 
-    private IEnumerable<Item> Otherwise() => View.Reconciliation.Disagreements.Reverse().Take(MostNews).Select(d =>
+    private IEnumerable<Item> Otherwise() => View.Overview.Disagreements.Reverse().Take(MostNews).Select(d =>
         new Item($"{d.Event.Id}: {Say.Disagreement(d, Setup)}.", d.Tender is { } tender ? Amount(tender.Amount) : "", Say.Time(d.Event.At, Setup), $"/{Setup.TradingDay}/ticket/{d.Event.Id}"));
 
-    private IEnumerable<Item> Unsettled() => MissedSettlement.In(View.Reconciliation, clock.GetUtcNow()).Select(t => new Item(
+    private IEnumerable<Item> Unsettled() => MissedSettlement.In(View.Overview, clock.GetUtcNow()).Select(t => new Item(
         $"{t.Terminal} was to settle by itself at {t.SettlesAt:HH:mm}, and no batch of it has come.", "", Setup.NameOf(t.Register), $"/{Setup.TradingDay}/take-in"));
 
-    private IEnumerable<Item> Holds() => View.Reconciliation.OpenHolds.Take(MostNews).Select(h =>
+    private IEnumerable<Item> Holds() => View.Overview.OpenHolds.Take(MostNews).Select(h =>
         new Item($"{Setup.NameOf(h.Register)} has a ticket on hold.", Amount(h.Total), $"since {Say.Time(h.At, Setup)}", $"/{Setup.TradingDay}/ticket/{h.Id}"));
 
     private async Task<IEnumerable<Item>> Missing() => (await numbering.Missing(Date)).Take(MostNews).Select(m => new Item(

@@ -1,12 +1,23 @@
 using System.Collections.Frozen;
 using System.Runtime.InteropServices;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
-namespace Fondo.Core.Days;
+namespace Fondo.Core.Cells;
 
 /// <summary>What should be there and what is, for every tender of every register (rules §1).</summary>
-public static class Cells
+public static class CellSums
 {
     private struct Sums
     {
@@ -15,7 +26,7 @@ public static class Cells
     }
 
     /// <summary>All cells that have an item on either side, and the cash of every drawer session; ordered by register, drawer, tender.</summary>
-    public static ImmutableArray<Cell> Of(Day day, Standing standing, Settlement settlement)
+    public static ImmutableArray<Cell> Of(Day day, Standing standing, RowPlaces settlement)
     {
         var proofs = day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof);
         var sums = new Dictionary<CellKey, Sums>();

@@ -1,7 +1,21 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
 namespace Fondo.Core.Leads;
 
 /// <summary>Odds against a difference that nothing in the data explains (docs/leads.md has the derivation).</summary>
-internal static class Weights
+internal static class Odds
 {
     /// <summary>Nothing in the data explains it.</summary>
     public const double Unexplained = 1;
@@ -64,9 +78,9 @@ internal static class Weights
     public const double SlipOnTop = 0.25;
 
     /// <summary>An open item of this cause, by itself.</summary>
-    public static double Of(string cause) => cause switch
+    public static double Of(Cause cause) => cause switch
     {
-        "not-in-journal" or "missing-from-batch" => 100,
+        Cause.NotInJournal or Cause.MissingFromBatch => 100,
         _ => 400,
     };
 }

@@ -1,4 +1,18 @@
-namespace Fondo.Core.Days;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+
+namespace Fondo.Core.Sheets;
 
 /// <summary>Terminals that settle by themselves are watched, not trusted.</summary>
 public static class MissedSettlement
@@ -7,12 +21,12 @@ public static class MissedSettlement
     public static readonly TimeSpan Grace = TimeSpan.FromMinutes(15);
 
     /// <summary>The terminals that were to settle by themselves before now and have no batch in this trading day.</summary>
-    public static ImmutableArray<TerminalPlace> In(Reconciliation result, DateTimeOffset now)
+    public static ImmutableArray<TerminalPlace> In(Overview overview, DateTimeOffset now)
     {
-        var setup = result.Day.Setup;
+        var setup = overview.Result.Day.Setup;
         return
         [
-            .. setup.Terminals.Where(t => t.SettlesAt is { } at && now > Due(setup, at) + Grace && !result.SettledTerminals.Contains(t.Terminal)).DistinctBy(t => t.Terminal),
+            .. setup.Terminals.Where(t => t.SettlesAt is { } at && now > Due(setup, at) + Grace && !overview.SettledTerminals.Contains(t.Terminal)).DistinctBy(t => t.Terminal),
         ];
     }
 

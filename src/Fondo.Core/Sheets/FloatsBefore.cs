@@ -1,7 +1,18 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
 
-namespace Fondo.Core.Days;
+namespace Fondo.Core.Sheets;
 
 /// <summary>What should be in a drawer when it is opened, and who left it.</summary>
 /// <param name="LeftBy">Who left the float in this register, or counted it last; null where nobody did.</param>
@@ -17,13 +28,13 @@ public sealed record FloatDifference(DrawerSession Session, Money Declared, Floa
 
 /// <summary>The floats as they were left before a day, and on it.</summary>
 /// <param name="earlier">For each register, what says of the days before how it was left: <see cref="Latest"/>.</param>
-public sealed class FloatsBefore(Reconciliation result, IReadOnlyDictionary<RegisterId, Count> earlier)
+public sealed class FloatsBefore(Overview overview, IReadOnlyDictionary<RegisterId, Count> earlier)
 {
     /// <summary>What a register should begin with at that moment.</summary>
     public FloatExpected Expected(Register register, DateTimeOffset at)
     {
-        var drawers = result.Sessions.Where(s => s.Register == register.Id).Select(s => s.Drawer).ToHashSet();
-        var today = result.Day.Counts.Where(c => c.Drawer is { } drawer && drawers.Contains(drawer) && c.At < at);
+        var drawers = overview.Sessions.Where(s => s.Register == register.Id).Select(s => s.Drawer).ToHashSet();
+        var today = overview.Result.Day.Counts.Where(c => c.Drawer is { } drawer && drawers.Contains(drawer) && c.At < at);
         return (Latest(today) ?? earlier.GetValueOrDefault(register.Id)) is { } last
             ? new(last.Kind == CountKind.Kept ? last.Cash : register.Float, last.By, last.At, last.Kind == CountKind.Kept)
             : new(register.Float, null, null, false);
@@ -31,11 +42,11 @@ public sealed class FloatsBefore(Reconciliation result, IReadOnlyDictionary<Regi
 
     /// <summary>Every drawer of the day that was opened with another float than it should have had, by time.</summary>
     public IEnumerable<FloatDifference> Differences() =>
-        from open in result.Day.Journal.OfType<SessionOpen>()
+        from open in overview.Result.Day.Journal.OfType<SessionOpen>()
         where open.Drawer is not null
         orderby open.At
-        let register = result.Day.Setup.Find(open.Register)
-        let session = result.Sessions.FirstOrDefault(s => s.Register == open.Register && s.Drawer == open.Drawer)
+        let register = overview.Result.Day.Setup.Find(open.Register)
+        let session = overview.Sessions.FirstOrDefault(s => s.Register == open.Register && s.Drawer == open.Drawer)
         where register is not null && session is not null
         let difference = new FloatDifference(session, open.Float, Expected(register, open.At))
         where !difference.Off.IsZero

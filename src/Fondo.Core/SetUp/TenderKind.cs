@@ -1,6 +1,18 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.Sheets;
 
-namespace Fondo.Core.Days;
+namespace Fondo.Core.SetUp;
 
 /// <summary>What shows that a tender is really there.</summary>
 public enum ProofKind

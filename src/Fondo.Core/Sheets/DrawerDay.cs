@@ -1,7 +1,18 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
 
-namespace Fondo.Core.Days;
+namespace Fondo.Core.Sheets;
 
 /// <summary>One step of a drawer through its day.</summary>
 /// <param name="Change">What the event did to the cash that should be there.</param>

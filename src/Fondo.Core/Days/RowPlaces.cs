@@ -1,7 +1,18 @@
 using System.Collections.Concurrent;
 using System.Collections.Frozen;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Days;
 
@@ -9,13 +20,13 @@ namespace Fondo.Core.Days;
 public sealed record RowCell(CellKey Key);
 
 /// <summary>Which cell a settled row proves: where its terminal stood, and what its benefit or brand says (files: batches.csv).</summary>
-public sealed class Settlement
+public sealed class RowPlaces
 {
     private readonly ConcurrentDictionary<(RegisterId?, TenderId), RowCell> _cells = new();
     private readonly FrozenDictionary<TerminalId, TerminalPlace[]> _places;
     private readonly FrozenDictionary<RegisterId, RegisterKind> _kinds;
 
-    public Settlement(Setup setup)
+    public RowPlaces(Setup setup)
     {
         _places = setup.Terminals.GroupBy(t => t.Terminal).ToFrozenDictionary(g => g.Key, g => g.ToArray());
         _kinds = setup.Registers.ToFrozenDictionary(r => r.Id, r => r.Kind);

@@ -1,6 +1,18 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
 
-namespace Fondo.Core.Days;
+namespace Fondo.Core.Sheets;
 
 /// <summary>One thing behind an expected amount.</summary>
 /// <param name="Source">The event, or the tender, that it comes from.</param>
@@ -25,22 +37,22 @@ public static class Makeup
         {
             var events = day.Journal.Where(e => e.Drawer == drawer).ToList();
             parts.Add(Part("Float declared", events.OfType<SessionOpen>().Select(o => new MakeupItem(o.Id.Value, o.At, o.Float, null))));
-            parts.Add(Part("Sales", Tickets(own, TicketKind.Sale)));
-            parts.Add(Part("Refunds", Tickets(own, TicketKind.Refund)));
+            parts.Add(Part("Sales", Tickets(own, EventKind.Sale)));
+            parts.Add(Part("Refunds", Tickets(own, EventKind.Refund)));
             parts.Add(Part("Cash back given", taken.Where(t => t.Ticket.Drawer == drawer && !t.Tender.Cashback.IsZero).Select(t => new MakeupItem(t.Key.ToString(), t.Ticket.At, -t.Tender.Cashback, t.Tender.Type.Value))));
             parts.AddRange(events.OfType<CashMovement>().GroupBy(m => m.Kind).OrderBy(g => g.Key).Select(g =>
                 Part(NameOf(g.Key), g.Select(m => new MakeupItem(m.Id.Value, m.At, m.Effect, m.Bag is { } bag ? $"bag {bag}" : m.Reason)))));
         }
         else
         {
-            parts.Add(Part("Sales", Tickets(own, TicketKind.Sale)));
-            parts.Add(Part("Refunds", Tickets(own, TicketKind.Refund)));
+            parts.Add(Part("Sales", Tickets(own, EventKind.Sale)));
+            parts.Add(Part("Refunds", Tickets(own, EventKind.Refund)));
         }
 
         return [.. parts.Where(p => !p.Items.IsEmpty)];
     }
 
-    private static IEnumerable<MakeupItem> Tickets(IEnumerable<TakenTender> own, TicketKind kind) =>
+    private static IEnumerable<MakeupItem> Tickets(IEnumerable<TakenTender> own, EventKind kind) =>
         own.Where(t => t.Ticket.Kind == kind).Select(t => new MakeupItem(
             t.Key.ToString(), t.Ticket.At, t.Tender.Amount - t.Tender.Change,
             t.Tender.Card is { LastFour: { } last } card ? $"{card.Brand} …{last}" : t.Tender.Number is { } number ? $"no. {number}" : null));
@@ -48,11 +60,11 @@ public static class Makeup
     private static MakeupPart Part(string name, IEnumerable<MakeupItem> items) =>
         new(name, [.. items.OrderBy(i => i.At).ThenBy(i => i.Source, StringComparer.Ordinal)]);
 
-    private static string NameOf(MovementKind kind) => kind switch
+    private static string NameOf(EventKind kind) => kind switch
     {
-        MovementKind.Drop => "Drops",
-        MovementKind.Loan => "Loans",
-        MovementKind.PaidIn => "Paid in",
+        EventKind.Drop => "Drops",
+        EventKind.Loan => "Loans",
+        EventKind.PaidIn => "Paid in",
         _ => "Paid out",
     };
 }

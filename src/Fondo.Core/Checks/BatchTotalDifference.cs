@@ -1,6 +1,18 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
 using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
-namespace Fondo.Core.Days;
+namespace Fondo.Core.Checks;
 
 /// <summary>A batch whose rows do not add up to what its host says it settled: it is incomplete.</summary>
 /// <param name="SalesAmount">What the rows add up to.</param>

@@ -1,4 +1,18 @@
-namespace Fondo.Core.Cash;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
+namespace Fondo.Core.Amounts;
 
 /// <summary>A note or a coin that a drawer may hold.</summary>
 /// <param name="Pack">Pieces to a strap of notes or a roll of coins; null where there are none.</param>

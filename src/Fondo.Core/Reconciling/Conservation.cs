@@ -1,7 +1,18 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.Leads;
 using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 
-namespace Fondo.Core.Days;
+namespace Fondo.Core.Reconciling;
 
 /// <summary>What is never lost over the batch-proved cells (rules §5): Σ proof − Σ expected = Σ differences + Σ open rows − Σ open tenders.</summary>
 public static class Conservation
@@ -19,7 +30,7 @@ public static class Conservation
         foreach (var open in result.OpenItems)
         {
             var amount = open.Item.CarriedFrom is null ? open.Item.Amount : Money.Zero;
-            items += open.Side == Side.Batch ? amount : -amount;
+            items += open.Side == OpenIn.Batch ? amount : -amount;
         }
 
         if (cells != items)

@@ -1,0 +1,64 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
+namespace Fondo.Core.Leads;
+
+/// <summary>Items that nothing on the other side answers: each is a lead of its cause.</summary>
+internal sealed class UnansweredItems : ILeadSearch
+{
+    public IEnumerable<Explanation> Search(LeadCase @case)
+    {
+        var today = @case.Result.OpenItems.Where(o => o.Item.CarriedFrom is null).ToList();
+        foreach (var open in today.Where(o => !ConcernsTheBatch(o)))
+        {
+            var amount = open.Side == OpenIn.Batch ? open.Item.Amount : -open.Item.Amount;
+            yield return new(KindOf(open.Cause), [new Posting(open.Item.Cell, amount)], [open.Item.Key], Says(open, @case), Odds.Of(open.Cause));
+        }
+
+        // A batch that is missing, or was closed early, is one event for all its tenders.
+        foreach (var batch in today.Where(ConcernsTheBatch).GroupBy(o => (o.Cause, o.Item.Cell, Terminal: o.Item.Terminal!.Value)))
+        {
+            var amount = batch.Sum(o => o.Item.Amount);
+            yield return new(KindOf(batch.Key.Cause), [new Posting(batch.Key.Cell, -amount)], [.. batch.Select(o => o.Item.Key), batch.Key.Terminal.Value],
+                batch.Key.Cause == Cause.BatchAbsent
+                    ? $"Terminal {batch.Key.Terminal} has no batch today: {Number(batch.Count())} for {@case.Say(amount)} not settled."
+                    : $"Of terminal {batch.Key.Terminal}, {Number(batch.Count())} for {@case.Say(amount)} came after its last batch was closed; the next one should have them.",
+                Odds.Of(batch.Key.Cause))
+            {
+                Uses = [.. batch.Select(o => o.Item.Key)],
+            };
+        }
+    }
+
+    /// <summary>A cause is a kind of lead of the same name.</summary>
+    private static LeadKind KindOf(Cause cause) => WrittenNames.Read<LeadKind>(cause.Written())!.Value;
+
+    private static bool ConcernsTheBatch(OpenItem open) => open.Cause is Cause.BatchAbsent or Cause.AfterCutoff;
+
+    private static string Number(int tenders) => tenders == 1 ? "one tender" : $"{tenders} tenders";
+
+    private static string Says(OpenItem open, LeadCase @case)
+    {
+        var what = $"{open.Item.Key} ({@case.Say(open.Item.Amount)}, {@case.Say(open.Item.At)})";
+        return open.Cause switch
+        {
+            Cause.MissingFromBatch => $"{what} was approved and is in no batch.",
+            Cause.ChargedTwice => $"{what} is a second charge of the same card and amount.",
+            Cause.VoidNotSent => $"{what} was voided at the register and settled all the same.",
+            Cause.ReversalNotSent => $"{what} was taken back at the register and settled all the same.",
+            Cause.DeclinedButSettled => $"{what} was declined at the register and settled all the same.",
+            _ => $"{what} was settled, and no ticket has it.",
+        };
+    }
+}

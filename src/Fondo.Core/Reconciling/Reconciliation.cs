@@ -1,0 +1,105 @@
+using System.Collections.Frozen;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+
+namespace Fondo.Core.Reconciling;
+
+/// <summary>What follows from the tickets and the proofs one by one: it does not depend on the matching, so that the two may be worked out side by side.</summary>
+public sealed record Told(ImmutableArray<Cell> Cells, ImmutableArray<TicketFinding> TicketFindings, ImmutableArray<BatchTotalDifference> BatchDifferences)
+{
+    public static Told Of(Day day)
+    {
+        var standing = new Standing(day);
+        return new(CellSums.Of(day, standing, new(day.Setup)), TicketChecks.Of(day, standing), BatchTotalDifference.In(day));
+    }
+}
+
+/// <summary>Everything that follows from a day by arithmetic: cells, matches, open items, ticket findings. A plain value, and a pure function of the day.</summary>
+/// <param name="OpenItems">The settled rows first, by key; then the tenders, by key.</param>
+public sealed record Reconciliation(
+    Day Day,
+    ImmutableArray<Cell> Cells,
+    ImmutableArray<Match> Matches,
+    ImmutableArray<OpenItem> OpenItems,
+    ImmutableArray<TicketFinding> TicketFindings,
+    ImmutableArray<BatchTotalDifference> BatchDifferences)
+{
+    /// <exception cref="InvalidOperationException">Money was lost or doubled on the way: a bug, never the data's fault.</exception>
+    public static Reconciliation Of(Day day) => Of(day, Matched.Of(day), Told.Of(day));
+
+    /// <summary>Puts together what was worked out apart; both of this day.</summary>
+    /// <exception cref="InvalidOperationException">As above.</exception>
+    public static Reconciliation Of(Day day, Matched matched, Told told)
+    {
+        var result = new Reconciliation(day, told.Cells, matched.Matches, matched.OpenItems, told.TicketFindings, told.BatchDifferences);
+        if (day.Rows is not null)
+        {
+            Conservation.Assert(result, day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof));
+        }
+
+        return result;
+    }
+}
+
+/// <summary>Which tenders and rows belong together, and what is left of them.</summary>
+public sealed record Matched(ImmutableArray<Match> Matches, ImmutableArray<OpenItem> OpenItems)
+{
+    public static Matched Of(Day day)
+    {
+        var (standing, places) = (new Standing(day), new RowPlaces(day.Setup));
+        var proofs = day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof);
+        var (rows, stoodNowhere) = Rows(day, places);
+        var uncounted = new Uncounted(day, standing);
+        var paired = day.Rows is null && day.Carried.Rows.IsEmpty
+            ? Paired.Nothing
+            : Matcher.Match(Tenders(day, standing, proofs), rows, day.Setup.Policy.MatchWindow, uncounted.Names);
+        var causes = new Causes(day, uncounted, paired);
+        return new(
+            paired.Matches,
+            [
+                .. paired.OpenRows.Concat(stoodNowhere).Order().Select(r => new OpenItem(OpenIn.Batch, r, causes.OfRow(r))),
+                .. paired.OpenJournal.Select(j => new OpenItem(OpenIn.Journal, j, causes.OfTender(j))),
+            ]);
+    }
+
+    /// <summary>The approved batch-proved tenders of today, and the carried ones.</summary>
+    private static List<Item> Tenders(Day day, Standing standing, FrozenDictionary<TenderId, ProofKind> proofs)
+    {
+        var items = new List<Item>((day.Rows?.Length ?? 0) + day.Carried.Journal.Length);
+        foreach (var taken in Standing.Tenders(day, standing))
+        {
+            if (proofs[taken.Tender.Type] == ProofKind.Batch)
+            {
+                items.Add(Item.Of(taken, null));
+            }
+        }
+
+        items.AddRange(day.Carried.Journal.Select(c => Item.Of(new TakenTender(c.Ticket, c.Place), c.Day)));
+        return items;
+    }
+
+    /// <summary>The settled rows of today and the carried ones; apart from them, those whose terminal stood nowhere.</summary>
+    private static (List<Item> Rows, List<Item> StoodNowhere) Rows(Day day, RowPlaces places)
+    {
+        var (rows, stoodNowhere) = (new List<Item>((day.Rows?.Length ?? 0) + day.Carried.Rows.Length), new List<Item>());
+        foreach (var row in day.Rows ?? [])
+        {
+            var cell = places.CellOf(row);
+            (cell.Key.Register is null ? stoodNowhere : rows).Add(Item.Of(row, cell, null));
+        }
+
+        rows.AddRange(day.Carried.Rows.Select(c => Item.Of(c.Row, places.CellOf(c.Row), c.Day)));
+        return (rows, stoodNowhere);
+    }
+}

@@ -1,0 +1,27 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.Sheets;
+
+namespace Fondo.Core.SetUp;
+
+public enum BenefitTax
+{
+    TaxableFirst,
+    ProRata,
+}
+
+/// <summary>What the store has decided for the day.</summary>
+public sealed record Policy(Money CashTolerance, Money ApprovalAbove, PriceProgramme PriceProgramme, BenefitTax BenefitTax, Money CashRounding, TimeSpan MatchWindow, TimeSpan DisputeTime)
+{
+    public static readonly Policy Default = new(Money.Zero, Money.Zero, PriceProgramme.None, BenefitTax.TaxableFirst, new(1), TimeSpan.FromMinutes(15), TimeSpan.FromHours(48));
+}

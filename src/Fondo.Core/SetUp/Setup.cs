@@ -1,0 +1,52 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.Sheets;
+
+namespace Fondo.Core.SetUp;
+
+/// <summary>The store as it stood on one trading day: what day.json says.</summary>
+/// <param name="Tenders">The standard catalogue with the store's additions, in board order.</param>
+public sealed record Setup(
+    string Store,
+    TradingDay TradingDay,
+    Currency Currency,
+    TimeZoneInfo TimeZone,
+    TimeOnly DayEndsAt,
+    ImmutableArray<Register> Registers,
+    ImmutableArray<TerminalPlace> Terminals,
+    ImmutableArray<Person> People,
+    ImmutableArray<TenderKind> Tenders,
+    Policy Policy)
+{
+    /// <summary>The notes and coins that are counted, largest first.</summary>
+    public ImmutableArray<Denomination> Denominations { get; init; } = Amounts.Denominations.Of(Currency);
+
+    /// <summary>Where in the store's books everything is posted that is not a tender.</summary>
+    public ImmutableArray<AccountUse> Accounts { get; init; } = AccountUse.Standard;
+
+    public Register? Find(RegisterId id) => Registers.FirstOrDefault(r => r.Id == id);
+
+    public TenderKind? Find(TenderId id) => Tenders.FirstOrDefault(t => t.Id == id);
+
+    public Person? Find(PersonId id) => People.FirstOrDefault(p => p.Id == id);
+
+    /// <summary>By how much a cell of this tender may be off and still prove: the tender's own tolerance, else that of cash, else nothing.</summary>
+    public Money ToleranceOf(TenderId id) => Find(id)?.Tolerance ?? (id == TenderId.Cash ? Policy.CashTolerance : Money.Zero);
+
+    /// <summary>The name a person reads; the id where day.json does not name them.</summary>
+    public string NameOf(PersonId? id) => id is not { } known ? "" : Find(known)?.Name ?? known.Value;
+
+    public string NameOf(RegisterId? id) => id is not { } known ? "No register" : Find(known)?.Name ?? known.Value;
+
+    public string NameOf(TenderId id) => Find(id)?.Name ?? id.Value;
+}

@@ -1,0 +1,44 @@
+using System.Collections.Frozen;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+
+namespace Fondo.Core.Sheets;
+
+/// <summary>What follows from a reconciled day beside its cells: sessions, drawers, the reading, what registers did otherwise. Worked out once for a revision by whoever holds it.</summary>
+/// <param name="Sessions">By register and time.</param>
+/// <param name="Drawers">Every drawer session through its day.</param>
+/// <param name="Disagreements">What the registers did otherwise than the set-up says, by time.</param>
+/// <param name="OpenHolds">The holds that were neither recalled nor voided, by time.</param>
+/// <param name="SettledTerminals">The terminals that have a batch today.</param>
+/// <param name="Tickets">How many tickets were taken in, voided ones included.</param>
+public sealed record Overview(
+    Reconciliation Result,
+    ImmutableArray<DrawerSession> Sessions,
+    ImmutableArray<DrawerDay> Drawers,
+    Reading Reading,
+    ImmutableArray<Disagreement> Disagreements,
+    ImmutableArray<Hold> OpenHolds,
+    FrozenSet<TerminalId> SettledTerminals,
+    int Tickets)
+{
+    public static Overview Of(Reconciliation result)
+    {
+        var day = result.Day;
+        var sessions = DrawerSession.In(day);
+        return new(
+            result, sessions, DrawerDay.In(day, sessions), Reading.Of(day), Disagreement.In(day), new Standing(day).OpenHolds,
+            (day.Rows ?? []).Select(r => r.Key.Terminal).Concat(day.Totals.Select(t => t.Terminal)).ToFrozenSet(),
+            day.Journal.Count(e => e is Ticket));
+    }
+}

@@ -1,0 +1,25 @@
+using Fondo.Core;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Closing;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.Matching;
+using Fondo.Core.Proof;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+
+namespace Fondo.Store.Model;
+
+/// <summary>A word of a closed vocabulary, kept by its written name: the order of an enum means nothing in the database.</summary>
+public sealed class WrittenName<T>() : ValueConverter<T, string>(value => value.Written(), name => Value(name))
+    where T : struct, Enum
+{
+    private static T Value(string name) => WrittenNames.Read<T>(name) ?? throw new InvalidOperationException($"{name} is no {typeof(T).Name} that this version knows.");
+}
