@@ -1,17 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
@@ -29,7 +15,7 @@ public static class StoreServices
     {
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
         services.AddSingleton<DayCache>().AddSingleton<DayRefresh>();
-        services.AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Floats>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>();
+        services.AddScoped<LateTickets>().AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Floats>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>();
         services.AddScoped<SetupBook>().AddScoped<JournalIntake>().AddScoped<EventIndex>().AddScoped<Numbering>().AddScoped<TicketSearch>().AddScoped<Referrals>().AddScoped<Waiting>().AddScoped<RegisterKeys>();
         services.AddScoped<PinSignIn>().AddScoped<PeopleRegister>();
         services.AddIdentityCore<StorePerson>(o => o.User.RequireUniqueEmail = false).AddEntityFrameworkStores<StoreContext>();

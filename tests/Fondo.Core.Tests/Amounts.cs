@@ -1,18 +1,5 @@
 using CsCheck;
 using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Tests;
 
@@ -51,7 +38,7 @@ public sealed class Amounts
 
     [Fact]
     public void What_is_written_is_read_again() =>
-        Gen.Long[-Currency.LargestMinor, Currency.LargestMinor].Select(Gen.Int[0, 3].Select(i => new[] { "USD", "JPY", "KWD", "CLF" }[i])).Sample((minor, code) =>
+        Gen.Long[-999_999_999, 999_999_999].Select(Gen.Int[0, 3].Select(i => new[] { "USD", "JPY", "KWD", "CLF" }[i])).Sample((minor, code) =>
         {
             var currency = Currency.Of(code);
             Assert.True(currency.TryParse(currency.Format(new(minor)), out var read));

@@ -1,19 +1,5 @@
 using System.Text;
 using CsCheck;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
@@ -38,8 +24,8 @@ public sealed class BadFiles
     [InlineData("""{"id":"x","register":"L7","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""", "journal.jsonl:2: register is \"L7\"; day.json names no such register")]
     [InlineData("""{"id":"x","register":"L1","drawer":null,"cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""", "journal.jsonl:2: drawer: expected a drawer session")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00","kind":"no-sale"}""", "journal.jsonl:2: at is \"2026-11-21T10:00:00\"; expected an ISO 8601 time with its offset")]
-    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"gift"}""", "journal.jsonl:2: kind is \"gift\"; expected one of: open, sale")]
-    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"void","original":"gone"}""", "journal.jsonl:2: original is \"gone\"; the journal of this day has no such ticket to void")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"gift"}""", "journal.jsonl:2: kind is \"gift\"; expected one of: sale, refund")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"void","original":"gone"}""", "journal.jsonl:2: it voids gone, which the journal does not have")]
     [InlineData("""{"id":"x","id":"y"}""", "journal.jsonl:2: the member name id is repeated in one object")]
     [InlineData("""{"id":"x","register":""", "journal.jsonl:2: this is not JSON")]
     [InlineData("[1]", "journal.jsonl:2: the value: expected an object")]

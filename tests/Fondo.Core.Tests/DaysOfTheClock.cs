@@ -1,16 +1,7 @@
 using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 
 using static Fondo.Core.Tests.MadeUp;
@@ -32,7 +23,7 @@ public sealed class DaysOfTheClock
     [InlineData("2026-03-08T03:30:00-04:00", "2026-03-07")]
     [InlineData("2026-03-08T04:00:00-04:00", "2026-03-08")]
     public void A_moment_belongs_to_a_trading_day(string at, string day) =>
-        Assert.Equal(day, TradingDays.Of(DateTimeOffset.Parse(at, System.Globalization.CultureInfo.InvariantCulture), TimeZoneInfo.FindSystemTimeZoneById("America/New_York"), new(4, 0)).ToString());
+        Assert.Equal(day, Placement.ByClock(DateTimeOffset.Parse(at, System.Globalization.CultureInfo.InvariantCulture), TimeZoneInfo.FindSystemTimeZoneById("America/New_York"), new(4, 0)).ToString());
 
     [Theory]
     [InlineData("L1-001234", "L1-", 1234, 6)]

@@ -1,14 +1,10 @@
 using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
@@ -112,7 +108,7 @@ public sealed class Resolutions
         Assert.Empty(left[GateId.Counts]);
 
         var entry = Entry(EntryKind.Reclassify, false, (_cash, -14_14), (_credit, 14_14));
-        Excuse Excused(GateId gate, string item) => new(gate, item, "why", new("p1"), DateTimeOffset.UnixEpoch);
+        Excuse Excused(GateId gate, string item) => new(gate, item, Gates.Of(Overview.Of(_day), [], []).Single(g => g.Id == gate).Left.Single(i => i.Key == item).Sentence, "why", new("p1"), DateTimeOffset.UnixEpoch);
         Assert.All(Gates.Of(Overview.Of(_day), [entry], [Excused(GateId.Holds, "h1"), Excused(GateId.Batches, "T-2"), Excused(GateId.Batches, "T-9")]), g => Assert.True(g.IsGreen, g.Name));
         Assert.Contains(Gates.Of(Overview.Of(_day), [], [Excused(GateId.Cells, _cash.ToString())]), g => g.Left.Any(i => i.Key == _cash.ToString()));
     }

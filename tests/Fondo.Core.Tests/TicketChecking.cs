@@ -1,17 +1,4 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 using static Fondo.Core.Tests.MadeUp;
 
@@ -156,7 +143,7 @@ public sealed class TicketChecking
     [InlineData("credit", "-10.00", "\"original\":\"t\"", "refund-other-tender", "-10.00")]
     [InlineData("cash", "-10.01", "\"original\":\"t\"", "refund-over-original", "-0.01")]
     [InlineData("cash", "-10.00", "\"original\":null", "refund-without-original", "-10.00")]
-    [InlineData("credit", "-99.00", "\"original\":\"another day\"", null, null)]
+    [InlineData("credit", "-99.00", "\"original\":\"another-day\"", null, null)]
     public void Refunds_go_back_the_way_they_came(string type, string amount, string original, string? code, string? found) =>
         Assert.Equal(code is null ? [] : [("r", code, found!)],
             Findings(null, Sale(Pays("cash", "20.00", "\"change\":\"10.00\""), "10.00"), Sale(Pays(type, amount), amount, more: original, kind: "refund", id: "r")));

@@ -2,20 +2,6 @@ using System.Net;
 using System.Text.Json.Nodes;
 using AngleSharp.Dom;
 using AngleSharp.Html.Dom;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store.SetUp;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -165,7 +151,7 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
     [InlineData("approvalAbove", "20", "2 decimals")]
     [InlineData("matchMinutes", "a while", "matchMinutes")]
     [InlineData("disputeHours", "-1", "disputeHours")]
-    [InlineData("rate", "1.5", "rate from 0")]
+    [InlineData("rate", "1.5", "from 0 to 0.99")]
     [InlineData("programmeTenders", "shells", "tenders of the catalogue")]
     [InlineData("store", "4000 0000 0000 0002", "full card number")]
     public async Task A_rule_that_cannot_be_is_refused_at_its_name(string field, string typed, string sentence)

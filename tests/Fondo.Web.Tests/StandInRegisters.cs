@@ -1,19 +1,8 @@
 using System.Net;
 using System.Text;
 using System.Text.Json.Nodes;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
 using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Standins.Registers;
@@ -36,7 +25,7 @@ public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
         public Bench()
         {
             var clock = new Microsoft.Extensions.Time.Testing.FakeTimeProvider(new DateTimeOffset(2026, 11, 21, 15, 0, 0, TimeSpan.Zero));
-            Register = new("L1", "Lane 1", "L1-A", "p11", 0, new CardReader("T-01", clock), new JournalLine(new HttpClient(this) { BaseAddress = new("http://fondo/") }, "L1", "key", Path.GetTempFileName()), clock, TimeSpan.FromHours(-5), isOpen: false);
+            Register = new("L1", "Lane 1", "L1-A", "p11", 0, new CardReader("T-01", clock), new RegisterLink(new HttpClient(this) { BaseAddress = new("http://fondo/") }, "L1", "key", Path.GetTempFileName()), clock, TimeSpan.FromHours(-5), isOpen: false);
         }
 
         protected override async Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, CancellationToken cancellationToken)
@@ -69,7 +58,7 @@ public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
     {
         var kept = Path.GetTempFileName();
         using var nobody = new HttpClient(new Deaf()) { BaseAddress = new("http://fondo/") };
-        using (var line = new JournalLine(nobody, "L1", "key", kept))
+        using (var line = new RegisterLink(nobody, "L1", "key", kept))
         {
             await line.Send("one", "two");
             line.IsDown = true;
@@ -78,14 +67,14 @@ public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
         }
 
         var bench = new Bench();
-        using (var line = new JournalLine(new HttpClient(bench) { BaseAddress = new("http://fondo/") }, "L1", "key", kept))
+        using (var line = new RegisterLink(new HttpClient(bench) { BaseAddress = new("http://fondo/") }, "L1", "key", kept))
         {
             Assert.Equal(3, line.Waiting);
             await line.Flush();
             Assert.Equal(["one", "two", "three"], bench.Heard);
         }
 
-        using var after = new JournalLine(nobody, "L1", "key", kept);
+        using var after = new RegisterLink(nobody, "L1", "key", kept);
         Assert.Equal(0, after.Waiting);
         File.Delete(kept);
     }

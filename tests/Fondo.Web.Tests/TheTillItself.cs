@@ -1,18 +1,8 @@
 using System.Net;
 using System.Text;
 using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
 using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Standins.Registers;
@@ -57,7 +47,7 @@ public sealed class TheTillItself
         using var listener = new Listener();
         var clock = new FakeTimeProvider(new DateTimeOffset(2026, 11, 21, 14, 0, 0, TimeSpan.Zero));
         var kept = Path.GetTempFileName();
-        using var line = new JournalLine(new HttpClient(listener) { BaseAddress = new("http://fondo/") }, "L1", "key", kept);
+        using var line = new RegisterLink(new HttpClient(listener) { BaseAddress = new("http://fondo/") }, "L1", "key", kept);
         var till = new StandInRegister("L1", "Lane 1", "L1-A", "p11", 0, new CardReader("T-01", clock), line, clock, TimeSpan.FromHours(-5), isOpen: false);
         await till.Open(200_00);
         var (drawer, card) = (200_00L, 0L);

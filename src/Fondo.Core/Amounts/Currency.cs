@@ -1,17 +1,3 @@
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Core.Amounts;
 
 /// <summary>An ISO 4217 currency: its code and how many digits its minor unit has. Reads and writes amounts as decimal text.</summary>
@@ -19,9 +5,6 @@ namespace Fondo.Core.Amounts;
 /// <param name="MinorDigits">0 to 4 (ISO 4217, <em>from memory</em>).</param>
 public sealed record Currency(string Code, int MinorDigits)
 {
-    /// <summary>No amount read from outside is larger than this many minor units, so that sums of millions of them cannot overflow.</summary>
-    public const long LargestMinor = 1_000_000_000_000;
-
     private static readonly string[] _noMinorUnit =
         ["BIF", "CLP", "DJF", "GNF", "ISK", "JPY", "KMF", "KRW", "PYG", "RWF", "UGX", "UYI", "VND", "VUV", "XAF", "XOF", "XPF"];
 
@@ -55,6 +38,7 @@ public sealed record Currency(string Code, int MinorDigits)
             return false;
         }
 
+        var most = Limits.WholeUnits * Unit;
         long minor = 0;
         for (var i = 0; i < digits.Length; i++)
         {
@@ -64,7 +48,7 @@ public sealed record Currency(string Code, int MinorDigits)
             }
 
             var digit = digits[i] - '0';
-            if ((uint)digit > 9 || minor > LargestMinor)
+            if ((uint)digit > 9 || minor >= most)
             {
                 return false;
             }
@@ -73,7 +57,7 @@ public sealed record Currency(string Code, int MinorDigits)
         }
 
         amount = new(negative ? -minor : minor);
-        return minor <= LargestMinor;
+        return minor < most;
     }
 
     /// <summary>The amount as the open files write it: <c>-4.00</c>.</summary>
@@ -109,6 +93,9 @@ public sealed record Currency(string Code, int MinorDigits)
 
     /// <summary>No amount takes more characters than this.</summary>
     public const int Longest = 32;
+
+    /// <summary>Whether an amount is within the stated range, to either side.</summary>
+    public bool Holds(Money amount) => Math.Abs(amount.Minor) < Limits.WholeUnits * Unit;
 
     /// <summary>Minor units in one major unit: 100 for dollars.</summary>
     public long Unit => MinorDigits switch { 0 => 1, 2 => 100, 3 => 1000, _ => 10_000 };

@@ -1,17 +1,3 @@
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Core.Amounts;
 
 /// <summary>An amount of money in whole minor units (cents for US dollars). Never a fraction, never binary floating point.</summary>

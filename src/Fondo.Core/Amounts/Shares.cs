@@ -1,17 +1,3 @@
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Core.Amounts;
 
 /// <summary>Divides an amount so that the parts add up to the cent: largest remainder (Hamilton), ties by order (rules §10).</summary>

@@ -1,18 +1,9 @@
 using System.Collections.Frozen;
 using System.Runtime.InteropServices;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
 using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Cells;
 
@@ -49,7 +40,7 @@ public static class CellSums
         foreach (var (ticket, tender) in Standing.Tenders(day, standing).Select(t => (t.Ticket, t.Tender)))
         {
             ref var sum = ref At(new(ticket.Register, proofs[tender.Type] == ProofKind.Count ? ticket.Drawer : null, tender.Type));
-            sum.Expected += tender.Amount - tender.Change;
+            sum.Expected += tender.Expected;
             sum.ExpectedCount++;
             if (!tender.Cashback.IsZero)
             {

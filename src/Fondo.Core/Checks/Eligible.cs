@@ -1,16 +1,5 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Checks;
 
@@ -39,9 +28,9 @@ public readonly record struct Eligible(Money Amount, Money TaxRecorded, Money Ta
     private static Money[] Nets(Ticket ticket)
     {
         var nets = ticket.Lines.Select(l => l.Amount).ToArray();
-        if (!ticket.Discount.IsZero && Weights(ticket, nets) is var weights && weights.Any(w => w > 0))
+        if (!ticket.Discount.IsZero && Sizes(ticket, nets) is var sizes && sizes.Any(s => s > 0))
         {
-            var shares = Shares.Of(ticket.Discount, weights);
+            var shares = Shares.Of(ticket.Discount, sizes);
             for (var i = 0; i < nets.Length; i++)
             {
                 nets[i] -= shares[i];
@@ -62,8 +51,13 @@ public readonly record struct Eligible(Money Amount, Money TaxRecorded, Money Ta
 
         if (relief == BenefitTax.ProRata)
         {
-            var weights = Weights(ticket, nets);
-            var shares = Shares.Of(paid, [.. places.Select(i => weights[i])]);
+            var sizes = Sizes(ticket, nets);
+            if (places.All(i => sizes[i] == 0))
+            {
+                return covered;
+            }
+
+            var shares = Shares.Of(paid, [.. places.Select(i => sizes[i])]);
             for (var n = 0; n < places.Length; n++)
             {
                 covered[places[n]] = shares[n];
@@ -82,7 +76,7 @@ public readonly record struct Eligible(Money Amount, Money TaxRecorded, Money Ta
     }
 
     /// <summary>The sizes of the lines; a line against the ticket's direction bears no share.</summary>
-    private static long[] Weights(Ticket ticket, Money[] amounts) =>
+    private static long[] Sizes(Ticket ticket, Money[] amounts) =>
         [.. amounts.Select(a => Math.Max(0, ticket.Kind == EventKind.Refund ? -a.Minor : a.Minor))];
 
     /// <summary>The one nearer to nothing; nothing where the two point to different sides.</summary>

@@ -1,16 +1,5 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Checks;
 
@@ -26,7 +15,8 @@ public sealed class PriceProgrammes : ITicketCheck
 
     private static void Fees(Ticket ticket, PriceProgramme programme, List<TicketFinding> found)
     {
-        var (missing, wrong, notAllowed) = (Money.Zero, Money.Zero, Money.Zero);
+        // Each tender is judged by itself: too little on one card does not make up for too much on another.
+        var (missing, wrong, notAllowed) = (new Off(), new Off(), new Off());
         foreach (var tender in ticket.Tenders)
         {
             if (!tender.Counts)
@@ -36,17 +26,17 @@ public sealed class PriceProgrammes : ITicketCheck
 
             if (!programme.AsksFee(tender.Type))
             {
-                notAllowed += tender.Fee;
+                notAllowed.Add(tender.Fee);
             }
             else if (programme.FeeDue(tender) - tender.Fee is var difference && difference.Abs().Minor > 1)
             {
-                (missing, wrong) = tender.Fee.IsZero ? (missing + difference, wrong) : (missing, wrong + difference);
+                (tender.Fee.IsZero ? missing : wrong).Add(difference);
             }
         }
 
-        Add(ticket, FindingCode.FeeMissing, missing, found);
-        Add(ticket, FindingCode.FeeWrong, wrong, found);
-        Add(ticket, FindingCode.FeeNotAllowed, notAllowed, found);
+        Add(ticket, FindingCode.FeeMissing, missing.Amount, found);
+        Add(ticket, FindingCode.FeeWrong, wrong.Amount, found);
+        Add(ticket, FindingCode.FeeNotAllowed, notAllowed.Amount, found);
     }
 
     private static void Discount(Ticket ticket, PriceProgramme programme, List<TicketFinding> found)
@@ -72,6 +62,20 @@ public sealed class PriceProgrammes : ITicketCheck
         else if (difference.Abs().Minor > tenders)
         {
             Add(ticket, ticket.CashDiscount.IsZero ? FindingCode.CashDiscountMissing : FindingCode.CashDiscountWrong, difference, found);
+        }
+    }
+
+    /// <summary>By how much the tenders of a ticket are off: in sum; where that is nothing, as the one that is off most.</summary>
+    private sealed class Off
+    {
+        private Money _sum, _most;
+
+        public Money Amount => _sum.IsZero ? _most : _sum;
+
+        public void Add(Money difference)
+        {
+            _sum += difference;
+            _most = difference.Abs() > _most.Abs() ? difference : _most;
         }
     }
 

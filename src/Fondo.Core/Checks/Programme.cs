@@ -1,25 +1,14 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Checks;
 
 /// <summary>Cash price and card price: what a tender owes more, and what a ticket owes less (rules §4).</summary>
 public static class Programme
 {
-    /// <summary>Whether the programme asks a fee of this tender.</summary>
+    /// <summary>Whether the programme asks a fee of this tender; never of food benefits, whatever it lists (rules §3).</summary>
     public static bool AsksFee(this PriceProgramme programme, TenderId tender) =>
-        programme.Kind == PriceProgrammeKind.Surcharge && programme.Tenders.Contains(tender);
+        programme.Kind == PriceProgrammeKind.Surcharge && tender != TenderId.EbtFood && programme.Tenders.Contains(tender);
 
     /// <summary>The fee due on a tender; zero where none is asked.</summary>
     public static Money FeeDue(this PriceProgramme programme, Tender tender) =>

@@ -1,17 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Core.Closing;
 
 /// <summary>One thing left to do before a gate is green.</summary>
@@ -28,5 +14,6 @@ public sealed record Gate(GateId Id, string Name, ImmutableArray<GateItem> Left,
     public bool IsGreen => Left.IsEmpty;
 }
 
-/// <summary>A reason to close the day over an item that is left.</summary>
-public sealed record Excuse(GateId Gate, string Item, string Reason, Journal.PersonId By, DateTimeOffset At);
+/// <summary>A reason to close the day over an item that is left, as it was seen then: over anything else it says nothing.</summary>
+/// <param name="Seen">The sentence that was excused.</param>
+public sealed record Excuse(GateId Gate, string Item, string Seen, string Reason, Journal.PersonId By, DateTimeOffset At);

@@ -1,14 +1,5 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Days;
 using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 
@@ -25,8 +16,8 @@ public static class Gates
         [
             Sessions(overview), Counts(overview), Holds(overview), Batches(overview), CellsResolved(setup, bridges), Approvals(entries, setup),
         ];
-        var excused = excuses.Select(e => (e.Gate, e.Item)).ToHashSet();
-        return [.. gates.Select(g => g with { Left = [.. g.Left.Where(i => !i.CanBeExcused || !excused.Contains((g.Id, i.Key)))] })];
+        var excused = excuses.Select(e => (e.Gate, e.Item, e.Seen)).ToHashSet();
+        return [.. gates.Select(g => g with { Left = [.. g.Left.Where(i => !i.CanBeExcused || !excused.Contains((g.Id, i.Key, i.Sentence)))] })];
     }
 
     private static Gate Sessions(Overview overview)
@@ -72,13 +63,14 @@ public static class Gates
             .OrderByDescending(b => b.Left?.Abs() ?? Money.Zero).ThenBy(b => b.Cell.Key).Select(b => new GateItem(
             b.Cell.Key.ToString(),
             $"{setup.NameOf(b.Cell.Key.Register)}, {setup.NameOf(b.Cell.Key.Tender).ToLowerInvariant()}: {Says(b, setup.Currency)}",
-            false));
+            // What no batch, count or book will prove any more can only be excused: there is nothing to make an entry on.
+            b.Left is null));
         return new(GateId.Cells, "Every cell proved or explained", [.. left], $"{bridges.Count} cells proved or explained.");
     }
 
     private static string Says(Bridge bridge, Currency currency) => bridge.Left switch
     {
-        null => "no proof yet.",
+        null => $"{currency.Format(bridge.Cell.Expected)} expected, and nothing to prove it yet.",
         { IsZero: true } => $"the amounts agree, the numbers do not: {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount} proved.",
         { } left => $"{(left.Sign < 0 ? "short" : "over")} {currency.Format(left.Abs())}{(bridge.AwaitsApproval ? ", an entry waits for approval." : ".")}",
     };

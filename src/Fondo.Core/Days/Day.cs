@@ -1,16 +1,6 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
 using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Days;
 
@@ -25,7 +15,11 @@ public sealed record Day(
     ImmutableArray<BatchTotal> Totals,
     ImmutableArray<LedgerRow>? Ledger,
     ImmutableArray<Count> Counts,
-    Carried Carried);
+    Carried Carried)
+{
+    /// <summary>Tickets rung after the close of an earlier day that wait for a drawer session of their register: they count nowhere yet.</summary>
+    public ImmutableArray<Ticket> Waiting { get; init; } = [];
+}
 
 /// <summary>Open items of earlier days.</summary>
 public sealed record Carried(ImmutableArray<CarriedTender> Journal, ImmutableArray<CarriedRow> Rows)

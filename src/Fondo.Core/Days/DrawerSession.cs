@@ -1,17 +1,5 @@
 using System.Runtime.InteropServices;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Days;
 
@@ -27,7 +15,7 @@ public sealed record DrawerSession(RegisterId Register, DrawerId Drawer, PersonI
         var sessions = new Dictionary<(RegisterId, DrawerId), Seen>();
         foreach (var e in day.Journal)
         {
-            if (e.Drawer is { } drawer)
+            if (e is { Drawer: { } drawer, Head.LateFrom: null })
             {
                 ref var seen = ref CollectionsMarshal.GetValueRefOrAddDefault(sessions, (e.Register, drawer), out _);
                 seen.Add(e);

@@ -1,16 +1,4 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Days;
 
@@ -54,7 +42,7 @@ public sealed class Standing
     /// <summary>A ticket rung after its drawer session was closed belongs to the next trading day (rules §1).</summary>
     public bool IsAfterClose(Ticket ticket)
     {
-        return ticket.Drawer is { } drawer && _closed.TryGetValue(drawer, out var closed) && ticket.At > closed;
+        return ticket.Head.MovedTo is not null || (ticket.Head.LateFrom is null && ticket.Drawer is { } drawer && _closed.TryGetValue(drawer, out var closed) && ticket.At > closed);
     }
 
     public bool Stands(Ticket ticket)

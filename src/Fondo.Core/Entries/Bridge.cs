@@ -1,16 +1,4 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Entries;
 
@@ -36,9 +24,14 @@ public sealed record Bridge(Cell Cell, ImmutableArray<Entry> Entries, Money Tole
 
     public bool AwaitsApproval => Entries.Any(e => !e.Holds);
 
-    /// <summary>Off, and entries account for it. A difference in number alone wants an entry too, though its amount is nothing.</summary>
+    /// <summary>What entries that no second person looked at have moved in this cell, in sizes, so that slices do not hide each other (rules §11).</summary>
+    /// <param name="kind">Null: of any kind.</param>
+    public Money Unwitnessed(EntryKind? kind = null) =>
+        Entries.Where(e => Stands(e) && !e.NeedsApproval && (kind is null || e.Kind == kind)).Sum(e => e.On(Cell.Key).Abs());
+
+    /// <summary>Off, and entries account for it to the cent; a rest within the tolerance is accepted by an entry of its own. A difference in number alone wants an entry too, though its amount is nothing.</summary>
     public bool IsExplained =>
-        Cell.State == CellState.Off && Entries.Any(Stands) && Left is { } left && left.Abs() <= Tolerance;
+        Cell.State == CellState.Off && Entries.Any(Stands) && Left is { IsZero: true };
 
     /// <summary>Proved once, but entries now say otherwise (a transfer posted to it).</summary>
     public bool IsUpset => Cell.State == CellState.Proved && Left is { } left && left.Abs() > Tolerance;

@@ -1,16 +1,6 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Entries;
 
@@ -43,6 +33,7 @@ public static class EntryRules
         var amount = postings[0].Amount;
         return kind switch
         {
+            EntryKind.Reverse => "An entry is taken back where it stands, with a reason, not by an entry made by hand.",
             EntryKind.Reclassify when postings.Count != 2 || postings[0].Cell == postings[1].Cell => "A reclassification goes from one cell to another one.",
             EntryKind.Reclassify when !(amount + postings[1].Amount).IsZero =>
                 $"The two sides do not add up to nothing: {currency.Format(amount)} and {currency.Format(postings[1].Amount)}.",
@@ -56,16 +47,17 @@ public static class EntryRules
         };
     }
 
-    /// <summary>Above the approval limit, and every acceptance beyond tolerance, a second person approves.</summary>
+    /// <summary>Above the approval limit, and for acceptance beyond tolerance, a second person approves; both limits hold for all that a cell has been
+    /// explained by without one, so that slices change nothing (rules §11).</summary>
     public static bool NeedsApproval(EntryKind kind, IReadOnlyList<Posting> postings, Policy policy, IReadOnlyDictionary<CellKey, Bridge> bridges) =>
-        postings.Any(p => p.Amount.Abs() > policy.ApprovalAbove
-            || (kind == EntryKind.Accept && (p.Amount.IsZero || p.Amount.Abs() > bridges[p.Cell].Tolerance)));
+        postings.Any(p => bridges[p.Cell].Unwitnessed() + p.Amount.Abs() > policy.ApprovalAbove
+            || (kind == EntryKind.Accept && (p.Amount.IsZero || bridges[p.Cell].Unwitnessed(EntryKind.Accept) + p.Amount.Abs() > bridges[p.Cell].Tolerance)));
 
     /// <summary>Whether this person may approve that entry: supervisors and managers, never one's own.</summary>
     public static string? ApprovalObjection(Entry entry, Person approver) =>
         !entry.NeedsApproval ? "This entry needs no approval."
         : entry.ApprovedBy is not null ? "This entry is approved already."
-        : approver.Role is not (Role.Supervisor or Role.Manager) ? $"{approver.Name} may not approve entries; ask a supervisor or a manager."
+        : !approver.May(Right.Supervise) ? $"{approver.Name} may not approve entries; ask a supervisor or a manager."
         : approver.Id == entry.By ? "Nobody approves their own entry; ask another supervisor or a manager."
         : null;
 

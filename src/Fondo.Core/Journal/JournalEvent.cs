@@ -1,23 +1,16 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Core.Journal;
 
 /// <summary>What every event of a register has.</summary>
 /// <param name="Drawer">Null on an online register.</param>
 /// <param name="Cashier">May be null on an online register.</param>
-public readonly record struct EventHead(EventId Id, RegisterId Register, DrawerId? Drawer, PersonId? Cashier, DateTimeOffset At);
+public readonly record struct EventHead(EventId Id, RegisterId Register, DrawerId? Drawer, PersonId? Cashier, DateTimeOffset At)
+{
+    /// <summary>The trading day after whose close it was rung, where it counts on a later one; null on nearly all.</summary>
+    public DateOnly? LateFrom { get; init; }
+
+    /// <summary>The later trading day, closed by now, on which it was counted; null on nearly all.</summary>
+    public DateOnly? MovedTo { get; init; }
+}
 
 /// <summary>One thing that happened at a register.</summary>
 public abstract record JournalEvent(EventHead Head, EventKind Kind)

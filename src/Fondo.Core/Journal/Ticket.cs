@@ -1,17 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Core.Journal;
 
 /// <summary>A sale or a refund. On a refund every amount is negative.</summary>
@@ -90,6 +76,9 @@ public sealed record Tender(
     string? Reference)
 {
     public bool Counts => Result == TenderResult.Approved;
+
+    /// <summary>What should be there of it (rules §1): of cash, what was handed over less the change; of any other tender all of it, whatever change was wrongly given.</summary>
+    public Money Expected => Type == TenderId.Cash ? Amount - Change : Amount;
 
     /// <summary>What it pays of its ticket's total: without change, cash back and tip.</summary>
     public Money Net => Amount - Change - Cashback - Tip;

@@ -1,16 +1,6 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Matching;
 using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -23,15 +13,19 @@ internal sealed class Drops : ILeadSearch
         var recorded = @case.Day.Journal.OfType<CashMovement>().Where(m => m is { Kind: EventKind.Drop, Bag: not null }).ToLookup(m => m.Bag!);
         foreach (var (bag, count) in bags)
         {
-            if (recorded[bag].FirstOrDefault() is { Drawer: { } drawer } drop)
+            var drops = recorded[bag].Where(m => m.Drawer is not null).OrderBy(m => m.Id.Value, StringComparer.Ordinal).ToList();
+            var over = drops.Sum(m => m.Amount) - count.Cash;
+            foreach (var (drawer, own) in drops.GroupBy(m => (m.Register, m.Drawer)).Select(g => (g.Key, g.ToList())).Where(_ => !over.IsZero))
             {
-                var over = recorded[bag].Sum(m => m.Amount) - count.Cash;
-                if (!over.IsZero)
-                {
-                    yield return new(LeadKind.DropDiffers, [new Posting(new(drop.Register, drawer, TenderId.Cash), over)], [bag, drop.Id.Value, count.Id],
-                        $"Bag {bag} was recorded with {@case.Say(drop.Amount)} and holds {@case.Say(count.Cash)}.", Odds.Fact, IsFact: true);
-                }
+                // A bag of one drawer is that drawer's affair; of several, it is one of theirs.
+                var isAlone = own.Count == drops.Count;
+                yield return new(LeadKind.DropDiffers, [new Posting(new(drawer.Register, drawer.Drawer, TenderId.Cash), over)], [bag, .. own.Select(m => m.Id.Value), count.Id],
+                    $"Bag {bag} was recorded with {@case.Say(drops.Sum(m => m.Amount))} and holds {@case.Say(count.Cash)}.", isAlone ? Odds.Fact : Odds.Bag, IsFact: isAlone)
+                { Uses = [bag], HasHappenedSomewhere = !isAlone };
+            }
 
+            if (drops.Count > 0)
+            {
                 continue;
             }
 

@@ -1,16 +1,9 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
 using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Matching;
 using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -18,12 +11,14 @@ namespace Fondo.Core.Leads;
 internal sealed class LeadCase
 {
     private readonly Dictionary<CellKey, Cell> _cells;
+    private readonly ILookup<EventId, TicketFinding> _findings;
 
     public LeadCase(Reconciliation result)
     {
         Result = result;
         Standing = new(result.Day);
         Sessions = DrawerSession.In(result.Day);
+        _findings = result.TicketFindings.ToLookup(f => f.Ticket);
         _cells = result.Cells.ToDictionary(c => c.Key);
         OffDrawers = [.. result.Cells.Where(c => c.State == CellState.Off && c.Key.Tender == TenderId.Cash)];
         Closing = CellSums.ClosingCounts(result.Day);
@@ -31,6 +26,9 @@ internal sealed class LeadCase
         Taken = Standing.Tenders(result.Day, Standing)
             .Where(t => (t.Tender.Type == TenderId.Cash || t.Tender.Type == TenderId.Check) && t.Ticket.Drawer is { } drawer && drawers.Contains(drawer)).ToLookup(t => t.Ticket.Drawer!.Value);
     }
+
+    /// <summary>What the ticket checks found on one ticket.</summary>
+    public IEnumerable<TicketFinding> FindingsOf(EventId ticket) => _findings[ticket];
 
     public Reconciliation Result { get; }
 

@@ -1,16 +1,6 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -24,7 +14,7 @@ public static class LeadFinder
 
     private const double LeastShown = 0.03;
 
-    private static readonly ImmutableArray<ILeadSearch> _searches = [new SettledPairs(), new UnansweredItems(), new Swaps(), new Drops(), new Floats()];
+    private static readonly ImmutableArray<ILeadSearch> _searches = [new SettledPairs(), new UnansweredItems(), new Swaps(), new Drops(), new Floats(), new TicketFindings()];
 
     /// <summary>The leads of every cell that is off, by cell and rank. A cell that proves has none.</summary>
     public static ImmutableArray<Lead> Of(Reconciliation result)

@@ -1,16 +1,4 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
 using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -31,6 +19,9 @@ internal static class Odds
 
     /// <summary>Two records that contradict each other: an opening count and a declared float, a bag and its drop. It has happened; leaving it out is what needs luck.</summary>
     public const double Fact = 3, FactLeftOut = 0.03;
+
+    /// <summary>What a ticket check found may be why: a ticket that does not add up is rare.</summary>
+    public const double Finding = 2;
 
     /// <summary>A bag that nobody recorded: it came out of some drawer.</summary>
     public const double Bag = 1;

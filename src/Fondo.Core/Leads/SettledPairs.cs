@@ -1,16 +1,7 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
 using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
 using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -61,6 +52,11 @@ internal sealed class SettledPairs : ILeadSearch
             return (LeadKind.Direction, $"{j.Key} was recorded as a {Direction(j)} and settled as a {Direction(r)} ({r.Key}).");
         }
 
+        if (!match.Difference.IsZero && j.Tender is { } taken && match.Difference == -taken.Tender.Fee && FeeFinding(taken, @case))
+        {
+            return (LeadKind.TicketFinding, $"{taken.Ticket.Id}: a fee of {@case.Say(taken.Tender.Fee)} was taken that is not as due, and was not settled.");
+        }
+
         if (!match.Difference.IsZero)
         {
             var slip = Slips.Between(j.Amount, r.Amount);
@@ -71,6 +67,10 @@ internal sealed class SettledPairs : ILeadSearch
             ? (LeadKind.WrongTerminal, $"{j.Key} of {@case.Day.Setup.NameOf(j.Cell.Register)} was run on terminal {r.Terminal} of {@case.Day.Setup.NameOf(r.Cell.Register)}.")
             : (LeadKind.TenderSwap, $"{j.Key} was recorded as {@case.Say(j.Cell.Tender)} and settled as {@case.Say(r.Cell.Tender)}.");
     }
+
+    /// <summary>Whether a check found the fees of that ticket at fault.</summary>
+    private static bool FeeFinding(TakenTender taken, LeadCase @case) =>
+        @case.FindingsOf(taken.Ticket.Id).Any(f => f.Code is FindingCode.FeeNotAllowed or FindingCode.FeeWrong);
 
     private static string Direction(Item item) => item.Direction == Proof.Direction.Refund ? "refund" : "sale";
 

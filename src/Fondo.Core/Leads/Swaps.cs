@@ -1,16 +1,7 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Leads;
 
@@ -31,7 +22,7 @@ internal sealed class Swaps : ILeadSearch
         {
             if (open.Side == OpenIn.Batch)
             {
-                foreach (var taken in @case.Taken[session.Drawer].Where(t => Kept(t) == open.Item.Amount && (t.Ticket.At - open.Item.At).Duration() <= window))
+                foreach (var taken in @case.Taken[session.Drawer].Where(t => t.Tender.Expected == open.Item.Amount && (t.Ticket.At - open.Item.At).Duration() <= window))
                 {
                     var drawer = new CellKey(session.Register, session.Drawer, taken.Tender.Type);
                     if (!@case.IsOff(drawer))
@@ -67,20 +58,20 @@ internal sealed class Swaps : ILeadSearch
             }
 
             var recorded = @case.Taken[drawer].Where(t => t.Tender.Type == TenderId.Check).ToList();
-            foreach (var check in count.Checks.Where(c => recorded.All(t => t.Tender.Amount != c.Amount || t.Tender.Number != c.Number)))
+            foreach (var (check, place) in count.Checks.Select((c, i) => (c, i)).Where(c => recorded.All(t => t.Tender.Amount != c.c.Amount || !SameNumber(t.Tender.Number, c.c.Number))))
             {
-                var fitting = @case.Taken[drawer].Where(t => t.Tender.Type == TenderId.Cash && Kept(t) == check.Amount).OrderBy(t => t.Key).Take(MostNamed).ToList();
+                var fitting = @case.Taken[drawer].Where(t => t.Tender.Type == TenderId.Cash && t.Tender.Expected == check.Amount).OrderBy(t => t.Key).Take(MostNamed).ToList();
                 if (fitting.Count > 0 && @case.IsOff(cash))
                 {
                     yield return new(LeadKind.TenderSwap, [new Posting(cash, -check.Amount), new Posting(checks, check.Amount)], [.. fitting.Select(t => t.Key.ToString()), count.Id],
-                        $"{(fitting.Count == 1 ? $"{fitting[0].Key} was" : $"One of {fitting.Count} tickets of that amount was")} recorded as cash, and check {check.Number} of {@case.Say(check.Amount)} lies in the drawer.", Odds.Swap)
+                        $"{(fitting.Count == 1 ? $"{fitting[0].Key} was" : $"One of {fitting.Count} tickets of that amount was")} recorded as cash, and a check{(check.Number.Length > 0 ? $", no. {check.Number}," : "")} of {@case.Say(check.Amount)} lies in the drawer.", Odds.Swap)
                     {
-                        Uses = [$"check {check.Number}", .. fitting.Count == 1 ? [fitting[0].Key.ToString()] : (string[])[]],
+                        Uses = [$"check {place + 1} of {count.Id}", .. fitting.Count == 1 ? [fitting[0].Key.ToString()] : (string[])[]],
                     };
                 }
             }
 
-            foreach (var taken in recorded.Where(t => @case.IsOff(cash) && count.Checks.All(c => c.Amount != t.Tender.Amount || c.Number != t.Tender.Number)))
+            foreach (var taken in recorded.Where(t => @case.IsOff(cash) && count.Checks.All(c => c.Amount != t.Tender.Amount || !SameNumber(t.Tender.Number, c.Number))))
             {
                 yield return new(LeadKind.TenderSwap, [new Posting(cash, taken.Tender.Amount), new Posting(checks, -taken.Tender.Amount)], [taken.Key.ToString()],
                     $"{taken.Key} was recorded as a check of {@case.Say(taken.Tender.Amount)} that does not lie in the drawer; it may have been cash.",
@@ -89,5 +80,7 @@ internal sealed class Swaps : ILeadSearch
         }
     }
 
-    private static Money Kept(TakenTender taken) => taken.Tender.Amount - taken.Tender.Change;
+
+    /// <summary>A check without a number is any check of its amount.</summary>
+    private static bool SameNumber(string? recorded, string counted) => string.IsNullOrEmpty(recorded) || counted.Length == 0 || recorded == counted;
 }

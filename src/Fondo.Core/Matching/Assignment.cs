@@ -1,17 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Core.Matching;
 
 /// <summary>A pair that could be made, and how far apart its two are.</summary>
@@ -20,11 +6,47 @@ namespace Fondo.Core.Matching;
 /// <param name="Distance">Not negative.</param>
 public readonly record struct Candidate(int Left, int Right, long Distance);
 
-/// <summary>The best assignment over any candidates: most pairs, then the least distance in sum, then the lowest numbers. Exact.</summary>
+/// <summary>The best assignment over any candidates: most pairs, then the least distance in sum; exact. Of several that are as good, <see cref="Lowest"/> takes the
+/// one with the lowest numbers: of the first left the lowest right, then of the second, and so on.</summary>
 /// <remarks>Shortest augmenting paths with potentials (Dijkstra on reduced distances): after each path the pairs are the cheapest of
 /// their number. Time: pairs × candidates × log.</remarks>
 public static class Assignment
 {
+    /// <summary>Above so many candidates, low numbers are preferred pair by pair, and not looked for through all that is as good.</summary>
+    internal const int MostWeighedForNumbers = 64;
+
+    /// <summary>The best assignment, and of several as good the one with the lowest numbers: its pairs in order of the lefts compare lowest, a left that goes without last.</summary>
+    public static ImmutableArray<Candidate> Lowest(int lefts, int rights, IReadOnlyCollection<Candidate> candidates)
+    {
+        var best = Best(lefts, rights, candidates);
+        if (best.Length == 0 || candidates.Count > MostWeighedForNumbers)
+        {
+            return best;
+        }
+
+        var (pairs, distance) = (best.Length, best.Sum(c => c.Distance));
+        var (chosen, left) = (new List<Candidate>(pairs), candidates.ToList());
+        foreach (var ofOne in candidates.GroupBy(c => c.Left).OrderBy(g => g.Key).Select(g => g.OrderBy(c => c.Right).ToList()))
+        {
+            foreach (var candidate in ofOne.Where(left.Contains))
+            {
+                // Is there something as good with this pair?
+                var others = left.Where(c => c.Left != candidate.Left && c.Right != candidate.Right).ToList();
+                var rest = Best(lefts, rights, others);
+                if (rest.Length + 1 == pairs && rest.Sum(c => c.Distance) + candidate.Distance == distance)
+                {
+                    chosen.Add(candidate);
+                    (left, pairs, distance) = (others, pairs - 1, distance - candidate.Distance);
+                    break;
+                }
+            }
+
+            left.RemoveAll(c => c.Left == ofOne[0].Left);
+        }
+
+        return [.. chosen];
+    }
+
     /// <summary>The chosen candidates. <paramref name="lefts"/> and <paramref name="rights"/> are the sizes of the two sides.</summary>
     public static ImmutableArray<Candidate> Best(int lefts, int rights, IReadOnlyCollection<Candidate> candidates)
     {

@@ -1,16 +1,5 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Matching;
 
@@ -56,7 +45,7 @@ public sealed class Causes
     public Cause OfRow(Item item)
     {
         return _uncounted.CauseOf(item)
-            ?? (_matchedRows[Run(item)].Any(r => (r.At - item.At).Duration() <= _window) ? Cause.ChargedTwice : Cause.NotInJournal);
+            ?? (item.Card.LastFour is not null && _matchedRows[Run(item)].Any(r => (r.At - item.At).Duration() <= _window) ? Cause.ChargedTwice : Cause.NotInJournal);
     }
 
     private static (TerminalId, string?, Money) Run(Item row) => (row.Terminal!.Value, row.Card.LastFour, row.Amount);

@@ -1,25 +1,19 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
 using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Matching;
 
 /// <summary>Up to four tenders of one card and terminal against one row, or one tender against up to four rows, equal in sum (rules §5).</summary>
 /// <remarks>Each single item looks at its nearest <see cref="MostPartners"/> partners in time; among the groups found, the set that is best
-/// as a whole is searched for by branch and bound, to the end unless a knot needs more than <see cref="MostSteps"/> steps.</remarks>
+/// as a whole is searched for by branch and bound, to the end unless a card needs more than <see cref="MostSteps"/> steps.</remarks>
 internal sealed class GroupRule : IMatchRule
 {
-    internal const int MostPartners = 24, MostSteps = 200_000;
+    internal const int MostPartners = 24, MostSteps = 50_000;
+
+    // More groups of one card than this, or more items in them, are chosen from by distance alone.
+    private const int MostGroups = 400, MostItems = 128;
+
+    // So many sets of one card are looked at.
+    private const int MostSets = 400_000;
 
     private const int Largest = 4;
 
@@ -49,38 +43,40 @@ internal sealed class GroupRule : IMatchRule
     {
         public long Distance { get; } = Journal.Length == 1 ? Apart(Journal[0], Rows) : Apart(Rows[0], Journal);
 
-        public bool Shares(Group other) => Journal.Any(other.Journal.Contains) || Rows.Any(other.Rows.Contains);
-
         private static long Apart(Item one, ImmutableArray<Item> many) => many.Sum(m => Math.Abs((m.At - one.At).Ticks));
     }
 
     internal static List<Group> Groups(Item[] journal, Item[] rows, TimeSpan window)
     {
-        var groups = new List<Group>();
-        foreach (var row in rows)
+        var (groups, steps) = (new List<Group>(), 0);
+        foreach (var row in rows.OrderBy(r => r.Rank))
         {
-            groups.AddRange(Subsets(row, journal, window).Select(s => new Group(s, [row])));
+            groups.AddRange(Subsets(row, journal, window, ref steps).Select(s => new Group(s, [row])));
         }
 
-        foreach (var tender in journal)
+        foreach (var tender in journal.OrderBy(j => j.Rank))
         {
-            groups.AddRange(Subsets(tender, rows, window).Select(s => new Group([tender], s)));
+            groups.AddRange(Subsets(tender, rows, window, ref steps).Select(s => new Group([tender], s)));
         }
 
         return groups;
     }
 
     /// <summary>Two to four of the many that add up to the one, all within the window of it.</summary>
-    private static List<ImmutableArray<Item>> Subsets(Item one, Item[] many, TimeSpan window)
+    private static List<ImmutableArray<Item>> Subsets(Item one, Item[] many, TimeSpan window, ref int steps)
     {
+        if (steps > MostSets)
+        {
+            return [];
+        }
+
         var near = many.Where(m => (m.At - one.At).Duration() <= window && m.Amount.Abs() < one.Amount.Abs())
             .OrderBy(m => (m.At - one.At).Duration()).ThenBy(m => m.Rank).Take(MostPartners).OrderBy(m => m.Rank).ToArray();
-        var found = new List<ImmutableArray<Item>>();
-        var chosen = new Stack<Item>();
-        Extend(0, one.Amount);
+        var (found, chosen) = (new List<ImmutableArray<Item>>(), new Stack<Item>());
+        Extend(0, one.Amount, ref steps);
         return found;
 
-        void Extend(int from, Money left)
+        void Extend(int from, Money left, ref int steps)
         {
             if (left.IsZero && chosen.Count >= 2)
             {
@@ -90,10 +86,11 @@ internal sealed class GroupRule : IMatchRule
 
             for (var i = from; i < near.Length && chosen.Count < Largest; i++)
             {
+                steps++;
                 if (near[i].Amount.Abs() <= left.Abs())
                 {
                     chosen.Push(near[i]);
-                    Extend(i + 1, left - near[i].Amount);
+                    Extend(i + 1, left - near[i].Amount, ref steps);
                     chosen.Pop();
                 }
             }
@@ -104,47 +101,101 @@ internal sealed class GroupRule : IMatchRule
     internal static IReadOnlyList<Group> Best(List<Group> groups)
     {
         groups.Sort((a, b) => a.Distance.CompareTo(b.Distance) is var d and not 0 ? d : Compare(a, b));
-        var (best, bestDistance) = (new List<Group>(), 0L);
-        var chosen = new List<Group>();
-        var steps = 0;
-        Search([.. groups], 0);
-        return best;
+        var nearest = Greedy(groups);
+        return new BestGroups(groups.Count > MostGroups ? [.. groups.Take(MostGroups)] : groups, nearest).Found;
+    }
 
-        // The groups still open are sorted by distance, so the first few of them bound what can follow.
-        void Search(Group[] open, long distance)
+    /// <summary>The nearest group, then the nearest of those that share nothing with it, and so on.</summary>
+    private static List<Group> Greedy(List<Group> groups)
+    {
+        var (chosen, used) = (new List<Group>(), new HashSet<Item>(ReferenceEqualityComparer.Instance));
+        foreach (var group in groups.Where(g => !g.Journal.Any(used.Contains) && !g.Rows.Any(used.Contains)))
         {
-            if (chosen.Count > best.Count || (chosen.Count == best.Count && distance < bestDistance))
+            chosen.Add(group);
+            used.UnionWith(group.Journal);
+            used.UnionWith(group.Rows);
+        }
+
+        return chosen;
+    }
+
+    /// <summary>Branch and bound over groups sorted by distance; the items that a group takes are bits.</summary>
+    private sealed class BestGroups
+    {
+        private readonly List<Group> _groups;
+        private readonly (UInt128 Journal, UInt128 Rows)[] _items;
+        private readonly List<Group> _chosen = [];
+        private long _distance;
+        private int _steps;
+
+        public BestGroups(List<Group> groups, List<Group> nearest)
+        {
+            (_groups, Found, _distance) = (groups, nearest, nearest.Sum(g => g.Distance));
+            var (journal, rows) = (Numbered(groups.SelectMany(g => g.Journal)), Numbered(groups.SelectMany(g => g.Rows)));
+            _items = [.. groups.Select(g => (Bits(g.Journal, journal), Bits(g.Rows, rows)))];
+            if (groups.Count > 0 && journal.Count <= MostItems && rows.Count <= MostItems)
             {
-                (best, bestDistance) = ([.. chosen], distance);
+                Search(0, Below(journal.Count), Below(rows.Count), 0);
+            }
+        }
+
+        public List<Group> Found { get; private set; }
+
+        private static Dictionary<Item, int> Numbered(IEnumerable<Item> items) => items.Distinct().Select((item, i) => (item, i)).ToDictionary(x => x.item, x => x.i);
+
+        private static UInt128 Below(int bits) => bits >= MostItems ? UInt128.MaxValue : (UInt128.One << bits) - 1;
+
+        private static UInt128 Bits(ImmutableArray<Item> items, Dictionary<Item, int> number)
+        {
+            UInt128 bits = 0;
+            foreach (var item in items)
+            {
+                bits |= UInt128.One << number[item];
             }
 
-            for (var i = 0; i < open.Length && steps++ < MostSteps; i++)
+            return bits;
+        }
+
+        private void Search(int from, UInt128 journal, UInt128 rows, long distance)
+        {
+            if (IsBetter(distance))
             {
-                var possible = chosen.Count + Math.Min(open.Length - i, Room(open, i));
-                if (possible < best.Count || (possible == best.Count && distance + open[i].Distance >= bestDistance))
+                (Found, _distance) = ([.. _chosen], distance);
+            }
+
+            // Each further group takes at least one of each side and three in all.
+            var (j, r) = ((int)UInt128.PopCount(journal), (int)UInt128.PopCount(rows));
+            var room = _chosen.Count + Math.Min(Math.Min(j, r), (j + r) / 3);
+            for (var i = from; i < _groups.Count && _steps++ < MostSteps; i++)
+            {
+                var possible = Math.Min(room, _chosen.Count + _groups.Count - i);
+                if (possible < Found.Count || (possible == Found.Count && distance + _groups[i].Distance > _distance))
                 {
                     return;
                 }
 
-                var pick = open[i];
-                chosen.Add(pick);
-                Search([.. open.Skip(i + 1).Where(g => !g.Shares(pick))], distance + pick.Distance);
-                chosen.RemoveAt(chosen.Count - 1);
+                if ((_items[i].Journal & ~journal) == 0 && (_items[i].Rows & ~rows) == 0)
+                {
+                    _chosen.Add(_groups[i]);
+                    Search(i + 1, journal & ~_items[i].Journal, rows & ~_items[i].Rows, distance + _groups[i].Distance);
+                    _chosen.RemoveAt(_chosen.Count - 1);
+                }
             }
         }
-    }
 
-    /// <summary>How many groups there is room for: each takes at least one of each side and three in all.</summary>
-    private static int Room(Group[] open, int from)
-    {
-        var (journal, rows) = (new HashSet<Item>(), new HashSet<Item>());
-        for (var i = from; i < open.Length; i++)
+        private bool IsBetter(long distance) =>
+            _chosen.Count != Found.Count ? _chosen.Count > Found.Count
+            : distance != _distance ? distance < _distance
+            : Order(_chosen, Found) < 0;
+
+        /// <summary>By the keys of their groups, the lowest first.</summary>
+        private static int Order(List<Group> a, List<Group> b)
         {
-            journal.UnionWith(open[i].Journal);
-            rows.UnionWith(open[i].Rows);
+            var (x, y) = (a.ToList(), b.ToList());
+            x.Sort(Compare);
+            y.Sort(Compare);
+            return x.Zip(y).Select(p => Compare(p.First, p.Second)).FirstOrDefault(c => c != 0);
         }
-
-        return Math.Min(Math.Min(journal.Count, rows.Count), (journal.Count + rows.Count) / 3);
     }
 
     private static int Compare(Group a, Group b)

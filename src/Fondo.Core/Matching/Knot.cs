@@ -1,29 +1,19 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Core.Matching;
 
 /// <summary>Tenders and rows that agree alike and compete for each other: paired best as a whole.</summary>
 internal static class Knot
 {
-    /// <summary>Above so many pairs within the window, a knot in which more than time decides is no longer solved as a whole:
-    /// each tender takes the nearest row that is left.</summary>
-    internal const long MostCandidates = 200_000;
+    /// <summary>So many possible pairs are looked at; and so much work is done on what hangs together, pairs times candidates. Above either, each tender takes
+    /// the nearest row that is left.</summary>
+    internal const long MostLooks = 1_000_000, MostWork = 4_000_000;
+
+    // So many rows are looked at for one tender, where a knot is not solved as a whole.
+    private const int MostNear = 500;
 
     public static void Pair(Agreement agreement, TimeSpan? window, Item[] journal, Item[] rows, List<(Item Journal, Item Row)> into)
     {
-        if (agreement.AllowsAll(journal, rows))
+        // Where time alone decides, a long knot is paired along the line of time.
+        if ((long)journal.Length * rows.Length > Assignment.MostWeighedForNumbers && agreement.AllowsAll(journal, rows))
         {
             TimeLine.Pairs(journal, rows, window, into);
             return;
@@ -31,20 +21,33 @@ internal static class Knot
 
         Array.Sort(journal, ByRank);
         Array.Sort(rows, ByRank);
-        var candidates = Candidates(agreement, (window ?? TimeSpan.MaxValue).Ticks, journal, rows);
-        if (candidates is null)
+        var within = (window ?? TimeSpan.MaxValue).Ticks;
+        if (Candidates(agreement, within, journal, rows) is not { } candidates)
         {
-            Nearest(agreement, (window ?? TimeSpan.MaxValue).Ticks, journal, rows, into);
+            Nearest(agreement, within, journal, rows, into);
             return;
         }
 
-        foreach (var (left, right, _) in Assignment.Best(journal.Length, rows.Length, candidates))
+        foreach (var part in Parts(candidates, journal.Length))
         {
-            into.Add((journal[left], rows[right]));
+            var (lefts, rights) = (Numbered(part.Select(c => c.Left)), Numbered(part.Select(c => c.Right)));
+            if ((long)part.Count * Math.Min(lefts.Length, rights.Length) > MostWork)
+            {
+                Nearest(agreement, within, [.. lefts.Select(i => journal[i])], [.. rights.Select(i => rows[i])], into);
+                continue;
+            }
+
+            var renumbered = part.ConvertAll(c => new Candidate(Array.BinarySearch(lefts, c.Left), Array.BinarySearch(rights, c.Right), c.Distance));
+            foreach (var (left, right, _) in Assignment.Lowest(lefts.Length, rights.Length, renumbered))
+            {
+                into.Add((journal[lefts[left]], rows[rights[right]]));
+            }
         }
     }
 
     private static int ByRank(Item a, Item b) => a.Rank.CompareTo(b.Rank);
+
+    private static int[] Numbered(IEnumerable<int> numbers) => [.. numbers.Distinct().Order()];
 
     private static List<Candidate>? Candidates(Agreement agreement, long window, Item[] journal, Item[] rows)
     {
@@ -57,7 +60,7 @@ internal static class Knot
             var at = journal[i].At.UtcTicks;
             for (var n = FirstWithin(times, at, window); n < times.Length && times[n] - at <= window; n++)
             {
-                if (++looked > MostCandidates)
+                if (++looked > MostLooks)
                 {
                     return null;
                 }
@@ -72,27 +75,81 @@ internal static class Knot
         return candidates;
     }
 
+    /// <summary>The candidates apart, as far as they share neither a tender nor a row, however far round.</summary>
+    private static IEnumerable<List<Candidate>> Parts(List<Candidate> candidates, int lefts)
+    {
+        var parent = new Dictionary<int, int>();
+        foreach (var c in candidates)
+        {
+            parent[Root(c.Left)] = Root(lefts + c.Right);
+        }
+
+        return candidates.GroupBy(c => Root(c.Left)).Select(g => g.ToList());
+
+        int Root(int node)
+        {
+            while (parent.TryGetValue(node, out var up) && up != node)
+            {
+                node = parent.TryGetValue(up, out var further) ? parent[node] = further : up;
+            }
+
+            return node;
+        }
+    }
+
     private static void Nearest(Agreement agreement, long window, Item[] journal, Item[] rows, List<(Item, Item)> into)
     {
-        var left = rows.OrderBy(r => r.At.UtcTicks).ThenBy(r => r.Rank).ToList();
+        var sorted = rows.OrderBy(r => r.At.UtcTicks).ThenBy(r => r.Rank).ToArray();
+        var times = Array.ConvertAll(sorted, r => r.At.UtcTicks);
+        // For each row, the next one up and down that may still be free.
+        var (up, down) = (new int[sorted.Length + 1], new int[sorted.Length + 1]);
+        for (var i = 0; i <= sorted.Length; i++)
+        {
+            (up[i], down[i]) = (i, i);
+        }
+
         foreach (var tender in journal.OrderBy(j => j.At.UtcTicks).ThenBy(j => j.Rank))
         {
             var at = tender.At.UtcTicks;
-            var (best, distance) = (-1, window);
-            for (var n = 0; n < left.Count && left[n].At.UtcTicks - at <= distance; n++)
+            var middle = FirstWithin(times, at, 0);
+            // Places are one higher downwards, so that 0 is before the first.
+            var (above, below) = (Free(up, middle), Free(down, middle));
+            for (var looked = 0; looked < MostNear; looked++)
             {
-                if (Math.Abs(left[n].At.UtcTicks - at) is var d && (d < distance || (best < 0 && d <= distance)) && agreement.Allows(tender, left[n]))
+                var (toAbove, toBelow) = (above < sorted.Length ? times[above] - at : long.MaxValue, below > 0 ? at - times[below - 1] : long.MaxValue);
+                if (Math.Min(toAbove, toBelow) > window)
                 {
-                    (best, distance) = (n, d);
+                    break;
                 }
-            }
 
-            if (best >= 0)
-            {
-                into.Add((tender, left[best]));
-                left.RemoveAt(best);
+                var place = toBelow <= toAbove ? below - 1 : above;
+                if (agreement.Allows(tender, sorted[place]))
+                {
+                    into.Add((tender, sorted[place]));
+                    (up[place], down[place + 1]) = (place + 1, place);
+                    break;
+                }
+
+                (above, below) = toBelow <= toAbove ? (above, Free(down, below - 1)) : (Free(up, above + 1), below);
             }
         }
+    }
+
+    /// <summary>The first place from here that is free; paths are shortened on the way.</summary>
+    private static int Free(int[] next, int from)
+    {
+        var end = from;
+        while (next[end] != end)
+        {
+            end = next[end];
+        }
+
+        while (next[from] != from)
+        {
+            (next[from], from) = (end, next[from]);
+        }
+
+        return end;
     }
 
     private static int FirstWithin(long[] times, long at, long window)

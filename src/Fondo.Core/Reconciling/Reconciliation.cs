@@ -1,17 +1,10 @@
 using System.Collections.Frozen;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
 using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
 using Fondo.Core.Matching;
-using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Reconciling;
 
@@ -69,7 +62,8 @@ public sealed record Matched(ImmutableArray<Match> Matches, ImmutableArray<OpenI
             paired.Matches,
             [
                 .. paired.OpenRows.Concat(stoodNowhere).Order().Select(r => new OpenItem(OpenIn.Batch, r, causes.OfRow(r))),
-                .. paired.OpenJournal.Select(j => new OpenItem(OpenIn.Journal, j, causes.OfTender(j))),
+                // While no batch is in, today's tenders wait for theirs and are not open.
+                .. paired.OpenJournal.Where(j => day.Rows is not null || j.CarriedFrom is not null).Select(j => new OpenItem(OpenIn.Journal, j, causes.OfTender(j))),
             ]);
     }
 

@@ -1,17 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Core.SetUp;
 
 /// <summary>A trading day, named by the calendar date on which it began.</summary>
@@ -21,9 +7,11 @@ public readonly record struct TradingDay(DateOnly Date) : IComparable<TradingDay
 
     public override string ToString() => Date.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
 
+    /// <summary>A date such as <c>2026-11-21</c>, of the years 2000 to 2099.</summary>
     public static bool TryParse(string? text, out TradingDay day)
     {
-        var ok = DateOnly.TryParseExact(text, "yyyy-MM-dd", out var date);
+        var ok = DateOnly.TryParseExact(text, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture, System.Globalization.DateTimeStyles.None, out var date)
+            && date.Year is >= Limits.FirstYear and <= Limits.LastYear;
         day = new(date);
         return ok;
     }

@@ -1,15 +1,6 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
 using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Sheets;
@@ -42,26 +33,32 @@ public sealed record DrawerDay(DrawerSession Session, ImmutableArray<DrawerStep>
     public static ImmutableArray<DrawerDay> In(Day day, ImmutableArray<DrawerSession> sessions)
     {
         var standing = new Standing(day);
-        var events = day.Journal.Where(e => e.Drawer is not null).ToLookup(e => e.Drawer!.Value);
         var tickets = day.Journal.OfType<Ticket>().Where(t => standing.IsVoided(t.Id)).ToDictionary(t => t.Id);
-        return [.. sessions.Select(s => Of(day, s, standing, tickets, events[s.Drawer].Where(e => e.Register == s.Register)))];
+        // A void takes the ticket out of the drawer that it was rung at, wherever it is made; once, however often it is said.
+        var voids = day.Journal.OfType<VoidEvent>().Where(v => tickets.ContainsKey(v.Original))
+            .GroupBy(v => v.Original).Select(g => g.MinBy(v => (v.At, v.Id.Value))!).ToDictionary(v => v.Id);
+        var steps = day.Journal.Select(e => (Drawer: e is VoidEvent v && voids.ContainsKey(v.Id) ? tickets[v.Original].Drawer : e.Drawer, Event: e))
+            .Where(s => s.Drawer is not null).ToLookup(s => s.Drawer!.Value, s => s.Event);
+        return [.. sessions.Select(s => Of(day, s, steps[s.Drawer].Where(e => e.Register == s.Register || e is VoidEvent), Change))];
+
+        Money Change(JournalEvent e) => e switch
+        {
+            SessionOpen open => open.Float,
+            CashMovement movement => movement.Effect,
+            Ticket ticket when !standing.IsAfterClose(ticket) => Cash(ticket),
+            VoidEvent v when voids.ContainsKey(v.Id) && !standing.IsAfterClose(tickets[v.Original]) => -Cash(tickets[v.Original]),
+            _ => Money.Zero,
+        };
     }
 
-    private static DrawerDay Of(Day day, DrawerSession session, Standing standing, Dictionary<EventId, Ticket> voided, IEnumerable<JournalEvent> events)
+    private static DrawerDay Of(Day day, DrawerSession session, IEnumerable<JournalEvent> events, Func<JournalEvent, Money> changeBy)
     {
         var level = Money.Zero;
         var steps = ImmutableArray.CreateBuilder<DrawerStep>();
         // At the same moment the opening comes first, and then the order of the ids.
         foreach (var e in events.OrderBy(e => e.At).ThenBy(e => e is SessionOpen ? 0 : 1).ThenBy(e => e.Id.Value, StringComparer.Ordinal))
         {
-            var change = e switch
-            {
-                SessionOpen open => open.Float,
-                CashMovement movement => movement.Effect,
-                Ticket ticket when !standing.IsAfterClose(ticket) => Cash(ticket),
-                VoidEvent v when voided.TryGetValue(v.Original, out var ticket) && ticket.Drawer == session.Drawer && !standing.IsAfterClose(ticket) => -Cash(ticket),
-                _ => Money.Zero,
-            };
+            var change = changeBy(e);
             level += change;
             steps.Add(new(e, change, level));
         }
@@ -74,5 +71,5 @@ public sealed record DrawerDay(DrawerSession Session, ImmutableArray<DrawerStep>
 
     /// <summary>What a ticket leaves in the drawer.</summary>
     private static Money Cash(Ticket ticket) =>
-        ticket.Tenders.Where(t => t.Counts).Sum(t => (t.Type == TenderId.Cash ? t.Amount - t.Change : Money.Zero) - t.Cashback);
+        ticket.Tenders.Where(t => t.Counts).Sum(t => (t.Type == TenderId.Cash ? t.Expected : Money.Zero) - t.Cashback);
 }

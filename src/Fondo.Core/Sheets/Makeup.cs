@@ -1,15 +1,5 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Sheets;
@@ -54,8 +44,14 @@ public static class Makeup
 
     private static IEnumerable<MakeupItem> Tickets(IEnumerable<TakenTender> own, EventKind kind) =>
         own.Where(t => t.Ticket.Kind == kind).Select(t => new MakeupItem(
-            t.Key.ToString(), t.Ticket.At, t.Tender.Amount - t.Tender.Change,
-            t.Tender.Card is { LastFour: { } last } card ? $"{card.Brand} …{last}" : t.Tender.Number is { } number ? $"no. {number}" : null));
+            t.Key.ToString(), t.Ticket.At, t.Tender.Expected,
+            Says(t)));
+
+    private static string? Says(TakenTender taken)
+    {
+        var what = taken.Tender.Card is { LastFour: { } last } card ? $"{card.Brand} …{last}" : taken.Tender.Number is { } number ? $"no. {number}" : null;
+        return taken.Ticket.Head.LateFrom is { } day ? string.Join(", ", new[] { what, $"rung after the close of {new TradingDay(day)}" }.OfType<string>()) : what;
+    }
 
     private static MakeupPart Part(string name, IEnumerable<MakeupItem> items) =>
         new(name, [.. items.OrderBy(i => i.At).ThenBy(i => i.Source, StringComparer.Ordinal)]);

@@ -1,16 +1,5 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Sheets;
 
@@ -34,10 +23,10 @@ public sealed record Reading(
         return new(
             new("", tickets.Count, tickets.Sum(t => t.Total)),
             Lines(tickets, t => t.Register.Value, t => t.Total),
-            [.. Lines(tenders, t => t.Tender.Type.Value, t => t.Tender.Amount - t.Tender.Change).OrderBy(l => order.GetValueOrDefault(l.Key, int.MaxValue))],
+            [.. Lines(tenders, t => t.Tender.Type.Value, t => t.Tender.Expected).OrderBy(l => order.GetValueOrDefault(l.Key, int.MaxValue))],
             Lines(tenders.Where(t => t.Tender.Card?.Brand is not null), t => t.Tender.Card!.Brand!, t => t.Tender.Amount),
             Lines(tickets, t => t.Head.Cashier?.Value ?? "", t => t.Total),
-            Lines(day.Journal.OfType<Ticket>().Where(t => !standing.IsVoided(t.Id)), t => Date(t, day), t => t.Total));
+            Lines(day.Journal.OfType<Ticket>().Where(t => !standing.IsVoided(t.Id) && t.Head.LateFrom is null), t => Date(t, day), t => t.Total));
     }
 
     private static string Date(Ticket ticket, Day day) =>

@@ -1,41 +1,19 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Files.Reading;
 
 /// <summary>Reads the lists of day.json that add to what is standard, or take its place: tenders, denominations, accounts.</summary>
 internal static class Catalogues
 {
-    private static readonly Dictionary<string, ProofKind> _proofs = new()
-    {
-        ["count"] = ProofKind.Count,
-        ["batch"] = ProofKind.Batch,
-        ["ledger"] = ProofKind.Ledger,
-    };
-
     public static ImmutableArray<TenderKind> Tenders(JsonFields fields) => Over(TenderKind.Standard, fields, "tenders", t => t.Id.Value, (f, id, standard) =>
     {
-        var tolerance = f.OptionalAmount("tolerance");
-        if (tolerance is { Sign: < 0 })
+        var (tolerance, proof) = (SetupReader.NotNegative(f, "tolerance"), f.Choice<ProofKind>("proof", standard?.Proof));
+        if (standard is not null && proof != standard.Proof)
         {
-            f.Fault("tolerance", f.OptionalText("tolerance"), "expected an amount that is not negative");
+            f.Fault("proof", proof.Written(), $"{id} is always proved by {standard.Proof.Written()}: a tender with another proof has an id of its own");
         }
 
         var name = f.OptionalText("name") ?? standard?.Name ?? id;
         return new TenderKind(
-            new(id), name, f.Choice("proof", _proofs, standard?.Proof.Written()), f.OptionalFlag("change") ?? standard?.GivesChange ?? false,
+            new(id), name, proof, f.OptionalFlag("change") ?? standard?.GivesChange ?? false,
             f.OptionalText("account") ?? standard?.Account ?? $"Assets:{name}")
         {
             MayRepeat = f.OptionalFlag("twice") ?? true,
@@ -63,12 +41,7 @@ internal static class Catalogues
             f.Fault("worth", f.OptionalText("worth"), "expected an amount above nothing");
         }
 
-        var grams = f.Number("grams", 0);
-        if (grams < 0)
-        {
-            f.Fault("grams", f.OptionalText("grams"), "expected a weight that is not negative");
-        }
-
+        var grams = f.Number("grams", Limits.Quantity, 0);
         var pack = f.Integer("pack", 0, mostPieces);
         return new(worth, f.OptionalFlag("note") ?? false, pack > 0 ? pack : null, grams > 0 ? grams : null, f.Integer("keep", 0, mostPieces));
     }
@@ -80,7 +53,7 @@ internal static class Catalogues
         var all = standard.ToList();
         foreach (var f in fields.Objects(name))
         {
-            var id = f.Text("id");
+            var id = f.Id("id");
             var at = all.FindIndex(t => idOf(t) == id);
             var item = read(f, id, at >= 0 ? all[at] : null);
             if (at >= 0)

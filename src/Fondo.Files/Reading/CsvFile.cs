@@ -1,18 +1,4 @@
 using System.Text;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 using Sylvan.Data.Csv;
 
@@ -21,15 +7,13 @@ namespace Fondo.Files.Reading;
 /// <summary>Reads a CSV file (RFC 4180) row by row; columns are found by name.</summary>
 internal static class CsvFile
 {
-    private const int LongestRow = 16 << 20;
-
     /// <summary>Calls <paramref name="take"/> with every whole row. The fields are valid until the next one.</summary>
     public static void Read(string file, Stream stream, IReadOnlyList<string> required, Currency currency, Findings findings, Action<int, CsvFields> take)
     {
         var line = 1;
         try
         {
-            using var text = new StreamReader(stream, new UTF8Encoding(false, throwOnInvalidBytes: true), true, 1 << 16);
+            using var text = new StreamReader(new Utf8Lines(stream), new UTF8Encoding(false, throwOnInvalidBytes: true), true, 1 << 16);
             using var csv = CsvDataReader.Create(text, new CsvDataReaderOptions
             {
                 HasHeaders = false,
@@ -37,7 +21,7 @@ internal static class CsvFile
                 Quote = '"',
                 Escape = '"',
                 BufferSize = 1 << 16,
-                MaxBufferSize = LongestRow,
+                MaxBufferSize = Limits.LongestLine,
                 OwnsReader = false,
             });
             if (!csv.Read())
@@ -57,7 +41,7 @@ internal static class CsvFile
             {
                 if (csv.RowFieldCount == columns.Count)
                 {
-                    if (Withholds(file, line, columns, csv, findings))
+                    if (MayBeKept(file, line, columns, csv, findings))
                     {
                         take(line, fields.At(line));
                     }
@@ -70,9 +54,9 @@ internal static class CsvFile
                 line += Lines(csv);
             }
         }
-        catch (DecoderFallbackException)
+        catch (InvalidUtf8Exception e)
         {
-            findings.Add(file, line, null, null, "the text is not valid UTF-8");
+            findings.Add(file, e.Line, null, null, "the text is not valid UTF-8");
         }
         catch (CsvRecordTooLargeException)
         {
@@ -89,6 +73,12 @@ internal static class CsvFile
 
     private static Dictionary<string, int>? Columns(string file, CsvDataReader csv, IReadOnlyList<string> required, Findings findings)
     {
+        if (csv.RowFieldCount > Limits.MostMembers)
+        {
+            findings.Add(file, 1, null, null, $"the header has more than {Limits.MostMembers} columns");
+            return null;
+        }
+
         var columns = new Dictionary<string, int>();
         for (var i = 0; i < csv.RowFieldCount; i++)
         {
@@ -110,7 +100,8 @@ internal static class CsvFile
         return columns;
     }
 
-    private static bool Withholds(string file, int line, Dictionary<string, int> columns, CsvDataReader csv, Findings findings)
+    /// <summary>False, and reported, when a field holds a full card number.</summary>
+    private static bool MayBeKept(string file, int line, Dictionary<string, int> columns, CsvDataReader csv, Findings findings)
     {
         foreach (var (name, column) in columns)
         {

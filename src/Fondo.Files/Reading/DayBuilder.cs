@@ -1,19 +1,5 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
@@ -38,12 +24,21 @@ public sealed class DayBuilder
     private bool _hasRows, _hasLedger;
     private Vocabulary? _words;
 
-    private readonly record struct Source(string File, int Line);
+    private readonly List<UnreadRecord> _unread = [];
+
+    /// <param name="Line">From 1; 0 for a stored record.</param>
+    private readonly record struct Source(string File, int Line)
+    {
+        public bool IsStored => Line == 0;
+    }
 
     /// <summary>Told of every sound record that was not known before, in its raw form.</summary>
     public Action<RawRecord>? OnNew { get; init; }
 
     public IReadOnlyList<Finding> Findings => _findings.All;
+
+    /// <summary>The stored records that no longer read.</summary>
+    public IReadOnlyList<UnreadRecord> Unread => _unread;
 
     public Setup? Setup => _words?.Setup;
 
@@ -99,8 +94,24 @@ public sealed class DayBuilder
         _findings.AddAll(branch._findings);
     }
 
-    /// <summary>Takes a record as <see cref="OnNew"/> told it once.</summary>
+    /// <summary>Takes a record as <see cref="OnNew"/> told it once. It was judged when it came in: here it has only to read.</summary>
     public void Take(RawRecord record)
+    {
+        var before = _findings.All.Count;
+        Read(record);
+        if (_findings.All.Count > before)
+        {
+            _unread.Add(new(record.Kind, record.Key, _findings.All[before].Message));
+        }
+    }
+
+    /// <summary>Takes an event out again: it is kept elsewhere.</summary>
+    public void Forget(string id) => _events.Remove(id);
+
+    /// <summary>The events that files gave, with their file and line.</summary>
+    public IEnumerable<(JournalEvent Event, string File, int Line)> FromFiles => _events.Values.Where(e => !e.At.IsStored).Select(e => (e.Event, e.At.File, e.At.Line));
+
+    private void Read(RawRecord record)
     {
         var file = record.Kind.ToString();
         var (root, place) = (_text.Root, new JsonPlace(file, _findings));
@@ -201,7 +212,7 @@ public sealed class DayBuilder
         if (_words is null)
         {
             _words = new(setup);
-            OnNew?.Invoke(new(RecordKind.Setup, setup.TradingDay.ToString(), Utf8(root.Raw)));
+            OnNew?.Invoke(new(RecordKind.Setup, setup.TradingDay.ToString(), Utf8(root.Raw), File: place.File, Line: 1));
         }
     }
 
@@ -337,40 +348,79 @@ public sealed class DayBuilder
     {
         if (known.TryAdd(key, (value, at)))
         {
-            OnNew?.Invoke(new(kind, name.ToString()!, raw(source), value as JournalEvent));
+            OnNew?.Invoke(new(kind, name.ToString()!, raw(source), value as JournalEvent, Path.GetFileName(at.File), at.Line));
         }
         else if (!EqualityComparer<T>.Default.Equals(known[key].Item1, value))
         {
             var earlier = known[key].Item2;
-            _findings.Add(at.File, at.Line, null, null, earlier.Line == 0
+            _findings.Add(at.File, at.Line, null, null, earlier.IsStored
                 ? $"{name} was taken in before with other contents; a person must decide which is right"
                 : $"{name} stands at line {earlier.Line} already, with other contents");
         }
     }
 
+    /// <summary>Lets the judge see what files brought; what is stored was judged when it came.</summary>
     private void CheckReferences()
     {
-        var registers = new Dictionary<DrawerId, RegisterId>();
-        foreach (var (e, at) in _events.Values)
+        var (filed, day) = (new FiledHere(_events.Values.Select(e => e.Event), _words!.Setup.TradingDay), _words.Setup.TradingDay);
+        foreach (var (e, at) in _events.Values.Where(e => !e.At.IsStored))
         {
-            if (e.Drawer is { } drawer && !registers.TryAdd(drawer, e.Register) && registers[drawer] != e.Register)
+            if (Judge.Of(e, day, filed) is { Why: { } why })
             {
-                _findings.Add(at.File, at.Line, "drawer", drawer.Value, $"this drawer session is of register {registers[drawer]}, not {e.Register}");
-            }
-
-            if (e is VoidEvent v && (!_events.TryGetValue(v.Original.Value, out var original) || original.Event is not (Ticket or Hold)))
-            {
-                _findings.Add(at.File, at.Line, "original", v.Original.Value, "the journal of this day has no such ticket to void");
+                _findings.Add(at.File, at.Line, null, null, why);
             }
         }
 
-        foreach (var (count, at) in _counts.Values)
+        foreach (var (count, at) in _counts.Values.Where(c => !c.At.IsStored))
         {
-            if (count.Drawer is { } drawer && !registers.ContainsKey(drawer))
+            if (count.Drawer is { } drawer && filed.Drawer(day, drawer) is null)
             {
                 _findings.Add(at.File, at.Line, "drawer", drawer.Value, "the journal of this day has no such drawer session");
             }
         }
+    }
+
+    /// <summary>One day by itself, none of whose events is judged against itself.</summary>
+    private sealed class FiledHere : IFiled
+    {
+        private readonly Dictionary<EventId, EventKind> _named = [];
+        private readonly Dictionary<DrawerId, (JournalEvent First, SessionOpen? Open)> _drawers = [];
+        private readonly TradingDay _day;
+
+        public FiledHere(IEnumerable<JournalEvent> events, TradingDay day)
+        {
+            _day = day;
+            var named = new HashSet<EventId>();
+            foreach (var e in events)
+            {
+                if (e is VoidEvent or Recall)
+                {
+                    named.Add(EventOriginal.Of(e)!.Value);
+                }
+
+                if (e.Drawer is { } drawer)
+                {
+                    ref var seen = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(_drawers, drawer, out var exists);
+                    seen = (exists && !IsBefore(e, seen.First) ? seen.First : e, e is SessionOpen open && (seen.Open is null || IsBefore(open, seen.Open)) ? open : seen.Open);
+                }
+            }
+
+            foreach (var e in named.Count == 0 ? [] : events.Where(e => named.Contains(e.Id)))
+            {
+                _named[e.Id] = e.Kind;
+            }
+        }
+
+        public JournalEvent? Same(EventId id) => null;
+
+        public FiledEvent? Find(EventId id) => _named.TryGetValue(id, out var kind) ? new FiledEvent(kind, _day) : null;
+
+        public FiledDrawer? Drawer(TradingDay day, DrawerId drawer) => _drawers.TryGetValue(drawer, out var seen) ? new FiledDrawer(seen.First.Register, seen.Open?.Id) : null;
+
+        public FiledClose? Close(TradingDay day) => null;
+
+        private static bool IsBefore(JournalEvent a, JournalEvent b) =>
+            a.At.UtcTicks != b.At.UtcTicks ? a.At.UtcTicks < b.At.UtcTicks : string.CompareOrdinal(a.Id.Value, b.Id.Value) < 0;
     }
 
     private List<Finding> UnknownPeople()

@@ -1,63 +1,52 @@
-using System.Globalization;
-using System.Text.Json;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
 
-/// <summary>What can be told of a journal line at a glance: which event it is, and when it was.</summary>
+/// <summary>A line of a journal, parsed, and what can be told of it without a set-up: which event it is, of which register, and when it was.</summary>
+/// <param name="Line">Its number in the file or part, from 1.</param>
+/// <param name="Json">The line as written.</param>
 /// <param name="Fault">Why it cannot be read at all; null when it can.</param>
-public sealed record EventGlance(string? Id, string? Register, DateTimeOffset? At, string? Fault)
+public sealed record JournalLine(int Line, string Json, string? Id, string? Register, DateTimeOffset? At, string? Fault)
 {
-    public static EventGlance Of(ReadOnlySpan<byte> line)
+    /// <summary>The lines of a body of JSON lines; blank ones are passed over. A line that is too long is told, and those after it cannot be found.</summary>
+    public static IEnumerable<JournalLine> Of(Stream stream)
     {
-        string? id = null, register = null, at = null;
-        try
+        var (findings, text) = (new Findings(), new JsonText());
+        foreach (var block in LineBlocks.Of("journal", stream, findings))
         {
-            var reader = new Utf8JsonReader(line);
-            while (reader.Read())
+            using (block)
             {
-                if (reader.TokenType != JsonTokenType.PropertyName || reader.CurrentDepth != 1)
+                foreach (var (line, bytes) in block.Lines())
                 {
-                    continue;
-                }
-
-                var name = reader.GetString();
-                if (name is not ("id" or "register" or "at"))
-                {
-                    reader.Skip();
-                }
-                else if (reader.Read() && reader.TokenType == JsonTokenType.String)
-                {
-                    (id, register, at) = (name == "id" ? reader.GetString() : id, name == "register" ? reader.GetString() : register, name == "at" ? reader.GetString() : at);
+                    yield return Glance(line, bytes, text);
                 }
             }
         }
-        catch (JsonException)
+
+        if (findings.Any)
         {
-            return new(null, null, null, "this line is not JSON");
+            yield return new(findings.All[0].Line, "", null, null, null, findings.All[0].Message + "; what follows it was not read");
         }
-        catch (InvalidOperationException)
+    }
+
+    private static JournalLine Glance(int line, ArraySegment<byte> bytes, JsonText text)
+    {
+        var place = new JsonPlace("journal", new());
+        if (!JsonFile.TryParse(bytes, line, text, place))
         {
-            return new(null, null, null, "this line is not UTF-8 text");
+            // What cannot even be read, or holds a full card number, is given back and not kept.
+            return new(line, "", null, null, null, place.Findings.All[0].Message);
         }
 
-        return id is null ? new(null, register, null, "expected an event with an id")
-            : DateTimeOffset.TryParse(at, CultureInfo.InvariantCulture, DateTimeStyles.None, out var time) && at.Length > 18 ? new(id, register, time, null)
-            : new(id, register, null, "at: expected a time like 2026-11-21T09:14:05-05:00");
+        if (!place.IsObject(text.Root))
+        {
+            return new(line, "", null, null, null, "expected an event, and this is none");
+        }
+
+        var fields = new JsonFields(text.Root, place, Currency.Of("USD"));
+        var (id, register, at) = (fields.Id("id", recurs: false), fields.OptionalText("register"), fields.Time("at"));
+        var json = System.Text.Encoding.UTF8.GetString(bytes.AsSpan().Trim(" \t\r"u8));
+        return fields.Faulty ? new(line, json, null, register, null, place.Findings.All[0].Message) : new(line, json, id, register, at, null);
     }
 }
 
@@ -78,35 +67,11 @@ public sealed class EventLines
 
     public Setup Setup { get; }
 
-    /// <summary>The event; or the findings, and whether the line may be kept all the same: what holds a full card number may not.</summary>
-    public (JournalEvent? Event, IReadOnlyList<Finding> Findings, bool MayBeKept) Read(byte[] bytes, int line)
+    /// <summary>The event, or what is wrong with it.</summary>
+    public (JournalEvent? Event, IReadOnlyList<Finding> Findings) Read(string json, int line = 0)
     {
         _findings.Clear();
-        if (!JsonFile.TryParse(bytes, line, _text, _place))
-        {
-            return (null, [.. _findings.All], false);
-        }
-
-        var read = _reader.Read(_text.Root);
-        return _findings.Any ? (null, [.. _findings.All], true) : (read, [], true);
-    }
-}
-
-/// <summary>Cuts a body of JSON lines; blank ones are passed over.</summary>
-public static class JsonLines
-{
-    public static IEnumerable<(int Line, byte[] Bytes)> Of(Stream stream)
-    {
-        var findings = new Findings();
-        foreach (var block in LineBlocks.Of("journal", stream, findings))
-        {
-            using (block)
-            {
-                foreach (var (line, bytes) in block.Lines())
-                {
-                    yield return (line, bytes.AsSpan().Trim(" \t\r"u8).ToArray());
-                }
-            }
-        }
+        var read = JsonFile.TryParse(JsonFile.Bytes(json), line, _text, _place) ? _reader.Read(_text.Root) : null;
+        return _findings.Any ? (null, [.. _findings.All]) : (read, []);
     }
 }

@@ -1,17 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
@@ -19,15 +5,6 @@ namespace Fondo.Files.Reading;
 /// <summary>Reads the events of journal.jsonl, one after the other.</summary>
 internal sealed class EventReader
 {
-    private static readonly Dictionary<string, TenderResult> _results = new()
-    {
-        ["approved"] = TenderResult.Approved,
-        ["declined"] = TenderResult.Declined,
-        ["reversed"] = TenderResult.Reversed,
-    };
-
-    private const string Kinds = "expected one of: open, sale, refund, void, hold, recall, drop, loan, paid-in, paid-out, no-sale, close";
-
     private readonly List<TicketLine> _lines = [];
     private readonly List<Tender> _tenders = [];
     private readonly JsonPlace _place;
@@ -53,9 +30,9 @@ internal sealed class EventReader
     /// <summary>The event; its faults are reported and show in <see cref="Fields.Faulty"/>.</summary>
     public JournalEvent? Read(JsonFields f)
     {
-        var id = f.Text("id", recurs: false);
+        var id = f.Id("id", recurs: false);
         var register = _words.Register(f, "register");
-        var drawer = f.OptionalText("drawer");
+        var drawer = f.OptionalId("drawer");
         if (drawer is null && register is { Kind: not RegisterKind.Online })
         {
             f.Fault("drawer", null, "expected a drawer session; only an online register has none");
@@ -65,59 +42,60 @@ internal sealed class EventReader
             new(id),
             register?.Id ?? default,
             drawer is null ? null : new DrawerId(drawer),
-            f.OptionalText("cashier") is { } cashier ? new PersonId(cashier) : null,
+            f.OptionalId("cashier") is { } cashier ? new PersonId(cashier) : null,
             f.Time("at"));
-        switch (f.Text("kind"))
+        return f.OneOf<EventKind>("kind") switch
         {
-            case "sale":
-                return Ticket(f, head, EventKind.Sale);
-            case "refund":
-                return Ticket(f, head, EventKind.Refund);
-            case "open":
-                return new SessionOpen(head, f.Size("amount"));
-            case "close":
-                return new SessionClose(head);
-            case "void":
-                return new VoidEvent(head, new(f.Text("original")));
-            case "hold":
-                return new Hold(head, f.Amount("total"));
-            case "recall":
-                return new Recall(head, new(f.Text("original")));
-            case "no-sale":
-                return new NoSale(head);
-            case "drop":
-                return new CashMovement(head, EventKind.Drop, f.Size("amount"), f.OptionalText("bag"), null);
-            case "loan":
-                return new CashMovement(head, EventKind.Loan, f.Size("amount"), null, null);
-            case "paid-in":
-                return new CashMovement(head, EventKind.PaidIn, f.Size("amount"), null, f.OptionalText("reason"));
-            case "paid-out":
-                return new CashMovement(head, EventKind.PaidOut, f.Size("amount"), null, f.OptionalText("reason"));
-            case "":
-                return null;
-            case var unknown:
-                f.Fault("kind", unknown, Kinds);
-                return null;
+            null => null,
+            EventKind.Sale => Ticket(f, head, EventKind.Sale),
+            EventKind.Refund => Refund(f, head),
+            EventKind.Open => new SessionOpen(head, f.Size("amount")),
+            EventKind.Close => new SessionClose(head),
+            EventKind.Void => new VoidEvent(head, new(f.Id("original", recurs: false))),
+            EventKind.Hold => new Hold(head, f.Amount("total")),
+            EventKind.Recall => new Recall(head, new(f.Id("original", recurs: false))),
+            EventKind.NoSale => new NoSale(head),
+            EventKind.Drop => new CashMovement(head, EventKind.Drop, f.Size("amount"), f.OptionalText("bag"), null),
+            EventKind.Loan => new CashMovement(head, EventKind.Loan, f.Size("amount"), null, null),
+            { } paid => new CashMovement(head, paid, f.Size("amount"), null, f.OptionalText("reason")),
+        };
+    }
+
+    /// <summary>On a refund what is given back is negative; its lines may go either way, where something was taken in exchange.</summary>
+    private Ticket Refund(JsonFields f, EventHead head)
+    {
+        var ticket = Ticket(f, head, EventKind.Refund);
+        if (ticket.Total.Sign > 0 || ticket.Subtotal.Sign > 0)
+        {
+            f.Fault(ticket.Total.Sign > 0 ? "total" : "subtotal", null, "expected an amount that is not positive: on a refund amounts are negative");
         }
+
+        var wrong = ticket.Tenders.IndexOf(ticket.Tenders.FirstOrDefault(t => t.Amount.Sign > 0 || t.Change.Sign > 0 || t.Tip.Sign > 0 || t.Cashback.Sign > 0 || t.Fee.Sign > 0)!);
+        if (wrong >= 0)
+        {
+            f.Fault($"tenders[{wrong + 1}]", null, "expected amounts that are not positive: on a refund they are negative");
+        }
+
+        return ticket;
     }
 
     private Ticket Ticket(JsonFields f, EventHead head, EventKind kind)
     {
-        f.Each("lines", required: false, _lines, _line);
+        f.Each("lines", required: false, Limits.MostLines, _lines, _line);
         var (subtotal, discount, cashDiscount, tax) = (f.Amount("subtotal"), f.AmountOrZero("discount"), f.AmountOrZero("cashDiscount"), f.Amount("tax"));
         var (fee, rounding, total) = (f.AmountOrZero("fee"), f.AmountOrZero("rounding"), f.Amount("total"));
-        f.Each("tenders", required: true, _tenders, _tender);
+        f.Each("tenders", required: true, Limits.MostTenders, _tenders, _tender);
         return new(
-            head, kind, kind == EventKind.Refund && f.OptionalText("original") is { } original ? new EventId(original) : null,
+            head, kind, kind == EventKind.Refund && f.OptionalId("original", recurs: false) is { } original ? new EventId(original) : null,
             [.. _lines], subtotal, discount, cashDiscount, tax, fee, rounding, total, [.. _tenders], f.OptionalText("note"));
     }
 
     private TicketLine Line(JsonFields f)
     {
         var (sku, name) = (f.OptionalText("sku") ?? "", f.OptionalText("name") ?? "");
-        var quantity = f.Number("qty", 1);
+        var quantity = f.Number("qty", Limits.Quantity, 1);
         var (amount, tax) = (f.Amount("amount"), f.AmountOrZero("tax"));
-        var article = _words.Article(sku, name, f.Number("taxRate", 0), f.Flag("ebt"), f.OptionalText("account"));
+        var article = _words.Article(sku, name, f.Number("taxRate", 1, 0), f.Flag("ebt"), f.OptionalText("account"));
         return new(article, quantity, amount, tax, f.OptionalAmount("cost"));
     }
 
@@ -135,7 +113,7 @@ internal sealed class EventReader
         var ran = terminal is not null || brand is not null || card is not null || auth is not null || rrn is not null || entry is not null;
         return new(
             type, amount, change, tip, cashback, fee, ran ? new CardSlip(terminal, brand, card, auth, rrn, entry) : null,
-            f.Choice("result", _results, "approved"), f.OptionalText("number"), f.OptionalText("name"), f.OptionalText("ref"));
+            f.Choice<TenderResult>("result", TenderResult.Approved), f.OptionalText("number"), f.OptionalText("name"), f.OptionalText("ref"));
     }
 
     internal static string? LastFour(Fields f, string name)

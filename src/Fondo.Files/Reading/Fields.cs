@@ -1,20 +1,6 @@
 using System.Buffers.Text;
 using System.Globalization;
 using System.Text;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
@@ -60,13 +46,13 @@ internal abstract class Fields(Currency currency)
 
     private void FaultOf(string name, ReadOnlySpan<byte> value, string expected) => Fault(name, Encoding.UTF8.GetString(value), expected);
 
-    /// <summary>An empty CSV field and a JSON null are both nothing.</summary>
+    /// <summary>An empty text and a JSON null are both nothing.</summary>
     public string? OptionalText(string name, bool recurs = true)
     {
         switch (Find(name, recurs, out var text))
         {
             case FieldKind.Text:
-                return text;
+                return text!.Length > 0 ? text : null;
             case FieldKind.Other:
                 Fault(name, text, "expected a string");
                 return null;
@@ -85,6 +71,31 @@ internal abstract class Fields(Currency currency)
 
         Fault(name, kind == FieldKind.Other ? text : null, kind == FieldKind.Other ? "expected a string" : "expected a text, and there is none");
         return "";
+    }
+
+    /// <summary>An id, within its limits; null where there is none.</summary>
+    public string? OptionalId(string name, bool recurs = true)
+    {
+        var text = OptionalText(name, recurs);
+        if (text is null || Limits.IsId(text))
+        {
+            return text;
+        }
+
+        Fault(name, text, $"expected {Limits.IdShape}");
+        return null;
+    }
+
+    /// <summary>An id, within its limits; empty, and reported, where there is none.</summary>
+    public string Id(string name, bool recurs = true)
+    {
+        var text = Text(name, recurs);
+        if (text.Length > 0 && !Limits.IsId(text))
+        {
+            Fault(name, text, $"expected {Limits.IdShape}");
+        }
+
+        return text;
     }
 
     public Money Amount(string name)
@@ -129,20 +140,22 @@ internal abstract class Fields(Currency currency)
         return Money.Zero;
     }
 
-    public decimal Number(string name, decimal? otherwise = null)
+    /// <summary>A decimal string from 0 to the largest.</summary>
+    /// <param name="otherwise">What holds where the field is not there.</param>
+    public decimal Number(string name, decimal most, decimal otherwise)
     {
         var kind = Find(name, out ReadOnlySpan<byte> text);
-        if (kind is FieldKind.Missing or FieldKind.Null && otherwise is { } value)
+        if (kind is FieldKind.Missing or FieldKind.Null)
         {
-            return value;
+            return otherwise;
         }
 
-        if (kind == FieldKind.Text && TryDecimal(text, out var number))
+        if (kind == FieldKind.Text && TryDecimal(text, out var number) && number >= 0 && number <= most)
         {
             return number;
         }
 
-        FaultOf(name, text, "expected a decimal string, like \"0.030\"");
+        FaultOf(name, text, string.Create(CultureInfo.InvariantCulture, $"expected a decimal string from 0 to {most}, like \"0.030\""));
         return 0;
     }
 
@@ -244,15 +257,22 @@ internal abstract class Fields(Currency currency)
         return default(DateTimeOffset);
     }
 
-    public T Choice<T>(string name, IReadOnlyDictionary<string, T> choices, string? otherwise = null)
+    /// <summary>A word of a closed vocabulary, as it is written.</summary>
+    /// <param name="otherwise">What holds where the field is not there; null: it has to be.</param>
+    public T Choice<T>(string name, T? otherwise = null)
+        where T : struct, Enum => OneOf(name, otherwise) ?? default;
+
+    /// <summary>The same; null, and reported, where it is no such word.</summary>
+    public T? OneOf<T>(string name, T? otherwise = null)
+        where T : struct, Enum
     {
-        var text = OptionalText(name) ?? otherwise;
-        if (text is not null && choices.TryGetValue(text, out var choice))
+        var text = OptionalText(name);
+        var choice = text is null ? otherwise : WrittenNames.Read<T>(text);
+        if (choice is null)
         {
-            return choice;
+            Fault(name, text, "expected one of: " + string.Join(", ", WrittenNames.All<T>()));
         }
 
-        Fault(name, text, "expected one of: " + string.Join(", ", choices.Keys));
-        return choices.Values.First();
+        return choice;
     }
 }

@@ -1,18 +1,4 @@
 using System.Text;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
@@ -137,7 +123,8 @@ internal sealed class JsonFields(JsonValue value, JsonPlace place, Currency curr
     }
 
     /// <summary>Reads every object of an array member.</summary>
-    public void Each<T>(string name, bool required, List<T> into, Func<JsonFields, T> read)
+    /// <param name="most">More than this are not taken.</param>
+    public void Each<T>(string name, bool required, int most, List<T> into, Func<JsonFields, T> read)
     {
         into.Clear();
         if (Array(name, required) is not { } array)
@@ -148,6 +135,12 @@ internal sealed class JsonFields(JsonValue value, JsonPlace place, Currency curr
         var counted = 0;
         for (var element = array.FirstElement; element is { } here; element = array.ElementAfter(here))
         {
+            if (counted == most)
+            {
+                Fault(name, null, $"expected at most {most} of them");
+                return;
+            }
+
             if (Element(name, here, ++counted) is { } fields)
             {
                 into.Add(read(fields));

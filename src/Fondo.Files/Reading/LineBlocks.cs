@@ -1,18 +1,4 @@
 using System.Buffers;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
@@ -45,7 +31,7 @@ internal sealed record LineBlock(byte[] Buffer, int Start, int Length, int First
 /// <summary>Cuts a file into blocks of whole lines, so that no more of its text is in memory than is being read.</summary>
 internal static class LineBlocks
 {
-    private const int Size = 1 << 18, LongestLine = 16 << 20;
+    private const int Size = 1 << 18;
 
     public static IEnumerable<LineBlock> Of(string file, Stream stream, Findings findings)
     {
@@ -57,7 +43,7 @@ internal static class LineBlocks
             var isLast = held + read < buffer.Length;
             held += read;
             var whole = isLast ? held : buffer.AsSpan(0, held).LastIndexOf((byte)'\n') + 1;
-            if (whole == 0 && held >= LongestLine)
+            if (whole == 0 && held >= Limits.LongestLine)
             {
                 findings.Add(file, line, null, null, "this line is longer than 16 MB");
                 yield break;

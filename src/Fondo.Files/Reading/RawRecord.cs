@@ -1,18 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Files.Reading;
 
 /// <summary>The kinds of record that come in, each with its natural key.</summary>
@@ -30,7 +15,12 @@ public enum RecordKind
 /// <summary>One record as it came in, as JSON text: unknown columns and members included.</summary>
 /// <param name="Key">Natural key within its kind.</param>
 /// <param name="Event">What an event says; null for the other kinds, and where nobody asked.</param>
-public sealed record RawRecord(RecordKind Kind, string Key, string Json, JournalEvent? Event = null);
+/// <param name="File">The file that it came in, where it came in one.</param>
+/// <param name="Line">Its line there, from 1; 0 where it has none.</param>
+public sealed record RawRecord(RecordKind Kind, string Key, string Json, JournalEvent? Event = null, string? File = null, int Line = 0);
+
+/// <summary>A stored record that no longer reads.</summary>
+public sealed record UnreadRecord(RecordKind Kind, string Key, string Why);
 
 /// <summary>What reading came to: the day, or why there is none.</summary>
 /// <param name="Remarks">Worth knowing, and no reason to refuse: people whom day.json does not name.</param>

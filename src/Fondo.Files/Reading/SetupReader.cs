@@ -1,17 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
@@ -19,35 +5,6 @@ namespace Fondo.Files.Reading;
 /// <summary>Reads day.json.</summary>
 internal static class SetupReader
 {
-    private static readonly Dictionary<string, RegisterKind> _registerKinds = new()
-    {
-        ["lane"] = RegisterKind.Lane,
-        ["self"] = RegisterKind.Self,
-        ["desk"] = RegisterKind.Desk,
-        ["online"] = RegisterKind.Online,
-    };
-
-    internal static readonly Dictionary<string, Role> Roles = new()
-    {
-        ["cashier"] = Role.Cashier,
-        ["supervisor"] = Role.Supervisor,
-        ["manager"] = Role.Manager,
-        ["auditor"] = Role.Auditor,
-    };
-
-    private static readonly Dictionary<string, PriceProgrammeKind> _programmes = new()
-    {
-        ["none"] = PriceProgrammeKind.None,
-        ["surcharge"] = PriceProgrammeKind.Surcharge,
-        ["cash-discount"] = PriceProgrammeKind.CashDiscount,
-    };
-
-    private static readonly Dictionary<string, BenefitTax> _benefitTaxes = new()
-    {
-        ["taxable-first"] = BenefitTax.TaxableFirst,
-        ["pro-rata"] = BenefitTax.ProRata,
-    };
-
     public static Setup? Read(JsonValue root, JsonPlace place, Findings findings)
     {
         var before = findings.All.Count;
@@ -107,14 +64,9 @@ internal static class SetupReader
 
     private static Register Register(JsonFields f, ImmutableArray<TenderKind> tenders)
     {
-        var id = f.Text("id");
-        var (standard, dropAbove) = (f.OptionalAmount("float") ?? Money.Zero, f.OptionalAmount("dropAbove"));
-        foreach (var (name, amount) in new[] { ("float", standard), ("dropAbove", dropAbove ?? Money.Zero) }.Where(a => a.Item2.Sign < 0))
-        {
-            f.Fault(name, f.OptionalText(name), "expected an amount that is not negative");
-        }
-
-        return new(new(id), f.OptionalText("name") ?? id, f.Choice("kind", _registerKinds), standard, dropAbove)
+        var id = f.Id("id");
+        var (standard, dropAbove) = (NotNegative(f, "float") ?? Money.Zero, NotNegative(f, "dropAbove"));
+        return new(new(id), f.OptionalText("name") ?? id, f.Choice<RegisterKind>("kind"), standard, dropAbove)
         {
             Tenders = Listed(f, "tenders", t => new TenderId(t), t => tenders.Any(k => k.Id == t), "expected tenders of the catalogue"),
         };
@@ -122,7 +74,7 @@ internal static class SetupReader
 
     private static TerminalPlace Terminal(JsonFields f, ImmutableArray<Register> registers)
     {
-        var register = new RegisterId(f.Text("register"));
+        var register = new RegisterId(f.Id("register"));
         if (registers.All(r => r.Id != register))
         {
             f.Fault("register", register.Value, "expected a register that day.json names");
@@ -141,13 +93,13 @@ internal static class SetupReader
             }
         }
 
-        return new(new(f.Text("id")), register, f.OptionalTime("from"), f.OptionalTime("until"), settlesAt);
+        return new(new(f.Id("id")), register, f.OptionalTime("from"), f.OptionalTime("until"), settlesAt);
     }
 
     private static Person Person(JsonFields f, ImmutableArray<Register> registers)
     {
-        var id = f.Text("id");
-        return new(new(id), f.OptionalText("name") ?? id, f.Choice("role", Roles))
+        var id = f.Id("id");
+        return new(new(id), f.OptionalText("name") ?? id, f.Choice<Role>("role"))
         {
             Registers = Listed(f, "registers", r => new RegisterId(r), r => registers.Any(k => k.Id == r), "expected registers that day.json names"),
         };
@@ -162,13 +114,25 @@ internal static class SetupReader
         }
 
         return new(
-            f.OptionalAmount("cashTolerance") ?? otherwise.CashTolerance,
-            f.OptionalAmount("approvalAbove") ?? otherwise.ApprovalAbove,
+            NotNegative(f, "cashTolerance") ?? otherwise.CashTolerance,
+            NotNegative(f, "approvalAbove") ?? otherwise.ApprovalAbove,
             Programme(f.Object("priceProgramme"), tenders),
-            f.Choice("ebtTax", _benefitTaxes, "taxable-first"),
-            f.OptionalAmount("cashRounding") ?? otherwise.CashRounding,
+            f.Choice<BenefitTax>("ebtTax", BenefitTax.TaxableFirst),
+            NotNegative(f, "cashRounding") ?? otherwise.CashRounding,
             TimeSpan.FromMinutes(f.Integer("matchMinutes", (int)otherwise.MatchWindow.TotalMinutes, 1440)),
             TimeSpan.FromHours(f.Integer("disputeHours", (int)otherwise.DisputeTime.TotalHours, 10_000)));
+    }
+
+    /// <summary>An amount, where there is one.</summary>
+    internal static Money? NotNegative(JsonFields f, string name)
+    {
+        var amount = f.OptionalAmount(name);
+        if (amount is { Sign: < 0 })
+        {
+            f.Fault(name, f.OptionalText(name), "expected an amount that is not negative");
+        }
+
+        return amount;
     }
 
     private static PriceProgramme Programme(JsonFields? f, ImmutableArray<TenderKind> tenders)
@@ -178,13 +142,8 @@ internal static class SetupReader
             return PriceProgramme.None;
         }
 
-        var kind = f.Choice("kind", _programmes, "none");
-        var rate = f.Number("rate", 0);
-        if (rate is < 0 or >= 1)
-        {
-            f.Fault("rate", f.OptionalText("rate"), "expected a rate from 0 to less than 1, like \"0.030\"");
-        }
-
+        var kind = f.Choice<PriceProgrammeKind>("kind", PriceProgrammeKind.None);
+        var rate = f.Number("rate", Limits.MostProgrammeRate, 0);
         return new(kind, rate, Listed(f, "tenders", t => new TenderId(t), t => tenders.Any(k => k.Id == t), "expected tenders of the catalogue"));
     }
 

@@ -1,21 +1,6 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
-
 namespace Fondo.Files.Text;
 
-/// <summary>ISO 8601 times with an offset: <c>2026-11-21T09:14:05-05:00</c>; seconds may have decimals, <c>Z</c> is UTC.</summary>
+/// <summary>ISO 8601 times with an offset: <c>2026-11-21T09:14:05-05:00</c>; seconds may have decimals, <c>Z</c> is UTC; the years 2000 to 2099.</summary>
 public static class IsoTime
 {
     private const int Longest = 33;
@@ -58,7 +43,7 @@ public static class IsoTime
         }
 
         if (!Offset(rest, out var offset)
-            || year < 1900 || month is < 1 or > 12 || day < 1 || day > DateTime.DaysInMonth(year, month) || hour > 23 || minute > 59 || second > 59)
+            || year is < Limits.FirstYear or > Limits.LastYear || month is < 1 or > 12 || day < 1 || day > DateTime.DaysInMonth(year, month) || hour > 23 || minute > 59 || second > 59)
         {
             return false;
         }

@@ -1,30 +1,17 @@
 using System.Text;
 using System.Text.Json;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Files.Text;
 
 /// <summary>One JSON document (RFC 8259) as a flat tape of tokens that remember where they stand, so that a fault can be told by its line.
 /// Reused from document to document; values are valid until the next <see cref="TryParse"/>.</summary>
-/// <remarks>Repeated member names are refused: two readers could understand the object differently.</remarks>
+/// <remarks>Repeated member names are refused, and names written with escapes that need none: two readers could understand the object differently.
+/// So are objects of more than <see cref="Limits.MostMembers"/> members.</remarks>
 public sealed class JsonText
 {
     private const int Deepest = 32;
 
-    private readonly (int Token, ulong Names)[] _open = new (int, ulong)[Deepest + 1];
+    private readonly (int Token, ulong Names, int Members)[] _open = new (int, ulong, int)[Deepest + 1];
     private Token[] _tape = new Token[256];
     private int _length, _depth;
     private ArraySegment<byte> _utf8;
@@ -56,10 +43,9 @@ public sealed class JsonText
         {
             while (reader.Read())
             {
-                if (!Append(ref reader))
+                if (Append(ref reader) is { } why)
                 {
-                    var name = Encoding.UTF8.GetString(reader.ValueSpan);
-                    fault = $"the member name {(CardNumbers.Contains(name) ? "(withheld)" : name)} is repeated in one object";
+                    fault = why;
                     at = (int)reader.TokenStartIndex;
                     return false;
                 }
@@ -91,8 +77,8 @@ public sealed class JsonText
         return CardNumbers.Contains(text) ? "a value is malformed" : text;
     }
 
-    /// <summary>False when the token is a member name that its object has already.</summary>
-    private bool Append(ref Utf8JsonReader reader)
+    /// <summary>What is wrong with a member name; null when nothing is.</summary>
+    private string? Append(ref Utf8JsonReader reader)
     {
         var type = reader.TokenType;
         if (type is JsonTokenType.EndObject or JsonTokenType.EndArray)
@@ -101,7 +87,7 @@ public sealed class JsonText
             start.Next = _length;
             start.Length = (int)reader.BytesConsumed - start.Start;
             start.Names = _open[_depth].Names;
-            return true;
+            return null;
         }
 
         if (_length == _tape.Length)
@@ -119,8 +105,8 @@ public sealed class JsonText
         token.Escaped = isText && reader.ValueIsEscaped;
         if (type is JsonTokenType.StartObject or JsonTokenType.StartArray)
         {
-            _open[_depth++] = (_length - 1, 0);
-            return true;
+            _open[_depth++] = (_length - 1, 0, 0);
+            return null;
         }
 
         if (value.Length >= CardNumbers.Shortest && !MayHoldCardNumber)
@@ -128,11 +114,22 @@ public sealed class JsonText
             MayHoldCardNumber = CardNumbers.MayBeIn(value);
         }
 
-        return type != JsonTokenType.PropertyName || IsNew(value);
+        return type != JsonTokenType.PropertyName ? null
+            : ++_open[_depth - 1].Members > Limits.MostMembers ? $"an object has more than {Limits.MostMembers} members"
+            : token.Escaped && Ascii.IsValid(TextAt(_length - 1, recurs: false)) ? "a member name is written with escapes that it does not need"
+            : !IsNew(value) ? $"the member name {Shown(TextAt(_length - 1, recurs: false))} is repeated in one object"
+            : null;
     }
+
+    private static string Shown(string name) => CardNumbers.Contains(name) ? "(withheld)" : name;
 
     private bool IsNew(ReadOnlySpan<byte> name)
     {
+        if (_tape[_length - 1].Escaped || !Ascii.IsValid(name))
+        {
+            return IsNewText(TextAt(_length - 1, recurs: false));
+        }
+
         // A bit for each name's length and ends: where it is not set yet, no such name has been.
         ref var open = ref _open[_depth - 1];
         var bit = name.IsEmpty ? 1 : BitOf(name.Length, name[0], name[^1]);
@@ -152,10 +149,25 @@ public sealed class JsonText
         return true;
     }
 
+    /// <summary>Names beyond ASCII may be written with escapes or without: their texts are compared.</summary>
+    private bool IsNewText(string name)
+    {
+        var last = _length - 1;
+        for (var i = _open[_depth - 1].Token + 1; i < last; i = _tape[i + 1].Next)
+        {
+            if (TextAt(i, recurs: false) == name)
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
     private static ulong BitOf(int length, int first, int last) => 1UL << (((length * 7) + first + (last * 3)) & 63);
 
     /// <summary>False when the object has no member of that name.</summary>
-    internal bool MayHave(int index, string name) => (_tape[index].Names & BitOf(name.Length, name[0], name[^1])) != 0;
+    internal bool MayHave(int index, string name) => !Ascii.IsValid(name) || (name.Length > 0 && (_tape[index].Names & BitOf(name.Length, name[0], name[^1])) != 0);
 
     internal JsonTokenType TypeAt(int index) => _tape[index].Type;
 
@@ -171,10 +183,11 @@ public sealed class JsonText
     internal int Find(string name, int from, int to)
     {
         var utf8 = _utf8.AsSpan();
+        var isPlain = Ascii.IsValid(name);
         for (var i = from; i < to; i = _tape[i + 1].Next)
         {
             ref var token = ref _tape[i];
-            if (token.Length == name.Length && Ascii.Equals(utf8.Slice(token.Start, token.Length), name))
+            if (isPlain ? token.Length == name.Length && Ascii.Equals(utf8.Slice(token.Start, token.Length), name) : TextAt(i, recurs: false) == name)
             {
                 return i;
             }

@@ -43,7 +43,7 @@ public sealed partial class PlayedDay
     public IReadOnlyDictionary<string, string> Files => _files;
 
     /// <param name="speed">How many times as fast as a clock.</param>
-    public async Task Play(IReadOnlyDictionary<string, JournalLine> lines, double speed, CancellationToken cancel)
+    public async Task Play(IReadOnlyDictionary<string, RegisterLink> lines, double speed, CancellationToken cancel)
     {
         for (var i = 0; i < _events.Count; i++)
         {

@@ -5,7 +5,7 @@ using Fondo.Standins.Days;
 namespace Fondo.Standins.Registers;
 
 /// <summary>A small simulated register: rings, takes any tender, and tells Fondo over its line. What it says is what a person should read.</summary>
-public sealed class StandInRegister(string id, string name, string drawer, string cashier, long firstNumber, CardReader reader, JournalLine line, TimeProvider clock, TimeSpan offset, bool isOpen)
+public sealed class StandInRegister(string id, string name, string drawer, string cashier, long firstNumber, CardReader reader, RegisterLink line, TimeProvider clock, TimeSpan offset, bool isOpen)
 {
     private readonly OrderedDictionary<string, JsonObject> _tickets = [];
     private readonly Dictionary<string, Basket> _held = [];
@@ -20,7 +20,7 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
 
     public CardReader Reader => reader;
 
-    public JournalLine Line => line;
+    public RegisterLink Line => line;
 
     /// <summary>Null between the end of a session and the next opening.</summary>
     public bool IsOpen { get; private set; } = isOpen;

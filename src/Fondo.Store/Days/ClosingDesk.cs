@@ -1,26 +1,14 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
 using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
 
 /// <summary>Excuses what may be excused, and closes the day.</summary>
-public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, TimeProvider clock)
+public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, LateTickets late, TimeProvider clock)
 {
     private static readonly JsonSerializerOptions _readable = new() { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
@@ -37,29 +25,29 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, T
             return Outcome.Refused(withheld);
         }
 
-        if (by.Role is not (Role.Supervisor or Role.Manager))
+        if (!by.May(Right.Supervise))
         {
             return Outcome.Refused("Only a supervisor or a manager excuses what is left.");
         }
 
-        if (view.Excuses.Any(e => e.Gate == gate && e.Item == item))
+        if (view.Gates.All(g => g.Id != gate || g.Left.All(i => i.Key != item)) && view.Excuses.Any(e => e.Gate == gate && e.Item == item))
         {
             return Outcome.Done;
         }
 
-        if (view.Gates.SelectMany(g => g.Left.Where(i => g.Id == gate && i.Key == item)).FirstOrDefault() is not { CanBeExcused: true })
+        if (view.Gates.SelectMany(g => g.Left.Where(i => g.Id == gate && i.Key == item)).FirstOrDefault() is not { CanBeExcused: true } left)
         {
             return Outcome.Refused("This is not something that can be excused.");
         }
 
-        db.Excuses.Add(new() { Day = day, Gate = gate, Item = item, Reason = reason.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
+        db.Excuses.Add(new() { Day = day, Gate = gate, Item = item, Seen = left.Sentence, Reason = reason.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
         return Outcome.Done;
     });
 
     /// <summary>Freezes the day when every gate is green. A second close is refused with a sentence, whoever comes second.</summary>
     public Task<Outcome> Close(DateOnly day, Person by) => guard.Write(day, async () =>
     {
-        if (by.Role is not (Role.Supervisor or Role.Manager))
+        if (!by.May(Right.Supervise))
         {
             return Outcome.Refused("Only a supervisor or a manager closes the day.");
         }
@@ -78,7 +66,8 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, T
             number, view.Reconciliation, [.. view.Entries], [.. view.Excuses], by.Name, at, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id));
         var content = JsonSerializer.Serialize(document, _readable);
         var previous = last?.Hash ?? "";
-        db.Closes.Add(new() { Number = number, Day = day, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content) });
+        db.Closes.Add(new() { Number = number, Day = day, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content), At = at });
+        late.Fix(view.Day);
         return Outcome.Done;
     });
 

@@ -2,19 +2,9 @@ using System.Globalization;
 using System.Text.Json;
 using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 using Fondo.Store.Intake;
@@ -98,7 +88,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
             var session = view.Overview.Sessions.Single(s => s.Drawer == drawer);
             if (Recount.IsCorrection(counts.Count, view.Bridges[new(session.Register, drawer, TenderId.Cash)].Cell))
             {
-                if (by.Role is not (Role.Supervisor or Role.Manager))
+                if (!by.May(Right.Supervise))
                 {
                     return Outcome.Refused("The count is handed in. Only a supervisor or a manager corrects it.");
                 }
@@ -187,7 +177,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
         var text = typed?.Trim().Replace(",", "", StringComparison.Ordinal).Replace('−', '-').TrimStart('+') ?? "";
         return text.Length is > 0 and <= 15
             && decimal.TryParse(text, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value)
-            && decimal.Round(value, currency.MinorDigits) == value && Math.Abs(value) < Currency.LargestMinor / currency.Unit
+            && decimal.Round(value, currency.MinorDigits) == value && Math.Abs(value) < Limits.WholeUnits
             ? new Money((long)(value * currency.Unit))
             : null;
     }

@@ -1,22 +1,18 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
+
+/// <summary>A stored day that does not read, or cannot be worked out: the record, and why.</summary>
+public sealed class UnreadableDayException(DateOnly day, IReadOnlyList<UnreadRecord> records) : InvalidOperationException($"{day:yyyy-MM-dd} does not read: {records[0].Key}: {records[0].Why}")
+{
+    public DateOnly Day => day;
+
+    public IReadOnlyList<UnreadRecord> Records => records;
+}
 
 /// <summary>A day on its way together: while journals come in, only what is new is read.</summary>
 public sealed class DayAssembly
@@ -27,7 +23,8 @@ public sealed class DayAssembly
     /// <summary>One at a time.</summary>
     internal SemaphoreSlim Turn { get; } = new(1);
 
-    internal async Task<Day> Build(DayStore days, StoreContext db, DayRow row)
+    /// <exception cref="UnreadableDayException">A record does not read.</exception>
+    internal async Task<Day> Build(DayStore days, StoreContext db, LateTickets late, DayRow row)
     {
         var last = await db.Records.Where(r => r.Day == row.Date).MaxAsync(r => (long?)r.Id) ?? 0;
         // Another version of something takes the place of what was read: then all is read again.
@@ -41,7 +38,7 @@ public sealed class DayAssembly
         }
         else
         {
-            await foreach (var record in db.Records.AsNoTracking().Where(r => r.Day == row.Date && r.Id > _last && r.Id <= last).OrderBy(r => r.Kind).ThenBy(r => r.Id).AsAsyncEnumerable())
+            await foreach (var record in db.Records.AsNoTracking().Where(r => r.Day == row.Date && r.Id > _last && r.Id <= last).OrderBy(r => r.Id).AsAsyncEnumerable())
             {
                 _builder.Take(new RawRecord(record.Kind, record.Key, record.Json));
             }
@@ -49,13 +46,13 @@ public sealed class DayAssembly
 
         _last = last;
         _builder.Mark(row.HasRows, row.HasLedger);
-        var reading = _builder.Build();
-        if (reading.Day is { } day)
+        if (_builder.Build().Day is { } day)
         {
-            return day;
+            return await late.Place(day);
         }
 
+        var unread = _builder.Unread.Count > 0 ? _builder.Unread : [new(RecordKind.Setup, new TradingDay(row.Date).ToString(), _builder.Findings[0].Message)];
         _builder = null;
-        throw new InvalidOperationException($"The records of {row.Date} no longer read: {reading.Findings[0]}");
+        throw new UnreadableDayException(row.Date, unread);
     }
 }

@@ -1,17 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;
@@ -43,15 +29,21 @@ public sealed class DayLock(StoreContext db, DayCache cache)
         return outcome;
     }
 
-    /// <summary>Says that the day's reconciliation is another one from now on: registers sent something.</summary>
-    public Task Grow(DateOnly day) => db.Days.Where(d => d.Date == day).ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
-
-    /// <summary>The same after something that a person did: it is shown at once.</summary>
-    public async Task Revise(DateOnly day)
+    /// <summary>The days' reconciliations are others from now on, and so may be those of the open days behind them: what is rung late on a day counts on a later one.</summary>
+    /// <param name="isWanted">A person did it: it is shown at once.</param>
+    public async Task Grow(IReadOnlyCollection<DateOnly> days, bool isWanted)
     {
-        await Grow(day);
-        cache.Want(day, await db.Days.Where(d => d.Date == day).Select(d => d.Revision).SingleAsync());
+        var (first, last) = (days.Min(), days.Min().AddDays(LateTickets.MostDays));
+        await db.Days.Where(d => days.Contains(d.Date) || (d.Date > first && d.Date <= last && !db.Closes.Any(c => c.Day == d.Date)))
+            .ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
+        foreach (var day in isWanted ? days : [])
+        {
+            cache.Want(day, await db.Days.Where(d => d.Date == day).Select(d => d.Revision).SingleAsync());
+        }
     }
+
+    /// <summary>The same after something that a person did to one day.</summary>
+    public Task Revise(DateOnly day) => Grow([day], isWanted: true);
 
     private async Task Commit(IDbContextTransaction transaction)
     {

@@ -1,18 +1,9 @@
 using System.Diagnostics;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
@@ -23,7 +14,7 @@ namespace Fondo.Store.Days;
 public sealed record DayListing(DateOnly Date, string Store, int? CloseNumber);
 
 /// <summary>Reads days: puts a <see cref="Day"/> together from its records and everything said about it since.</summary>
-public sealed class DayStore(StoreContext db, DayCache cache, DayRefresh refresh)
+public sealed class DayStore(StoreContext db, DayCache cache, DayRefresh refresh, LateTickets late)
 {
     public async Task<IReadOnlyList<DayListing>> List() =>
         await db.Days.OrderByDescending(d => d.Date)
@@ -67,8 +58,16 @@ public sealed class DayStore(StoreContext db, DayCache cache, DayRefresh refresh
         return new(
             known,
             [.. entries.Select(ToEntry)],
-            [.. excuses.Select(e => new Excuse(e.Gate, e.Item, e.Reason, new(e.By), e.At))],
+            [.. excuses.Select(e => new Excuse(e.Gate, e.Item, e.Seen, e.Reason, new(e.By), e.At))],
             found.Close is { } c ? new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash) : null);
+    }
+
+    /// <summary>Puts the day together afresh and works it out, within the transaction that is there; keeps nothing.</summary>
+    /// <exception cref="UnreadableDayException">It does not read.</exception>
+    internal async Task Check(DateOnly date)
+    {
+        var row = await db.Days.AsNoTracking().SingleAsync(d => d.Date == date);
+        WorkOut(row, await new DayAssembly().Build(this, db, late, row), Stopwatch.GetTimestamp());
     }
 
     public async Task<IReadOnlyList<FrozenClose>> Closes() =>
@@ -84,9 +83,10 @@ public sealed class DayStore(StoreContext db, DayCache cache, DayRefresh refresh
     {
         var replaced = await db.Records.AsNoTracking().Where(r => r.Day == date && r.Version > 1 && r.Id <= last)
             .GroupBy(r => new { r.Kind, r.Key }).Select(g => new { g.Key.Kind, g.Key.Key, Version = g.Max(r => r.Version) }).ToDictionaryAsync(g => (g.Kind, g.Key), g => g.Version);
-        await foreach (var record in db.Records.AsNoTracking().Where(r => r.Day == date && r.Id <= last).OrderBy(r => r.Kind).ThenBy(r => r.Id).AsAsyncEnumerable())
+        await foreach (var record in db.Records.AsNoTracking().Where(r => r.Day == date && r.Id <= last).OrderBy(r => r.Kind == RecordKind.Setup ? 0 : 1).ThenBy(r => r.Id).AsAsyncEnumerable())
         {
-            if (replaced.Count == 0 || !replaced.TryGetValue((record.Kind, record.Key), out var version) || version == record.Version)
+            // An empty text stands for a record that a person set aside.
+            if (record.Json.Length > 0 && (replaced.Count == 0 || !replaced.TryGetValue((record.Kind, record.Key), out var version) || version == record.Version))
             {
                 yield return new(record.Kind, record.Key, record.Json);
             }
@@ -105,11 +105,24 @@ public sealed class DayStore(StoreContext db, DayCache cache, DayRefresh refresh
             }
 
             var began = Stopwatch.GetTimestamp();
-            return KnownDay.Of(row.Revision, await assembly.Build(this, db, row), began);
+            return WorkOut(row, await assembly.Build(this, db, late, row), began);
         }
         finally
         {
             assembly.Turn.Release();
+        }
+    }
+
+    /// <summary>No record should be able to make this fail; should one all the same, it is named.</summary>
+    private static KnownDay WorkOut(DayRow row, Day day, long began)
+    {
+        try
+        {
+            return KnownDay.Of(row.Revision, day, began);
+        }
+        catch (Exception e) when (Culprit.IsOfTheData(e))
+        {
+            throw new UnreadableDayException(row.Date, [Culprit.Of(day, e.Message)]);
         }
     }
 

@@ -1,18 +1,7 @@
 using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 using Fondo.Store.Intake;
@@ -90,11 +79,15 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
             }
 
             var expected = (await floats.Before(view)).Expected(known, clock.GetUtcNow());
-            await Append(view.Setup, known, key, pieces is null ? null : TypedPieces.Json(counted, view.Setup.Currency), pieces is null ? expected.Amount : counted.Sum(p => p.Worth), by);
+            if (await Append(view.Setup, known, key, pieces is null ? null : TypedPieces.Json(counted, view.Setup.Currency), pieces is null ? expected.Amount : counted.Sum(p => p.Worth), by) is { IsDone: false } refused)
+            {
+                return refused;
+            }
+
             await guard.Revise(day);
             return Outcome.Done;
 
-            async Task Append(Setup setup, Register at, string id, JsonObject? counted, Money declared, Person person)
+            async Task<Outcome> Append(Setup setup, Register at, string id, JsonObject? counted, Money declared, Person person)
             {
                 var (drawer, now) = (NextDrawer(view, at), TimeZoneInfo.ConvertTime(clock.GetUtcNow(), setup.TimeZone));
                 var json = new JsonObject
@@ -107,8 +100,13 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                     ["kind"] = EventKind.Open.Written(),
                     ["amount"] = setup.Currency.Format(declared),
                 }.ToJsonString();
-                var (e, findings, _) = new EventLines(setup).Read(System.Text.Encoding.UTF8.GetBytes(json), 1);
-                List<RawRecord> records = [new(RecordKind.Event, OpenKey(id), json, e ?? throw new InvalidOperationException(findings[0].ToString()))];
+                var (e, findings) = new EventLines(setup).Read(json, 1);
+                if (e is null)
+                {
+                    return Outcome.Refused($"{at.Name} cannot be opened: {findings[0].Message}.");
+                }
+
+                List<RawRecord> records = [new(RecordKind.Event, OpenKey(id), json, e)];
                 if (counted is not null)
                 {
                     records.Add(new(RecordKind.Count, id, new JsonObject
@@ -124,6 +122,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                 }
 
                 await RecordWriter.Append(db, day, records, person.Id.Value, clock.GetUtcNow());
+                return Outcome.Done;
             }
         });
         return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];

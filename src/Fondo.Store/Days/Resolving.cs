@@ -1,17 +1,6 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
 using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store.Model;
 
 namespace Fondo.Store.Days;
@@ -31,7 +20,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
             return Outcome.Done;
         }
 
-        if (by.Role is not (Role.Supervisor or Role.Manager))
+        if (!by.May(Right.Supervise))
         {
             return Outcome.Refused("Only a supervisor or a manager makes entries.");
         }
@@ -86,7 +75,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
             return Outcome.Refused(withheld);
         }
 
-        if (by.Role is not (Role.Supervisor or Role.Manager))
+        if (!by.May(Right.Supervise))
         {
             return Outcome.Refused("Only a supervisor or a manager reverses entries.");
         }

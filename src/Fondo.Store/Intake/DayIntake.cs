@@ -1,23 +1,14 @@
 using System.Diagnostics;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
+using Fondo.Store.SetUp;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Intake;
@@ -36,8 +27,11 @@ public sealed record IntakeResult(DateOnly? Day, int Added, IReadOnlyList<Findin
 }
 
 /// <summary>Takes day folders in: all files or none, and the same file twice changes nothing.</summary>
-public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, DayCache cache, TimeProvider clock)
+public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, DayCache cache, SetupBook book, JournalIntake journal, LateTickets late, TimeProvider clock)
 {
+    /// <summary>So often files are read again because the day grew meanwhile; then once more while nobody else can write.</summary>
+    private const int MostTries = 3;
+
     /// <param name="day">The day that files without day.json belong to.</param>
     /// <param name="progress">Told how far it has come.</param>
     public async Task<IntakeResult> Take(IReadOnlyList<OfferedFile> files, DateOnly? day, string by, IntakeProgress? progress = null)
@@ -79,34 +73,71 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
             return Refuse("Without day.json it is not known to which day these files belong. Add it, or choose the day first.");
         }
 
-        var (result, read) = (Refuse(""), (KnownDay?)null);
-        var outcome = await guard.Write(date, async () =>
+        for (var tries = 1; ; tries++)
         {
-            (result, read) = await TakeInto(date, known, by, progress);
-            return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
-        });
-        if (outcome.IsDone && read is not null)
-        {
-            // Known to nobody before it is written.
-            cache.Keep(date, read);
-        }
+            var isLast = tries == MostTries;
+            // What takes long is done before anything is locked; only when the day grew each time, while it is.
+            var read = isLast ? null : await Read(date, known, progress);
+            if (read is { Refusal: { } refusal })
+            {
+                return refusal;
+            }
 
-        return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 ? result : Refuse(outcome.Objection!);
+            var (result, isStale) = (Refuse(""), false);
+            var outcome = await guard.Write(date, async () =>
+            {
+                read ??= await Read(date, known, progress);
+                isStale = read.Refusal is null && !await IsStill(read);
+                result = read.Refusal ?? (isStale ? Refuse("") : await Write(read, by, progress));
+                return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
+            });
+            if (isStale && !isLast)
+            {
+                continue;
+            }
+
+            if (outcome.IsDone && result.Added > 0)
+            {
+                cache.Want(date, await db.Days.Where(d => d.Date == date).Select(d => d.Revision).SingleAsync());
+                if (read!.IsWholeWithout(result.Added) && await db.Days.AnyAsync(d => d.Date == date && d.Revision == read.Revision + 1))
+                {
+                    cache.Keep(date, new(read.Revision + 1, read.Overview!, read.Took));
+                }
+            }
+
+            return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 ? result : Refuse(outcome.Objection!);
+        }
     }
 
-    private async Task<(IntakeResult Result, KnownDay? Read)> TakeInto(DateOnly date, List<OfferedFile> files, string by, IntakeProgress progress)
+    /// <summary>What was read of files, together with what is there.</summary>
+    /// <param name="Revision">Of the day as it was then; 0 where it had not begun.</param>
+    /// <param name="Strays">Events that by their time are of another day.</param>
+    private sealed record ReadFiles(int Revision, DayBuilder Builder, IReadOnlyList<RawRecord> Fresh, IReadOnlyList<RawRecord> Strays, IReadOnlyList<Finding> Remarks, Overview? Overview, TimeSpan Took, IntakeResult? Refusal)
     {
-        var row = await db.Days.SingleOrDefaultAsync(d => d.Date == date);
+        public DateOnly Date => Builder.Setup!.TradingDay.Date;
+
+        /// <summary>Whether the day is as it was worked out.</summary>
+        public bool IsWholeWithout(int added) => Overview is not null && added == Fresh.Count;
+    }
+
+    private async Task<ReadFiles> Read(DateOnly date, List<OfferedFile> files, IntakeProgress progress)
+    {
         var began = Stopwatch.GetTimestamp();
-        var fresh = new List<RawRecord>();
-        var recording = false;
+        var row = await db.Days.AsNoTracking().SingleOrDefaultAsync(d => d.Date == date);
+        var (fresh, recording) = (new List<RawRecord>(), false);
         var builder = new DayBuilder { OnNew = r => { if (recording) { fresh.Add(r); } } };
+        ReadFiles Refused(IntakeResult why) => new(row?.Revision ?? 0, builder, [], [], [], null, default, why);
         if (row is not null)
         {
             builder.Mark(row.HasRows, row.HasLedger);
             await foreach (var record in days.Records(date))
             {
                 builder.Take(record);
+            }
+
+            if (builder.Unread is [var unread, ..])
+            {
+                return Refused(Refuse($"{date:yyyy-MM-dd} does not read as it is: {unread.Key}, {unread.Why}. Open it and set that record aside first."));
             }
         }
 
@@ -116,29 +147,105 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
             Feed(builder, file, progress);
         }
 
+        var strays = builder.Setup is null ? [] : await SortOut(date, builder, fresh);
         var reading = builder.Build();
-        if (reading.Day is not { } read)
+        if (reading.Day is not { } day)
         {
-            return (new(date, 0, reading.Findings, [], null), null);
+            return Refused(new(date, 0, reading.Findings, [], null));
         }
 
+        try
+        {
+            var overview = Overview.Of(Reconciliation.Of(await late.Place(day)));
+            return new(row?.Revision ?? 0, builder, fresh, strays, reading.Remarks, overview, Stopwatch.GetElapsedTime(began), null);
+        }
+        catch (Exception e) when (Culprit.IsOfTheData(e))
+        {
+            var culprit = Culprit.Of(day, e.Message);
+            return Refused(Refuse($"Nothing was taken: {culprit.Key}: {culprit.Why}."));
+        }
+    }
+
+    /// <summary>Takes out of the files' events what the store has on another day, and what by its time is of another day.</summary>
+    private async Task<List<RawRecord>> SortOut(DateOnly date, DayBuilder builder, List<RawRecord> fresh)
+    {
+        var events = fresh.Where(r => r.Kind == RecordKind.Event).ToList();
+        if (events.Count == 0)
+        {
+            return [];
+        }
+
+        var keys = System.Text.Json.JsonSerializer.Serialize(events.Select(r => r.Key));
+        var elsewhere = await db.Database.SqlQuery<Elsewhere>($"SELECT Key, Day FROM Events WHERE Key IN (SELECT value FROM json_each({keys})) AND Day <> {date}").ToDictionaryAsync(e => e.Key, e => e.Day);
+        var ofFolder = events.Select(r => r.Key).ToHashSet();
+        var (setup, strays, gone) = (builder.Setup!, new List<RawRecord>(), new HashSet<string>());
+        foreach (var record in events)
+        {
+            var e = record.Event!;
+            var isOfTheDay = Placement.ByClock(e.At, setup).Date == date || (e is VoidEvent or Recall && EventOriginal.Of(e) is { } named && ofFolder.Contains(named.Value));
+            if (!isOfTheDay || elsewhere.ContainsKey(record.Key))
+            {
+                strays.Add(record);
+                gone.Add(record.Key);
+                builder.Forget(record.Key);
+            }
+        }
+
+        fresh.RemoveAll(r => r.Kind == RecordKind.Event && gone.Contains(r.Key));
+        return strays;
+    }
+
+    private sealed record Elsewhere(string Key, DateOnly Day);
+
+    private async Task<bool> IsStill(ReadFiles read) => (await db.Days.AsNoTracking().Where(d => d.Date == read.Date).Select(d => (int?)d.Revision).SingleOrDefaultAsync() ?? 0) == read.Revision;
+
+    private async Task<IntakeResult> Write(ReadFiles read, string by, IntakeProgress progress)
+    {
+        var (date, builder) = (read.Date, read.Builder);
+        var row = await db.Days.SingleOrDefaultAsync(d => d.Date == date);
         if (row is null)
         {
-            db.Days.Add(row = new DayRow { Date = date, Store = read.Setup.Store });
+            db.Days.Add(row = new DayRow { Date = date, Store = builder.Setup!.Store });
         }
 
-        if (fresh.Count > 0 || row.HasRows != builder.HasRows || row.HasLedger != builder.HasLedger)
+        var isChanged = read.Fresh.Count > 0 || row.HasRows != builder.HasRows || row.HasLedger != builder.HasLedger;
+        (row.HasRows, row.HasLedger) = (builder.HasRows, builder.HasLedger);
+        await db.SaveChangesAsync();
+        db.ChangeTracker.Clear();
+        if (read.Fresh.Count > 0)
         {
-            row.HasRows = builder.HasRows;
-            row.HasLedger = builder.HasLedger;
-            row.Revision++;
-            await db.SaveChangesAsync();
-            await RecordWriter.AppendMany(db, date, progress.Writes(fresh), by, clock.GetUtcNow());
-            cache.Want(date, row.Revision);
-            return (new(date, fresh.Count, [], reading.Remarks, null), KnownDay.Of(row.Revision, read, began));
+            await RecordWriter.AppendMany(db, date, progress.Writes(read.Fresh), by, clock.GetUtcNow());
         }
 
-        return (new(date, fresh.Count, [], reading.Remarks, null), null);
+        if (isChanged)
+        {
+            await guard.Grow([date], isWanted: false);
+        }
+
+        var written = new WrittenPart();
+        if (read.Strays.Count > 0)
+        {
+            // What is of another day goes there, or is known there, as if its journal had come alone.
+            var (reader, findings, lines) = (new LineReader(book), new List<Finding>(), new List<LineRead>());
+            foreach (var stray in read.Strays)
+            {
+                using var stream = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(stray.Json));
+                lines.Add(await reader.Read(JournalLine.Of(stream).First() with { Line = stray.Line }));
+            }
+
+            findings.AddRange(lines.Where(l => l.Fault is not null).Select(l => new Finding(DayFiles.Journal, l.Line.Line, null, null, l.Fault!)));
+            if (findings.Count == 0)
+            {
+                written = await journal.Write(lines, reader, by, DayFiles.Journal, findings);
+            }
+
+            if (findings.Count > 0)
+            {
+                return new(date, 0, findings, [], null);
+            }
+        }
+
+        return new(date, read.Fresh.Count + written.Fresh.Count, [], read.Remarks, null, written.Aside.Count);
     }
 
     private static void Feed(DayBuilder builder, OfferedFile file, IntakeProgress progress)

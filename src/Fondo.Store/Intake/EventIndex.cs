@@ -1,17 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
@@ -38,7 +24,7 @@ public sealed class EventIndex(StoreContext db, SetupBook book)
             await using var writer = await RecordWriter.Of(db);
             foreach (var record in records)
             {
-                if (lines.Read(System.Text.Encoding.UTF8.GetBytes(record.Json), 0).Event is { } e)
+                if (lines.Read(record.Json).Event is { } e)
                 {
                     writer.Index(record.Id, day, e);
                 }

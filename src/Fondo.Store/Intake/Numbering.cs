@@ -1,18 +1,5 @@
 using System.Globalization;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
 
@@ -28,8 +15,10 @@ public sealed record MissingNumbers(string Register, long First, long Last, stri
 /// <summary>Watches the numbering of the registers: a gap is an event that is still to come, or one that somebody has to explain.</summary>
 public sealed class Numbering(StoreContext db, TimeProvider clock)
 {
-    /// <param name="Next">The next number of the register that is there.</param>
-    private sealed record Step(string Register, string Key, long Number, long Next);
+    /// <param name="Next">The next number of the register that is there, on any day.</param>
+    private sealed record Step(string Register, string Key, long Next);
+
+    private sealed record Range(string Register, string Prefix, long First, long Last);
 
     private sealed record Beginning(string Register, string Key, long At);
 
@@ -37,58 +26,46 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
     public async Task<IReadOnlyList<MissingNumbers>> Missing(DateOnly day, string? register = null)
     {
         var date = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-        // The database looks through the numbers; only the gaps come back.
-        var steps = await db.Database.SqlQuery<Step>($"""
-            SELECT Register, Key, Number, Next FROM (
-              SELECT Register, Key, Number, LEAD(Number) OVER (PARTITION BY Register, rtrim(Key, '0123456789') ORDER BY Number) AS Next
-              FROM Events WHERE Day = {date} AND Number IS NOT NULL AND ({register} IS NULL OR Register = {register}))
-            WHERE Next > Number + 1
+        // From the last number before the day to its last one; the database looks through them, and only the gaps come back.
+        var ranges = await db.Database.SqlQuery<Range>($"""
+            SELECT Register, rtrim(Key, '0123456789') AS Prefix, MIN(Number) AS First, MAX(Number) AS Last FROM Events
+            WHERE Day = {date} AND Number IS NOT NULL AND ({register} IS NULL OR Register = {register}) GROUP BY Register, rtrim(Key, '0123456789')
             """).ToListAsync();
         var beginnings = await db.Database.SqlQuery<Beginning>($"""
             SELECT Register, Key, MIN(At) AS At FROM Events WHERE Day = {date} AND Number IS NOT NULL AND ({register} IS NULL OR Register = {register}) GROUP BY Register
-            """).ToListAsync();
-        var explained = await db.Gaps.AsNoTracking().Where(g => register == null || g.Register == register).ToListAsync();
+            """).ToDictionaryAsync(b => b.Register);
         var missing = new List<MissingNumbers>();
-        foreach (var first in beginnings.Where(b => EventNumber.Of(b.Key) is not null))
+        foreach (var range in ranges)
         {
-            var form = EventNumber.Of(first.Key)!.Value;
-            if (await Before(first.Register, new(first.At, TimeSpan.Zero), form.Prefix) is { } last && last < form.Number - 1)
+            var first = range.First;
+            if (beginnings[range.Register] is var begins && EventNumber.Of(begins.Key) is { } form && form.Prefix == range.Prefix
+                && await Before(range.Register, new(begins.At, TimeSpan.Zero), range.Prefix) is { } last && last < first)
             {
-                missing.AddRange(await Left(first.Register, form, last + 1, form.Number - 1, explained));
+                first = last;
             }
+
+            missing.AddRange(await Within(range.Register, range.Prefix, first, range.Last));
         }
 
-        foreach (var step in steps)
-        {
-            missing.AddRange(await Left(step.Register, EventNumber.Of(step.Key)!.Value, step.Number + 1, step.Next - 1, explained));
-        }
-
-        return [.. missing.OrderBy(m => m.Register, StringComparer.Ordinal).ThenBy(m => m.First)];
+        return [.. (await Unexplained(missing)).OrderBy(m => m.Register, StringComparer.Ordinal).ThenBy(m => m.First)];
     }
 
     /// <summary>What is missing within and just before some events of a register; for that, little has to be looked at.</summary>
     public async Task<IReadOnlyList<MissingNumbers>> Around(string register, IReadOnlyCollection<string> ids)
     {
-        var explained = await db.Gaps.AsNoTracking().Where(g => g.Register == register).ToListAsync();
         var missing = new List<MissingNumbers>();
         foreach (var series in ids.Select(EventNumber.Of).OfType<EventNumber>().GroupBy(n => n.Prefix))
         {
-            var numbers = series.Select(n => n.Number).Order().ToList();
-            if (await db.Events.Where(e => e.Number < numbers[0] && e.Register == register).OrderByDescending(e => e.Number).Select(e => e.Number).FirstOrDefaultAsync() is { } before)
-            {
-                numbers.Insert(0, before);
-            }
-
-            foreach (var (from, to) in numbers.Zip(numbers.Skip(1)).Where(p => p.Second > p.First + 1))
-            {
-                missing.AddRange(await Left(register, series.First(), from + 1, to - 1, explained));
-            }
+            var (first, last) = (series.Min(n => n.Number), series.Max(n => n.Number));
+            var before = await db.Events.Where(e => e.Number < first && e.Register == register && e.Key.StartsWith(series.Key)).OrderByDescending(e => e.Number).Select(e => e.Number).FirstOrDefaultAsync();
+            missing.AddRange(await Within(register, series.Key, before ?? first, last));
         }
 
-        return missing;
+        return await Unexplained(missing);
     }
 
-    public async Task<Outcome> Explain(string register, long first, long last, string? reason, string by)
+    /// <summary>Explains a gap that is there; it opens again when numbers come that lie within it.</summary>
+    public async Task<Outcome> Explain(DateOnly day, string register, long first, long last, string? reason, string by)
     {
         if (string.IsNullOrWhiteSpace(reason))
         {
@@ -98,6 +75,11 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         if (Reasons.Objection(reason) is { } withheld)
         {
             return Outcome.Refused(withheld);
+        }
+
+        if (!(await Missing(day, register)).Any(m => m.First == first && m.Last == last))
+        {
+            return Outcome.Refused("These numbers are not missing as one gap any more. Look at the list again.");
         }
 
         db.Gaps.Add(new() { Register = register, First = first, Last = last, Reason = reason.Trim(), By = by, At = clock.GetUtcNow() });
@@ -110,24 +92,60 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         await db.Events.AsNoTracking().Where(e => e.Register == register && e.At < at).OrderByDescending(e => e.At).Select(e => e.Key).FirstOrDefaultAsync() is { } key
         && EventNumber.Of(key) is { } number && number.Prefix == prefix ? number.Number : null;
 
-    /// <summary>What of a range is in no other day and not explained.</summary>
-    private async Task<IEnumerable<MissingNumbers>> Left(string register, EventNumber form, long first, long last, List<GapRow> explained)
+    /// <summary>The gaps between two numbers that are there, over all days: one question.</summary>
+    private async Task<IEnumerable<MissingNumbers>> Within(string register, string prefix, long first, long last)
     {
-        var elsewhere = await db.Events.AsNoTracking().Where(e => e.Number >= first && e.Number <= last && e.Register == register).Select(e => e.Number!.Value).ToListAsync();
-        // What waits for a person, or was left out by one, has come.
-        elsewhere.AddRange((await db.Aside.AsNoTracking().Where(a => a.Register == register).Select(a => a.Key).ToListAsync()).Select(EventNumber.Of).OfType<EventNumber>().Where(n => n.Prefix == form.Prefix).Select(n => n.Number));
-        var filled = elsewhere.Where(n => n >= first && n <= last).Select(n => (First: n, Last: n)).Concat(explained.Where(g => g.Register == register && g.First <= last && g.Last >= first).Select(g => (g.First, g.Last))).Order();
-        var left = new List<MissingNumbers>();
-        foreach (var (from, to) in filled.Append((last + 1, last + 1)))
+        var steps = await db.Database.SqlQuery<Step>($"""
+            SELECT Register, Key, Next FROM (
+              SELECT Register, Key, Number, LEAD(Number) OVER (ORDER BY Number) AS Next
+              FROM Events WHERE Register = {register} AND Number BETWEEN {first} AND {last} AND rtrim(Key, '0123456789') = {prefix})
+            WHERE Next > Number + 1 ORDER BY Number
+            """).ToListAsync();
+        if (steps.Count == 0)
         {
-            if (from > first)
-            {
-                left.Add(new(register, first, from - 1, form.At(first), form.At(from - 1)));
-            }
-
-            first = Math.Max(first, to + 1);
+            return [];
         }
 
-        return left;
+        // What waits for a person, or was left out by one, has come.
+        var aside = (await db.Aside.AsNoTracking().Where(a => a.Register == register).Select(a => a.Key).ToListAsync())
+            .Select(EventNumber.Of).OfType<EventNumber>().Where(n => n.Prefix == prefix).Select(n => n.Number).Distinct().Order().ToList();
+        return steps.SelectMany(s => Left(EventNumber.Of(s.Key)!.Value, s.Next, aside).Select(g => new MissingNumbers(register, g.First, g.Last, At(s.Key, g.First), At(s.Key, g.Last))));
+
+        static string At(string key, long number) => EventNumber.Of(key)!.Value.At(number);
+    }
+
+    /// <summary>What lies between two numbers, less the sorted numbers that have come otherwise.</summary>
+    private static IEnumerable<(long First, long Last)> Left(EventNumber before, long next, List<long> come)
+    {
+        var first = before.Number + 1;
+        var at = come.BinarySearch(first);
+        for (var i = at < 0 ? ~at : at; i < come.Count && come[i] < next; i++)
+        {
+            if (come[i] > first)
+            {
+                yield return (first, come[i] - 1);
+            }
+
+            first = come[i] + 1;
+        }
+
+        if (first < next)
+        {
+            yield return (first, next - 1);
+        }
+    }
+
+    /// <summary>An explanation holds for the very gap that it was given for.</summary>
+    private async Task<IReadOnlyList<MissingNumbers>> Unexplained(List<MissingNumbers> missing)
+    {
+        if (missing.Count == 0)
+        {
+            return missing;
+        }
+
+        var registers = missing.Select(m => m.Register).Distinct().ToList();
+        var explained = (await db.Gaps.AsNoTracking().Where(g => registers.Contains(g.Register)).Select(g => new { g.Register, g.First, g.Last }).ToListAsync())
+            .Select(g => (g.Register, g.First, g.Last)).ToHashSet();
+        return [.. missing.Where(m => !explained.Contains((m.Register, m.First, m.Last)))];
     }
 }

@@ -1,19 +1,6 @@
 using System.Data.Common;
 using System.Globalization;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
@@ -31,7 +18,7 @@ internal sealed class RecordWriter : IAsyncDisposable
     private RecordWriter(StoreContext db, long id)
     {
         (_db, _id) = (db, id);
-        _records = new(db, "INSERT INTO Records (Id, Day, Kind, Key, Version, Json, TakenAt, TakenBy, Reason) VALUES", 9);
+        _records = new(db, "INSERT INTO Records (Id, Day, Kind, Key, Version, Json, File, Line, TakenAt, TakenBy, Reason) VALUES", 11);
         _events = new(db, "INSERT INTO Events (Id, Day, Key, Number, Register, Drawer, Cashier, At, Kind, Amount, Original) VALUES", 11);
         _tenders = new(db, "INSERT INTO Tenders (Id, Type, Amount, LastFour, Approval, Name, Number) VALUES", 7);
     }
@@ -66,7 +53,7 @@ internal sealed class RecordWriter : IAsyncDisposable
     {
         var date = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
         _id++;
-        _records.Run(_id, date, record.Kind.Written(), record.Key, version, record.Json, at.UtcTicks, by, reason);
+        _records.Run(_id, date, record.Kind.Written(), record.Key, version, record.Json, record.File, record.Line, at.UtcTicks, by, reason);
         if (record.Event is { } e)
         {
             Index(_id, date, e);
@@ -91,6 +78,13 @@ internal sealed class RecordWriter : IAsyncDisposable
             _tenders.Run((record * TenderRow.PlacesOfATicket) + place, tender.Type.Value, tender.Amount.Minor, tender.Card?.LastFour ?? tender.Reference, tender.Card?.Approval,
                 tender.Name?.ToLowerInvariant(), tender.Number);
         }
+    }
+
+    /// <summary>Takes out of the search what was written for a record that no longer stands.</summary>
+    public static async Task Unindex(StoreContext db, long record)
+    {
+        await db.Events.Where(e => e.Id == record).ExecuteDeleteAsync();
+        await db.Tenders.Where(t => t.Id > record * TenderRow.PlacesOfATicket && t.Id < (record + 1) * TenderRow.PlacesOfATicket).ExecuteDeleteAsync();
     }
 
     public async ValueTask DisposeAsync()

@@ -1,26 +1,35 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
+using Fondo.Files.Reading;
+using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Intake;
 
-/// <summary>The lines that wait for a person's decision.</summary>
-public sealed class Waiting(StoreContext db, JournalIntake intake, TimeProvider clock)
+/// <summary>What waits for a person's decision.</summary>
+public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days, DayLock guard, TimeProvider clock)
 {
-    public async Task<IReadOnlyList<AsideRow>> All() => await db.Aside.AsNoTracking().Where(a => a.Decision == null).OrderBy(a => a.Id).Take(200).ToListAsync();
+    /// <summary>So much of a line is shown.</summary>
+    private const int Shown = 2_000;
+
+    private const int MostShown = 200;
+
+    /// <summary>The first of them, long lines cut.</summary>
+    public async Task<IReadOnlyList<AsideRow>> All() => await db.Aside.AsNoTracking().Where(a => a.Decision == null).OrderBy(a => a.Id).Take(MostShown)
+        .Select(a => new AsideRow
+        {
+            Id = a.Id,
+            Kind = a.Kind,
+            Register = a.Register,
+            Key = a.Key,
+            Json = a.Json.Substring(0, Shown),
+            Why = a.Why,
+            IsConflict = a.IsConflict,
+            WaitsFor = a.WaitsFor,
+            From = a.From,
+            Line = a.Line,
+            At = a.At,
+        }).ToListAsync();
 
     public Task<int> Count() => db.Aside.CountAsync(a => a.Decision == null);
 
@@ -33,6 +42,47 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, TimeProvider 
     /// <summary>The line is taken, now that what stood against it was mended.</summary>
     public Task<Outcome> TryAgain(long id, Person by) => Decide(id, "taken", "what stood against it was mended", by, a => intake.TryAgain(a, by.Id.Value));
 
+    /// <summary>Sets a stored record aside because of which its day does not read: the day does without it, and it waits for a person.</summary>
+    public async Task<Outcome> SetRecordAside(DateOnly day, RecordKind kind, string key, Person by)
+    {
+        if (!by.May(Right.Supervise))
+        {
+            return Outcome.Refused("Only a supervisor or a manager sets a record aside.");
+        }
+
+        UnreadRecord? unread;
+        try
+        {
+            await days.View(day);
+            return Outcome.Refused("The day reads. Nothing was changed.");
+        }
+        catch (UnreadableDayException e)
+        {
+            unread = e.Records.FirstOrDefault(r => r.Kind == kind && r.Key == key);
+        }
+
+        if (unread is null || kind == RecordKind.Setup)
+        {
+            return Outcome.Refused(kind == RecordKind.Setup ? "A day cannot do without its set-up. Let another one hold from this day on." : "This record reads, or was set aside already.");
+        }
+
+        return await guard.Write(day, async () =>
+        {
+            var record = await db.Records.AsNoTracking().Where(r => r.Day == day && r.Kind == kind && r.Key == key).OrderByDescending(r => r.Version).FirstAsync();
+            var register = kind == RecordKind.Event ? await db.Events.Where(e => e.Id == record.Id).Select(e => e.Register).FirstOrDefaultAsync() : null;
+            await RecordWriter.Unindex(db, record.Id);
+            await using (var writer = await RecordWriter.Of(db))
+            {
+                writer.Append(day, new(kind, key, ""), by.Id.Value, clock.GetUtcNow(), unread.Why, record.Version + 1);
+            }
+
+            db.Aside.Add(new() { Kind = kind, Register = register ?? "", Key = key, Json = record.Json, Why = $"because of it {day:yyyy-MM-dd} did not read: {unread.Why}", From = by.Id.Value, Line = record.Line, At = clock.GetUtcNow() });
+            await guard.Revise(day);
+            return Outcome.Done;
+        });
+    }
+
+    /// <summary>One person decides; a second one is told that it was decided.</summary>
     private async Task<Outcome> Decide(long id, string decision, string? reason, Person by, Func<AsideRow, Task<string?>> work)
     {
         if (string.IsNullOrWhiteSpace(reason))
@@ -45,18 +95,49 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, TimeProvider 
             return Outcome.Refused(withheld);
         }
 
+        await using var transaction = await db.Database.BeginTransactionAsync();
         if (await db.Aside.AsNoTracking().SingleOrDefaultAsync(a => a.Id == id) is not { Decision: null } aside)
         {
             return Outcome.Refused("This was decided already.");
         }
 
+        if (aside.Kind != RecordKind.Event && decision != "left out")
+        {
+            return Outcome.Refused("Of this record only can be said that it is left out; take the file in again that holds it as it should be.");
+        }
+
         if (await work(aside) is { } why)
         {
+            db.ChangeTracker.Clear();
             return Outcome.Refused($"{aside.Key} still waits: {why}.");
         }
 
-        await db.Aside.Where(a => a.Id == id).ExecuteUpdateAsync(s => s
+        if (await Unread(aside.Key) is { } unread)
+        {
+            return Outcome.Refused($"{aside.Key} still waits: with it its day would not read ({unread}).");
+        }
+
+        await db.Aside.Where(a => a.Id == id && a.Decision == null).ExecuteUpdateAsync(s => s
             .SetProperty(a => a.Decision, decision).SetProperty(a => a.Reason, reason.Trim()).SetProperty(a => a.DecidedBy, by.Id.Value).SetProperty(a => a.DecidedAt, clock.GetUtcNow()));
+        await transaction.CommitAsync();
         return Outcome.Done;
+    }
+
+    /// <summary>Reads the day of an event as it would be now; why it does not, or null.</summary>
+    private async Task<string?> Unread(string key)
+    {
+        try
+        {
+            if (await db.Events.AsNoTracking().Where(e => e.Key == key).Select(e => (DateOnly?)e.Day).SingleOrDefaultAsync() is { } day)
+            {
+                await days.Check(day);
+            }
+
+            return null;
+        }
+        catch (UnreadableDayException e)
+        {
+            return e.Records[0].Why;
+        }
     }
 }

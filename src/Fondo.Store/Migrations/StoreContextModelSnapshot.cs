@@ -68,11 +68,23 @@ namespace Fondo.Store.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("event");
+
+                    b.Property<int>("Line")
+                        .HasColumnType("INTEGER");
+
                     b.Property<string>("Reason")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Register")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("WaitsFor")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Why")
@@ -81,12 +93,25 @@ namespace Fondo.Store.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("Key");
+
+                    b.HasIndex("Register");
+
+                    b.HasIndex("WaitsFor")
+                        .HasFilter("WaitsFor IS NOT NULL");
+
+                    b.HasIndex(new[] { "Id" }, "IX_Aside_Undecided")
+                        .HasFilter("Decision IS NULL");
+
                     b.ToTable("Aside");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.CloseRow", b =>
                 {
                     b.Property<int>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Content")
@@ -175,8 +200,9 @@ namespace Fondo.Store.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("Kind")
-                        .HasColumnType("INTEGER");
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<bool>("NeedsApproval")
                         .HasColumnType("INTEGER");
@@ -244,16 +270,23 @@ namespace Fondo.Store.Migrations
 
                     b.HasIndex("Cashier");
 
-                    b.HasIndex("Key");
-
-                    b.HasIndex("Number");
+                    b.HasIndex("Key")
+                        .IsUnique();
 
                     b.HasIndex("Original")
                         .HasFilter("Original IS NOT NULL");
 
+                    b.HasIndex("Number", "Register");
+
                     b.HasIndex("Register", "At");
 
-                    b.HasIndex("Day", "Drawer", "Kind");
+                    b.HasIndex("Day", "Drawer", "At");
+
+                    b.HasIndex(new[] { "Day", "Drawer", "At" }, "IX_Events_Closes")
+                        .HasFilter("Kind = 'close'");
+
+                    b.HasIndex(new[] { "Day", "Drawer" }, "IX_Events_Opens")
+                        .HasFilter("Kind = 'open'");
 
                     b.ToTable("Events");
                 });
@@ -269,6 +302,9 @@ namespace Fondo.Store.Migrations
                     b.Property<string>("Item")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Seen")
+                        .HasColumnType("TEXT");
+
                     b.Property<long>("At")
                         .HasColumnType("INTEGER");
 
@@ -280,7 +316,7 @@ namespace Fondo.Store.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.HasKey("Day", "Gate", "Item");
+                    b.HasKey("Day", "Gate", "Item", "Seen");
 
                     b.ToTable("Excuses");
                 });
@@ -314,7 +350,29 @@ namespace Fondo.Store.Migrations
 
                     b.HasKey("Id");
 
+                    b.HasIndex("Register");
+
                     b.ToTable("Gaps");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.LateTicketRow", b =>
+                {
+                    b.Property<string>("Ticket")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("CountsOn")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("RungOn")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Ticket");
+
+                    b.HasIndex("CountsOn");
+
+                    b.HasIndex("RungOn");
+
+                    b.ToTable("LateTickets");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.PostingRow", b =>
@@ -358,6 +416,9 @@ namespace Fondo.Store.Migrations
                     b.Property<DateOnly>("Day")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("File")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Json")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -366,7 +427,11 @@ namespace Fondo.Store.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
-                    b.Property<int>("Kind")
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Line")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Reason")
@@ -504,8 +569,9 @@ namespace Fondo.Store.Migrations
                     b.Property<bool>("PhoneNumberConfirmed")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("Role")
-                        .HasColumnType("INTEGER");
+                    b.Property<string>("Role")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("SecurityStamp")
                         .HasColumnType("TEXT");
@@ -648,12 +714,80 @@ namespace Fondo.Store.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.CloseRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.CountDraft", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.EntryRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+
+                    b.HasOne("Fondo.Store.Model.EntryRow", null)
+                        .WithMany()
+                        .HasForeignKey("Reverses")
+                        .OnDelete(DeleteBehavior.Restrict);
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.EventRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.RecordRow", null)
+                        .WithOne()
+                        .HasForeignKey("Fondo.Store.Model.EventRow", "Id")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.ExcuseRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.LateTicketRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("CountsOn")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.PostingRow", b =>
                 {
                     b.HasOne("Fondo.Store.Model.EntryRow", null)
                         .WithMany("Postings")
                         .HasForeignKey("EntryId")
                         .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.RecordRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });
 

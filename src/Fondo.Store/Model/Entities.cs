@@ -1,17 +1,8 @@
 using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
 using Fondo.Core.Closing;
-using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Microsoft.AspNetCore.Identity;
 
@@ -47,7 +38,14 @@ public sealed class RecordRow
     /// <summary>1; higher where a person decided that another version stands. The highest one counts.</summary>
     public int Version { get; init; } = 1;
 
+    /// <summary>As it came in; empty where a person set the record aside because it no longer reads.</summary>
     public required string Json { get; init; }
+
+    /// <summary>The file that it came in; null where it came over HTTP, or from a person.</summary>
+    public string? File { get; init; }
+
+    /// <summary>Its line in the file or part, from 1; 0 where it has none.</summary>
+    public int Line { get; init; }
 
     public DateTimeOffset TakenAt { get; init; }
 
@@ -145,10 +143,18 @@ public sealed class RegisterKeyRow
     public DateTimeOffset? RevokedAt { get; set; }
 }
 
-/// <summary>A line of a journal that waits for a person: it contradicts what is there, or the set-up.</summary>
+/// <summary>A record that waits for a person: a line of a journal that contradicts what is there, or the set-up; or a stored record that no longer reads.</summary>
 public sealed class AsideRow
 {
     public long Id { get; init; }
+
+    public RecordKind Kind { get; init; } = RecordKind.Event;
+
+    /// <summary>The event that has to come first; when it does, this one is tried again by itself.</summary>
+    public string? WaitsFor { get; init; }
+
+    /// <summary>Its line in the file or part that it came in, from 1; 0 where it has none.</summary>
+    public int Line { get; init; }
 
     public required string Register { get; init; }
 
@@ -156,7 +162,7 @@ public sealed class AsideRow
 
     public required string Json { get; init; }
 
-    public required string Why { get; init; }
+    public required string Why { get; set; }
 
     /// <summary>Whether the same key is there already with other contents.</summary>
     public bool IsConflict { get; init; }
@@ -265,11 +271,24 @@ public sealed class ExcuseRow
 
     public required string Item { get; init; }
 
+    /// <summary>What it said of the item when it was excused; over anything else the excuse says nothing.</summary>
+    public required string Seen { get; init; }
+
     public required string Reason { get; init; }
 
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+}
+
+/// <summary>A ticket rung after the close of its day, and the closed day on which it was counted: there it stays. Never changed, never deleted.</summary>
+public sealed class LateTicketRow
+{
+    public required string Ticket { get; init; }
+
+    public DateOnly RungOn { get; init; }
+
+    public DateOnly CountsOn { get; init; }
 }
 
 /// <summary>A closed day as it was frozen. Never changed, never deleted.</summary>
@@ -284,6 +303,9 @@ public sealed class CloseRow
     public required string PreviousHash { get; init; }
 
     public required string Hash { get; init; }
+
+    /// <summary>What is rung later than this belongs to the next day.</summary>
+    public DateTimeOffset At { get; init; }
 }
 
 /// <summary>A person who can sign in.</summary>

@@ -1,20 +1,12 @@
-using Fondo.Files.Reading;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
+using System.Linq.Expressions;
 using Fondo.Core.Closing;
-using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
+using Fondo.Files.Reading;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 
 namespace Fondo.Store.Model;
@@ -45,6 +37,8 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
 
     public DbSet<CloseRow> Closes => Set<CloseRow>();
 
+    public DbSet<LateTicketRow> LateTickets => Set<LateTicketRow>();
+
     public static void Configure(DbContextOptionsBuilder options, string connection) =>
         options.UseSqlite(connection).AddInterceptors(new SqlitePragmas());
 
@@ -66,16 +60,20 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
         {
             e.HasIndex(r => new { r.Day, r.Kind, r.Key, r.Version }).IsUnique();
             e.Property(r => r.Version).HasDefaultValue(1);
+            OfDay(e, r => r.Day);
         });
         builder.Entity<SetupRow>().HasIndex(s => s.From);
         builder.Entity<EventRow>(e =>
         {
             e.Property(x => x.Id).ValueGeneratedNever();
-            e.HasIndex(x => x.Key);
+            e.HasIndex(x => x.Key).IsUnique();
+            e.HasOne<RecordRow>().WithOne().HasForeignKey<EventRow>(x => x.Id).OnDelete(DeleteBehavior.Restrict);
             e.HasIndex(x => new { x.Register, x.At });
             e.HasIndex(x => x.At);
-            e.HasIndex(x => new { x.Day, x.Drawer, x.Kind });
-            e.HasIndex(x => x.Number);
+            e.HasIndex(x => new { x.Day, x.Drawer, x.At });
+            e.HasIndex(x => new { x.Day, x.Drawer }, "IX_Events_Opens").HasFilter("Kind = 'open'");
+            e.HasIndex(x => new { x.Day, x.Drawer, x.At }, "IX_Events_Closes").HasFilter("Kind = 'close'");
+            e.HasIndex(x => new { x.Number, x.Register });
             e.HasIndex(x => x.Amount);
             e.HasIndex(x => x.Cashier);
             e.HasIndex(x => x.Original).HasFilter("Original IS NOT NULL");
@@ -90,11 +88,31 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
             e.HasIndex(x => x.Number).HasFilter("Number IS NOT NULL");
         });
         builder.Entity<RegisterKeyRow>().HasIndex(k => k.Hash).IsUnique();
-        builder.Entity<CountDraft>().HasKey(d => new { d.Day, d.Drawer });
+        builder.Entity<AsideRow>(e =>
+        {
+            e.Property(a => a.Kind).HasDefaultValue(RecordKind.Event);
+            e.HasIndex(a => a.Key);
+            e.HasIndex(a => a.Register);
+            e.HasIndex(a => a.WaitsFor).HasFilter("WaitsFor IS NOT NULL");
+            e.HasIndex(a => a.Id, "IX_Aside_Undecided").HasFilter("Decision IS NULL");
+        });
+        builder.Entity<GapRow>().HasIndex(g => g.Register);
+        builder.Entity<CountDraft>(e =>
+        {
+            e.HasKey(d => new { d.Day, d.Drawer });
+            OfDay(e, d => d.Day);
+        });
+        builder.Entity<LateTicketRow>(e =>
+        {
+            e.HasKey(t => t.Ticket);
+            e.HasIndex(t => t.RungOn);
+            OfDay(e, t => t.CountsOn);
+        });
         builder.Entity<EntryRow>(e =>
         {
-            e.HasIndex(x => x.Day);
+            OfDay(e, x => x.Day);
             e.HasIndex(x => x.Reverses).IsUnique();
+            e.HasOne<EntryRow>().WithMany().HasForeignKey(x => x.Reverses).OnDelete(DeleteBehavior.Restrict);
             e.HasMany(x => x.Postings).WithOne().HasForeignKey(p => p.EntryId);
             e.HasOne(x => x.Approval).WithOne().HasForeignKey<ApprovalRow>(a => a.EntryId);
         });
@@ -104,15 +122,24 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
             e.ComplexProperty(p => p.Amount, a => a.Property(m => m.Minor).HasColumnName("Amount"));
         });
         builder.Entity<ApprovalRow>().HasKey(a => a.EntryId);
-        builder.Entity<ExcuseRow>().HasKey(x => new { x.Day, x.Gate, x.Item });
+        builder.Entity<ExcuseRow>(e =>
+        {
+            e.HasKey(x => new { x.Day, x.Gate, x.Item, x.Seen });
+            OfDay(e, x => x.Day);
+        });
         builder.Entity<CloseRow>(e =>
         {
             e.HasKey(c => c.Number);
             e.Property(c => c.Number).ValueGeneratedNever();
             e.HasIndex(c => c.Day).IsUnique();
+            OfDay(e, c => c.Day);
         });
         builder.Entity<StorePerson>().HasIndex(p => p.PersonId).IsUnique();
     }
+
+    /// <summary>It says something of a day, and no day goes while something is said of it.</summary>
+    private static void OfDay<T>(EntityTypeBuilder<T> entity, Expression<Func<T, object?>> day)
+        where T : class => entity.HasOne<DayRow>().WithMany().HasForeignKey(day).OnDelete(DeleteBehavior.Restrict);
 }
 
 /// <summary>Times as UTC ticks: sortable and comparable in the database.</summary>

@@ -1,17 +1,4 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 using Fondo.Store.Model;
 using Microsoft.AspNetCore.Identity;
@@ -65,14 +52,14 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
     /// While there is no manager, somebody has to make the first one.</summary>
     private async Task<bool> MakesApprover(Person person, Person by)
     {
-        if (by.Role == Role.Manager || (person.Id == by.Id && person.Role == by.Role))
+        if (by.May(Right.Manage) || (person.Id == by.Id && person.Role == by.Role))
         {
             return false;
         }
 
         var everyone = await All();
         return everyone.Any(p => p.Role == Role.Manager)
-            && everyone.Where(p => p.Id == person.Id).Append(person).Any(p => p.Role is Role.Supervisor or Role.Manager);
+            && everyone.Where(p => p.Id == person.Id).Append(person).Any(p => p.May(Right.Supervise));
     }
 
     private static string? PinObjection(string pin) =>

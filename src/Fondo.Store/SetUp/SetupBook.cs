@@ -1,17 +1,5 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 using Fondo.Store.Days;
@@ -40,7 +28,8 @@ public sealed class SetupBook(StoreContext db, DayStore days, DayCache cache, Ti
         var json = await Record(day)
             ?? await db.Setups.Where(s => s.From <= day).OrderByDescending(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync()
             ?? await Latest(db.Days.Where(d => d.Date < day).OrderByDescending(d => d.Date))
-            ?? await Latest(db.Days.OrderBy(d => d.Date));
+            ?? await Latest(db.Days.OrderBy(d => d.Date))
+            ?? await db.Setups.OrderBy(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync();
         return json is null ? null : Read(SetupText.For(json, day));
     }
 
@@ -51,7 +40,7 @@ public sealed class SetupBook(StoreContext db, DayStore days, DayCache cache, Ti
     public async Task<DateOnly> Today()
     {
         var now = clock.GetUtcNow();
-        return await For(DateOnly.FromDateTime(now.UtcDateTime)) is { Setup: var s } ? TradingDays.Of(now, s.TimeZone, s.DayEndsAt).Date : DateOnly.FromDateTime(now.UtcDateTime);
+        return await For(DateOnly.FromDateTime(now.UtcDateTime)) is { Setup: var s } ? Placement.ByClock(now, s).Date : DateOnly.FromDateTime(now.UtcDateTime);
     }
 
     public async Task<IReadOnlyList<SetupRow>> History() => await db.Setups.AsNoTracking().OrderByDescending(s => s.Id).Take(50).ToListAsync();

@@ -1,19 +1,7 @@
 using System.Collections.Concurrent;
 using System.IO.Compression;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
 using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Standins.Registers;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
@@ -34,7 +22,7 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
 
     private readonly SemaphoreSlim _one = new(1);
     private readonly ConcurrentDictionary<string, StandInRegister> _registers = [];
-    private readonly ConcurrentDictionary<string, JournalLine> _lines = [];
+    private readonly ConcurrentDictionary<string, RegisterLink> _lines = [];
 
     public void Dispose() => _one.Dispose();
 
@@ -72,7 +60,7 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
             setup = (await scope.ServiceProvider.GetRequiredService<SetupBook>().For(date))!.Setup;
         }
 
-        var lines = new Dictionary<string, JournalLine>();
+        var lines = new Dictionary<string, RegisterLink>();
         foreach (var register in setup.Registers)
         {
             lines[register.Id.Value] = await LineOf(register.Id.Value);
@@ -140,7 +128,7 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
     /// <summary>What credit cards pay more, by the set-up.</summary>
     private static decimal CardRate(Setup setup) => setup.Policy.PriceProgramme is var programme && programme.AsksFee(Core.Journal.TenderId.Credit) ? programme.Rate : 0;
 
-    private async Task<JournalLine> LineOf(string register)
+    private async Task<RegisterLink> LineOf(string register)
     {
         if (!_lines.TryGetValue(register, out var line))
         {

@@ -1,18 +1,5 @@
 using System.Security.Claims;
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store;
 using Fondo.Store.Model;
 using Fondo.Web.Intake;
@@ -49,11 +36,11 @@ internal static class WebServices
             o.ExpireTimeSpan = TimeSpan.FromMinutes(60);
             o.SlidingExpiration = true;
         });
-        services.AddAuthorizationBuilder()
-            .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build())
-            .AddPolicy(Policies.Read, p => p.RequireRole(nameof(Role.Supervisor), nameof(Role.Manager), nameof(Role.Auditor)))
-            .AddPolicy(Policies.Supervise, p => p.RequireRole(nameof(Role.Supervisor), nameof(Role.Manager)))
-            .AddPolicy(Policies.Count, p => p.RequireRole(nameof(Role.Cashier), nameof(Role.Supervisor), nameof(Role.Manager)));
+        var authorization = services.AddAuthorizationBuilder().SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
+        foreach (var right in Enum.GetValues<Right>())
+        {
+            authorization.AddPolicy(right.Written(), p => p.RequireRole(Rights.Of(right).Select(r => r.ToString())));
+        }
 
         services.AddAntiforgery(o => o.HeaderName = "X-CSRF-TOKEN");
         services.AddRazorPages();
@@ -82,6 +69,7 @@ internal static class WebServices
     }
 }
 
+/// <summary>The rights as pages ask for them.</summary>
 internal static class Policies
 {
     public const string Read = "read", Supervise = "supervise", Count = "count";

@@ -1,17 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store;
 using Fondo.Store.Intake;
 using Microsoft.AspNetCore.Http.HttpResults;
@@ -92,7 +78,7 @@ internal static class JournalApi
         catch (Exception e) when (DiskFull.Is(e))
         {
             log.LogError("The disk is full: a part of {Register} was not taken", holder.Register);
-            return Problem(StatusCodes.Status507InsufficientStorage, "The disk is full. Nothing of this part was taken: keep it, and send it again.");
+            return Problem(StatusCodes.Status507InsufficientStorage, "The disk is full: keep it, and send it again; what of it was taken before will be known then.");
         }
     }
 

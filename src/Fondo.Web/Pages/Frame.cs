@@ -1,17 +1,5 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Web.Text;
 
@@ -45,6 +33,6 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
         ];
         return new(
             view.Setup.Store, day.Date, view.Setup.TimeZone, view.Close?.Number,
-            me.Role == Role.Cashier ? [.. knots.Where(k => k.Name is "Open" or "Count")] : me.Role == Role.Auditor ? [.. knots.Where(k => k.Name is "Watch" or "Resolve" or "Close")] : knots);
+            !me.May(Right.Read) ? [.. knots.Where(k => k.Name is "Open" or "Count")] : !me.May(Right.Count) ? [.. knots.Where(k => k.Name is "Watch" or "Resolve" or "Close")] : knots);
     }
 }

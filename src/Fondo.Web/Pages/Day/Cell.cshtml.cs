@@ -1,17 +1,11 @@
 using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Leads;
 using Fondo.Core.Matching;
 using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Store.People;
 using Fondo.Web.Hosting;
@@ -48,7 +42,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
 
     public Bridge Bridge => View.Bridges[Key];
 
-    public bool MayResolve => !View.IsClosed && MySelf.Role is Role.Supervisor or Role.Manager;
+    public bool MayResolve => !View.IsClosed && MySelf.May(Right.Supervise);
 
     public IReadOnlyList<Person> Approvers { get; private set; } = [];
 
@@ -151,7 +145,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
 
     private async Task LoadPeople()
     {
-        Approvers = [.. (await people.All()).Where(p => p.Role is Role.Supervisor or Role.Manager)];
+        Approvers = [.. (await people.All()).Where(p => p.May(Right.Supervise))];
         CountReasons = Counts.Count > 1 ? await Days.CountReasons(Date) : CountReasons;
     }
 

@@ -1,17 +1,9 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
 using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
 using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
@@ -62,7 +54,7 @@ public sealed class CountModel(DayStore days, Counting counting, TimeProvider cl
 
     public async Task<IActionResult> OnGet(bool correct = false)
     {
-        IsCorrecting = correct && MySelf.Role is Role.Supervisor or Role.Manager && Counts.Count > 0;
+        IsCorrecting = correct && MySelf.May(Right.Supervise) && Counts.Count > 0;
         Typed = await counting.Draft(Date, new(Drawer)) ?? TypedCount.Empty;
         return Page();
     }
@@ -85,7 +77,7 @@ public sealed class CountModel(DayStore days, Counting counting, TimeProvider cl
         }
 
         await Reload();
-        (Form, Reason, IsCorrecting) = (form, reason, correcting && MySelf.Role is Role.Supervisor or Role.Manager);
+        (Form, Reason, IsCorrecting) = (form, reason, correcting && MySelf.May(Right.Supervise));
         return Page();
     }
 

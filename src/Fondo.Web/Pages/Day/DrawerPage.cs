@@ -1,17 +1,5 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
@@ -29,7 +17,7 @@ public abstract class DrawerPage(DayStore days) : DayPage(days)
     public DrawerSession Session { get; private set; } = null!;
 
     public static bool MayCount(Person person, DrawerSession session) =>
-        person.Role is Role.Supervisor or Role.Manager || (person.Role == Role.Cashier && session.Cashier == person.Id);
+        person.May(Right.Supervise) || (person.May(Right.Count) && session.Cashier == person.Id);
 
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {

@@ -1,17 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Cash;
-using Fondo.Core.Cells;
-using Fondo.Core.Checks;
-using Fondo.Core.Closing;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
@@ -60,7 +46,7 @@ public sealed class TakeInModel(DayStore days, Uploads uploads, Waiting waiting,
         how switch { "instead" => "Taken instead; both versions are kept.", "again" => "Taken.", _ => "Left out; it is kept with your reason." });
 
     public async Task<IActionResult> OnPostExplain(string register, long first, long last, string? reason) =>
-        await Answer(await numbering.Explain(register, first, last, reason, MySelf.Id.Value), "Noted: these numbers will not come.");
+        await Answer(await numbering.Explain(Date, register, first, last, reason, MySelf.Id.Value), "Noted: these numbers will not come.");
 
     private async Task<IActionResult> Answer(Outcome outcome, string done)
     {

@@ -8,7 +8,7 @@ namespace Fondo.Standins.Registers;
 
 /// <summary>The line from a register to Fondo: what cannot be sent now is kept, over the register's own restarts too, and sent later, in order.</summary>
 /// <param name="keptIn">The file that what waits is kept in.</param>
-public sealed class JournalLine(HttpClient client, string register, string key, string keptIn) : IDisposable
+public sealed class RegisterLink(HttpClient client, string register, string key, string keptIn) : IDisposable
 {
     private const int PartLength = 100;
 

@@ -1,0 +1,139 @@
+using Fondo.Core.Journal;
+using Fondo.Core.SetUp;
+
+namespace Fondo.Core.Days;
+
+public enum Verdict
+{
+    /// <summary>It is kept, and counts.</summary>
+    Taken,
+
+    /// <summary>It is there already, alike.</summary>
+    Known,
+
+    /// <summary>It is kept, and waits for a person.</summary>
+    SetAside,
+
+    /// <summary>It must not be kept.</summary>
+    Refused,
+}
+
+/// <summary>What becomes of an event that comes in.</summary>
+/// <param name="Day">Under which day it is filed, where it is taken; else where it belongs.</param>
+/// <param name="Why">Why it is not taken, as the rest of a sentence; null where it is.</param>
+/// <param name="IsConflict">The same id is there with other contents.</param>
+/// <param name="WaitsFor">The event that has to come first.</param>
+public sealed record Judgement(Verdict Verdict, TradingDay Day, string? Why = null, bool IsConflict = false, EventId? WaitsFor = null);
+
+/// <summary>An event that is kept, as the judge needs it.</summary>
+public readonly record struct FiledEvent(EventKind Kind, TradingDay Day);
+
+/// <summary>A drawer session of a day, as the judge needs it.</summary>
+/// <param name="OpenedBy">The event that opened it; null where none did.</param>
+public readonly record struct FiledDrawer(RegisterId Register, EventId? OpenedBy);
+
+/// <summary>How a day was closed.</summary>
+public readonly record struct FiledClose(int Number, DateTimeOffset At);
+
+/// <summary>What is there already, wherever it is kept.</summary>
+public interface IFiled
+{
+    /// <summary>The event of that id, whole; null where there is none.</summary>
+    JournalEvent? Same(EventId id);
+
+    FiledEvent? Find(EventId id);
+
+    FiledDrawer? Drawer(TradingDay day, DrawerId drawer);
+
+    /// <summary>Null while the day is open, or was never begun.</summary>
+    FiledClose? Close(TradingDay day);
+}
+
+/// <summary>The one judge of what may enter a journal: files, parts over HTTP, the watched folder, a person's decision. A pure function of what is there and what comes.</summary>
+public static class Judge
+{
+    /// <summary>A register's clock may be ahead by this much.</summary>
+    public static readonly TimeSpan Ahead = TimeSpan.FromMinutes(60);
+
+    /// <param name="e">Within all limits: it was read.</param>
+    /// <param name="day">The day of its time, or of the folder that it came in.</param>
+    /// <param name="now">Null where no clock is asked: whole days of the past.</param>
+    /// <param name="sender">The register whose key was shown; null for files and persons.</param>
+    public static Judgement Of(JournalEvent e, TradingDay day, IFiled filed, DateTimeOffset? now = null, RegisterId? sender = null)
+    {
+        if (sender is { } key && e.Register != key)
+        {
+            return new(Verdict.Refused, day, $"it is of register {e.Register}, and was sent with the key of {key}");
+        }
+
+        if (filed.Same(e.Id) is { } same)
+        {
+            return same.Equals(e)
+                ? new(Verdict.Known, day)
+                : new(Verdict.SetAside, day, "this id is there already with other contents; a person decides which is right", IsConflict: true);
+        }
+
+        return Contents(e, day, filed, now);
+    }
+
+    /// <summary>The same for contents that are to take the place of those that are there.</summary>
+    public static Judgement Instead(JournalEvent e, FiledEvent there, bool isVoided, IFiled filed, TradingDay byClock, DateTimeOffset now)
+    {
+        var judged = Contents(e, e is VoidEvent or Recall ? there.Day : byClock, filed, now);
+        return judged.Verdict != Verdict.Taken ? judged
+            : judged.Day != there.Day ? judged with { Verdict = Verdict.SetAside, Why = $"by its time it is of {judged.Day}, and what is there is of {there.Day}" }
+            : isVoided && !MayBeVoided(e.Kind) ? judged with { Verdict = Verdict.SetAside, Why = $"what is there is voided, and a {e.Kind.Written()} cannot be" }
+            : judged;
+    }
+
+    private static Judgement Contents(JournalEvent e, TradingDay day, IFiled filed, DateTimeOffset? now)
+    {
+        if (e.At > now + Ahead)
+        {
+            return new(Verdict.SetAside, day, $"its time is {e.At:yyyy-MM-dd HH:mm zzz}, and that is still to come: the register's clock is wrong");
+        }
+
+        if (e is VoidEvent or Recall && EventOriginal.Of(e) is { } named)
+        {
+            var original = filed.Find(named);
+            if (e is VoidEvent && original is null)
+            {
+                return new(Verdict.SetAside, day, $"it voids {named}, which the journal does not have yet", WaitsFor: named);
+            }
+
+            if (original is { } there && !(e is VoidEvent ? MayBeVoided(there.Kind) : there.Kind == EventKind.Hold))
+            {
+                return new(Verdict.SetAside, day, e is VoidEvent
+                    ? $"it voids {named}, which is a {there.Kind.Written()}: only a sale, a refund or a hold can be voided"
+                    : $"it recalls {named}, which is a {there.Kind.Written()} and no hold");
+            }
+
+            // A void goes where its ticket is.
+            day = original?.Day ?? day;
+            if (original is not null && filed.Close(day) is { } closed)
+            {
+                return new(Verdict.SetAside, day, $"its day, {day}, is closed as number {closed.Number}: refund it, or reopen the day");
+            }
+        }
+
+        while (filed.Close(day) is { } close)
+        {
+            if (e.At <= close.At || (e is not (Ticket or Hold) && e.Drawer is { } own && filed.Drawer(day, own) is not null))
+            {
+                return new(Verdict.SetAside, day, $"it belongs to {day}, which was closed as number {close.Number} before it came: reopen the day, or leave it out");
+            }
+
+            day = new(day.Date.AddDays(1)); // what is rung after the close belongs to the next day
+        }
+
+        return InDay(e, day, filed) is { } why ? new(Verdict.SetAside, day, why) : new(Verdict.Taken, day);
+    }
+
+    private static string? InDay(JournalEvent e, TradingDay day, IFiled filed) =>
+        e.Drawer is not { } drawer || filed.Drawer(day, drawer) is not { } there ? null
+        : there.Register != e.Register ? $"drawer session {drawer} is of register {there.Register}, not {e.Register}"
+        : e is SessionOpen && there.OpenedBy is { } other && other != e.Id ? $"drawer session {drawer} was opened already, by {other}"
+        : null;
+
+    private static bool MayBeVoided(EventKind kind) => kind is EventKind.Sale or EventKind.Refund or EventKind.Hold;
+}

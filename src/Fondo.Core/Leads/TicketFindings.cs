@@ -1,0 +1,56 @@
+using Fondo.Core.Cells;
+using Fondo.Core.Checks;
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+
+namespace Fondo.Core.Leads;
+
+/// <summary><c>ticket-finding</c> in a drawer: what a ticket check found says by how much the cash would be off for it.</summary>
+internal sealed class TicketFindings : ILeadSearch
+{
+    public IEnumerable<Explanation> Search(LeadCase @case)
+    {
+        var findings = @case.Result.TicketFindings.ToLookup(f => f.Ticket);
+        foreach (var ticket in @case.Day.Journal.OfType<Ticket>().Where(t => findings.Contains(t.Id) && t.Drawer is not null && @case.Standing.Stands(t)))
+        {
+            var cash = new CellKey(ticket.Register, ticket.Drawer, TenderId.Cash);
+            foreach (var (effect, says, isFact) in findings[ticket.Id].SelectMany(f => Effects(f, ticket, @case)).Where(e => !e.Effect.IsZero && @case.IsOff(cash)).DistinctBy(e => e.Effect))
+            {
+                yield return new(LeadKind.TicketFinding, [new Posting(cash, effect)], [ticket.Id.Value], says, isFact ? Odds.Fact : Odds.Finding, isFact);
+            }
+        }
+    }
+
+    /// <summary>By how much the drawer would be off, had the ticket gone as its record says.</summary>
+    private static IEnumerable<(Money Effect, string Says, bool IsFact)> Effects(TicketFinding finding, Ticket ticket, LeadCase @case)
+    {
+        var at = $"{ticket.Id} at {@case.Say(ticket.At)}";
+        switch (finding.Code)
+        {
+            case FindingCode.Overtender or FindingCode.EbtChange when GivenBack(ticket) is { IsZero: false } change:
+                yield return (-change, $"{at}: {@case.Say(change)} change was given on a tender that gives none.", true);
+                break;
+            case FindingCode.Overtender:
+                yield return (-finding.Amount, $"{at}: {@case.Say(finding.Amount)} more was tendered than it comes to; it may have been given back in cash.", false);
+                break;
+            case FindingCode.EbtChange:
+                yield return (finding.Amount, $"{at}: {@case.Say(finding.Amount)} cash back on benefits is recorded, and may not have been given.", false);
+                break;
+            case FindingCode.PartlyReversed:
+                yield return (finding.Amount, $"{at}: a card for {@case.Say(finding.Amount)} was reversed and the ticket kept; it may have been paid in cash.", false);
+                yield return (Unpaid(ticket), $"{at}: {@case.Say(Unpaid(ticket))} of it were never recorded as paid, after a card failed; it may have been cash.", false);
+                break;
+            case FindingCode.TotalsDiffer:
+                yield return (Unpaid(ticket), $"{at}: its tenders are {@case.Say(Unpaid(ticket))} away from its total.", false);
+                break;
+            case FindingCode.RefundOtherTender when ticket.Tenders.Any(t => t.Counts && t.Type == TenderId.Cash):
+                yield return (-finding.Amount, $"{at}: {@case.Say(finding.Amount)} is recorded as refunded in cash, and was paid otherwise; it may have gone back there.", false);
+                break;
+        }
+    }
+
+    /// <summary>Change on tenders that give none.</summary>
+    private static Money GivenBack(Ticket ticket) => ticket.Tenders.Where(t => t.Counts && t.Type != TenderId.Cash).Sum(t => t.Change);
+
+    private static Money Unpaid(Ticket ticket) => ticket.Total - ticket.Tenders.Where(t => t.Counts).Sum(t => t.Net);
+}

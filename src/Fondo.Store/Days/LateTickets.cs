@@ -1,0 +1,81 @@
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+using Fondo.Core.SetUp;
+using Fondo.Files.Reading;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Days;
+
+/// <summary>Finds what was rung after the close of its drawer, and the later day on which it counts: the core places it there.</summary>
+public sealed class LateTickets(StoreContext db)
+{
+    /// <summary>So far back one looks.</summary>
+    internal const int MostDays = 14;
+
+    private sealed record Late(long Id, DateOnly Day, string Key, string Register);
+
+    /// <summary>The day with its late tickets in their place.</summary>
+    public async Task<Day> Place(Day day)
+    {
+        var date = day.Setup.TradingDay.Date;
+        var moved = await db.LateTickets.AsNoTracking().Where(t => t.RungOn == date).ToDictionaryAsync(t => new EventId(t.Ticket), t => new TradingDay(t.CountsOn));
+        return Placement.Place(day, await Arriving(date), moved);
+    }
+
+    /// <summary>Writes down where the late tickets of a day that closes were counted: there they stay.</summary>
+    public void Fix(Day day) => db.LateTickets.AddRange(day.Journal.OfType<Ticket>().Where(t => t.Head.LateFrom is { } from && from < day.Setup.TradingDay.Date)
+        .Select(t => new LateTicketRow { Ticket = t.Id.Value, RungOn = t.Head.LateFrom!.Value, CountsOn = day.Setup.TradingDay.Date }));
+
+    private async Task<IReadOnlyCollection<JournalEvent>> Arriving(DateOnly date)
+    {
+        var first = date.AddDays(-MostDays);
+        var fixedHere = db.LateTickets.Where(t => t.CountsOn == date).Select(t => t.Ticket);
+        List<Late> late;
+        if (await db.Closes.AnyAsync(c => c.Day == date))
+        {
+            late = await db.Events.AsNoTracking().Where(e => fixedHere.Contains(e.Key) && e.Day < date).Select(e => new Late(e.Id, e.Day, e.Key, e.Register)).ToListAsync();
+        }
+        else
+        {
+            var candidates = await db.Database.SqlQuery<Late>($"""
+                SELECT e.Id, e.Day, e.Key, e.Register FROM
+                  (SELECT Day, Drawer, MAX(At) AS Closed FROM Events WHERE Kind = 'close' AND Day >= {first} AND Day < {date} AND Drawer IS NOT NULL GROUP BY Day, Drawer) AS k
+                  CROSS JOIN Events AS e ON e.Day = k.Day AND e.Drawer = k.Drawer AND e.At > k.Closed
+                WHERE e.Kind IN ('sale', 'refund') AND NOT EXISTS (SELECT 1 FROM LateTickets AS t WHERE t.Ticket = e.Key)
+                """).ToListAsync();
+            late = [];
+            foreach (var ticket in candidates)
+            {
+                // The first day behind it on which its register has a session takes it; a closed one took what it had.
+                if (!await db.Events.AnyAsync(e => e.Day > ticket.Day && e.Day < date && e.Register == ticket.Register && e.Drawer != null && !db.Closes.Any(c => c.Day == e.Day)))
+                {
+                    late.Add(ticket);
+                }
+            }
+        }
+
+        return late.Count == 0 ? [] : await Read(late);
+    }
+
+    /// <summary>The tickets, and the voids that name them, as their own days understand them.</summary>
+    private async Task<IReadOnlyCollection<JournalEvent>> Read(List<Late> late)
+    {
+        var keys = late.Select(l => l.Key).ToList();
+        var voids = await db.Events.AsNoTracking().Where(e => e.Kind == EventKind.Void && keys.Contains(e.Original!)).Select(e => new Late(e.Id, e.Day, e.Key, e.Register)).ToListAsync();
+        var read = new List<JournalEvent>();
+        foreach (var day in late.Concat(voids).GroupBy(l => l.Day))
+        {
+            var setup = await db.Records.Where(r => r.Day == day.Key && r.Kind == RecordKind.Setup).OrderByDescending(r => r.Version).Select(r => r.Json).FirstAsync();
+            if (SetupText.Read(setup).Setup is not { } understood)
+            {
+                continue; // that day says itself that it does not read
+            }
+
+            var (lines, ids) = (new EventLines(understood), day.Select(l => l.Id).ToList());
+            read.AddRange((await db.Records.AsNoTracking().Where(r => ids.Contains(r.Id)).Select(r => r.Json).ToListAsync()).Select(json => lines.Read(json).Event).OfType<JournalEvent>());
+        }
+
+        return read;
+    }
+}

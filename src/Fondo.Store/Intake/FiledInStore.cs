@@ -1,0 +1,124 @@
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+using Fondo.Core.SetUp;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Intake;
+
+/// <summary>What the store has, as the judge asks for it: looked up for many events at once, and kept up to date while they are written.</summary>
+internal sealed class FiledInStore(StoreContext db) : IFiled
+{
+    /// <summary>So many keys go into one question.</summary>
+    private const int Most = 5_000;
+
+    private readonly Dictionary<EventId, FiledEvent> _events = [];
+    private readonly Dictionary<EventId, JournalEvent> _same = [];
+    private readonly Dictionary<(TradingDay, DrawerId), FiledDrawer?> _drawers = [];
+    private readonly Dictionary<(TradingDay, DrawerId), DateTimeOffset?> _drawerCloses = [];
+    private readonly Dictionary<TradingDay, FiledClose?> _closes = [];
+
+    public JournalEvent? Same(EventId id) => _same.GetValueOrDefault(id);
+
+    public FiledEvent? Find(EventId id) => _events.TryGetValue(id, out var filed) ? filed : null;
+
+    public FiledDrawer? Drawer(TradingDay day, DrawerId drawer) => _drawers[(day, drawer)];
+
+    public FiledClose? Close(TradingDay day) => _closes[day];
+
+    /// <summary>When the drawer session was closed at its register; null while it was not.</summary>
+    public DateTimeOffset? DrawerClose(TradingDay day, DrawerId drawer) => _drawerCloses.GetValueOrDefault((day, drawer));
+
+    /// <summary>Looks up what concerns these events.</summary>
+    /// <param name="read">Reads a stored event as its own day understands it; null where it no longer reads.</param>
+    public async Task LookUp(IReadOnlyCollection<LineRead> lines, Func<string, TradingDay, Task<JournalEvent?>> read)
+    {
+        var events = lines.Where(l => l.Event is not null).Select(l => l.Event!).ToList();
+        var ids = events.Select(e => e.Id).Concat(events.Select(EventOriginal.Of).OfType<EventId>()).Where(i => !_events.ContainsKey(i)).Select(i => i.Value).Distinct().ToList();
+        var there = new List<(string Key, DateOnly Day, EventKind Kind, long Id)>();
+        foreach (var some in ids.Chunk(Most))
+        {
+            there.AddRange((await db.Events.AsNoTracking().Where(e => some.Contains(e.Key)).Select(e => new { e.Key, e.Day, e.Kind, e.Id }).ToListAsync()).Select(e => (e.Key, e.Day, e.Kind, e.Id)));
+        }
+
+        foreach (var e in there)
+        {
+            _events[new(e.Key)] = new(e.Kind, new(e.Day));
+        }
+
+        await LookUpSame(lines, there.ToDictionary(e => e.Key, e => (e.Id, e.Day)), read);
+        foreach (var day in lines.Select(l => l.Day).Concat(events.Select(EventOriginal.Of).OfType<EventId>().Select(Find).OfType<FiledEvent>().Select(f => f.Day)).Distinct().ToList())
+        {
+            var drawers = events.Select(e => e.Drawer).OfType<DrawerId>().Distinct().ToList();
+            await LookUpDay(day, drawers);
+        }
+    }
+
+    /// <summary>The event was written.</summary>
+    public void Keep(JournalEvent e, TradingDay day)
+    {
+        _same[e.Id] = e;
+        _events[e.Id] = new(e.Kind, day);
+        if (e.Drawer is not { } drawer)
+        {
+            return;
+        }
+
+        var known = _drawers.GetValueOrDefault((day, drawer));
+        _drawers[(day, drawer)] = new(known?.Register ?? e.Register, e is SessionOpen ? e.Id : known?.OpenedBy);
+        if (e is SessionClose && (_drawerCloses.GetValueOrDefault((day, drawer)) is not { } at || e.At > at))
+        {
+            _drawerCloses[(day, drawer)] = e.At;
+        }
+    }
+
+    private async Task LookUpSame(IReadOnlyCollection<LineRead> lines, Dictionary<string, (long Id, DateOnly Day)> there, Func<string, TradingDay, Task<JournalEvent?>> read)
+    {
+        var asked = lines.Where(l => l.Event is { } e && !_same.ContainsKey(e.Id) && there.ContainsKey(e.Id.Value)).ToLookup(l => there[l.Event!.Id.Value].Id);
+        foreach (var some in asked.Select(a => a.Key).Chunk(Most))
+        {
+            foreach (var record in await db.Records.AsNoTracking().Where(r => some.Contains(r.Id)).Select(r => new { r.Id, r.Json }).ToListAsync())
+            {
+                var line = asked[record.Id].First();
+                // Sent again as it was: there is nothing to read.
+                _same[line.Event!.Id] = record.Json == line.Line.Json ? line.Event
+                    : await read(record.Json, new(there[line.Event.Id.Value].Day)) ?? new NoSale(new(line.Event.Id, default, null, null, default));
+            }
+        }
+    }
+
+    /// <summary>Of a closed day the next one too: what is rung after the close belongs there.</summary>
+    private async Task LookUpDay(TradingDay day, IReadOnlyCollection<DrawerId> drawers)
+    {
+        while (true)
+        {
+            if (!_closes.TryGetValue(day, out var close))
+            {
+                var row = await db.Closes.AsNoTracking().Where(c => c.Day == day.Date).Select(c => new { c.Number, c.At }).SingleOrDefaultAsync();
+                _closes[day] = close = row is null ? null : new FiledClose(row.Number, row.At);
+            }
+
+            foreach (var drawer in drawers.Where(d => !_drawers.ContainsKey((day, d))))
+            {
+                var of = db.Events.AsNoTracking().Where(e => e.Day == day.Date && e.Drawer == drawer.Value);
+                var register = await of.OrderBy(e => e.At).Select(e => e.Register).FirstOrDefaultAsync();
+                if (register is null)
+                {
+                    _drawers[(day, drawer)] = null;
+                    continue;
+                }
+
+                var opened = await of.Where(e => e.Kind == EventKind.Open).Select(e => e.Key).FirstOrDefaultAsync();
+                _drawers[(day, drawer)] = new FiledDrawer(new(register), opened is null ? null : new EventId(opened));
+                _drawerCloses[(day, drawer)] = await of.Where(e => e.Kind == EventKind.Close).MaxAsync(e => (DateTimeOffset?)e.At);
+            }
+
+            if (close is null || day.Date.Year > Core.Limits.LastYear)
+            {
+                return;
+            }
+
+            day = new(day.Date.AddDays(1));
+        }
+    }
+}
