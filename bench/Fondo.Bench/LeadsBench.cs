@@ -27,6 +27,13 @@ internal static class LeadsBench
 
     public static int Run(TextWriter to, int seeds)
     {
+        if (seeds == 0)
+        {
+            Fast(to);
+            Crowded(to);
+            return 0;
+        }
+
         Mix(to, "6 registers, 900 tickets, 8 faults", seeds, 6, 900, 8, overlap: false);
         Mix(to, "6 registers, 900 tickets, 8 faults, several in one cell", seeds, 6, 900, 8, overlap: true);
         Mix(to, "6 registers, 900 tickets of few prices, 8 faults", seeds, 6, 900, 8, overlap: false, Prices.Few);
@@ -34,6 +41,7 @@ internal static class LeadsBench
         Mix(to, "20 registers, 6,000 tickets, 25 faults", seeds, 20, 6000, 25, overlap: false);
         Mix(to, "20 registers, 6,000 tickets, 25 faults, several in one cell", seeds, 20, 6000, 25, overlap: true);
         Fast(to);
+        Crowded(to);
         return 0;
     }
 
@@ -44,8 +52,20 @@ internal static class LeadsBench
         var random = new Random(1);
         var amounts = Enumerable.Range(0, 200).Select(_ => random.NextInt64(1_00, 500_00) * 2).ToArray();
         to.WriteLine();
-        to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"40 registers, 28,000 tickets, {result.Cells.Count(c => c.State == CellState.Off)} variances: {Best(() => LeadFinder.Of(result)):0} ms"));
+        to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"40 registers, 28,000 tickets, {result.Cells.Count(c => c.State == CellState.Off)} variances: {Best(() => LeadFinder.Of(result).Leads):0} ms"));
         to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"no subset of 200 items up to six: {Best(() => SmallestSubset.Of(amounts, 99_999_99)):0} ms"));
+    }
+
+    /// <summary>Afternoons: cards that no batch has yet, drawers that are off. On one core, as everything here.</summary>
+    private static void Crowded(TextWriter to)
+    {
+        to.WriteLine();
+        foreach (var (registers, sessions, open) in new[] { (4, 1, 20), (4, 1, 60), (4, 1, 120), (8, 2, 60), (40, 1, 50), (40, 5, 50) })
+        {
+            var result = Reconciliation.Of(CrowdedDay.Make(registers, sessions, open));
+            var found = LeadFinder.Of(result);
+            to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{registers} registers, {result.Cells.Count(c => c.State == CellState.Off && c.Key.Drawer is not null)} drawers off, {result.OpenItems.Length} open items: {Best(() => LeadFinder.Of(result)):0} ms, {found.Leads.Length} leads{(found.StoppedEarly ? ", stopped early" : "")}"));
+        }
     }
 
     private static double Best<T>(Func<T> run) => Enumerable.Range(0, 5).Min(_ =>
@@ -64,7 +84,7 @@ internal static class LeadsBench
             var made = DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap, prices);
             var result = Reconciliation.Of(Read(made));
             var clock = Stopwatch.StartNew();
-            var leads = LeadFinder.Of(result);
+            var leads = LeadFinder.Of(result).Leads;
             slowest = clock.Elapsed > slowest ? clock.Elapsed : slowest;
             onProved += leads.Count(l => result.Cells.Single(c => c.Key == l.Cell).State == CellState.Proved);
             foreach (var trouble in made.Troubles)

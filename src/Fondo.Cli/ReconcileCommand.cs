@@ -70,7 +70,7 @@ public static class ReconcileCommand
             try
             {
                 using var stream = new FileStream(file, FileMode.Create, FileAccess.Write, FileShare.None, 1 << 16);
-                ResultWriter.Write(result, LeadFinder.Of(result), stream);
+                ResultWriter.Write(result, LeadFinder.Of(result).Leads, stream);
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)
             {

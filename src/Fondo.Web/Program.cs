@@ -3,7 +3,6 @@ using Fondo.Store.Model;
 using Fondo.Web.Hosting;
 using Fondo.Web.Intake;
 using Htmx.TagHelpers;
-using Microsoft.EntityFrameworkCore;
 using Serilog;
 
 var builder = WebApplication.CreateBuilder(args);
@@ -19,11 +18,14 @@ builder.Services.AddFondoWeb(options);
 var app = builder.Build();
 await using (var scope = app.Services.CreateAsyncScope())
 {
-    await scope.ServiceProvider.GetRequiredService<StoreContext>().Database.MigrateAsync();
+    var folder = app.Services.GetRequiredService<DataFolder>();
+    await folder.Take(Console.Out);
+    await folder.Migrate(scope.ServiceProvider.GetRequiredService<StoreContext>());
     await scope.ServiceProvider.GetRequiredService<EventIndex>().Complete();
     if (options.IsDemo)
     {
         await Demo.Prepare(scope.ServiceProvider, options.Weeks);
+        folder.Made();
     }
 }
 

@@ -127,7 +127,7 @@ public sealed class ExampleDays
     {
         using var memory = new MemoryStream();
         var result = Reconciliation.Of(DayFolder.Read(folder).Day!);
-        ResultWriter.Write(result, LeadFinder.Of(result), memory);
+        ResultWriter.Write(result, LeadFinder.Of(result).Leads, memory);
         return memory.ToArray();
     }
 }

@@ -20,7 +20,7 @@ public sealed class InAnyOrder(Shop shop) : IClassFixture<Shop>
     private static byte[] Answer(Reconciliation result)
     {
         using var memory = new MemoryStream();
-        ResultWriter.Write(result, LeadFinder.Of(result), memory);
+        ResultWriter.Write(result, LeadFinder.Of(result).Leads, memory);
         return memory.ToArray();
     }
 

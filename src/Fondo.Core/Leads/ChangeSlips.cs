@@ -1,5 +1,5 @@
+using Fondo.Core.Days;
 using Fondo.Core.Cells;
-using Fondo.Core.Journal;
 
 namespace Fondo.Core.Leads;
 
@@ -10,18 +10,23 @@ internal sealed class ChangeSlips : IDifferenceSearch
 
     public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
     {
-        var notes = @case.Day.Setup.Denominations.Where(d => d.IsNote && d.Worth.Minor != 2 * @case.Day.Setup.Currency.Unit).Select(d => d.Worth).Order().ToArray();
-        var pairs = notes.SelectMany((a, i) => notes.Select((b, j) => (Recorded: a, Handed: b, Apart: Math.Abs(i - j))))
-            .Where(p => p.Apart is 1 or 2 && p.Handed - p.Recorded == difference).OrderBy(p => p.Apart).ToList();
-        var fitting = @case.Taken[drawer.Key.Drawer!.Value]
-            .Where(t => t.Tender.Type == TenderId.Cash && pairs.Any(p => t.Tender.Amount == p.Recorded && t.Tender.Net <= p.Handed))
-            .OrderBy(t => t.Key).ToList();
-        if (fitting.Count > 0)
+        var facts = @case.Facts(drawer.Key.Drawer!.Value)!;
+        var (fitting, best) = (new List<TakenTender>(), (NotePair?)null);
+        foreach (var pair in @case.NotesApart(difference))
         {
-            var (recorded, handed, apart) = pairs.First(p => fitting.Any(t => t.Tender.Amount == p.Recorded));
+            foreach (var taken in facts.CashByAmount[pair.Recorded].Where(t => t.Tender.Net <= pair.Handed))
+            {
+                fitting.Add(taken);
+                best ??= pair;
+            }
+        }
+
+        if (best is { } notes)
+        {
+            fitting.Sort((a, b) => a.Key.CompareTo(b.Key));
             yield return new(LeadKind.ChangeSlip, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
-                $"A {@case.Say(handed)} may have been taken for a {@case.Say(recorded)}: {(fitting.Count == 1 ? fitting[0].Key : $"{fitting.Count} tickets fit")}.",
-                apart == 1 ? Odds.WrongNote : Odds.FarNote);
+                $"A {@case.Say(notes.Handed)} may have been taken for a {@case.Say(notes.Recorded)}: {(fitting.Count == 1 ? fitting[0].Key : $"{fitting.Count} tickets fit")}.",
+                notes.Apart == 1 ? Odds.WrongNote : Odds.FarNote);
         }
     }
 }

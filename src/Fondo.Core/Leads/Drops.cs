@@ -20,7 +20,7 @@ internal sealed class Drops : ILeadSearch
                 // A bag of one drawer is that drawer's affair; of several, it is one of theirs.
                 var isAlone = own.Count == drops.Count;
                 yield return new(LeadKind.DropDiffers, [new Posting(new(drawer.Register, drawer.Drawer, TenderId.Cash), over)], [bag, .. own.Select(m => m.Id.Value), count.Id],
-                    $"Bag {bag} was recorded with {@case.Say(drops.Sum(m => m.Amount))} and holds {@case.Say(count.Cash)}.", isAlone ? Odds.Fact : Odds.Bag, IsFact: isAlone)
+                    $"Bag {bag} was recorded with {@case.Say(drops.Sum(m => m.Amount))} and holds {@case.Say(count.Cash)}.", isAlone ? Odds.Fact : Odds.Bag, isFact: isAlone)
                 { Uses = [bag], HasHappenedSomewhere = !isAlone };
             }
 

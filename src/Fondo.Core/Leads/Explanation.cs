@@ -3,15 +3,33 @@ using Fondo.Core.Days;
 
 namespace Fondo.Core.Leads;
 
-/// <summary>Something that may have happened, and by how much it would put each cell off.</summary>
-/// <param name="Kind">One of the kinds of rules §6.</param>
-/// <param name="Effects">Signed like the variances that it would cause.</param>
-/// <param name="Keys">The evidence: tender keys, batch keys, event ids, count ids, bags, drawers.</param>
-/// <param name="Says">A sentence for people.</param>
-/// <param name="Weight">Odds against a difference that nothing in the data explains; see <see cref="Odds"/>.</param>
-/// <param name="IsFact">Whether two records contradict each other, so that it has happened whatever the drawer says.</param>
-internal sealed record Explanation(LeadKind Kind, ImmutableArray<Posting> Effects, ImmutableArray<string> Keys, string Says, double Weight, bool IsFact = false)
+/// <summary>Something that may have happened, and by how much it would put each cell off. Two are the same only when they are one.</summary>
+/// <param name="kind">What it is (rules §6).</param>
+/// <param name="effects">Signed like the variances that it would cause.</param>
+/// <param name="keys">The evidence: tender keys, batch keys, event ids, count ids, bags, drawers.</param>
+/// <param name="says">A sentence for people.</param>
+/// <param name="weight">Odds against a difference that nothing in the data explains; see <see cref="Odds"/>.</param>
+/// <param name="isFact">Whether two records contradict each other, so that it has happened whatever the drawer says.</param>
+internal sealed class Explanation(LeadKind kind, ImmutableArray<Posting> effects, ImmutableArray<string> keys, string says, double weight, bool isFact = false)
 {
+    public LeadKind Kind { get; } = kind;
+
+    public ImmutableArray<Posting> Effects { get; } = effects;
+
+    public ImmutableArray<string> Keys { get; } = keys;
+
+    public string Says { get; } = says;
+
+    public double Weight { get; } = weight;
+
+    public bool IsFact { get; } = isFact;
+
+    /// <summary>Whether it has happened in one of the cells that it is offered for, whichever it is.</summary>
+    public bool HasHappenedSomewhere { get; init; }
+
+    /// <summary>The evidence that serves only once; the keys, where nothing else is said.</summary>
+    public ImmutableArray<string> Uses { get; init; } = keys;
+
     public Money On(CellKey cell)
     {
         var sum = Money.Zero;
@@ -23,14 +41,23 @@ internal sealed record Explanation(LeadKind Kind, ImmutableArray<Posting> Effect
         return sum;
     }
 
-    public bool Touches(CellKey cell) => !On(cell).IsZero;
-
-    /// <summary>Whether it has happened in one of the cells that it is offered for, whichever it is.</summary>
-    public bool HasHappenedSomewhere { get; init; }
-
-    /// <summary>The evidence that serves only once; the keys, where nothing else is said.</summary>
-    public ImmutableArray<string> Uses { get; init; } = Keys;
-
     /// <summary>Whether the two lean on the same evidence.</summary>
-    public bool Shares(Explanation other) => Uses.Any(other.Uses.Contains);
+    public bool Shares(Explanation other)
+    {
+        foreach (var use in Uses)
+        {
+            foreach (var otherUse in other.Uses)
+            {
+                if (use == otherUse)
+                {
+                    return true;
+                }
+            }
+        }
+
+        return false;
+    }
+
+    /// <summary>Whether the two say the same.</summary>
+    public bool IsLike(Explanation other) => Kind == other.Kind && Effects.AsSpan().SequenceEqual(other.Effects.AsSpan()) && Keys.AsSpan().SequenceEqual(other.Keys.AsSpan());
 }

@@ -17,7 +17,7 @@ internal sealed class Floats : ILeadSearch
             if (counted is not null && counted.Cash != open.Float)
             {
                 yield return new(LeadKind.FloatDiffers, [new Posting(cell, counted.Cash - open.Float)], [counted.Id, open.Id.Value],
-                    $"The opening count found {@case.Say(counted.Cash)}; {@case.Say(open.Float)} were declared.", Odds.Fact, IsFact: true);
+                    $"The opening count found {@case.Say(counted.Cash)}; {@case.Say(open.Float)} were declared.", Odds.Fact, isFact: true);
             }
             else if (@case.Day.Setup.Find(open.Register) is { } register && register.Float != open.Float)
             {

@@ -2,16 +2,25 @@ using Fondo.Core.Cells;
 using Fondo.Core.Checks;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
-using Fondo.Core.Proof;
+using Fondo.Core.Matching;
 using Fondo.Core.Reconciling;
 
 namespace Fondo.Core.Leads;
 
+/// <summary>Two notes of which one may be taken for the other.</summary>
+/// <param name="Apart">How many notes lie between them, plus one.</param>
+internal readonly record struct NotePair(Money Recorded, Money Handed, int Apart);
+
 /// <summary>What is known of a day that does not prove, as the searches for leads look at it.</summary>
 internal sealed class LeadCase
 {
+    private const int MostApart = 2;
+
     private readonly Dictionary<CellKey, Cell> _cells;
     private readonly ILookup<EventId, TicketFinding> _findings;
+    private readonly Dictionary<DrawerId, DrawerFacts> _drawers;
+    private readonly Dictionary<RegisterId, ImmutableArray<OpenItem>> _open;
+    private readonly ILookup<Money, NotePair> _notes;
 
     public LeadCase(Reconciliation result)
     {
@@ -21,14 +30,19 @@ internal sealed class LeadCase
         _findings = result.TicketFindings.ToLookup(f => f.Ticket);
         _cells = result.Cells.ToDictionary(c => c.Key);
         OffDrawers = [.. result.Cells.Where(c => c.State == CellState.Off && c.Key.Tender == TenderId.Cash)];
-        Closing = CellSums.ClosingCounts(result.Day);
-        var drawers = result.Cells.Where(c => c.State == CellState.Off && c.Key.Drawer is not null).Select(c => c.Key.Drawer!.Value).ToHashSet();
-        Taken = Standing.Tenders(result.Day, Standing)
-            .Where(t => (t.Tender.Type == TenderId.Cash || t.Tender.Type == TenderId.Check) && t.Ticket.Drawer is { } drawer && drawers.Contains(drawer)).ToLookup(t => t.Ticket.Drawer!.Value);
+        var closing = CellSums.ClosingCounts(result.Day);
+        var off = result.Cells.Where(c => c.State == CellState.Off && c.Key.Drawer is not null).Select(c => c.Key.Drawer!.Value).ToHashSet();
+        var taken = Standing.Tenders(result.Day, Standing)
+            .Where(t => (t.Tender.Type == TenderId.Cash || t.Tender.Type == TenderId.Check) && t.Ticket.Drawer is { } drawer && off.Contains(drawer)).ToLookup(t => t.Ticket.Drawer!.Value);
+        _drawers = off.ToDictionary(d => d, d => new DrawerFacts(closing.GetValueOrDefault(d), [.. taken[d]]));
+        Lines = [.. result.Day.Counts.SelectMany(c => c.Pieces).Select(p => p.Denomination).Distinct().Order()];
+        _open = result.OpenItems.Where(o => o.Item is { CarriedFrom: null, Cell.Register: not null } && o.Cause is Cause.NotInJournal or Cause.MissingFromBatch)
+            .GroupBy(o => o.Item.Cell.Register!.Value).ToDictionary(g => g.Key, g => g.ToImmutableArray());
+        _notes = Notes(result.Day.Setup).ToLookup(p => p.Handed - p.Recorded);
     }
 
-    /// <summary>What the ticket checks found on one ticket.</summary>
-    public IEnumerable<TicketFinding> FindingsOf(EventId ticket) => _findings[ticket];
+    /// <summary>Whether something was left out because it would have taken too long.</summary>
+    public bool StoppedEarly { get; set; }
 
     public Reconciliation Result { get; }
 
@@ -42,20 +56,24 @@ internal sealed class LeadCase
     /// <summary>The cash cells that are off.</summary>
     public ImmutableArray<Cell> OffDrawers { get; }
 
-    /// <summary>The closing count that stands for each drawer.</summary>
-    public IReadOnlyDictionary<DrawerId, Count> Closing { get; }
+    /// <summary>The denominations that anybody counted, smallest first: the lines of a count.</summary>
+    public ImmutableArray<Money> Lines { get; }
 
-    /// <summary>The cash and check tenders of each drawer that is off.</summary>
-    public ILookup<DrawerId, TakenTender> Taken { get; }
+    /// <summary>The drawers that are off in any tender.</summary>
+    public IEnumerable<DrawerId> Drawers => _drawers.Keys.OrderBy(d => d.Value, StringComparer.Ordinal);
+
+    public DrawerFacts? Facts(DrawerId drawer) => _drawers.GetValueOrDefault(drawer);
+
+    /// <summary>What the ticket checks found on one ticket.</summary>
+    public IEnumerable<TicketFinding> FindingsOf(EventId ticket) => _findings[ticket];
+
+    /// <summary>The register's open items that may belong to something else; what is only not settled yet is none of them.</summary>
+    public ImmutableArray<OpenItem> OpenAt(RegisterId? register) => register is { } id && _open.TryGetValue(id, out var open) ? open : [];
+
+    /// <summary>The notes that differ by so much, and lie near each other.</summary>
+    public IEnumerable<NotePair> NotesApart(Money difference) => _notes[difference];
 
     public bool IsOff(CellKey key) => _cells.TryGetValue(key, out var cell) && cell.State == CellState.Off;
-
-    /// <summary>How many cash sales one would expect of any one cent near this amount, had it nothing to do with them: by how many lie around it.</summary>
-    public double TicketsExpectedAt(DrawerId drawer, Money amount)
-    {
-        const int around = 250;
-        return Taken[drawer].Count(t => t.Tender.Type == TenderId.Cash && t.Ticket.Kind == EventKind.Sale && Math.Abs((t.Tender.Net - amount).Minor) <= around) / (2.0 * around);
-    }
 
     public string Say(Money amount) => Day.Setup.Currency.Format(amount.Abs());
 
@@ -63,4 +81,10 @@ internal sealed class LeadCase
     public string Say(TenderId tender) => Day.Setup.NameOf(tender) is var name && name.Skip(1).Any(char.IsUpper) ? name : name.ToLowerInvariant();
 
     public string Say(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Day.Setup.TimeZone).ToString("HH:mm", System.Globalization.CultureInfo.InvariantCulture);
+
+    private static IEnumerable<NotePair> Notes(SetUp.Setup setup)
+    {
+        var notes = setup.Denominations.Where(d => d.IsNote && d.Worth.Minor != 2 * setup.Currency.Unit).Select(d => d.Worth).Order().ToArray();
+        return notes.SelectMany((a, i) => notes.Select((b, j) => new NotePair(a, b, Math.Abs(i - j)))).Where(p => p.Apart is > 0 and <= MostApart).OrderBy(p => p.Apart);
+    }
 }

@@ -4,6 +4,13 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Leads;
 
+/// <summary>What was found.</summary>
+/// <param name="StoppedEarly">Whether something was not looked for because there is too much of it: the leads hold, and there may be others.</param>
+public sealed record LeadsFound(ImmutableArray<Lead> Leads, bool StoppedEarly)
+{
+    public static readonly LeadsFound Nothing = new([], false);
+}
+
 /// <summary>Why cells are off: what may have happened, weighed against each other (rules §6).</summary>
 /// <remarks>A terminal's cell is the sum of its unlike pairs and open items, so these are its leads. A drawer's difference is explained by the sets of
 /// explanations that add up to it; each set weighs the product of its parts' odds, once more when it is exact, less when it leaves out what is known to have
@@ -17,54 +24,59 @@ public static class LeadFinder
     private static readonly ImmutableArray<ILeadSearch> _searches = [new SettledPairs(), new UnansweredItems(), new Swaps(), new Drops(), new Floats(), new TicketFindings()];
 
     /// <summary>The leads of every cell that is off, by cell and rank. A cell that proves has none.</summary>
-    public static ImmutableArray<Lead> Of(Reconciliation result)
+    public static LeadsFound Of(Reconciliation result)
     {
         if (result.Cells.All(c => c.State != CellState.Off))
         {
-            return [];
+            return LeadsFound.Nothing;
         }
 
         var @case = new LeadCase(result);
         var explanations = _searches.SelectMany(s => s.Search(@case)).ToList();
         explanations.AddRange(CountSlips.OfWholeLines(@case));
-        explanations.AddRange(OtherDrawers.Search(@case, explanations));
+        explanations.AddRange(OtherDrawers.Search(@case, new(explanations)));
+        var byCell = new ByCell(explanations);
         var proofs = result.Day.Setup.Tenders.ToDictionary(t => t.Id, t => t.Proof);
         var off = result.Cells.Where(c => c.State == CellState.Off).ToList();
-        var counted = JointWeighing.Of(@case, [.. off.Where(c => proofs[c.Key.Tender] == ProofKind.Count)], explanations);
+        var counted = JointWeighing.Of(@case, [.. off.Where(c => proofs[c.Key.Tender] == ProofKind.Count)], byCell);
 
         var leads = ImmutableArray.CreateBuilder<Lead>();
         foreach (var cell in off)
         {
-            var shown = (proofs[cell.Key.Tender] == ProofKind.Count
-                    ? counted.Explanations(cell.Key).Select(e => (Explanation: e, Probability: counted.Probability(e)))
-                    : Settled(cell, explanations, counted.Probability))
+            var isCounted = proofs[cell.Key.Tender] == ProofKind.Count;
+            var shown = (isCounted ? counted.Weighed(cell.Key) : Settled(byCell[cell.Key], counted.Probability))
                 .Where(l => l.Probability >= LeastShown)
                 .OrderByDescending(l => l.Probability).ThenByDescending(l => l.Explanation.Weight).ThenBy(l => l.Explanation.Keys.Length).ThenBy(l => string.Join(' ', l.Explanation.Keys), StringComparer.Ordinal)
                 .DistinctBy(l => (l.Explanation.Kind, string.Join(' ', l.Explanation.Keys)))
                 .Take(MostLeads).ToList();
             // What belongs together to the best explanation stands first together; the others follow one by one.
-            var best = proofs[cell.Key.Tender] == ProofKind.Count ? counted.Best(cell.Key) : [.. shown.Where(l => l.Probability >= 0.5).Select(l => l.Explanation)];
+            var best = isCounted ? counted.Best(cell.Key).ToList() : [.. shown.Where(l => l.Probability >= 0.5).Select(l => l.Explanation)];
             var rank = 1;
             foreach (var (e, probability) in shown.OrderBy(l => best.Contains(l.Explanation) ? 0 : 1))
             {
                 var first = best.Contains(e);
-                leads.Add(new(cell.Key, first ? 1 : best.IsEmpty ? rank++ : ++rank, e.Kind, e.On(cell.Key), e.Keys, e.Says, e.Effects, Math.Round(Math.Clamp(1 - probability, 0.0001, 0.9999), 4)));
+                leads.Add(new(cell.Key, first ? 1 : best.Count == 0 ? rank++ : ++rank, e.Kind, e.On(cell.Key), e.Keys, e.Says, e.Effects, Math.Round(Math.Clamp(1 - probability, 0.0001, 0.9999), 4)));
             }
         }
 
-        return leads.ToImmutable();
+        return new(leads.ToImmutable(), @case.StoppedEarly);
     }
 
     /// <summary>The pieces of which a terminal's cell is made. Of an open item, the swaps that the drawers speak for come off its own cause.</summary>
-    private static IEnumerable<(Explanation Explanation, double Probability)> Settled(Cell cell, List<Explanation> explanations, Func<Explanation, double> probability)
+    private static IEnumerable<(Explanation Explanation, double Probability)> Settled(IEnumerable<Explanation> touching, Func<Explanation, double> probability)
     {
-        var touching = explanations.Where(e => e.Touches(cell.Key)).ToList();
-        var swaps = touching.Where(e => e.Effects.Any(p => p.Cell.Drawer is not null)).ToList();
-        foreach (var e in touching)
+        var all = touching.ToList();
+        var swaps = all.Where(e => e.Effects.Any(p => p.Cell.Drawer is not null)).Select(e => (Explanation: e, Probability: probability(e))).ToList();
+        var taken = swaps.SelectMany(s => s.Explanation.Uses.Select(u => (Use: u, s.Probability))).ToLookup(u => u.Use, u => u.Probability);
+        var isSwap = swaps.Select(s => s.Explanation).ToHashSet();
+        foreach (var (e, own) in swaps)
         {
-            yield return swaps.Contains(e)
-                ? (e, probability(e))
-                : (e, e.Weight / (e.Weight + Odds.Unexplained) * (1 - Math.Min(1, swaps.Where(s => s.Shares(e)).Sum(probability))));
+            yield return (e, own);
+        }
+
+        foreach (var e in all.Where(e => !isSwap.Contains(e)))
+        {
+            yield return (e, e.Weight / (e.Weight + Odds.Unexplained) * (1 - Math.Min(1, e.Uses.SelectMany(u => taken[u]).Sum())));
         }
     }
 }

@@ -7,17 +7,25 @@ namespace Fondo.Core.Leads;
 /// difference, of which the other's is a part.</summary>
 internal static class OtherDrawers
 {
-    private const int MostCandidates = 12, RoundTo = 500;
+    // Among more drawers that are off than this, the whole of one is not looked for in all the others; of one amount no more pairs than this are made.
+    private const int MostCandidates = 12, RoundTo = 500, MostDrawers = 40, MostPairs = 60;
 
     /// <param name="known">What else may have happened.</param>
-    public static IEnumerable<Explanation> Search(LeadCase @case, IReadOnlyList<Explanation> known)
+    public static IEnumerable<Explanation> Search(LeadCase @case, ByCell known)
     {
         var rests = @case.OffDrawers.SelectMany(d => Rests(d, known).Select(r => (Drawer: d, r.Left, r.Events))).ToLookup(r => r.Left);
-        var met = rests.Where(g => g.Key.Sign > 0)
-            .SelectMany(over => rests[-over.Key].SelectMany(s => over.Select(o => (Short: s, Over: o))))
-            .Where(p => p.Short.Drawer.Key != p.Over.Drawer.Key && (p.Short.Events + p.Over.Events == 0 || !IsRound(p.Over.Left)))
-            .Select(p => (Short: p.Short.Drawer.Key, Over: p.Over.Drawer.Key, p.Over.Left)).ToHashSet();
-        var whole = @case.OffDrawers.SelectMany(d => @case.OffDrawers.Where(o => o.Key != d.Key).Select(o => d.Variance!.Value.Sign > 0
+        var met = new HashSet<(CellKey Short, CellKey Over, Money Left)>();
+        foreach (var over in rests.Where(g => g.Key.Sign > 0))
+        {
+            var pairs = rests[-over.Key].SelectMany(s => over.Select(o => (Short: s, Over: o)))
+                .Where(p => p.Short.Drawer.Key != p.Over.Drawer.Key && (p.Short.Events + p.Over.Events == 0 || !IsRound(over.Key)))
+                .OrderBy(p => p.Short.Events + p.Over.Events).Select(p => (p.Short.Drawer.Key, p.Over.Drawer.Key, over.Key)).Distinct().Take(MostPairs + 1).ToList();
+            @case.StoppedEarly |= pairs.Count > MostPairs;
+            met.UnionWith(pairs.Take(MostPairs));
+        }
+
+        @case.StoppedEarly |= @case.OffDrawers.Length > MostDrawers;
+        var whole = @case.OffDrawers.Length > MostDrawers ? [] : @case.OffDrawers.SelectMany(d => @case.OffDrawers.Where(o => o.Key != d.Key).Select(o => d.Variance!.Value.Sign > 0
             ? (Short: o.Key, Over: d.Key, Left: d.Variance!.Value)
             : (Short: d.Key, Over: o.Key, Left: -d.Variance!.Value)));
         return met.Select(p => Between(@case, p.Short, p.Over, p.Left, 1))
@@ -30,11 +38,11 @@ internal static class OtherDrawers
         (IsRound(amount) ? Odds.OtherDrawerRound : Odds.OtherDrawer) * share);
 
     /// <summary>What no, one or two events leave of a drawer's difference.</summary>
-    private static IEnumerable<(Money Left, int Events)> Rests(Cell drawer, IReadOnlyList<Explanation> known)
+    private static IEnumerable<(Money Left, int Events)> Rests(Cell drawer, ByCell known)
     {
         var variance = drawer.Variance!.Value;
         yield return (variance, 0);
-        var events = known.Where(e => e.Touches(drawer.Key)).OrderByDescending(e => e.Weight).Take(MostCandidates).ToArray();
+        var events = known[drawer.Key].OrderByDescending(e => e.Weight).Take(MostCandidates).ToArray();
         for (var i = 0; i < events.Length; i++)
         {
             var rest = variance - events[i].On(drawer.Key);

@@ -37,29 +37,39 @@ public static class SmallestSubset
     /// <summary>A bit for each sum that occurs; some bits stand for others as well.</summary>
     private readonly struct SumBits
     {
-        private const int Bits = 24;
+        private const int FewestBits = 10, MostBits = 24;
 
-        private readonly ulong[] _bits = new ulong[1 << (Bits - 6)];
+        private readonly ulong[] _bits;
+        private readonly int _shift;
 
         public SumBits(ReadOnlySpan<long> amounts, int size)
+            : this(Math.Pow(amounts.Length, size))
         {
-            var bits = _bits;
-            ForEach(amounts, size, (sum, _) => Set(bits, sum));
+            var (bits, shift) = (_bits, _shift);
+            ForEach(amounts, size, (sum, _) => Set(bits, shift, sum));
         }
 
         public SumBits(long[] sums)
+            : this(sums.Length)
         {
             foreach (var sum in sums)
             {
-                Set(_bits, sum);
+                Set(_bits, _shift, sum);
             }
         }
 
-        public bool MayHold(long sum) => (_bits[Slot(sum) >> 6] >> (Slot(sum) & 63) & 1) != 0;
+        /// <summary>About sixteen bits for each sum.</summary>
+        private SumBits(double sums)
+        {
+            var bits = Math.Clamp((int)Math.Log2(sums + 1) + 4, FewestBits, MostBits);
+            (_bits, _shift) = (new ulong[1 << (bits - 6)], 64 - bits);
+        }
 
-        private static void Set(ulong[] bits, long sum) => bits[Slot(sum) >> 6] |= 1UL << (Slot(sum) & 63);
+        public bool MayHold(long sum) => (_bits[Slot(sum, _shift) >> 6] >> (Slot(sum, _shift) & 63) & 1) != 0;
 
-        private static int Slot(long sum) => (int)((ulong)sum * 0x9E3779B97F4A7C15 >> (64 - Bits));
+        private static void Set(ulong[] bits, int shift, long sum) => bits[Slot(sum, shift) >> 6] |= 1UL << (Slot(sum, shift) & 63);
+
+        private static int Slot(long sum, int shift) => (int)((ulong)sum * 0x9E3779B97F4A7C15 >> shift);
     }
 
     private static (long[] Sums, int[] Places) Halves(ReadOnlySpan<long> amounts, int size, SumBits others, long target)

@@ -10,11 +10,15 @@ internal sealed class Subsets : IDifferenceSearch
     /// <summary>Among more open items than this, some set adds up to anything.</summary>
     private const int MostItems = 200;
 
+    /// <summary>Among so many sets, any rest has one.</summary>
+    public bool LooksAtRests => false;
+
     public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
     {
-        var open = @case.Result.OpenItems.Where(o => o.Item.CarriedFrom is null && o.Item.Cell.Register == drawer.Key.Register && o.Cause is Cause.NotInJournal or Cause.MissingFromBatch).ToList();
-        if (open.Count is < 2 or > MostItems)
+        var open = @case.OpenAt(drawer.Key.Register);
+        if (open.Length is < 2 or > MostItems)
         {
+            @case.StoppedEarly |= open.Length > MostItems;
             yield break;
         }
 
@@ -25,7 +29,7 @@ internal sealed class Subsets : IDifferenceSearch
             var items = set.Select(i => open[i]).ToList();
             yield return new(LeadKind.Subset, [new Posting(drawer.Key, difference), .. items.Select(o => new Posting(o.Item.Cell, o.Side == OpenIn.Batch ? o.Item.Amount : -o.Item.Amount))],
                 [.. items.Select(o => o.Item.Key)], $"{items.Count} open items of the register add up to exactly {@case.Say(difference)}.",
-                Odds.Subset / Tried(open.Count, items.Count) * Odds.SubsetRange);
+                Odds.Subset / Tried(open.Length, items.Count) * Odds.SubsetRange);
         }
     }
 

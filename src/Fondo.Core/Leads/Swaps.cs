@@ -22,7 +22,7 @@ internal sealed class Swaps : ILeadSearch
         {
             if (open.Side == OpenIn.Batch)
             {
-                foreach (var taken in @case.Taken[session.Drawer].Where(t => t.Tender.Expected == open.Item.Amount && (t.Ticket.At - open.Item.At).Duration() <= window))
+                foreach (var taken in (@case.Facts(session.Drawer)?.ByExpected[open.Item.Amount] ?? []).Where(t => (t.Ticket.At - open.Item.At).Duration() <= window))
                 {
                     var drawer = new CellKey(session.Register, session.Drawer, taken.Tender.Type);
                     if (!@case.IsOff(drawer))
@@ -48,8 +48,13 @@ internal sealed class Swaps : ILeadSearch
     /// <summary>A check counted that no ticket has, and a cash ticket of its amount; or the other way round.</summary>
     private static IEnumerable<Explanation> CheckAsCash(LeadCase @case)
     {
-        foreach (var (drawer, count) in @case.Closing)
+        foreach (var drawer in @case.Drawers)
         {
+            if (@case.Facts(drawer) is not { Count: { } count } facts)
+            {
+                continue;
+            }
+
             var register = @case.Sessions.FirstOrDefault(s => s.Drawer == drawer)?.Register;
             var (cash, checks) = (new CellKey(register, drawer, TenderId.Cash), new CellKey(register, drawer, TenderId.Check));
             if (!@case.IsOff(checks))
@@ -57,10 +62,10 @@ internal sealed class Swaps : ILeadSearch
                 continue;
             }
 
-            var recorded = @case.Taken[drawer].Where(t => t.Tender.Type == TenderId.Check).ToList();
+            var recorded = facts.Taken.Where(t => t.Tender.Type == TenderId.Check).ToList();
             foreach (var (check, place) in count.Checks.Select((c, i) => (c, i)).Where(c => recorded.All(t => t.Tender.Amount != c.c.Amount || !SameNumber(t.Tender.Number, c.c.Number))))
             {
-                var fitting = @case.Taken[drawer].Where(t => t.Tender.Type == TenderId.Cash && t.Tender.Expected == check.Amount).OrderBy(t => t.Key).Take(MostNamed).ToList();
+                var fitting = facts.ByExpected[check.Amount].Where(t => t.Tender.Type == TenderId.Cash).Take(MostNamed).ToList();
                 if (fitting.Count > 0 && @case.IsOff(cash))
                 {
                     yield return new(LeadKind.TenderSwap, [new Posting(cash, -check.Amount), new Posting(checks, check.Amount)], [.. fitting.Select(t => t.Key.ToString()), count.Id],

@@ -1,5 +1,4 @@
 using Fondo.Core.Cells;
-using Fondo.Core.Journal;
 
 namespace Fondo.Core.Leads;
 
@@ -10,14 +9,20 @@ internal sealed class TurnedTickets : IDifferenceSearch
 
     public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
     {
-        var fitting = @case.Taken[drawer.Key.Drawer!.Value].Where(t => t.Tender.Type == TenderId.Cash && t.Tender.Net * 2 == -difference).OrderBy(t => t.Key).ToList();
+        if (difference.Minor % 2 != 0)
+        {
+            yield break;
+        }
+
+        var facts = @case.Facts(drawer.Key.Drawer!.Value)!;
+        var fitting = facts.CashByNet[new(-difference.Minor / 2)].ToList();
         if (fitting.Count > 0)
         {
             var recorded = difference.Sign > 0 ? "refund" : "sale";
             yield return new(LeadKind.Direction, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
                 $"{(fitting.Count == 1 ? fitting[0].Key : $"One of {fitting.Count} tickets")} was recorded as a {recorded} and may have been the opposite: the difference is twice its {@case.Say(fitting[0].Tender.Net)}.",
                 difference.Sign > 0 ? Odds.TurnedRefund
-                    : Math.Clamp(Odds.TurnedPrior / @case.TicketsExpectedAt(drawer.Key.Drawer!.Value, fitting[0].Tender.Net), Odds.UnvoidedLeast, Odds.TurnedRefund));
+                    : Math.Clamp(Odds.TurnedPrior / facts.TicketsExpectedAt(fitting[0].Tender.Net), Odds.UnvoidedLeast, Odds.TurnedRefund));
         }
     }
 }

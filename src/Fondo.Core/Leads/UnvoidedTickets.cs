@@ -1,5 +1,4 @@
 using Fondo.Core.Cells;
-using Fondo.Core.Journal;
 
 namespace Fondo.Core.Leads;
 
@@ -15,15 +14,15 @@ internal sealed class UnvoidedTickets : IDifferenceSearch
             yield break;
         }
 
-        var fitting = @case.Taken[drawer.Key.Drawer!.Value]
-            .Where(t => t.Tender.Type == TenderId.Cash && t.Ticket.Kind == EventKind.Sale && t.Tender.Net == -difference).OrderBy(t => t.Key).ToList();
+        var facts = @case.Facts(drawer.Key.Drawer!.Value)!;
+        var fitting = facts.CashByNet[-difference].Where(t => !t.Ticket.IsRefund).ToList();
         if (fitting.Count > 0)
         {
             yield return new(LeadKind.UnvoidedTicket, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
                 fitting.Count == 1
                     ? $"{fitting[0].Key} at {@case.Say(fitting[0].Ticket.At)} is a cash ticket of exactly {@case.Say(difference)}; it may never have been paid."
                     : $"{fitting.Count} cash tickets are of exactly {@case.Say(difference)}; one of them may never have been paid.",
-                Math.Clamp(Odds.UnvoidedPrior / @case.TicketsExpectedAt(drawer.Key.Drawer!.Value, -difference), Odds.UnvoidedLeast, Odds.UnvoidedMost));
+                Math.Clamp(Odds.UnvoidedPrior / facts.TicketsExpectedAt(-difference), Odds.UnvoidedLeast, Odds.UnvoidedMost));
         }
     }
 }

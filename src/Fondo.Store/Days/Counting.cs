@@ -82,10 +82,16 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Time
             var next = counts.Count == 0 ? 1 : counts[^1].Attempt + 1;
             if (next != attempt)
             {
-                return Outcome.Refused($"Attempt {attempt} was handed in meanwhile by {view.Setup.NameOf(counts[^1].By)}. Nothing was changed; look at it first.");
+                return Outcome.Refused(counts.Count == 0
+                    ? "This drawer has not been counted yet: its first count comes first. Load the page again."
+                    : $"Attempt {counts[^1].Attempt} was handed in meanwhile by {view.Setup.NameOf(counts[^1].By)}. Nothing was changed; look at it first.");
             }
 
-            var session = view.Overview.Sessions.Single(s => s.Drawer == drawer);
+            if (view.Overview.Sessions.FirstOrDefault(s => s.Drawer == drawer) is not { } session)
+            {
+                return Outcome.Refused("The journal of this day has no such drawer session any more.");
+            }
+
             if (Recount.IsCorrection(counts.Count, view.Bridges[new(session.Register, drawer, TenderId.Cash)].Cell))
             {
                 if (!by.May(Right.Supervise))

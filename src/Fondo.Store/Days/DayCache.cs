@@ -1,5 +1,4 @@
 using System.Collections.Concurrent;
-using System.Collections.Immutable;
 using System.Diagnostics;
 using Fondo.Core.Days;
 using Fondo.Core.Leads;
@@ -11,10 +10,10 @@ namespace Fondo.Store.Days;
 /// <summary>A reconciliation that is kept, a pure function of its revision, and how long it took to work out.</summary>
 public sealed record KnownDay(int Revision, Overview Overview, TimeSpan Took)
 {
-    private readonly Lazy<ImmutableArray<Lead>> _leads = new(() => LeadFinder.Of(Overview.Result));
+    private readonly Lazy<Task<LeadsFound>> _leads = new(() => Task.Run(() => LeadFinder.Of(Overview.Result)));
 
-    /// <summary>What may have happened, worked out by the first who asks and shared.</summary>
-    public ImmutableArray<Lead> Leads => _leads.Value;
+    /// <summary>What may have happened: worked out once, when the first asks, and shared by all.</summary>
+    public Task<LeadsFound> Leads => _leads.Value;
 
     /// <param name="began">The time stamp at which the work on it began.</param>
     public static KnownDay Of(int revision, Day day, long began)

@@ -1,5 +1,4 @@
 using System.Collections.Frozen;
-using System.Collections.Immutable;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
@@ -30,7 +29,7 @@ public sealed record DayView(
     public Reconciliation Reconciliation => Overview.Result;
 
     /// <summary>What may have happened, for every cell that is off.</summary>
-    public ImmutableArray<Lead> Leads => Known.Leads;
+    public Task<LeadsFound> Leads => Known.Leads;
 
     public Day Day => Reconciliation.Day;
 

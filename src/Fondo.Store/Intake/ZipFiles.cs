@@ -15,11 +15,11 @@ public static class ZipFiles
         {
             var zip = new ZipArchive(stream, ZipArchiveMode.Read);
             var entries = zip.Entries.Where(e => e.Name.Length > 0).ToList();
-            return entries.Sum(e => e.Length) > MostBytes
+            return entries.Any(e => e.Length is < 0 or > MostBytes) || entries.Sum(e => (decimal)e.Length) > MostBytes
                 ? ([], $"{name} unpacks to more than 1 GB; nothing was taken.")
                 : ([.. entries.Select(e => new OfferedFile(e.Name, () => new BoundedStream(e.Open(), e.Length)))], null);
         }
-        catch (Exception e) when (e is InvalidDataException or IOException or ArgumentException or NotSupportedException)
+        catch (Exception e) when (e is InvalidDataException or IOException or ArgumentException or NotSupportedException or ArithmeticException)
         {
             return ([], $"{name} is not a zip that can be opened; nothing was taken.");
         }

@@ -27,7 +27,9 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
             .ExecuteUpdateAsync(s => s.SetProperty(p => p.AccessFailedCount, p => p.AccessFailedCount + 1));
         if (taken == 0)
         {
-            return (null, $"Too many wrong PINs for {person.Name}. Try again in {Plain(person.LockoutEnd!.Value - now)}.");
+            // Another try, side by side with this one, may have begun the wait.
+            var end = await db.Users.Where(p => p.Id == person.Id).Select(p => p.LockoutEnd).SingleOrDefaultAsync();
+            return (null, $"Too many wrong PINs for {person.Name}. Try again in {Plain((end ?? now + _firstWait) - now)}.");
         }
 
         if (people.PasswordHasher.VerifyHashedPassword(person, person.PasswordHash ?? "", pin ?? "") == PasswordVerificationResult.Failed)

@@ -20,6 +20,9 @@ public sealed class TicketSearch(StoreContext db)
 {
     public const int Most = 50;
 
+    /// <summary>Nobody remembers more of a ticket.</summary>
+    private const int MostWords = 12;
+
     /// <summary>A word that fits very many is looked for among the latest only.</summary>
     private const int Latest = 2_000;
 
@@ -36,6 +39,12 @@ public sealed class TicketSearch(StoreContext db)
             return new([], false, "");
         }
 
+        if (words.Length > MostWords)
+        {
+            return new([], false, $"more than {MostWords} words; a few of them find more");
+        }
+
+        query = query with { From = Known(query.From), Until = Known(query.Until) };
         var (parameters, says) = (new List<SqliteParameter>(), new List<string>());
         var filters = Filters(query, today, zone, parameters);
         var alone = words.Length == 1 && query is { Register: null, From: null, Until: null };
@@ -49,6 +58,9 @@ public sealed class TicketSearch(StoreContext db)
         var found = await db.Events.FromSqlRaw(sql.ToString(), [.. parameters]).AsNoTracking().ToListAsync();
         return new([.. found.Take(Most)], found.Count > Most, string.Join(", ", says));
     }
+
+    /// <summary>A date within the years that there can be something of.</summary>
+    private static DateOnly? Known(DateOnly? date) => date is { } d ? new DateOnly(Math.Clamp(d.Year, Limits.FirstYear, Limits.LastYear), d.Month, Math.Min(d.Day, DateTime.DaysInMonth(Math.Clamp(d.Year, Limits.FirstYear, Limits.LastYear), d.Month))) : null;
 
     private static string Filters(TicketQuery query, DateOnly today, TimeZoneInfo zone, List<SqliteParameter> parameters)
     {

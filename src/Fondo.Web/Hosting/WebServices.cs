@@ -17,7 +17,7 @@ internal static class WebServices
 
     public static void AddFondoWeb(this IServiceCollection services, RunOptions options)
     {
-        services.AddSingleton(options);
+        services.AddSingleton(options).AddSingleton<DataFolder>();
         services.AddSingleton(options.StartsAt is { } at ? new ShiftedClock(at) : TimeProvider.System);
         services.AddFondoStore(options.Connection);
         services.AddSingleton<SetUpCode>();
@@ -43,12 +43,14 @@ internal static class WebServices
         }
 
         services.AddAntiforgery(o => o.HeaderName = "X-CSRF-TOKEN");
-        services.AddRazorPages();
+        services.AddRazorPages().AddMvcOptions(o => o.Filters.Add<AsciiRedirects>());
         services.AddOpenApi();
         services.AddSingleton<Mailer>().AddSingleton<Uploads>();
         services.AddHttpClient();
         services.AddSingleton<StandInHost>().AddSingleton<TerminalReadings>();
-        services.AddHostedService<WatchedFolder>();
+        services.AddSingleton<InboxReport>().AddHostedService<WatchedFolder>();
+        // What goes wrong in the background is told there; it never ends the rest.
+        services.Configure<HostOptions>(o => o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
         services.Configure<RouteOptions>(o => o.ConstraintMap["day"] = typeof(TradingDayConstraint));
 
         // An upload is held in memory, not in a temporary file: a refused one may hold what must never reach the disk.

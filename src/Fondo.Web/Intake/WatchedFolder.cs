@@ -1,33 +1,40 @@
-using Fondo.Core.Amounts;
+using Fondo.Store;
 using Fondo.Store.Intake;
 using Fondo.Web.Hosting;
 
 namespace Fondo.Web.Intake;
 
-/// <summary>Takes in what is put into a folder once it is complete, and moves it to <c>taken</c>, or to <c>refused</c> with the reasons beside it.</summary>
-internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory scopes, ILogger<WatchedFolder> log) : BackgroundService
+/// <summary>Takes in what is put into a folder once it is complete, and moves it to <c>taken</c>, or to <c>refused</c> with the reasons beside it.
+/// Each thing by itself: whatever is wrong with one is its own refusal, and neither stops the others nor the server.</summary>
+internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory scopes, InboxReport report, TimeProvider clock, ILogger<WatchedFolder> log) : BackgroundService
 {
     public const string By = "inbox";
+
+    // Of a name's bytes, so that a number and ".reasons.txt" still fit behind them.
+    private const int LongestName = 200;
 
     private static readonly TimeSpan _pause = TimeSpan.FromSeconds(1), _quiet = TimeSpan.FromSeconds(2);
 
     /// <summary>How each thing looked at the last round: what still changes is still being written.</summary>
     private Dictionary<string, (long Bytes, DateTime At)> _seen = [];
 
+    /// <summary>What could not even be moved away, as it looked then: it is left alone until it changes.</summary>
+    private readonly Dictionary<string, (long Bytes, DateTime At)> _stuck = [];
+
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        Directory.CreateDirectory(options.Inbox);
         while (!stoppingToken.IsCancellationRequested)
         {
             try
             {
+                Directory.CreateDirectory(options.Inbox);
                 await Round();
                 await Task.Delay(_pause, stoppingToken);
             }
             catch (OperationCanceledException)
             {
             }
-            catch (Exception e) when (e is IOException or UnauthorizedAccessException or Microsoft.Data.Sqlite.SqliteException or Microsoft.EntityFrameworkCore.DbUpdateException)
+            catch (Exception e)
             {
                 log.LogWarning("The watched folder waits: {Why}", e.Message);
                 await Task.Delay(_quiet, CancellationToken.None);
@@ -41,11 +48,16 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         var now = new Dictionary<string, (long Bytes, DateTime At)>();
         foreach (var path in Directory.EnumerateFileSystemEntries(options.Inbox).Where(IsOffered).Order(StringComparer.Ordinal).ToList())
         {
-            var looks = now[path] = Looks(path);
-            if (_seen.TryGetValue(path, out var before) && before == looks && DateTime.UtcNow - looks.At > _quiet)
+            if (Looks(path) is not { } looks)
+            {
+                continue; // gone meanwhile
+            }
+
+            now[path] = looks;
+            if (_seen.TryGetValue(path, out var before) && before == looks && DateTime.UtcNow - looks.At > _quiet && !(_stuck.TryGetValue(path, out var stuck) && stuck == looks))
             {
                 now.Remove(path);
-                await Take(path);
+                await Take(path, looks);
             }
         }
 
@@ -55,41 +67,103 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
     private static bool IsOffered(string path) =>
         Path.GetFileName(path) is var name && name is not ("taken" or "refused") && !name.StartsWith('.') && !name.EndsWith(".part", StringComparison.Ordinal) && !name.EndsWith(".tmp", StringComparison.Ordinal);
 
-    private static (long Bytes, DateTime At) Looks(string path)
+    private static (long Bytes, DateTime At)? Looks(string path)
     {
-        var files = Directory.Exists(path) ? Directory.GetFiles(path) : [path];
-        return (files.Sum(f => new FileInfo(f).Length), files.Select(File.GetLastWriteTimeUtc).DefaultIfEmpty(Directory.GetLastWriteTimeUtc(path)).Max());
+        try
+        {
+            var files = Directory.Exists(path) && !IsLink(path) ? Directory.GetFiles(path) : [];
+            return (files.Append(path).Where(f => File.Exists(f) && !IsLink(f)).Sum(f => new FileInfo(f).Length), files.Append(path).Select(File.GetLastWriteTimeUtc).Max());
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return null;
+        }
     }
 
-    private async Task Take(string path)
+    private static bool IsLink(string path) => new FileInfo(path).LinkTarget is not null;
+
+    private async Task Take(string path, (long Bytes, DateTime At) looks)
     {
-        await using var scope = scopes.CreateAsyncScope();
-        var reasons = await Reasons(path, scope.ServiceProvider);
-        var to = Free(Path.Combine(options.Inbox, reasons.Count == 0 ? "taken" : "refused"), Path.GetFileName(path));
-        Directory.CreateDirectory(Path.GetDirectoryName(to)!);
-        Directory.Move(path, to);
+        var name = Path.GetFileName(path);
+        IReadOnlyList<string> reasons;
+        try
+        {
+            await using var scope = scopes.CreateAsyncScope();
+            reasons = await Reasons(path, scope.ServiceProvider);
+        }
+        catch (Exception e) when (DiskFull.Is(e))
+        {
+            log.LogError("The disk is full: {Name} stays in the inbox until there is room", name);
+            return;
+        }
+        catch (Exception e) when (e is Microsoft.Data.Sqlite.SqliteException { SqliteErrorCode: 5 or 6 })
+        {
+            return; // somebody else writes; next time
+        }
+        catch (Exception e)
+        {
+            log.LogError(e, "{Name} could not be taken in", name);
+            reasons = [$"{name} could not be taken in: {e.Message}"];
+        }
+
+        report.Add(new(name, clock.GetUtcNow(), reasons));
+        log.LogInformation("{Name} was {What}", name, reasons.Count == 0 ? "taken in" : "refused: " + reasons[0]);
+        try
+        {
+            await MoveAway(path, reasons);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentException or NotSupportedException)
+        {
+            _stuck[path] = looks;
+            log.LogWarning("{Name} could not be moved out of the inbox and is left alone there: {Why}", name, e.Message);
+        }
+    }
+
+    private async Task MoveAway(string path, IReadOnlyList<string> reasons)
+    {
+        var folder = Path.Combine(options.Inbox, reasons.Count == 0 ? "taken" : "refused");
+        Directory.CreateDirectory(folder);
+        var to = Free(folder, Path.GetFileName(path));
+        if (Directory.Exists(path) && !IsLink(path))
+        {
+            Directory.Move(path, to);
+        }
+        else
+        {
+            File.Move(path, to);
+        }
+
         if (reasons.Count > 0)
         {
             await File.WriteAllLinesAsync(to + ".reasons.txt", reasons);
         }
-
-        log.LogInformation("{Name} was {What}", Path.GetFileName(path), reasons.Count == 0 ? "taken in" : "refused: " + reasons[0]);
     }
 
     private static async Task<IReadOnlyList<string>> Reasons(string path, IServiceProvider services)
     {
         var name = Path.GetFileName(path);
+        if (IsLink(path))
+        {
+            return [$"{name} is a link. Put the file itself here."];
+        }
+
+        if (Directory.Exists(path))
+        {
+            var files = Directory.GetFiles(path);
+            return files.FirstOrDefault(f => !IsReadable(f)) is { } odd ? [$"{name}: {Path.GetFileName(odd)} is empty, or no ordinary file; nothing was taken."]
+                : Why(await services.GetRequiredService<DayIntake>().Take([.. files.Select(f => new OfferedFile(Path.GetFileName(f), () => File.OpenRead(f)))], null, By));
+        }
+
+        if (!IsReadable(path))
+        {
+            return [$"{name} is empty, or no ordinary file."];
+        }
+
         if (Path.GetExtension(name) == ".jsonl")
         {
             await using var lines = File.OpenRead(path);
-            var part = await services.GetRequiredService<JournalIntake>().TakeFile(lines, By);
+            var part = await services.GetRequiredService<JournalIntake>().TakeFile(lines, By, name);
             return part.Refusal is { } refusal ? [refusal] : [.. part.Findings.Select(f => $"{name}:{f.Line}: {f.Message}")];
-        }
-
-        var intake = services.GetRequiredService<DayIntake>();
-        if (Directory.Exists(path))
-        {
-            return Why(await intake.Take([.. Directory.GetFiles(path).Select(f => new OfferedFile(Path.GetFileName(f), () => File.OpenRead(f)))], null, By));
         }
 
         if (Path.GetExtension(name) != ".zip")
@@ -98,20 +172,29 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         }
 
         await using var packed = File.OpenRead(path);
-        var (files, objection) = ZipFiles.Open(packed, name);
-        return objection is null ? Why(await intake.Take(files, null, By)) : [objection];
+        var (unpacked, objection) = ZipFiles.Open(packed, name);
+        return objection is null ? Why(await services.GetRequiredService<DayIntake>().Take(unpacked, null, By)) : [objection];
     }
+
+    /// <summary>A pipe or a device has no length: whoever opened it could wait for ever.</summary>
+    private static bool IsReadable(string path) => !IsLink(path) && File.Exists(path) && new FileInfo(path).Length > 0;
 
     private static IReadOnlyList<string> Why(IntakeResult result) =>
         result.IsTaken ? [] : result.Findings.Count > 0 ? [.. result.Findings.Select(f => f.ToString())] : [result.Objection!];
 
-    /// <summary>A name that is not taken there yet.</summary>
+    /// <summary>A name that is not taken there yet, and not too long for what is put behind it.</summary>
     private static string Free(string folder, string name)
     {
-        var path = Path.Combine(folder, name);
-        for (var n = 2; Path.Exists(path); n++)
+        var (stem, extension) = (Path.GetFileNameWithoutExtension(name), Path.GetExtension(name));
+        while (System.Text.Encoding.UTF8.GetByteCount(stem) + System.Text.Encoding.UTF8.GetByteCount(extension) > LongestName)
         {
-            path = Path.Combine(folder, $"{Path.GetFileNameWithoutExtension(name)}-{n}{Path.GetExtension(name)}");
+            (stem, extension) = stem.Length > 1 ? (stem[..^1], extension) : (stem, "");
+        }
+
+        var path = Path.Combine(folder, stem + extension);
+        for (var n = 2; Path.Exists(path) || Path.Exists(path + ".reasons.txt"); n++)
+        {
+            path = Path.Combine(folder, $"{stem}-{n}{extension}");
         }
 
         return path;

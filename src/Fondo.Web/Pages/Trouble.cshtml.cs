@@ -13,12 +13,17 @@ public sealed class TroubleModel : PageModel
 {
     public string Sentence { get; private set; } = "";
 
-    public void OnGet(int status = 0, string? returnUrl = null) => Choose(returnUrl is not null && status == 0 ? 403 : status);
+    public IActionResult OnGet(int status = 0, string? returnUrl = null) => Choose(returnUrl is not null && status == 0 ? 403 : status);
 
-    public void OnPost(int status = 0) => Choose(status);
+    public IActionResult OnPost(int status = 0) => Choose(status);
 
-    private void Choose(int status)
+    private IActionResult Choose(int status)
     {
+        if (HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error is Store.Days.UnreadableDayException unreadable)
+        {
+            return Redirect(UnreadableModel.Href(unreadable.Day));
+        }
+
         if (status == 403)
         {
             Response.StatusCode = 403;
@@ -28,7 +33,7 @@ public sealed class TroubleModel : PageModel
         {
             Response.StatusCode = StatusCodes.Status507InsufficientStorage;
             Sentence = "The disk is full. Nothing was changed: make room, go back, and send the page again; what was typed is still there.";
-            return;
+            return Page();
         }
 
         Sentence = status switch
@@ -39,5 +44,6 @@ public sealed class TroubleModel : PageModel
             413 => "These files are larger than Fondo takes at once, 512 MB. Nothing was taken.",
             _ => "Something went wrong on our side. Nothing was changed; try again.",
         };
+        return Page();
     }
 }

@@ -59,6 +59,12 @@ internal static class Say
         _ => "declined at the register, settled all the same",
     };
 
+    /// <summary>How long something can still be put right.</summary>
+    public static string TimeLeft(TimeSpan left) =>
+        left <= TimeSpan.Zero ? "the time to put it right is over"
+        : left.TotalHours >= 1 ? $"{Math.Floor(left.TotalHours):0} h left to put it right"
+        : $"{Math.Ceiling(left.TotalMinutes):0} min left to put it right";
+
     /// <summary>What a pair agrees on.</summary>
     public static string Of(MatchRule rule) => rule switch
     {

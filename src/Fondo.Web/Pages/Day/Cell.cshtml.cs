@@ -17,9 +17,11 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>One cell: what is expected made of, what proves it, what is open, and the entries until it is explained.</summary>
 [Authorize(Policies.Read)]
-public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins, PeopleRegister people) : DayPage(days)
+public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins, PeopleRegister people, TimeProvider clock) : DayPage(days)
 {
     private const string Nothing = "-";
+
+    private static readonly TimeSpan _unnoticed = TimeSpan.FromMilliseconds(250);
 
     protected override string Place => "resolve";
 
@@ -47,7 +49,15 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
     public IReadOnlyList<Person> Approvers { get; private set; } = [];
 
     /// <summary>What may have happened, while something is left to explain.</summary>
-    public IEnumerable<Lead> Leads => Bridge.IsUnresolved ? View.Leads.Where(l => l.Cell == Key) : [];
+    public IEnumerable<Lead> Leads => Found is { } found && Bridge.IsUnresolved ? found.Leads.Where(l => l.Cell == Key) : [];
+
+    /// <summary>What was found for the whole day; null while it is being worked out: the page stands before it is there.</summary>
+    public LeadsFound? Found { get; private set; }
+
+    public bool IsLooking => Bridge.IsUnresolved && Found is null;
+
+    /// <summary>How long an open card item can still be put right.</summary>
+    public string TimeLeft(OpenItem open) => Say.TimeLeft(Core.Matching.TimeLeft.Until(open, View.Day) - clock.GetUtcNow());
 
     public IEnumerable<OpenItem> OpenItems => View.Reconciliation.OpenItems.Where(o => o.Item.Cell == Key);
 
@@ -81,6 +91,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
         }
 
         Form = EntryForm.For(Bridge, Setup.Currency, Strays.FirstOrDefault() is { } stray ? stray.Journal[0].Cell == Key ? stray.Rows[0].Cell : stray.Journal[0].Cell : null);
+        await Look(lead is > 0);
         if (lead is > 0 && Leads.ElementAtOrDefault(lead.Value - 1) is { } chosen)
         {
             Form = EntryForm.For(chosen, Setup.Currency);
@@ -88,6 +99,18 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
 
         await LoadPeople();
         return Page();
+    }
+
+    /// <summary>What may have happened, once it is worked out.</summary>
+    public async Task<IActionResult> OnGetLeads()
+    {
+        if (!View.Bridges.ContainsKey(Key))
+        {
+            return NotFound();
+        }
+
+        await Look(whole: true);
+        return Partial("_Leads", this);
     }
 
     public IActionResult OnGetMade() => View.Bridges.ContainsKey(Key) ? Partial("_Made", this) : NotFound();
@@ -113,6 +136,11 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
 
     public async Task<IActionResult> OnPostReverse(Guid entry, Guid id, string? reason)
     {
+        if (!View.Bridges.ContainsKey(Key))
+        {
+            return NotFound();
+        }
+
         Objection = (await resolving.Reverse(Date, id, entry, reason ?? "", MySelf)).Objection;
         return await Answer(Objection is null ? "The entry is taken back." : null);
     }
@@ -120,6 +148,11 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
     /// <summary>The approver's own PIN, on the machine of the person who made the entry.</summary>
     public async Task<IActionResult> OnPostApprove(Guid entry, string? approver, string? pin)
     {
+        if (!View.Bridges.ContainsKey(Key))
+        {
+            return NotFound();
+        }
+
         var (person, objection) = await pins.Prove(approver, pin);
         ApprovalObjection = objection ?? (await resolving.Approve(Date, entry, person!.ToPerson())).Objection;
         return await Answer(ApprovalObjection is null ? "The entry is approved." : null);
@@ -134,6 +167,12 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
         }
 
         await Reload();
+        if (!View.Bridges.ContainsKey(Key))
+        {
+            return NotFound();
+        }
+
+        await Look(whole: false);
         if (Form.Id == Guid.Empty)
         {
             Form = EntryForm.For(Bridge, Setup.Currency, null);
@@ -141,6 +180,23 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
 
         await LoadPeople();
         return Page();
+    }
+
+    /// <param name="whole">Waits to the end; else only as long as nobody notices.</param>
+    private async Task Look(bool whole)
+    {
+        if (!Bridge.IsUnresolved)
+        {
+            return;
+        }
+
+        var leads = View.Leads;
+        if (!whole)
+        {
+            await Task.WhenAny(leads, Task.Delay(_unnoticed));
+        }
+
+        Found = whole || leads.IsCompleted ? await leads : null;
     }
 
     private async Task LoadPeople()

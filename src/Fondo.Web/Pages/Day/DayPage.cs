@@ -31,13 +31,22 @@ public abstract class DayPage(DayStore days) : PageModel
 
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
-        if (!TradingDay.TryParse(RouteData.Values["day"]?.ToString(), out var day) || await days.View(day.Date, mayLag: HttpMethods.IsGet(Request.Method)) is not { } view)
+        try
         {
-            context.Result = new NotFoundResult();
+            if (!TradingDay.TryParse(RouteData.Values["day"]?.ToString(), out var day) || await days.View(day.Date, mayLag: HttpMethods.IsGet(Request.Method)) is not { } view)
+            {
+                context.Result = new NotFoundResult();
+                return;
+            }
+
+            Show(view);
+        }
+        catch (UnreadableDayException e)
+        {
+            context.Result = new RedirectResult(UnreadableModel.Href(e.Day));
             return;
         }
 
-        Show(view);
         await next();
     }
 

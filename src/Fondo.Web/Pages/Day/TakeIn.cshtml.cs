@@ -11,7 +11,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>What was taken in for a day, what of it waits for a person, and the way to take in more.</summary>
 [Authorize(Policies.Supervise)]
-public sealed class TakeInModel(DayStore days, Uploads uploads, Waiting waiting, Numbering numbering) : DayPage(days)
+public sealed class TakeInModel(DayStore days, Uploads uploads, Waiting waiting, Numbering numbering, InboxReport inbox) : DayPage(days)
 {
     protected override string Place => "take-in";
 
@@ -22,6 +22,9 @@ public sealed class TakeInModel(DayStore days, Uploads uploads, Waiting waiting,
     public IReadOnlyList<AsideRow> Waiting { get; private set; } = [];
 
     public IReadOnlyList<MissingNumbers> Missing { get; private set; } = [];
+
+    /// <summary>What the watched folder refused lately.</summary>
+    public IEnumerable<InboxOutcome> Refused => inbox.Latest.Where(o => o.Reasons.Count > 0);
 
     public int Tickets => View.Overview.Tickets;
 

@@ -28,6 +28,16 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mailer maile
 
     public string? Objection { get; private set; }
 
+    public EventOrigin? Origin { get; private set; }
+
+    /// <summary>Where it counts, when that is not the day of its time.</summary>
+    public string? Late =>
+        Event.Head.LateFrom is { } from ? $"Rung after the close of {Say.LongDate(from)}: it counts here, with drawer {Event.Drawer}."
+        : Event.Head.MovedTo is { } to ? $"Rung after the close: it was counted on {Say.LongDate(to)}."
+        : View.Day.Waiting.Any(t => t.Id == Event.Id) ? "Rung after a close: it waits for the register’s next drawer session, and counts nowhere yet."
+        : Event is Ticket ticket && new Standing(View.Day).IsAfterClose(ticket) ? "Rung after its drawer was closed: it counts with the register’s first drawer session of a later day."
+        : null;
+
     public EventId? Original => EventOriginal.Of(Event);
 
     public string? OriginalHref { get; private set; }
@@ -115,12 +125,12 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mailer maile
 
         Event = found;
         Findings = [.. View.Reconciliation.TicketFindings.Where(f => f.Ticket == found.Id)];
-        Referring = await referrals.To(key);
+        (Referring, Origin) = (await referrals.To(key), await referrals.OriginOf(key));
         OriginalHref = Original is { } original && await referrals.DayOf(original.Value) is { } day ? $"/{new TradingDay(day)}/ticket/{original}" : null;
         return true;
     }
 
-    private JournalEvent? Named(string key) => View.Day.Journal.FirstOrDefault(e => e.Id.Value == key);
+    private JournalEvent? Named(string key) => View.Day.Journal.FirstOrDefault(e => e.Id.Value == key) ?? View.Day.Waiting.FirstOrDefault(t => t.Id.Value == key);
 
     private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
 }
