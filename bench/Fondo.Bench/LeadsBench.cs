@@ -17,7 +17,9 @@ internal static class LeadsBench
     private static readonly double[] _bands = [0.001, 0.01, 0.05, 0.1, 0.3, 0.6, 1];
 
     /// <summary>The weights were set while looking at lower seeds.</summary>
-    private const int FirstSeed = 1001;
+    public const int FirstSeed = 1001;
+
+    private static int _first = FirstSeed;
 
     private sealed class Score
     {
@@ -25,21 +27,26 @@ internal static class LeadsBench
         public double Chance;
     }
 
-    public static int Run(TextWriter to, int seeds)
+    /// <param name="seeds">How many days of each mix.</param>
+    /// <param name="first">The first seed.</param>
+    public static int Run(TextWriter to, int seeds, int first)
     {
-        if (seeds == 0)
-        {
-            Fast(to);
-            Crowded(to);
-            return 0;
-        }
-
+        _first = first;
         Mix(to, "6 registers, 900 tickets, 8 faults", seeds, 6, 900, 8, overlap: false);
         Mix(to, "6 registers, 900 tickets, 8 faults, several in one cell", seeds, 6, 900, 8, overlap: true);
         Mix(to, "6 registers, 900 tickets of few prices, 8 faults", seeds, 6, 900, 8, overlap: false, Prices.Few);
         Mix(to, "6 registers, 900 tickets of any price, 8 faults", seeds, 6, 900, 8, overlap: false, Prices.Any);
         Mix(to, "20 registers, 6,000 tickets, 25 faults", seeds, 20, 6000, 25, overlap: false);
         Mix(to, "20 registers, 6,000 tickets, 25 faults, several in one cell", seeds, 20, 6000, 25, overlap: true);
+        Mix(to, "6 registers, 900 tickets, 8 faults of hands", seeds, seed => DayMaker.MakeByHand(seed, 6, 900, 8, overlap: false));
+        Mix(to, "6 registers, 900 tickets, 8 faults of hands, several in one cell", seeds, seed => DayMaker.MakeByHand(seed, 6, 900, 8, overlap: true));
+        Mix(to, "4 registers, 240 tickets, 5 faults of hands", seeds, seed => DayMaker.MakeByHand(seed, 4, 240, 5, overlap: false));
+        return RunCrowded(to);
+    }
+
+    /// <summary>How long it takes where much is open at once.</summary>
+    public static int RunCrowded(TextWriter to)
+    {
         Fast(to);
         Crowded(to);
         return 0;
@@ -75,13 +82,16 @@ internal static class LeadsBench
         return clock.Elapsed.TotalMilliseconds;
     });
 
-    private static void Mix(TextWriter to, string what, int seeds, int registers, int tickets, int faults, bool overlap, Prices prices = Prices.Mixed)
+    private static void Mix(TextWriter to, string what, int seeds, int registers, int tickets, int faults, bool overlap, Prices prices = Prices.Mixed) =>
+        Mix(to, what, seeds, seed => DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap, prices));
+
+    private static void Mix(TextWriter to, string what, int seeds, Func<int, MadeDay> make)
     {
         var (kinds, shown) = (new SortedDictionary<string, Score>(StringComparer.Ordinal), new List<(double Chance, bool Right)>());
         var (onProved, slowest) = (0, TimeSpan.Zero);
-        for (var seed = FirstSeed; seed < FirstSeed + seeds; seed++)
+        for (var seed = _first; seed < _first + seeds; seed++)
         {
-            var made = DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap, prices);
+            var made = make(seed);
             var result = Reconciliation.Of(Read(made));
             var clock = Stopwatch.StartNew();
             var leads = LeadFinder.Of(result).Leads;

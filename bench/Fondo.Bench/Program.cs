@@ -4,13 +4,16 @@ return args switch
 {
     [] => DayBench.Run(Console.Out) | await BoardBench.Run(Console.Out) | CoreBench.Run(),
     ["day"] => DayBench.Run(Console.Out),
-    ["leads", .. var seeds] => LeadsBench.Run(Console.Out, seeds is [var n] && int.TryParse(n, out var days) ? days : 60),
+    ["leads", "crowded"] => LeadsBench.RunCrowded(Console.Out),
+    ["leads", .. var numbers] => LeadsBench.Run(Console.Out, Number(numbers, 0, 60), Number(numbers, 1, LeadsBench.FirstSeed)),
     ["core"] => CoreBench.Run(),
     ["intake"] => await IntakeBench.Run(Console.Out),
     ["find"] => await FindBench.Run(Console.Out),
     ["board"] => await BoardBench.Run(Console.Out),
     _ => Fail(),
 };
+
+static int Number(string[] numbers, int at, int otherwise) => at < numbers.Length && int.TryParse(numbers[at], out var number) ? number : otherwise;
 
 static int Fail()
 {

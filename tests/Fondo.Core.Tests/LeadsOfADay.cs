@@ -114,7 +114,7 @@ public sealed class LeadsOfADay
     /// <summary>Money that is simply gone, and nothing that points to it: no lead is invented.</summary>
     [Fact]
     public void Where_nothing_is_known_nothing_is_invented() =>
-        Assert.Empty(LeadFinder.Of(Reconcile([Session(), Ticket("50.00", """{"type":"cash","amount":"50.00"}""")], counts: Counted("\"100.00\":2,\"0.01\":1287")).Leads);
+        Assert.Empty(LeadFinder.Of(Reconcile([Session(), Ticket("50.00", """{"type":"cash","amount":"50.00"}""")], counts: Counted("\"100.00\":2,\"0.01\":1287"))).Leads);
 
     [Fact]
     public void Two_faults_in_one_drawer_are_taken_apart()

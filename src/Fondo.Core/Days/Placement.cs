@@ -31,9 +31,9 @@ public static class Placement
         var opened = day.Journal.OfType<SessionOpen>().Select(o => o.Drawer).ToHashSet();
         foreach (var e in day.Journal)
         {
-            if (e is Ticket { Drawer: { } drawer } ticket && !opened.Contains(drawer) && ByClock(e.At, day.Setup) < day.Setup.TradingDay)
+            if (e.Drawer is { } drawer && !opened.Contains(drawer) && ByClock(e.At, day.Setup) < day.Setup.TradingDay)
             {
-                late.Add(ticket); // rung after its own day was closed
+                late.Add(e); // rung after its own day was closed: its drawer session is not of this one
             }
             else
             {
@@ -62,7 +62,8 @@ public static class Placement
             }
         }
 
-        own.AddRange(late.OfType<VoidEvent>().Where(v => placed.Contains(v.Original)).Select(v => v with { Head = Late(v.Head, sessions[v.Register].FirstOrDefault()) }));
+        own.AddRange(late.Where(e => e is VoidEvent v ? placed.Contains(v.Original) || day.Journal.Contains(v) : e is not Ticket)
+            .Select(e => e with { Head = Late(e.Head, sessions[e.Register].FirstOrDefault()) }));
         return day with { Journal = [.. own], Waiting = [.. waiting] };
 
         EventHead Late(EventHead head, DrawerSession? session) => head with { Drawer = session?.Drawer, LateFrom = ByClock(head.At, day.Setup).Date };

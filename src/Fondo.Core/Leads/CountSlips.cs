@@ -5,6 +5,8 @@ namespace Fondo.Core.Leads;
 /// <summary><c>count-slip</c>: one denomination miscounted. A row off by one line, a strap or roll missed or counted twice, a value entered as a number of pieces.</summary>
 internal sealed class CountSlips : IDifferenceSearch
 {
+    private const int Few = 3;
+
     public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
     {
         if (@case.Facts(drawer.Key.Drawer!.Value) is not { Count: { } count } facts)
@@ -52,7 +54,7 @@ internal sealed class CountSlips : IDifferenceSearch
             if (rest == 0 && pieces > 0 && pieces <= facts.Number(entered))
             {
                 yield return (Moved(@case, pieces, right, entered),
-                    facts.Number(right) == 0 ? pieces > 2 ? Odds.SlipOfALine : Odds.FewPieces : Odds.PartOfARow);
+                    facts.Number(right) == 0 ? pieces > Few ? Odds.SlipOfALine : Odds.FewPieces : pieces <= Few ? Odds.Stuck : Odds.PartOfARow);
             }
         }
     }

@@ -33,13 +33,13 @@ internal static class Odds
     public const double MissingCheck = 0.5, MissingCard = 0.1;
 
     /// <summary>Two drawers off by the same amount; a round one comes about in many ways. The amount itself is free, so the two cells together gain from exactness once.</summary>
-    public const double OtherDrawer = 0.3 / Exact, OtherDrawerRound = 0.03 / Exact;
+    public const double OtherDrawer = 0.3 / Exact, OtherDrawerRound = 2.5 / Exact;
 
     /// <summary>How much rarer it is that the one drawer has a slip besides.</summary>
     public const double OnOneSide = 0.7;
 
     /// <summary>A standard float that differs from the declared one: without a count, and against one.</summary>
-    public const double StandardFloat = 0.05, StandardFloatAgainstCount = 0.002;
+    public const double StandardFloat = 2, StandardFloatAgainstCount = 0.002;
 
     /// <summary>A whole row of a count one line off, or its value for its pieces: few differences have that form.</summary>
     public const double SlipOfALine = 40;
@@ -47,8 +47,8 @@ internal static class Odds
     /// <summary>The same, looked at before the difference: beside what else happened to the drawer.</summary>
     public const double WholeLine = SlipOfALine / Exact;
 
-    /// <summary>A strap or roll; a few pieces of a row one line off; part of a row.</summary>
-    public const double Bundle = 12, FewPieces = 6, PartOfARow = 0.2;
+    /// <summary>A strap or roll; a few pieces of a row one line off; so few of them that they stuck to their neighbours; a larger part of a row.</summary>
+    public const double Bundle = 12, FewPieces = 6, Stuck = 1.5, PartOfARow = 0.2;
 
     /// <summary>The difference is that of two neighbouring notes, and a ticket was paid with the one.</summary>
     public const double WrongNote = 25;
@@ -66,7 +66,7 @@ internal static class Odds
     public const double Subset = 0.02, SubsetRange = 10_000;
 
     /// <summary>A slip that only explains what other events leave: almost any rest can be explained by some slip.</summary>
-    public const double SlipOnTop = 0.25;
+    public const double SlipOnTop = 0.6;
 
     /// <summary>An open item of this cause, by itself.</summary>
     public static double Of(Cause cause) => cause switch

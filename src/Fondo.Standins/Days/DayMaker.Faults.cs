@@ -22,11 +22,12 @@ public sealed partial class DayMaker
     {
         (string Kind, Func<bool> Plant)[] kinds =
         [
-            ("tender-swap", RungAsCash), ("tender-swap", SettledAsBenefits), ("tender-swap", CheckRungAsCash), ("wrong-terminal", OnTheNeighboursTerminal), ("other-drawer", IntoTheOtherDrawer),
+            ("tender-swap", RungAsCash), ("tender-swap", SettledAsBenefits), ("tender-swap", CheckRungAsCash), ("wrong-terminal", OnTheNeighboursTerminal), ("other-drawer", () => IntoTheOtherDrawer(_random.Next(3) == 0 ? _random.Next(1, 10) * 20_00 : _random.Next(5_00, 90_00))),
             ("missing-from-batch", NeverSettled), ("after-cutoff", AfterTheCutoff), ("not-in-journal", NeverRung), ("charged-twice", ChargedTwice), ("void-not-sent", VoidedAtTheRegister),
             ("reversal-not-sent", () => FailedCard("reversed")), ("declined-but-settled", () => FailedCard("declined")), ("earlier-day", FromYesterday), ("amount-keyed", Mistyped), ("direction", Turned),
             ("drop-not-recorded", UnknownBag), ("drop-differs", OtherBag), ("float-differs", OtherFloat), ("count-slip", SlipOfALine), ("unvoided-ticket", NeverPaid), ("change-slip", WrongNote),
         ];
+        kinds = _hands ? KindsOfHands() : kinds;
         if (_random.Next(3) == 0)
         {
             NoBatch();
@@ -160,10 +161,9 @@ public sealed partial class DayMaker
         return Plant("wrong-terminal", [strayed.Key, strayed.Row], (strayed.Register.Id, null, strayed.Type, -strayed.Amount), (other.Id, null, strayed.Type, strayed.Amount));
     }
 
-    private bool IntoTheOtherDrawer()
+    private bool IntoTheOtherDrawer(long amount)
     {
         var (from, to) = (AnyDrawer(), AnyDrawer());
-        var amount = _random.Next(3) == 0 ? _random.Next(1, 10) * 20_00 : _random.Next(5_00, 90_00);
         if (from == to || !IsFree(to, "cash") || _tills[from].Cash < amount + 50_00 || !IsFree(from, "cash"))
         {
             return false;
@@ -399,6 +399,12 @@ public sealed partial class DayMaker
         {
             var count = _counts.Single(c => (string?)c["kind"] == "closing" && (string?)c["drawer"] == drawer);
             var cash = (JsonObject)count["cash"]!;
+            if (_hands && _random.Next(3) > 0 && OtherSlip(cash) is { } other)
+            {
+                _planted.Add(new("count-slip", [(string)count["id"]!], [(RegisterOf(drawer).Id, drawer, "cash", other.Variance)], Note: other.Note));
+                continue;
+            }
+
             var fitting = lines.Zip(lines.Skip(1)).SelectMany(p => new[] { (From: p.First, To: p.Second), (From: p.Second, To: p.First) })
                 .Where(p => (int?)cash[Write.Amount(p.From)] is > 2 and var n && n * Math.Abs(p.From - p.To) > 2_00).ToList();
             if (fitting.Count == 0)

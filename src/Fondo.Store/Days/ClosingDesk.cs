@@ -67,7 +67,8 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         var content = JsonSerializer.Serialize(document, _readable);
         var previous = last?.Hash ?? "";
         db.Closes.Add(new() { Number = number, Day = day, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content), At = at });
-        late.Fix(view.Day);
+        await db.SaveChangesAsync();
+        await late.Fix(view.Day, by.Id.Value);
         return Outcome.Done;
     });
 

@@ -24,14 +24,14 @@ public sealed class DayAssembly
     internal SemaphoreSlim Turn { get; } = new(1);
 
     /// <exception cref="UnreadableDayException">A record does not read.</exception>
-    internal async Task<Day> Build(DayStore days, StoreContext db, LateTickets late, DayRow row)
+    internal async Task<Day> Build(StoredRecords records, StoreContext db, LateTickets late, DayRow row)
     {
         var last = await db.Records.Where(r => r.Day == row.Date).MaxAsync(r => (long?)r.Id) ?? 0;
         // Another version of something takes the place of what was read: then all is read again.
         if (_builder is null || await db.Records.AnyAsync(r => r.Day == row.Date && r.Id > _last && (r.Version > 1 || r.Kind == RecordKind.Setup)))
         {
             _builder = new();
-            await foreach (var record in days.Records(row.Date, last))
+            await foreach (var record in records.Of(row.Date, last))
             {
                 _builder.Take(record);
             }

@@ -14,7 +14,7 @@ namespace Fondo.Store.Days;
 public sealed record DayListing(DateOnly Date, string Store, int? CloseNumber);
 
 /// <summary>Reads days: puts a <see cref="Day"/> together from its records and everything said about it since.</summary>
-public sealed class DayStore(StoreContext db, DayCache cache, DayRefresh refresh, LateTickets late)
+public sealed class DayStore(StoreContext db, StoredRecords records, DayCache cache, DayRefresh refresh, LateTickets late)
 {
     public async Task<IReadOnlyList<DayListing>> List() =>
         await db.Days.OrderByDescending(d => d.Date)
@@ -67,7 +67,7 @@ public sealed class DayStore(StoreContext db, DayCache cache, DayRefresh refresh
     internal async Task Check(DateOnly date)
     {
         var row = await db.Days.AsNoTracking().SingleAsync(d => d.Date == date);
-        WorkOut(row, await new DayAssembly().Build(this, db, late, row), Stopwatch.GetTimestamp());
+        WorkOut(row, await new DayAssembly().Build(records, db, late, row), Stopwatch.GetTimestamp());
     }
 
     public async Task<IReadOnlyList<FrozenClose>> Closes() =>
@@ -76,22 +76,6 @@ public sealed class DayStore(StoreContext db, DayCache cache, DayRefresh refresh
     /// <summary>Why later attempts replaced earlier counts, by count id.</summary>
     public async Task<IReadOnlyDictionary<string, string>> CountReasons(DateOnly date) =>
         await db.Records.Where(r => r.Day == date && r.Kind == RecordKind.Count && r.Reason != null).ToDictionaryAsync(r => r.Key, r => r.Reason!);
-
-    /// <summary>The records of a day that stand, in the order in which a builder takes them.</summary>
-    /// <param name="last">Up to this record; what comes in meanwhile is left for later.</param>
-    internal async IAsyncEnumerable<RawRecord> Records(DateOnly date, long last = long.MaxValue)
-    {
-        var replaced = await db.Records.AsNoTracking().Where(r => r.Day == date && r.Version > 1 && r.Id <= last)
-            .GroupBy(r => new { r.Kind, r.Key }).Select(g => new { g.Key.Kind, g.Key.Key, Version = g.Max(r => r.Version) }).ToDictionaryAsync(g => (g.Kind, g.Key), g => g.Version);
-        await foreach (var record in db.Records.AsNoTracking().Where(r => r.Day == date && r.Id <= last).OrderBy(r => r.Kind == RecordKind.Setup ? 0 : 1).ThenBy(r => r.Id).AsAsyncEnumerable())
-        {
-            // An empty text stands for a record that a person set aside.
-            if (record.Json.Length > 0 && (replaced.Count == 0 || !replaced.TryGetValue((record.Kind, record.Key), out var version) || version == record.Version))
-            {
-                yield return new(record.Kind, record.Key, record.Json);
-            }
-        }
-    }
 
     private async Task<KnownDay> Reconcile(DayRow row)
     {
@@ -105,7 +89,7 @@ public sealed class DayStore(StoreContext db, DayCache cache, DayRefresh refresh
             }
 
             var began = Stopwatch.GetTimestamp();
-            return WorkOut(row, await assembly.Build(this, db, late, row), began);
+            return WorkOut(row, await assembly.Build(records, db, late, row), began);
         }
         finally
         {

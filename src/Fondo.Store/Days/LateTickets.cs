@@ -3,12 +3,13 @@ using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
+using Fondo.Store.SetUp;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
 
 /// <summary>Finds what was rung after the close of its drawer, and the later day on which it counts: the core places it there.</summary>
-public sealed class LateTickets(StoreContext db)
+public sealed class LateTickets(StoreContext db, SetupBook book)
 {
     /// <summary>So far back one looks.</summary>
     internal const int MostDays = 14;
@@ -23,8 +24,38 @@ public sealed class LateTickets(StoreContext db)
         return Placement.Place(day, await Arriving(date), moved);
     }
 
-    /// <summary>Writes down where the late tickets of a day that closes were counted: there they stay.</summary>
-    public void Fix(Day day) => db.LateTickets.AddRange(day.Journal.OfType<Ticket>().Where(t => t.Head.LateFrom is { } from && from < day.Setup.TradingDay.Date)
+    /// <summary>Whether something of the day counts on a later one.</summary>
+    public static bool Leaves(Day day) => new Standing(day) is var standing && day.Journal.Any(e => e is Ticket ticket && standing.IsAfterClose(ticket));
+
+    /// <summary>Lets a day begin on which what is rung late on this one is seen to wait: the first one behind it that is not closed.</summary>
+    public async Task<DateOnly> Receive(DateOnly date, string by)
+    {
+        do
+        {
+            date = date.AddDays(1);
+        }
+        while (await db.Closes.AnyAsync(c => c.Day == date));
+
+        if (!await db.Days.AnyAsync(d => d.Date == date))
+        {
+            await book.Begin((await book.For(date))!, by);
+        }
+
+        return date;
+    }
+
+    /// <summary>Writes down where the late tickets of a day that closes were counted: there they stay. What still waits goes on to the next day.</summary>
+    public async Task Fix(Day day, string by)
+    {
+        Fix(day);
+        await db.SaveChangesAsync();
+        if (!day.Waiting.IsEmpty)
+        {
+            await Receive(day.Setup.TradingDay.Date, by);
+        }
+    }
+
+    private void Fix(Day day) => db.LateTickets.AddRange(day.Journal.OfType<Ticket>().Where(t => t.Head.LateFrom is { } from && from < day.Setup.TradingDay.Date)
         .Select(t => new LateTicketRow { Ticket = t.Id.Value, RungOn = t.Head.LateFrom!.Value, CountsOn = day.Setup.TradingDay.Date }));
 
     private async Task<IReadOnlyCollection<JournalEvent>> Arriving(DateOnly date)
@@ -48,7 +79,7 @@ public sealed class LateTickets(StoreContext db)
             foreach (var ticket in candidates)
             {
                 // The first day behind it on which its register has a session takes it; a closed one took what it had.
-                if (!await db.Events.AnyAsync(e => e.Day > ticket.Day && e.Day < date && e.Register == ticket.Register && e.Drawer != null && !db.Closes.Any(c => c.Day == e.Day)))
+                if (!await IsTakenBefore(ticket, date))
                 {
                     late.Add(ticket);
                 }
@@ -56,6 +87,23 @@ public sealed class LateTickets(StoreContext db)
         }
 
         return late.Count == 0 ? [] : await Read(late);
+    }
+
+    /// <summary>Whether its register has a drawer session of its own on an open day between: opened there, or with something of that day's time.</summary>
+    private async Task<bool> IsTakenBefore(Late ticket, DateOnly date)
+    {
+        foreach (var day in await db.Days.Where(d => d.Date > ticket.Day && d.Date < date && !db.Closes.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync())
+        {
+            var setup = (await book.For(day))!.Setup;
+            var begins = day.ToDateTime(setup.DayEndsAt);
+            var from = new DateTimeOffset(begins, setup.TimeZone.GetUtcOffset(begins));
+            if (await db.Events.AnyAsync(e => e.Day == day && e.Register == ticket.Register && e.Drawer != null && (e.Kind == EventKind.Open || e.At >= from)))
+            {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /// <summary>The tickets, and the voids that name them, as their own days understand them.</summary>
@@ -66,13 +114,7 @@ public sealed class LateTickets(StoreContext db)
         var read = new List<JournalEvent>();
         foreach (var day in late.Concat(voids).GroupBy(l => l.Day))
         {
-            var setup = await db.Records.Where(r => r.Day == day.Key && r.Kind == RecordKind.Setup).OrderByDescending(r => r.Version).Select(r => r.Json).FirstAsync();
-            if (SetupText.Read(setup).Setup is not { } understood)
-            {
-                continue; // that day says itself that it does not read
-            }
-
-            var (lines, ids) = (new EventLines(understood), day.Select(l => l.Id).ToList());
+            var (lines, ids) = (new EventLines((await book.For(day.Key))!.Setup), day.Select(l => l.Id).ToList());
             read.AddRange((await db.Records.AsNoTracking().Where(r => ids.Contains(r.Id)).Select(r => r.Json).ToListAsync()).Select(json => lines.Read(json).Event).OfType<JournalEvent>());
         }
 

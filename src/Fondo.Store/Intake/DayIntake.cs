@@ -27,7 +27,7 @@ public sealed record IntakeResult(DateOnly? Day, int Added, IReadOnlyList<Findin
 }
 
 /// <summary>Takes day folders in: all files or none, and the same file twice changes nothing.</summary>
-public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, DayCache cache, SetupBook book, JournalIntake journal, LateTickets late, TimeProvider clock)
+public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock guard, DayCache cache, SetupBook book, JournalIntake journal, LateTickets late, TimeProvider clock)
 {
     /// <summary>So often files are read again because the day grew meanwhile; then once more while nobody else can write.</summary>
     private const int MostTries = 3;
@@ -130,7 +130,7 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
         if (row is not null)
         {
             builder.Mark(row.HasRows, row.HasLedger);
-            await foreach (var record in days.Records(date))
+            await foreach (var record in records.Of(date))
             {
                 builder.Take(record);
             }
@@ -220,6 +220,10 @@ public sealed class DayIntake(StoreContext db, DayStore days, DayLock guard, Day
         if (isChanged)
         {
             await guard.Grow([date], isWanted: false);
+            if (read.Overview is { Result.Day: var day } && LateTickets.Leaves(day))
+            {
+                await late.Receive(date, by);
+            }
         }
 
         var written = new WrittenPart();

@@ -27,7 +27,7 @@ public sealed record PartTaken(int Taken, int Known, IReadOnlyList<LineSetAside>
 }
 
 /// <summary>Takes a register's journal in as it comes: in parts, late, twice, out of order.</summary>
-public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard, TimeProvider clock)
+public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard, LateTickets late, TimeProvider clock)
 {
     /// <summary>So many lines of a part are written at once; between, others may write.</summary>
     private const int Step = 1_000;
@@ -55,7 +55,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
             // Read before anything is locked.
             var read = await Read(reader, some);
             await using var transaction = await db.Database.BeginTransactionAsync();
-            await using (var writer = new PartWriter(db, book, guard, clock.GetUtcNow(), reader, part, register, new(register), isWanted: false))
+            await using (var writer = new PartWriter(db, book, guard, late, clock.GetUtcNow(), reader, part, register, new(register), isWanted: false))
             {
                 await writer.Write(read);
                 await writer.Finish();
@@ -115,7 +115,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
     internal async Task<WrittenPart> Write(IReadOnlyList<LineRead> read, LineReader reader, string by, string? file, List<Finding> findings)
     {
         var part = new WrittenPart();
-        await using var writer = new PartWriter(db, book, guard, clock.GetUtcNow(), reader, part, by, null, isWanted: true) { File = file };
+        await using var writer = new PartWriter(db, book, guard, late, clock.GetUtcNow(), reader, part, by, null, isWanted: true) { File = file };
         foreach (var some in read.OrderBy(l => LineRead.NamesAnother(l.Event)).Chunk(Step))
         {
             await writer.Write(some);

@@ -27,7 +27,7 @@ internal sealed class WrittenPart
 /// <param name="by">The register that sent them, or the person.</param>
 /// <param name="sender">The register whose key was shown; null for files and persons.</param>
 /// <param name="isWanted">A person waits for it to be seen.</param>
-internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard, DateTimeOffset now, LineReader reader, WrittenPart part, string by, RegisterId? sender, bool isWanted) : IAsyncDisposable
+internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard, LateTickets late, DateTimeOffset now, LineReader reader, WrittenPart part, string by, RegisterId? sender, bool isWanted) : IAsyncDisposable
 {
     private const int KeysOfAQuestion = 5_000;
 
@@ -73,11 +73,15 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
     public async Task Finish()
     {
         await TryWaiting();
-        foreach (var day in _lateFrom.Select(d => new TradingDay(d.Date.AddDays(1))))
+        if (_lateFrom.Count > 0)
         {
-            // What was rung late waits there to be seen.
-            await Begin(day);
-            _touched.Add(day);
+            await DisposeAsync();
+            _writer = null;
+        }
+
+        foreach (var day in _lateFrom)
+        {
+            _touched.Add(new(await late.Receive(day.Date, by)));
         }
 
         if (_touched.Count > 0)

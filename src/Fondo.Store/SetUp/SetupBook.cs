@@ -20,7 +20,7 @@ public sealed record SetupSaved(string? Objection, IReadOnlyList<Finding> Findin
 }
 
 /// <summary>The set-ups of the store, each from a trading day on. A day keeps its own from the moment it begins; closed days keep theirs for ever.</summary>
-public sealed class SetupBook(StoreContext db, DayStore days, DayCache cache, TimeProvider clock)
+public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache cache, TimeProvider clock)
 {
     /// <summary>What holds on that day; null while nothing was ever set up.</summary>
     public async Task<HeldSetup?> For(DateOnly day)
@@ -101,7 +101,7 @@ public sealed class SetupBook(StoreContext db, DayStore days, DayCache cache, Ti
         builder.Mark(day.HasRows, day.HasLedger);
         var key = new TradingDay(day.Date).ToString();
         builder.Take(new RawRecord(RecordKind.Setup, key, json));
-        await foreach (var record in days.Records(day.Date))
+        await foreach (var record in records.Of(day.Date))
         {
             if (record.Kind != RecordKind.Setup)
             {

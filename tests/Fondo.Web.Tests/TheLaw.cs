@@ -1,0 +1,294 @@
+using System.Globalization;
+using System.Net;
+using System.Text;
+using System.Text.RegularExpressions;
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+using Fondo.Core.SetUp;
+using Fondo.Files;
+using Fondo.Store.Days;
+using Fondo.Store.Intake;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Fondo.Web.Tests;
+
+/// <summary>Whatever is taken still reads: random sequences of parts over three days and two registers, valid, late, doubled, cut, in any order, mutated, before and after closes.
+/// After every step each known day reads, is worked out, conserves, and no ticket counts twice; its pages answer.</summary>
+public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
+{
+    private static readonly Person _odile = new(new("p01"), "Odile Marchetti", Role.Supervisor);
+
+    private async Task<T> Ask<TService, T>(Func<TService, Task<T>> ask)
+        where TService : notnull
+    {
+        using var scope = shop.Services.CreateScope();
+        return await ask(scope.ServiceProvider.GetRequiredService<TService>());
+    }
+
+    [Theory]
+    [MemberData(nameof(Seeds))]
+    public async Task Whatever_is_taken_still_reads(int seed)
+    {
+        var world = new World(seed);
+        var visitor = await shop.SignedIn();
+        for (var step = 0; step < 30; step++)
+        {
+            var did = await Step(world);
+            await Holds(world, $"seed {seed}, step {step}: {did}");
+        }
+
+        foreach (var day in await Days(world))
+        {
+            foreach (var page in new[] { "board", "journal", "watch", "take-in", "count", "close", "open" })
+            {
+                using var answer = await visitor.Get($"/{new TradingDay(day)}/{page}");
+                Assert.True(answer.StatusCode == HttpStatusCode.OK, $"seed {seed}: {page} of {day}: {answer.StatusCode}");
+            }
+        }
+    }
+
+    public static TheoryData<int> Seeds() => [.. Enumerable.Range(int.Parse(Environment.GetEnvironmentVariable("LAW_FROM") ?? "1", CultureInfo.InvariantCulture), int.Parse(Environment.GetEnvironmentVariable("LAW_DAYS") ?? "14", CultureInfo.InvariantCulture))];
+
+    private async Task<string> Step(World world)
+    {
+        switch (world.Random.Next(20))
+        {
+            case < 9:
+                var register = world.AnyRegister();
+                var part = world.Part(register);
+                var taken = await Ask<JournalIntake, PartTaken>(i => i.TakePart(new MemoryStream(Encoding.UTF8.GetBytes(part)), register));
+                return $"a part: {taken.Taken} taken, {taken.Known} known, {taken.Aside.Count} aside, {taken.Refusal}";
+            case < 12:
+                var file = world.Part(null);
+                var whole = await Ask<JournalIntake, PartTaken>(i => i.TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(file)), "p01"));
+                return $"a file: {whole.Taken} taken, {whole.Findings.FirstOrDefault()}";
+            case < 15:
+                var (date, files) = world.Folder();
+                var result = await Ask<DayIntake, IntakeResult>(i => i.Take(files, date, "p01"));
+                return $"a folder of {date}: {result.Added} added, {result.Objection} {result.Findings.FirstOrDefault()}";
+            case < 18:
+                var waiting = await Ask<Waiting, IReadOnlyList<AsideRow>>(w => w.All());
+                if (waiting.Where(w => w.Key.StartsWith(world.Prefix, StringComparison.Ordinal) || w.Key.Contains(world.Prefix, StringComparison.Ordinal)).MinBy(_ => world.Random.Next()) is not { } row)
+                {
+                    return "nothing to decide";
+                }
+
+                var how = world.Random.Next(3);
+                var outcome = await Ask<Waiting, Store.Outcome>(w => how switch { 0 => w.TakeInstead(row.Id, "so it was", _odile), 1 => w.TryAgain(row.Id, _odile), _ => w.LeaveOut(row.Id, "nonsense", _odile) });
+                return $"decided {row.Key} ({how}): {outcome.Objection}";
+            default:
+                return await Close(world);
+        }
+    }
+
+    /// <summary>Closes a day as the desk does, without asking its gates.</summary>
+    private async Task<string> Close(World world)
+    {
+        var open = (await Days(world)).Where(d => !world.Closed.Contains(d)).ToList();
+        if (open.Count == 0 || world.Closed.Count == 2)
+        {
+            return "nothing to close";
+        }
+
+        var day = open[world.Random.Next(open.Count)];
+        using var scope = shop.Services.CreateScope();
+        var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
+        var view = (await scope.ServiceProvider.GetRequiredService<DayStore>().View(day))!;
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var number = (await db.Closes.MaxAsync(c => (int?)c.Number) ?? 0) + 1;
+        db.Closes.Add(new() { Number = number, Day = day, Content = "{}", PreviousHash = "", Hash = "", At = World.At(day, 19.5) });
+        await db.SaveChangesAsync();
+        await scope.ServiceProvider.GetRequiredService<LateTickets>().Fix(view.Day, "p01");
+        await transaction.CommitAsync();
+        world.Closed.Add(day);
+        world.Frozen[day] = Fingerprint(view.Day);
+        return $"closed {day}";
+    }
+
+    private Task<List<DateOnly>> Days(World world) => shop.InStore(db => db.Days.Where(d => d.Date >= world.First && d.Date <= world.Last).Select(d => d.Date).ToListAsync());
+
+    private async Task Holds(World world, string after)
+    {
+        var counted = new Dictionary<EventId, DateOnly>();
+        var waiting = new HashSet<EventId>();
+        foreach (var day in await Days(world))
+        {
+            DayView view;
+            try
+            {
+                view = (await Ask<DayStore, DayView?>(d => d.View(day)))!;
+            }
+            catch (UnreadableDayException e)
+            {
+                throw new InvalidOperationException($"{after}: {e.Message}");
+            }
+
+            var standing = new Standing(view.Day);
+            foreach (var ticket in view.Day.Journal.OfType<Ticket>().Where(standing.Stands))
+            {
+                Assert.True(counted.TryAdd(ticket.Id, day), $"{after}: {ticket.Id} counts on {day} and on {counted.GetValueOrDefault(ticket.Id)}");
+            }
+
+            waiting.UnionWith(view.Day.Waiting.Select(t => t.Id));
+            if (world.Frozen.TryGetValue(day, out var frozen))
+            {
+                Assert.True(frozen == Fingerprint(view.Day), $"{after}: {day} is closed, and is another");
+            }
+        }
+
+        // Every ticket that was taken counts once, waits, or is voided.
+        var (tickets, voided) = await shop.InStore(async db => (
+            await db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last && (e.Kind == EventKind.Sale || e.Kind == EventKind.Refund)).Select(e => e.Key).ToListAsync(),
+            (await db.Events.Where(e => e.Kind == EventKind.Void).Select(e => e.Original).ToListAsync()).ToHashSet()));
+        var lost = tickets.Where(t => !voided.Contains(t) && !counted.ContainsKey(new(t)) && !waiting.Contains(new(t))).ToList();
+        Assert.True(lost.Count == 0, $"{after}: {string.Join(", ", lost)} count nowhere");
+        var records = await shop.InStore(db => db.Records.CountAsync(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1 && r.Day >= world.First && r.Day <= world.Last));
+        var keys = await shop.InStore(db => db.Records.Where(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1 && r.Day >= world.First && r.Day <= world.Last).Select(r => r.Key).Distinct().CountAsync());
+        Assert.True(records == keys, $"{after}: an event is there twice");
+    }
+
+    /// <summary>What a day comes to.</summary>
+    private static string Fingerprint(Day day) =>
+        string.Join('|', Reconciling.Of(day).Cells.Select(c => $"{c.Key} {c.Expected.Minor} {c.ExpectedCount} {c.Proof?.Minor}"));
+
+    private static class Reconciling
+    {
+        public static Core.Reconciling.Reconciliation Of(Day day) => Core.Reconciling.Reconciliation.Of(day);
+    }
+
+    /// <summary>Three days of two registers, as they really were, and everything that can go wrong on the way.</summary>
+    private sealed class World
+    {
+        private static readonly string[] _kinds = ["sale", "refund", "void", "hold", "recall", "open", "close", "drop", "loan", "paid-in", "paid-out", "no-sale"];
+
+        private readonly List<(string Register, string Line)> _lines = [];
+        private readonly List<string> _ids = [];
+        private int _next;
+
+        public World(int seed)
+        {
+            (Random, Prefix) = (new(seed), $"LAW{seed:000}-");
+            First = new DateOnly(2018, 1, 8).AddDays(seed * 7);
+            Last = First.AddDays(4);
+            for (var d = 0; d < 3; d++)
+            {
+                foreach (var register in new[] { "L1", "L2" })
+                {
+                    Trade(register, First.AddDays(d));
+                }
+            }
+        }
+
+        public Random Random { get; }
+
+        public string Prefix { get; }
+
+        public DateOnly First { get; }
+
+        public DateOnly Last { get; }
+
+        public HashSet<DateOnly> Closed { get; } = [];
+
+        public Dictionary<DateOnly, string> Frozen { get; } = [];
+
+        public static DateTimeOffset At(DateOnly day, double hour) => new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.FromHours(-5)).AddSeconds(Math.Round(hour * 3600));
+
+        public string AnyRegister() => Random.Next(2) == 0 ? "L1" : "L2";
+
+        /// <summary>Some lines of a register, or of both: cut anywhere, in any order, some twice, some mutated.</summary>
+        public string Part(string? register)
+        {
+            var own = _lines.Where(l => register is null || l.Register == register || Random.Next(40) == 0).ToList();
+            var from = Random.Next(own.Count);
+            var lines = own.Skip(from).Take(Random.Next(1, 25)).Select(l => Random.Next(8) == 0 ? Mutated(l.Line) : l.Line).ToList();
+            if (Random.Next(3) == 0)
+            {
+                lines = [.. lines.OrderBy(_ => Random.Next())];
+            }
+
+            lines.AddRange(lines.Where(_ => Random.Next(10) == 0).ToList());
+            var text = string.Join('\n', lines);
+            return Random.Next(12) == 0 ? text[..Random.Next(text.Length)] : text;
+        }
+
+        /// <summary>The journal of one day as a file beside others, offered on that day or, by mistake, on another.</summary>
+        public (DateOnly Day, List<OfferedFile> Files) Folder()
+        {
+            var (day, offered) = (First.AddDays(Random.Next(3)), First.AddDays(Random.Next(3)));
+            var journal = string.Join('\n', _lines.Where(l => l.Line.Contains($"\"at\":\"{day:yyyy-MM-dd}", StringComparison.Ordinal)).Where(_ => Random.Next(4) > 0).Select(l => Random.Next(60) == 0 ? Mutated(l.Line) : l.Line));
+            var rows = "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n" + string.Concat(Enumerable.Range(1, Random.Next(4)).Select(n =>
+                $"T-01,{Prefix}{day.DayNumber},{n},{Time(At(day, 12))},{(Random.Next(4) == 0 ? "refund" : "sale")},{Random.Next(1, 60)}.50,,,heron,{Random.Next(3)}234,{Random.Next(3)},{Random.Next(3)},chip,\n"));
+            static OfferedFile File(string name, string text) => new(name, () => new MemoryStream(Encoding.UTF8.GetBytes(text)));
+            return (offered, Random.Next(2) == 0 ? [File(DayFiles.Journal, journal)] : [File(DayFiles.Journal, journal), File(DayFiles.Rows, rows)]);
+        }
+
+        private static string Time(DateTimeOffset at) => at.ToString("yyyy-MM-dd'T'HH:mm:sszzz", CultureInfo.InvariantCulture);
+
+        private string Add(string register, DateOnly day, string session, double hour, string kind, string more)
+        {
+            var id = $"{Prefix}{register}-{++_next:000000}";
+            _ids.Add(id);
+            _lines.Add((register, $$"""{"id":"{{id}}","register":"{{register}}","drawer":"{{register}}-{{session}}","cashier":"p15","at":"{{Time(At(day, hour))}}","kind":"{{kind}}"{{more}}}"""));
+            return id;
+        }
+
+        private static string Ticket(string total, string tenders) => $",\"lines\":[],\"subtotal\":\"{total}\",\"tax\":\"0.00\",\"total\":\"{total}\",\"tenders\":[{tenders}]";
+
+        private string Tenders(string total) => Random.Next(5) switch
+        {
+            0 => $$"""{"type":"credit","amount":"{{total}}","terminal":"T-01","brand":"heron","card":"{{Random.Next(3)}}234","auth":"{{Random.Next(3)}}","rrn":"{{Random.Next(3)}}"}""",
+            1 => $$"""{"type":"check","amount":"{{total}}","number":"77"}""",
+            2 => $$"""{"type":"credit","amount":"{{total}}","change":"1.00","terminal":"T-02"}""",
+            _ => $$"""{"type":"cash","amount":"{{total}}"}""",
+        };
+
+        private void Trade(string register, DateOnly day)
+        {
+            Add(register, day, "A", 8, "open", ",\"amount\":\"200.00\"");
+            var tickets = new List<string>();
+            for (var n = 0; n < 14; n++)
+            {
+                var total = $"{Random.Next(1, 60)}.50";
+                tickets.Add(Add(register, day, "A", 8.5 + (n * 0.5), "sale", Ticket(total, Tenders(total))));
+            }
+
+            Add(register, day, "A", 12.2, "void", $",\"original\":\"{tickets[3]}\"");
+            Add(register, day, "A", 12.3, "refund", $",\"original\":\"{tickets[5]}\"" + Ticket("-1.50", """{"type":"cash","amount":"-1.50"}"""));
+            var hold = Add(register, day, "A", 12.4, "hold", ",\"total\":\"9.00\"");
+            Add(register, day, "A", 12.5, "recall", $",\"original\":\"{hold}\"");
+            Add(register, day, "A", 13, "drop", $",\"amount\":\"40.00\",\"bag\":\"{Prefix}B{_next}\"");
+            Add(register, day, "A", 16, "close", "");
+            // Rung after the close of the drawer, after that of the day, and around the end of the trading day; and voids of some of them.
+            tickets.Add(Add(register, day, "A", 16.5, "sale", Ticket("3.50", Tenders("3.50"))));
+            Add(register, day, "A", 16.6, "void", $",\"original\":\"{Add(register, day, "A", 16.55, "sale", Ticket("4.50", Tenders("4.50")))}\"");
+            Add(register, day, "A", 20, "sale", Ticket("5.50", Tenders("5.50")));
+            Add(register, day, "A", 28.02, "void", $",\"original\":\"{Add(register, day, "A", 27.98, "sale", Ticket("6.50", Tenders("6.50")))}\"");
+        }
+
+        private string Mutated(string line)
+        {
+            var any = _ids[Random.Next(_ids.Count)];
+            return Random.Next(16) switch
+            {
+                0 => Regex.Replace(line, "\"kind\":\"[a-z-]+\"", $"\"kind\":\"{_kinds[Random.Next(_kinds.Length)]}\",\"original\":\"{any}\",\"amount\":\"5.00\""),
+                1 => Regex.Replace(line, "\"original\":\"[^\"]+\"", $"\"original\":\"{any}\""),
+                2 => Regex.Replace(line, "\"drawer\":\"[^\"]+\"", "\"drawer\":\"L2-A\""),
+                3 => Regex.Replace(line, "\"at\":\"[^\"]+\"", $"\"at\":\"{Time(At(First.AddDays(Random.Next(-1, 5)), Random.Next(30)))}\""),
+                4 => Regex.Replace(line, "\"at\":\"[^\"]+\"", Random.Next(2) == 0 ? "\"at\":\"0001-01-01T00:00:00Z\"" : "\"at\":\"9999-12-31T23:59:59-05:00\""),
+                5 => Regex.Replace(line, "\"total\":\"[^\"]+\"", "\"total\":\"999999999.99\""),
+                6 => Regex.Replace(line, "\"amount\":\"[^\"]+\"", "\"amount\":\"-999999999.99\""),
+                7 => line.Replace("\"id\":\"", "\"id\":\"\\u0041", StringComparison.Ordinal),
+                8 => line.Replace("\"id\":", "\"\\u0069d\":\"zzz\",\"id\":", StringComparison.Ordinal),
+                9 => Regex.Replace(line, "\"id\":\"[^\"]+\"", $"\"id\":\"{any}\""),
+                10 => Regex.Replace(line, "\"register\":\"[^\"]+\"", $"\"register\":\"{new[] { "L1", "L2", "ZZ", "WO" }[Random.Next(4)]}\""),
+                11 => line.Replace("\"tenders\":[", "\"tenders\":[" + string.Concat(Enumerable.Repeat("{\"type\":\"cash\",\"amount\":\"0.00\"},", Random.Next(2) == 0 ? 98 : 1200)), StringComparison.Ordinal),
+                12 => line.Replace("\"lines\":[]", "\"lines\":[{\"sku\":\"x\",\"name\":\"x\",\"qty\":\"1\",\"amount\":\"3.00\",\"tax\":\"0.00\",\"taxRate\":\"" + new[] { "1", "10000000000", "0.99999999999999999999" }[Random.Next(3)] + "\",\"ebt\":true}]", StringComparison.Ordinal),
+                13 => line.Replace("\"type\":\"cash\"", "\"type\":\"ebt-food\",\"terminal\":\"T-01\"", StringComparison.Ordinal),
+                14 => line.Remove(Random.Next(line.Length), 1),
+                _ => Regex.Replace(line, "\"drawer\":\"[^\"]+\"", "\"drawer\":\"Ü-1\""),
+            };
+        }
+    }
+}
