@@ -23,10 +23,10 @@ public static class CellSums
         var sums = new Dictionary<CellKey, Sums>();
         ref Sums At(CellKey key) => ref CollectionsMarshal.GetValueRefOrAddDefault(sums, key, out _);
 
-        var sessions = new HashSet<(RegisterId, DrawerId)>();
+        var registers = new Dictionary<DrawerId, RegisterId>();
         foreach (var e in day.Journal)
         {
-            if (e.Drawer is { } drawer && (e is not Ticket || sessions.Add((e.Register, drawer))))
+            if (e.Drawer is { } drawer && (registers.TryAdd(drawer, e.Register) || e is not Ticket))
             {
                 At(new(e.Register, drawer, TenderId.Cash)).Expected += e switch
                 {
@@ -65,7 +65,7 @@ public static class CellSums
         var closing = ClosingCounts(day);
         foreach (var (drawer, count) in closing)
         {
-            if (RegisterOf(day, drawer) is not { } register)
+            if (!registers.TryGetValue(drawer, out var register))
             {
                 continue;
             }
@@ -113,18 +113,5 @@ public static class CellSums
         return day.Counts.Where(c => c is { Kind: CountKind.Closing, Drawer: not null })
             .GroupBy(c => c.Drawer!.Value)
             .ToFrozenDictionary(g => g.Key, g => g.MaxBy(c => (c.Attempt, c.At.UtcTicks, c.Id))!);
-    }
-
-    private static RegisterId? RegisterOf(Day day, DrawerId drawer)
-    {
-        foreach (var e in day.Journal)
-        {
-            if (e.Drawer == drawer)
-            {
-                return e.Register;
-            }
-        }
-
-        return null;
     }
 }

@@ -26,7 +26,9 @@ public enum Verdict
 public sealed record Judgement(Verdict Verdict, TradingDay Day, string? Why = null, bool IsConflict = false, EventId? WaitsFor = null);
 
 /// <summary>An event that is kept, as the judge needs it.</summary>
-public readonly record struct FiledEvent(EventKind Kind, TradingDay Day);
+/// <param name="Day">The day under which it is filed.</param>
+/// <param name="MovedTo">The later day, closed by now, on which it was counted; null on nearly all.</param>
+public readonly record struct FiledEvent(EventKind Kind, TradingDay Day, TradingDay? MovedTo = null);
 
 /// <summary>A drawer session of a day, as the judge needs it.</summary>
 /// <param name="OpenedBy">The event that opened it; null where none did.</param>
@@ -80,7 +82,8 @@ public static class Judge
     public static Judgement Instead(JournalEvent e, FiledEvent there, bool isVoided, IFiled filed, TradingDay byClock, DateTimeOffset now)
     {
         var judged = Contents(e, e is VoidEvent or Recall ? there.Day : byClock, filed, now);
-        return judged.Verdict != Verdict.Taken ? judged
+        return there.MovedTo is { } counted ? judged with { Verdict = Verdict.SetAside, Why = $"what is there was counted on {counted}, which is closed and stays as it is" }
+            : judged.Verdict != Verdict.Taken ? judged
             : judged.Day != there.Day ? judged with { Verdict = Verdict.SetAside, Why = $"by its time it is of {judged.Day}, and what is there is of {there.Day}" }
             : isVoided && !MayBeVoided(e.Kind) ? judged with { Verdict = Verdict.SetAside, Why = $"what is there is voided, and a {e.Kind.Written()} cannot be" }
             : judged;
@@ -110,6 +113,11 @@ public static class Judge
 
             // A void goes where its ticket is.
             day = original?.Day ?? day;
+            if (original?.MovedTo is { } counted)
+            {
+                return new(Verdict.SetAside, day, $"{named} was counted on {counted}, which is closed: refund it, or reopen the day");
+            }
+
             if (original is not null && filed.Close(day) is { } closed)
             {
                 return new(Verdict.SetAside, day, $"its day, {day}, is closed as number {closed.Number}: refund it, or reopen the day");

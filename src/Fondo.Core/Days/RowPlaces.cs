@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Collections.Frozen;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
@@ -12,7 +11,7 @@ public sealed record RowCell(CellKey Key);
 /// <summary>Which cell a settled row proves: where its terminal stood, and what its benefit or brand says (files: batches.csv).</summary>
 public sealed class RowPlaces
 {
-    private readonly ConcurrentDictionary<(RegisterId?, TenderId), RowCell> _cells = new();
+    private readonly Dictionary<(RegisterId?, TenderId), RowCell> _cells = new();
     private readonly FrozenDictionary<TerminalId, TerminalPlace[]> _places;
     private readonly FrozenDictionary<RegisterId, RegisterKind> _kinds;
 
@@ -39,7 +38,8 @@ public sealed class RowPlaces
     public RowCell CellOf(BatchRow row)
     {
         var register = RegisterOf(row.Key.Terminal, row.At);
-        return _cells.GetOrAdd((register, TenderOf(row, register)), static c => new(new(c.Item1, null, c.Item2)));
+        var key = (register, TenderOf(row, register));
+        return _cells.TryGetValue(key, out var cell) ? cell : _cells[key] = new(new(key.register, null, key.Item2));
     }
 
     private TenderId TenderOf(BatchRow row, RegisterId? register) => row.Benefit switch

@@ -41,9 +41,11 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
             there.AddRange((await db.Events.AsNoTracking().Where(e => some.Contains(e.Key)).Select(e => new { e.Key, e.Day, e.Kind, e.Id }).ToListAsync()).Select(e => (e.Key, e.Day, e.Kind, e.Id)));
         }
 
+        var keys = there.Where(e => e.Kind is EventKind.Sale or EventKind.Refund).Select(e => e.Key).ToList();
+        var moved = keys.Count == 0 ? [] : await db.LateTickets.AsNoTracking().Where(t => keys.Contains(t.Ticket)).ToDictionaryAsync(t => t.Ticket, t => t.CountsOn);
         foreach (var e in there)
         {
-            _events[new(e.Key)] = new(e.Kind, new(e.Day));
+            _events[new(e.Key)] = new(e.Kind, new(e.Day), moved.TryGetValue(e.Key, out var to) ? new TradingDay(to) : null);
         }
 
         await LookUpSame(lines, there.ToDictionary(e => e.Key, e => (e.Id, e.Day)), read);

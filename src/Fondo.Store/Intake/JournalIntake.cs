@@ -154,7 +154,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
     /// <summary>Puts the contents that wait in the place of those that are there; both are kept. Null when done, else why not. Within a transaction.</summary>
     internal async Task<string?> TakeInstead(AsideRow aside, string by, string reason)
     {
-        if (await db.Events.AsNoTracking().Where(e => e.Key == aside.Key).Select(e => new { e.Id, e.Day, e.Kind }).SingleOrDefaultAsync() is not { } there)
+        if (await db.Events.AsNoTracking().Where(e => e.Key == aside.Key).Select(e => new { e.Id, e.Day, e.Kind, e.Original }).SingleOrDefaultAsync() is not { } there)
         {
             return "the event that it contradicts is no longer there";
         }
@@ -177,7 +177,9 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
         var filed = new FiledInStore(db);
         await filed.LookUp([line with { Day = Placement.ByClock(e.At, (await reader.Held(day)).Setup) }, line], reader.Stored);
         var isVoided = await db.Events.AnyAsync(x => x.Original == aside.Key && x.Kind == EventKind.Void);
-        var judged = Judge.Instead(e, new(there.Kind, day), isVoided, filed, Placement.ByClock(e.At, (await reader.Held(day)).Setup), clock.GetUtcNow());
+        // A ticket that was counted on a closed day stays as it is, and so does what voids it.
+        var moved = await db.LateTickets.Where(t => t.Ticket == aside.Key || (there.Kind == EventKind.Void && t.Ticket == there.Original)).Select(t => (DateOnly?)t.CountsOn).FirstOrDefaultAsync();
+        var judged = Judge.Instead(e, new(there.Kind, day, moved is { } counted ? new TradingDay(counted) : null), isVoided, filed, Placement.ByClock(e.At, (await reader.Held(day)).Setup), clock.GetUtcNow());
         if (judged.Why is { } why)
         {
             return why;

@@ -26,11 +26,17 @@ public sealed class DrawerModel(DayStore days) : DayPage(days)
         ? $"Counted {Amount(last.Count.Cash)}{(last.Variance.IsZero ? ", as expected." : $", {Say.Variance(last.Variance, Setup.Currency)}.")}"
         : "Not counted yet.";
 
-    public IActionResult OnGet(string drawer)
+    public async Task<IActionResult> OnGet(string drawer)
     {
-        if (View.Overview.Drawers.FirstOrDefault(d => d.Session.Drawer.Value == drawer) is not { } found)
+        DrawerDay? Named() => View.Overview.Drawers.FirstOrDefault(d => d.Session.Drawer.Value == drawer);
+        if (Named() is not { } found)
         {
-            return NotFound();
+            // It may have been opened this moment.
+            await Reload();
+            if ((found = Named()) is null)
+            {
+                return NotFound();
+            }
         }
 
         Drawer = found;

@@ -23,7 +23,13 @@ public abstract class DrawerPage(DayStore days) : DayPage(days)
     {
         await base.OnPageHandlerExecutionAsync(context, async () =>
         {
-            if (View.Overview.Sessions.FirstOrDefault(s => s.Drawer.Value == Drawer) is not { } session)
+            DrawerSession? Named() => View.Overview.Sessions.FirstOrDefault(s => s.Drawer.Value == Drawer);
+            if (Named() is null)
+            {
+                await Reload(); // it may have been opened this moment
+            }
+
+            if (Named() is not { } session)
             {
                 context.Result = NotFound();
             }
