@@ -63,11 +63,11 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             case < 12:
                 var file = world.Part(null);
                 var whole = await Ask<JournalIntake, PartTaken>(i => i.TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(file)), "p01"));
-                return $"a file: {whole.Taken} taken, {whole.Findings.FirstOrDefault()}";
+                return $"a file: {whole.Taken} taken, {string.Join(' ', whole.Findings.Take(1))}";
             case < 15:
                 var (date, files) = world.Folder();
                 var result = await Ask<DayIntake, IntakeResult>(i => i.Take(files, date, "p01"));
-                return $"a folder of {date}: {result.Added} added, {result.Objection} {result.Findings.FirstOrDefault()}";
+                return $"a folder of {date}: {result.Added} added, {result.Objection} {string.Join(' ', result.Findings.Take(1))}";
             case < 18:
                 var waiting = await Ask<Waiting, IReadOnlyList<AsideRow>>(w => w.All());
                 if (waiting.Where(w => w.Key.StartsWith(world.Prefix, StringComparison.Ordinal) || w.Key.Contains(world.Prefix, StringComparison.Ordinal)).MinBy(_ => world.Random.Next()) is not { } row)

@@ -97,6 +97,11 @@ public sealed class DayBuilder
     /// <summary>Takes a record as <see cref="OnNew"/> told it once. It was judged when it came in: here it has only to read.</summary>
     public void Take(RawRecord record)
     {
+        if (_words is null && record.Kind != RecordKind.Setup)
+        {
+            return; // the set-up does not read, and that is told
+        }
+
         var before = _findings.All.Count;
         Read(record);
         if (_findings.All.Count > before)

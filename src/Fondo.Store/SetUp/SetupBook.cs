@@ -22,15 +22,26 @@ public sealed record SetupSaved(string? Objection, IReadOnlyList<Finding> Findin
 /// <summary>The set-ups of the store, each from a trading day on. A day keeps its own from the moment it begins; closed days keep theirs for ever.</summary>
 public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache cache, TimeProvider clock)
 {
-    /// <summary>What holds on that day; null while nothing was ever set up.</summary>
+    /// <summary>What holds on that day; null while nothing was ever set up. One that does not read (no door lets such a one in) is passed over.</summary>
     public async Task<HeldSetup?> For(DateOnly day)
     {
-        var json = await Record(day)
-            ?? await db.Setups.Where(s => s.From <= day).OrderByDescending(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync()
-            ?? await Latest(db.Days.Where(d => d.Date < day).OrderByDescending(d => d.Date))
-            ?? await Latest(db.Days.OrderBy(d => d.Date))
-            ?? await db.Setups.OrderBy(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync();
-        return json is null ? null : Read(SetupText.For(json, day));
+        Func<Task<string?>>[] candidates =
+        [
+            () => Record(day),
+            () => db.Setups.Where(s => s.From <= day).OrderByDescending(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync(),
+            () => Latest(db.Days.Where(d => d.Date < day).OrderByDescending(d => d.Date)),
+            () => Latest(db.Days.OrderBy(d => d.Date)),
+            () => db.Setups.OrderBy(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync(),
+        ];
+        foreach (var candidate in candidates)
+        {
+            if (await candidate() is { } json && Read(json, day) is { } held)
+            {
+                return held;
+            }
+        }
+
+        return null;
     }
 
     /// <summary>What holds now: today's by the store's own clock and hour.</summary>
@@ -130,9 +141,16 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
 
     private async Task<string?> Latest(IQueryable<DayRow> of) => await of.Select(d => (DateOnly?)d.Date).FirstOrDefaultAsync() is { } day ? await Record(day) : null;
 
-    private static HeldSetup Read(string json)
+    private static HeldSetup? Read(string json, DateOnly day)
     {
-        var (setup, findings) = SetupText.Read(json);
-        return new(json, setup ?? throw new InvalidOperationException($"The set-up no longer reads: {findings[0]}"));
+        try
+        {
+            var text = SetupText.For(json, day);
+            return SetupText.Read(text).Setup is { } setup ? new(text, setup) : null;
+        }
+        catch (Exception e) when (e is System.Text.Json.JsonException or InvalidOperationException or ArgumentException)
+        {
+            return null;
+        }
     }
 }
