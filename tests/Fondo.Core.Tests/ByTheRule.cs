@@ -8,7 +8,6 @@ using Fondo.Core.Journal;
 using Fondo.Core.Leads;
 using Fondo.Core.Matching;
 using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 
 using static Fondo.Core.Tests.MadeUp;

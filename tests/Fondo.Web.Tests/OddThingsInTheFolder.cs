@@ -1,5 +1,4 @@
 using System.Diagnostics;
-using Fondo.Files.Reading;
 using Fondo.Web.Intake;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;

@@ -1,5 +1,5 @@
-using Fondo.Core.Days;
 using Fondo.Core.Cells;
+using Fondo.Core.Days;
 
 namespace Fondo.Core.Leads;
 
