@@ -221,7 +221,7 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
         await File.WriteAllTextAsync(good, Sale("L4-900001", "L4", "L4-A") + "\n");
         await File.WriteAllTextAsync(bad, Sale("L4-900002", "L4", "L4-A") + "\n{\"id\":\"L4-900003\",\"at\":\"2026-11-21T21:30:00-05:00\",\"kind\":\"sale\"}\n");
         await File.WriteAllTextAsync(half, "{");
-        for (var wait = 0; wait < 400 && !File.Exists(Path.Combine(inbox, "refused", "bad.jsonl.reasons.txt")); wait++)
+        for (var wait = 0; wait < 400 && !(File.Exists(Path.Combine(inbox, "refused", "bad.jsonl.reasons.txt")) && File.Exists(Path.Combine(inbox, "taken", "good.jsonl"))); wait++)
         {
             await Task.Delay(150, TestContext.Current.CancellationToken);
         }

@@ -90,7 +90,7 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
         builder.Entity<RegisterKeyRow>().HasIndex(k => k.Hash).IsUnique();
         builder.Entity<AsideRow>(e =>
         {
-            e.Property(a => a.Kind).HasDefaultValue(RecordKind.Event);
+            e.Property(a => a.Kind).HasDefaultValue(RecordKind.Event).HasSentinel((RecordKind)(-1));
             e.HasIndex(a => a.Key);
             e.HasIndex(a => a.Register);
             e.HasIndex(a => a.WaitsFor).HasFilter("WaitsFor IS NOT NULL");

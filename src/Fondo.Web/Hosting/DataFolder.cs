@@ -1,4 +1,5 @@
 using Fondo.Store.Model;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Hosting;
@@ -57,20 +58,49 @@ public sealed class DataFolder : IDisposable
         }
     }
 
-    /// <summary>Brings the database to this version's shape.</summary>
+    /// <summary>Brings the database to this version's shape, on a copy that takes its place once it is whole: a start that is killed meanwhile has changed nothing.</summary>
     public async Task Migrate(StoreContext db)
     {
-        // A start that was killed leaves its lock in the database. The folder is ours alone, so nobody holds it any more.
+        var (own, next) = (db.Database.GetConnectionString()!, Database + ".next");
+        foreach (var left in new[] { next, next + "-wal", next + "-shm" })
+        {
+            File.Delete(left);
+        }
+
         if (File.Exists(Database))
         {
-            var locks = await db.Database.SqlQuery<int>($"SELECT COUNT(*) AS Value FROM sqlite_master WHERE name = '__EFMigrationsLock'").SingleAsync();
-            if (locks > 0)
+            if (!(await db.Database.GetPendingMigrationsAsync()).Any())
+            {
+                return;
+            }
+
+            await db.Database.ExecuteSqlAsync($"VACUUM INTO {next}");
+            await db.Database.ExecuteSqlAsync($"PRAGMA wal_checkpoint(TRUNCATE)");
+        }
+
+        await db.Database.CloseConnectionAsync();
+        SqliteConnection.ClearAllPools();
+        db.Database.SetConnectionString(new SqliteConnectionStringBuilder(own) { DataSource = next }.ConnectionString);
+        if (File.Exists(next))
+        {
+            // A start of an earlier version that was killed leaves its lock in the database. The folder is ours alone, so nobody holds it any more.
+            if (await db.Database.SqlQuery<int>($"SELECT COUNT(*) AS Value FROM sqlite_master WHERE name = '__EFMigrationsLock'").SingleAsync() > 0)
             {
                 await db.Database.ExecuteSqlAsync($"DELETE FROM __EFMigrationsLock");
             }
         }
 
         await db.Database.MigrateAsync();
+        await db.Database.ExecuteSqlAsync($"PRAGMA wal_checkpoint(TRUNCATE)");
+        await db.Database.CloseConnectionAsync();
+        SqliteConnection.ClearAllPools();
+        foreach (var left in new[] { next + "-wal", next + "-shm", Database + "-wal", Database + "-shm" })
+        {
+            File.Delete(left);
+        }
+
+        File.Move(next, Database, overwrite: true);
+        db.Database.SetConnectionString(own);
     }
 
     /// <summary>The demo is whole.</summary>
