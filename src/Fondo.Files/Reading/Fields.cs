@@ -253,7 +253,7 @@ internal abstract class Fields(Currency currency)
             return at;
         }
 
-        FaultOf(name, text, "expected an ISO 8601 time with its offset, like 2026-11-21T09:14:05-05:00");
+        FaultOf(name, text, "expected an ISO 8601 time with its offset, like 2026-11-21T09:14:05-05:00, of the years 2000 to 2099");
         return default(DateTimeOffset);
     }
 
