@@ -14,24 +14,6 @@ namespace Fondo.Web.Tests;
 /// <summary>The door for registers, and the watched folder.</summary>
 public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
 {
-    private static readonly Person _odile = new(new("p01"), "Odile Marchetti", Role.Supervisor);
-
-    private async Task<HttpClient> Register(string register)
-    {
-        using var scope = shop.Services.CreateScope();
-        var key = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register, _odile);
-        var client = shop.CreateClient();
-        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", key);
-        return client;
-    }
-
-    private static async Task<PartAnswer> Send(HttpClient client, string register, params string[] lines)
-    {
-        using var answer = await client.PostAsync($"/api/registers/{register}/journal", new StringContent(string.Join('\n', lines), Encoding.UTF8, "application/jsonl"));
-        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
-        return (await answer.Content.ReadFromJsonAsync<PartAnswer>())!;
-    }
-
     private static string Sale(string id, string register, string drawer, string total = "12.93", string at = "2026-11-21T18:30:00-05:00", string tender = """{"type":"cash","amount":"12.93"}""", string more = "") =>
         $$"""{"id":"{{id}}","register":"{{register}}","drawer":"{{drawer}}","cashier":"p15","at":"{{at}}","kind":"sale","lines":[],"subtotal":"{{total}}","tax":"0.00","total":"{{total}}","tenders":[{{tender}}]{{more}}}""";
 
@@ -41,12 +23,12 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_part_is_taken_and_a_second_time_changes_nothing()
     {
-        using var client = await Register("SA");
+        using var client = await shop.Register("SA");
         var part = new[] { Sale("SA-900001", "SA", "SA-A"), Sale("SA-900002", "SA", "SA-A") };
-        var first = await Send(client, "SA", part);
+        var first = await Shop.Send(client, "SA", part);
         Assert.Equal((2, 0), (first.Taken, first.Known));
         var revision = await shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 11, 21)).Select(d => d.Revision).SingleAsync());
-        var second = await Send(client, "SA", [.. part.Reverse()]);
+        var second = await Shop.Send(client, "SA", [.. part.Reverse()]);
         Assert.Equal((0, 2), (second.Taken, second.Known));
         Assert.Equal(revision, await shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 11, 21)).Select(d => d.Revision).SingleAsync()));
         Assert.Equal(2, await shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("SA-90000"))));
@@ -56,9 +38,9 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task The_same_id_with_other_contents_waits_for_a_person_and_the_rest_is_taken()
     {
-        using var client = await Register("SB");
-        await Send(client, "SB", Sale("SB-900001", "SB", "SB-A"));
-        var answer = await Send(client, "SB", Sale("SB-900001", "SB", "SB-A", tender: """{"type":"cash","amount":"20.00","change":"7.07"}"""), Sale("SB-900002", "SB", "SB-A"));
+        using var client = await shop.Register("SB");
+        await Shop.Send(client, "SB", Sale("SB-900001", "SB", "SB-A"));
+        var answer = await Shop.Send(client, "SB", Sale("SB-900001", "SB", "SB-A", tender: """{"type":"cash","amount":"20.00","change":"7.07"}"""), Sale("SB-900002", "SB", "SB-A"));
         Assert.Equal((1, 0), (answer.Taken, answer.Known));
         var aside = Assert.Single(answer.Aside);
         Assert.True(aside.Kept);
@@ -68,7 +50,7 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
 
         // A person lets the later contents stand; both are kept, and the day reads the later.
         using var scope = shop.Services.CreateScope();
-        Assert.True((await scope.ServiceProvider.GetRequiredService<Waiting>().TakeInstead(row.Id, "the register printed it again", _odile)).IsDone);
+        Assert.True((await scope.ServiceProvider.GetRequiredService<Waiting>().TakeInstead(row.Id, "the register printed it again", Shop.Odile)).IsDone);
         var versions = await shop.InStore(db => db.Records.Where(r => r.Key == "SB-900001").OrderBy(r => r.Version).ToListAsync());
         Assert.Equal([1, 2], versions.Select(v => v.Version));
         var view = await scope.ServiceProvider.GetRequiredService<Store.Days.DayStore>().View(new(2026, 11, 21));
@@ -79,8 +61,8 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task What_contradicts_the_set_up_waits_and_is_taken_once_the_set_up_is_mended()
     {
-        using var client = await Register("GY");
-        var answer = await Send(client, "GY",
+        using var client = await shop.Register("GY");
+        var answer = await Shop.Send(client, "GY",
             Sale("GY-900001", "GY", "GY-A", tender: """{"type":"credit","amount":"12.93","terminal":"T-77","brand":"heron","card":"1234"}"""),
             Sale("GY-900002", "GY", "L1-A"), Sale("L1-900003", "L1", "L1-A"), Event("GY-900004", "GY", "GY-A", "void", ",\"original\":\"GY-777777\""),
             Sale("GY-900005", "GY", "GY-A", at: "2026-11-23T10:00:00-05:00"), Event("GY-900006", "GY", "GY-A", "no-sale", ""));
@@ -95,9 +77,9 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_full_card_number_is_neither_taken_nor_kept()
     {
-        using var client = await Register("L3");
+        using var client = await shop.Register("L3");
         const string number = "4000000000000002";
-        var answer = await Send(client, "L3", Sale("L3-900001", "L3", "L3-A", more: $",\"note\":\"card {number}\""), "{\"id\":\"L3-900002\"", Sale("L3-900003", "L3", "L3-A"));
+        var answer = await Shop.Send(client, "L3", Sale("L3-900001", "L3", "L3-A", more: $",\"note\":\"card {number}\""), "{\"id\":\"L3-900002\"", Sale("L3-900003", "L3", "L3-A"));
         Assert.Equal(1, answer.Taken);
         Assert.All(answer.Aside, a => Assert.False(a.Kept));
         Assert.DoesNotContain(number, JsonSerializer.Serialize(answer), StringComparison.Ordinal);
@@ -107,10 +89,10 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Gaps_in_the_numbering_are_told_until_they_are_filled_or_explained()
     {
-        using var client = await Register("BK");
-        var answer = await Send(client, "BK", Sale("BK-000900", "BK", "BK-A", at: "2026-11-21T14:00:00-05:00"), Sale("BK-000904", "BK", "BK-A", at: "2026-11-21T14:01:00-05:00"));
+        using var client = await shop.Register("BK");
+        var answer = await Shop.Send(client, "BK", Sale("BK-000900", "BK", "BK-A", at: "2026-11-21T14:00:00-05:00"), Sale("BK-000904", "BK", "BK-A", at: "2026-11-21T14:01:00-05:00"));
         Assert.Contains(new MissingAnswer("BK-000901", "BK-000903"), answer.Missing);
-        answer = await Send(client, "BK", Sale("BK-000902", "BK", "BK-A", at: "2026-11-21T14:00:30-05:00"));
+        answer = await Shop.Send(client, "BK", Sale("BK-000902", "BK", "BK-A", at: "2026-11-21T14:00:30-05:00"));
         Assert.Contains(new MissingAnswer("BK-000901", "BK-000901"), answer.Missing);
         using var scope = shop.Services.CreateScope();
         var numbering = scope.ServiceProvider.GetRequiredService<Numbering>();
@@ -122,19 +104,19 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_sale_after_the_close_belongs_to_the_next_trading_day()
     {
-        using var client = await Register("L1");
-        await Send(client, "L1", Sale("L1-900011", "L1", "L1-A", at: "2026-11-21T20:00:00-05:00"));
+        using var client = await shop.Register("L1");
+        await Shop.Send(client, "L1", Sale("L1-900011", "L1", "L1-A", at: "2026-11-21T20:00:00-05:00"));
         using var scope = shop.Services.CreateScope();
         var days = scope.ServiceProvider.GetRequiredService<Store.Days.DayStore>();
         Assert.Equal("L1-900011", Assert.Single((await days.View(new(2026, 11, 22)))!.Day.Waiting).Id.Value);
         // Sent again, it is known there.
-        Assert.Equal(1, (await Send(client, "L1", Sale("L1-900011", "L1", "L1-A", at: "2026-11-21T20:00:00-05:00"))).Known);
+        Assert.Equal(1, (await Shop.Send(client, "L1", Sale("L1-900011", "L1", "L1-A", at: "2026-11-21T20:00:00-05:00"))).Known);
     }
 
     [Fact]
     public async Task A_key_opens_its_own_register_until_it_is_revoked()
     {
-        using var client = await Register("L2");
+        using var client = await shop.Register("L2");
         async Task<(HttpStatusCode, string)> Ask(HttpClient by, string register)
         {
             using var answer = await by.PostAsync($"/api/registers/{register}/journal", new StringContent(""));
@@ -150,7 +132,7 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
             var keys = scope.ServiceProvider.GetRequiredService<RegisterKeys>();
             foreach (var key in (await keys.All()).Where(k => k.Register == "L2"))
             {
-                await keys.Revoke(key.Id, _odile);
+                await keys.Revoke(key.Id, Shop.Odile);
             }
         }
 
@@ -164,7 +146,7 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task On_a_full_disk_nothing_is_taken_and_the_register_is_told_to_keep_it()
     {
-        using var client = await Register("L4");
+        using var client = await shop.Register("L4");
         string[] part = [.. Enumerable.Range(910_000, 400).Select(n => Sale($"L4-{n}", "L4", "L4-A", more: $",\"note\":\"{new string('x', 300)}\""))];
         shop.Disk.IsFull = true;
         try
@@ -179,7 +161,7 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
         }
 
         Assert.Equal(0, await shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("L4-91"))));
-        Assert.Equal(400, (await Send(client, "L4", part)).Taken);
+        Assert.Equal(400, (await Shop.Send(client, "L4", part)).Taken);
     }
 
     [Fact]

@@ -15,37 +15,13 @@ namespace Fondo.Web.Tests;
 /// <summary>The odd case at every door: an answer in words, never an error, and nothing is there twice.</summary>
 public sealed class OddRequests(Shop shop) : IClassFixture<Shop>
 {
-    private static readonly Person _odile = new(new("p01"), "Odile Marchetti", Role.Supervisor);
-
-    private async Task<HttpClient> Register(string register)
-    {
-        using var scope = shop.Services.CreateScope();
-        var client = shop.CreateClient();
-        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register, _odile));
-        return client;
-    }
-
-    private static async Task<PartAnswer> Send(HttpClient client, string register, params string[] lines)
-    {
-        using var answer = await client.PostAsync($"/api/registers/{register}/journal", new StringContent(string.Join('\n', lines), Encoding.UTF8, "application/jsonl"));
-        Assert.True(answer.StatusCode == HttpStatusCode.OK, $"{answer.StatusCode}: {await answer.Content.ReadAsStringAsync()}");
-        return (await answer.Content.ReadFromJsonAsync<PartAnswer>())!;
-    }
-
     private static string Event(string id, string register, string kind, string more = "", string at = "2026-11-21T18:31:00-05:00", string session = "A") =>
         $$"""{"id":"{{id}}","register":"{{register}}","drawer":"{{register}}-{{session}}","cashier":"p15","at":"{{at}}","kind":"{{kind}}"{{more}}}""";
 
     private static string Sale(string id, string register, string at = "2026-11-21T18:30:00-05:00", string tenders = """{"type":"cash","amount":"12.93"}""", string session = "A", string lines = "") =>
         Event(id, register, "sale", $",\"lines\":[{lines}],\"subtotal\":\"12.93\",\"tax\":\"0.00\",\"total\":\"12.93\",\"tenders\":[{tenders}]", at, session);
 
-    private async Task<T> Ask<TService, T>(Func<TService, Task<T>> ask)
-        where TService : notnull
-    {
-        using var scope = shop.Services.CreateScope();
-        return await ask(scope.ServiceProvider.GetRequiredService<TService>());
-    }
-
-    private Task<DayView?> View(int day = 21) => Ask<DayStore, DayView?>(d => d.View(new(2026, 11, day)));
+    private Task<DayView?> View(int day = 21) => shop.Ask<DayStore, DayView?>(d => d.View(new(2026, 11, day)));
 
     [Theory]
     [InlineData("/2026-11-21/count/L1-Ä")]
@@ -125,8 +101,8 @@ public sealed class OddRequests(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_void_of_what_cannot_be_voided_waits_and_the_day_reads()
     {
-        using var client = await Register("L2");
-        var answer = await Send(client, "L2",
+        using var client = await shop.Register("L2");
+        var answer = await Shop.Send(client, "L2",
             Event("L2-960001", "L2", "drop", ",\"amount\":\"20.00\",\"bag\":\"B-96\""), Event("L2-960002", "L2", "no-sale"), Sale("L2-960003", "L2"), Event("L2-960004", "L2", "void", ",\"original\":\"L2-960003\""),
             Event("L2-960005", "L2", "hold", ",\"total\":\"9.00\""), Event("L2-960006", "L2", "recall", ",\"original\":\"L2-960005\""),
             Event("L2-960011", "L2", "void", ",\"original\":\"L2-960001\""), Event("L2-960012", "L2", "void", ",\"original\":\"L2-960002\""),
@@ -141,8 +117,8 @@ public sealed class OddRequests(Shop shop) : IClassFixture<Shop>
     [InlineData("""{"type":"online","amount":"17.93","change":"5.00"}""")]
     public async Task Change_on_a_card_leaves_the_day_readable(string tender)
     {
-        using var client = await Register("L4");
-        await Send(client, "L4", Sale($"L4-9610{tender.Length}", "L4", tenders: tender));
+        using var client = await shop.Register("L4");
+        await Shop.Send(client, "L4", Sale($"L4-9610{tender.Length}", "L4", tenders: tender));
         Assert.NotNull(await View());
         await (await shop.SignedIn()).Page($"{Shop.Day}/board");
     }
@@ -150,9 +126,9 @@ public sealed class OddRequests(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Figures_beyond_reason_are_told_and_not_kept()
     {
-        using var client = await Register("L3");
+        using var client = await shop.Register("L3");
         static string Line(string rate) => $$"""{"sku":"x","name":"x","qty":"1","amount":"12.93","tax":"0.00","taxRate":"{{rate}}","ebt":true}""";
-        var answer = await Send(client, "L3",
+        var answer = await Shop.Send(client, "L3",
             Sale("L3-962001", "L3", lines: Line("10000000000")), Sale("L3-962002", "L3", lines: Line("0.99999999999999999999")),
             Sale("L3-962003", "L3", tenders: string.Join(',', Enumerable.Repeat("""{"type":"cash","amount":"0.00"}""", 1025))),
             Sale("L3-962004", "L3", at: "0001-01-01T00:00:00Z"), Sale("L3-962005", "L3", at: "9999-12-31T23:59:59-05:00"), Sale("L3-962006", "L3", at: "1900-01-01T00:00:00Z"),
@@ -167,32 +143,32 @@ public sealed class OddRequests(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task The_same_id_however_written_is_one_event()
     {
-        using var client = await Register("SB");
-        var answer = await Send(client, "SB", Sale("SB-96300\\u0031", "SB"), Sale("SB-963001", "SB"));
+        using var client = await shop.Register("SB");
+        var answer = await Shop.Send(client, "SB", Sale("SB-96300\\u0031", "SB"), Sale("SB-963001", "SB"));
         Assert.Equal((1, 1), (answer.Taken, answer.Known));
     }
 
     [Fact]
     public async Task One_registers_key_plants_nothing_at_another()
     {
-        using var mine = await Register("SA");
-        var answer = await Send(mine, "SA", Sale("GY-964001", "GY", tenders: """{"type":"check","amount":"12.93","number":"1"}"""));
+        using var mine = await shop.Register("SA");
+        var answer = await Shop.Send(mine, "SA", Sale("GY-964001", "GY", tenders: """{"type":"check","amount":"12.93","number":"1"}"""));
         Assert.False(Assert.Single(answer.Aside).Kept);
-        using var theirs = await Register("GY");
-        Assert.Equal(1, (await Send(theirs, "GY", Sale("GY-964001", "GY"))).Taken);
+        using var theirs = await shop.Register("GY");
+        Assert.Equal(1, (await Shop.Send(theirs, "GY", Sale("GY-964001", "GY"))).Taken);
         Assert.Equal(0, await shop.InStore(db => db.Aside.CountAsync(a => a.Key == "GY-964001")));
     }
 
     [Fact]
     public async Task Another_drawer_or_kind_is_not_taken_instead_where_the_day_would_not_stand()
     {
-        using var client = await Register("BK");
-        await Send(client, "BK", Sale("BK-965001", "BK"), Event("BK-965002", "BK", "void", ",\"original\":\"BK-965001\""), Sale("BK-965003", "BK"));
-        await Send(client, "BK", Event("BK-965001", "BK", "no-sale"), Sale("BK-965003", "BK").Replace("BK-A", "L1-A", StringComparison.Ordinal));
+        using var client = await shop.Register("BK");
+        await Shop.Send(client, "BK", Sale("BK-965001", "BK"), Event("BK-965002", "BK", "void", ",\"original\":\"BK-965001\""), Sale("BK-965003", "BK"));
+        await Shop.Send(client, "BK", Event("BK-965001", "BK", "no-sale"), Sale("BK-965003", "BK").Replace("BK-A", "L1-A", StringComparison.Ordinal));
         foreach (var key in new[] { "BK-965001", "BK-965003" })
         {
             var id = await shop.InStore(db => db.Aside.Where(a => a.Key == key).Select(a => a.Id).SingleAsync());
-            var outcome = await Ask<Waiting, Store.Outcome>(w => w.TakeInstead(id, "so it was", _odile));
+            var outcome = await shop.Ask<Waiting, Store.Outcome>(w => w.TakeInstead(id, "so it was", Shop.Odile));
             Assert.False(outcome.IsDone);
             Assert.Contains("still waits", outcome.Objection, StringComparison.Ordinal);
         }
@@ -203,11 +179,11 @@ public sealed class OddRequests(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Two_who_decide_one_line_decide_it_once()
     {
-        using var client = await Register("L4");
-        await Send(client, "L4", Sale("L4-966001", "L4"));
-        await Send(client, "L4", Sale("L4-966001", "L4", tenders: """{"type":"cash","amount":"20.00","change":"7.07"}"""));
+        using var client = await shop.Register("L4");
+        await Shop.Send(client, "L4", Sale("L4-966001", "L4"));
+        await Shop.Send(client, "L4", Sale("L4-966001", "L4", tenders: """{"type":"cash","amount":"20.00","change":"7.07"}"""));
         var id = await shop.InStore(db => db.Aside.Where(a => a.Key == "L4-966001").Select(a => a.Id).SingleAsync());
-        var outcomes = await Task.WhenAll(Enumerable.Range(0, 4).Select(n => Task.Run(() => Ask<Waiting, Store.Outcome>(w => n % 2 == 0 ? w.TakeInstead(id, "so it was", _odile) : w.LeaveOut(id, "a test", _odile)))));
+        var outcomes = await Task.WhenAll(Enumerable.Range(0, 4).Select(n => Task.Run(() => shop.Ask<Waiting, Store.Outcome>(w => n % 2 == 0 ? w.TakeInstead(id, "so it was", Shop.Odile) : w.LeaveOut(id, "a test", Shop.Odile)))));
         Assert.Single(outcomes, o => o.IsDone);
         Assert.All(outcomes.Where(o => !o.IsDone), o => Assert.Contains("decided already", o.Objection, StringComparison.Ordinal));
     }
@@ -215,15 +191,15 @@ public sealed class OddRequests(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Only_a_gap_that_is_shown_is_explained_and_it_opens_again()
     {
-        using var client = await Register("GY");
-        await Send(client, "GY", Event("GY-970001", "GY", "no-sale", at: "2026-11-21T15:00:00-05:00"), Event("GY-970009", "GY", "no-sale", at: "2026-11-21T15:01:00-05:00"));
-        Task<Store.Outcome> Explain(long first, long last) => Ask<Numbering, Store.Outcome>(n => n.Explain(new(2026, 11, 21), "GY", first, last, "a test of the printer", "p01"));
+        using var client = await shop.Register("GY");
+        await Shop.Send(client, "GY", Event("GY-970001", "GY", "no-sale", at: "2026-11-21T15:00:00-05:00"), Event("GY-970009", "GY", "no-sale", at: "2026-11-21T15:01:00-05:00"));
+        Task<Store.Outcome> Explain(long first, long last) => shop.Ask<Numbering, Store.Outcome>(n => n.Explain(new(2026, 11, 21), "GY", first, last, "a test of the printer", "p01"));
         Assert.False((await Explain(0, 999_999_999_999_999)).IsDone);
         Assert.False((await Explain(970_002, 970_007)).IsDone);
         Assert.True((await Explain(970_002, 970_008)).IsDone);
-        Assert.DoesNotContain(await Ask<Numbering, IReadOnlyList<MissingNumbers>>(n => n.Missing(new(2026, 11, 21), "GY")), m => m.First is >= 970_001 and <= 970_009);
-        await Send(client, "GY", Event("GY-970005", "GY", "no-sale", at: "2026-11-21T15:00:30-05:00"));
-        var open = (await Ask<Numbering, IReadOnlyList<MissingNumbers>>(n => n.Missing(new(2026, 11, 21), "GY"))).Where(m => m.First is >= 970_001 and <= 970_009).Select(m => (m.First, m.Last));
+        Assert.DoesNotContain(await shop.Ask<Numbering, IReadOnlyList<MissingNumbers>>(n => n.Missing(new(2026, 11, 21), "GY")), m => m.First is >= 970_001 and <= 970_009);
+        await Shop.Send(client, "GY", Event("GY-970005", "GY", "no-sale", at: "2026-11-21T15:00:30-05:00"));
+        var open = (await shop.Ask<Numbering, IReadOnlyList<MissingNumbers>>(n => n.Missing(new(2026, 11, 21), "GY"))).Where(m => m.First is >= 970_001 and <= 970_009).Select(m => (m.First, m.Last));
         Assert.Equal([(970_002L, 970_004L), (970_006L, 970_008L)], open);
     }
 
@@ -231,10 +207,10 @@ public sealed class OddRequests(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task What_is_set_aside_in_thousands_is_kept_once()
     {
-        using var client = await Register("SB");
+        using var client = await shop.Register("SB");
         var part = Enumerable.Range(0, 3000).Select(n => Event($"SB-98{n:0000}", "SB", "void", $",\"original\":\"SB-99{n:0000}\"")).ToArray();
-        Assert.Equal(3000, (await Send(client, "SB", part)).Aside.Count);
-        await Send(client, "SB", part);
+        Assert.Equal(3000, (await Shop.Send(client, "SB", part)).Aside.Count);
+        await Shop.Send(client, "SB", part);
         Assert.Equal(3000, await shop.InStore(db => db.Aside.CountAsync(a => a.Key.StartsWith("SB-98"))));
         using var page = await (await shop.SignedIn()).Get($"{Shop.Day}/take-in");
         Assert.InRange((await page.Content.ReadAsByteArrayAsync()).Length, 1, 300_000);

@@ -1,9 +1,14 @@
 using System.Net;
+using System.Net.Http.Json;
+using System.Text;
 using AngleSharp;
 using AngleSharp.Dom;
+using Fondo.Core.SetUp;
 using Fondo.Standins.Days;
+using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Web.Hosting;
+using Fondo.Web.Intake;
 using Fondo.Web.Pages;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
@@ -24,6 +29,8 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     public int Weeks { get; init; }
 
     public const string Day = "/2026-11-21";
+
+    public static readonly Person Odile = new(new("p01"), "Odile Marchetti", Role.Supervisor);
 
     public static readonly MadeDay Made = DayMaker.Make(21);
 
@@ -84,10 +91,30 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
 
     public Task<Visitor> Cashier() => SignedIn("p15", "1590");
 
-    public async Task<T> InStore<T>(Func<StoreContext, Task<T>> ask)
+    public Task<T> InStore<T>(Func<StoreContext, Task<T>> ask) => Ask(ask);
+
+    /// <summary>Asks a service of the application, in a scope of its own.</summary>
+    public async Task<T> Ask<TService, T>(Func<TService, Task<T>> ask)
+        where TService : notnull
     {
         using var scope = Services.CreateScope();
-        return await ask(scope.ServiceProvider.GetRequiredService<StoreContext>());
+        return await ask(scope.ServiceProvider.GetRequiredService<TService>());
+    }
+
+    /// <summary>A register with a key of its own.</summary>
+    public async Task<HttpClient> Register(string register)
+    {
+        var client = CreateClient();
+        client.DefaultRequestHeaders.Authorization = new("Bearer", await Ask<RegisterKeys, string>(k => k.Make(register, Odile)));
+        return client;
+    }
+
+    /// <summary>Sends a part of a register's journal, and is answered.</summary>
+    public static async Task<PartAnswer> Send(HttpClient client, string register, params string[] lines)
+    {
+        using var answer = await client.PostAsync($"/api/registers/{register}/journal", new StringContent(string.Join('\n', lines), Encoding.UTF8, "application/jsonl"));
+        Assert.True(answer.StatusCode == HttpStatusCode.OK, $"{answer.StatusCode}: {await answer.Content.ReadAsStringAsync()}");
+        return (await answer.Content.ReadFromJsonAsync<PartAnswer>())!;
     }
 
     /// <summary>As if the disk had no room left: the database may not grow any more.</summary>

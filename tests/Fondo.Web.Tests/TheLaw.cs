@@ -18,15 +18,6 @@ namespace Fondo.Web.Tests;
 /// After every step each known day reads, is worked out, conserves, and no ticket counts twice; its pages answer.</summary>
 public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
 {
-    private static readonly Person _odile = new(new("p01"), "Odile Marchetti", Role.Supervisor);
-
-    private async Task<T> Ask<TService, T>(Func<TService, Task<T>> ask)
-        where TService : notnull
-    {
-        using var scope = shop.Services.CreateScope();
-        return await ask(scope.ServiceProvider.GetRequiredService<TService>());
-    }
-
     [Theory]
     [MemberData(nameof(Seeds))]
     public async Task Whatever_is_taken_still_reads(int seed)
@@ -58,25 +49,25 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             case < 9:
                 var register = world.AnyRegister();
                 var part = world.Part(register);
-                var taken = await Ask<JournalIntake, PartTaken>(i => i.TakePart(new MemoryStream(Encoding.UTF8.GetBytes(part)), register));
+                var taken = await shop.Ask<JournalIntake, PartTaken>(i => i.TakePart(new MemoryStream(Encoding.UTF8.GetBytes(part)), register));
                 return $"a part: {taken.Taken} taken, {taken.Known} known, {taken.Aside.Count} aside, {taken.Refusal}";
             case < 12:
                 var file = world.Part(null);
-                var whole = await Ask<JournalIntake, PartTaken>(i => i.TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(file)), "p01"));
+                var whole = await shop.Ask<JournalIntake, PartTaken>(i => i.TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(file)), "p01"));
                 return $"a file: {whole.Taken} taken, {string.Join(' ', whole.Findings.Take(1))}";
             case < 15:
                 var (date, files) = world.Folder();
-                var result = await Ask<DayIntake, IntakeResult>(i => i.Take(files, date, "p01"));
+                var result = await shop.Ask<DayIntake, IntakeResult>(i => i.Take(files, date, "p01"));
                 return $"a folder of {date}: {result.Added} added, {result.Objection} {string.Join(' ', result.Findings.Take(1))}";
             case < 18:
-                var waiting = await Ask<Waiting, IReadOnlyList<AsideRow>>(w => w.All());
+                var waiting = await shop.Ask<Waiting, IReadOnlyList<AsideRow>>(w => w.All());
                 if (waiting.Where(w => w.Key.StartsWith(world.Prefix, StringComparison.Ordinal) || w.Key.Contains(world.Prefix, StringComparison.Ordinal)).MinBy(_ => world.Random.Next()) is not { } row)
                 {
                     return "nothing to decide";
                 }
 
                 var how = world.Random.Next(3);
-                var outcome = await Ask<Waiting, Store.Outcome>(w => how switch { 0 => w.TakeInstead(row.Id, "so it was", _odile), 1 => w.TryAgain(row.Id, _odile), _ => w.LeaveOut(row.Id, "nonsense", _odile) });
+                var outcome = await shop.Ask<Waiting, Store.Outcome>(w => how switch { 0 => w.TakeInstead(row.Id, "so it was", Shop.Odile), 1 => w.TryAgain(row.Id, Shop.Odile), _ => w.LeaveOut(row.Id, "nonsense", Shop.Odile) });
                 return $"decided {row.Key} ({how}): {outcome.Objection}";
             default:
                 return await Close(world);
@@ -118,7 +109,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             DayView view;
             try
             {
-                view = (await Ask<DayStore, DayView?>(d => d.View(day)))!;
+                view = (await shop.Ask<DayStore, DayView?>(d => d.View(day)))!;
             }
             catch (UnreadableDayException e)
             {
@@ -163,12 +154,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
 
     /// <summary>What a day comes to.</summary>
     private static string Fingerprint(Day day) =>
-        string.Join('|', Reconciling.Of(day).Cells.Select(c => $"{c.Key} {c.Expected.Minor} {c.ExpectedCount} {c.Proof?.Minor}"));
-
-    private static class Reconciling
-    {
-        public static Core.Reconciling.Reconciliation Of(Day day) => Core.Reconciling.Reconciliation.Of(day);
-    }
+        string.Join('|', Core.Reconciling.Reconciliation.Of(day).Cells.Select(c => $"{c.Key} {c.Expected.Minor} {c.ExpectedCount} {c.Proof?.Minor}"));
 
     /// <summary>Three days of two registers, as they really were, and everything that can go wrong on the way.</summary>
     private sealed class World

@@ -47,16 +47,14 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
     /// <summary>Writes down where the late tickets of a day that closes were counted: there they stay. What still waits goes on to the next day.</summary>
     public async Task Fix(Day day, string by)
     {
-        Fix(day);
+        db.LateTickets.AddRange(day.Journal.OfType<Ticket>().Where(t => t.Head.LateFrom is { } from && from < day.Setup.TradingDay.Date)
+            .Select(t => new LateTicketRow { Ticket = t.Id.Value, RungOn = t.Head.LateFrom!.Value, CountsOn = day.Setup.TradingDay.Date }));
         await db.SaveChangesAsync();
         if (!day.Waiting.IsEmpty)
         {
             await Receive(day.Setup.TradingDay.Date, by);
         }
     }
-
-    private void Fix(Day day) => db.LateTickets.AddRange(day.Journal.OfType<Ticket>().Where(t => t.Head.LateFrom is { } from && from < day.Setup.TradingDay.Date)
-        .Select(t => new LateTicketRow { Ticket = t.Id.Value, RungOn = t.Head.LateFrom!.Value, CountsOn = day.Setup.TradingDay.Date }));
 
     private async Task<IReadOnlyCollection<JournalEvent>> Arriving(DateOnly date)
     {
