@@ -1,9 +1,6 @@
 using System.Net;
-using System.Net.Http.Headers;
-using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json;
-using Fondo.Core.SetUp;
 using Fondo.Store.Intake;
 using Fondo.Web.Intake;
 using Microsoft.EntityFrameworkCore;

@@ -1,12 +1,7 @@
 using System.Net;
-using System.Net.Http.Headers;
-using System.Net.Http.Json;
-using System.Text;
 using System.Text.RegularExpressions;
-using Fondo.Core.SetUp;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
-using Fondo.Web.Intake;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
