@@ -4,7 +4,9 @@ using Fondo.Store.Model;
 using Fondo.Store.People;
 using Fondo.Store.Search;
 using Fondo.Store.SetUp;
+using Fondo.Store.Trails;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.DependencyInjection.Extensions;
 
 namespace Fondo.Store;
 
@@ -13,9 +15,11 @@ public static class StoreServices
     /// <summary>Everything of the store, on the SQLite database that the connection names.</summary>
     public static IServiceCollection AddFondoStore(this IServiceCollection services, string connection)
     {
+        services.TryAddSingleton(TimeProvider.System);
+        services.AddScoped<Here>().AddScoped<TrailBeginning>().AddScoped<Verification>().AddSingleton<PairingCodes>().AddScoped<Machines>();
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
         services.AddSingleton<DayCache>().AddSingleton<DayRefresh>();
-        services.AddScoped<StoredRecords>().AddScoped<LateTickets>().AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Floats>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>();
+        services.AddScoped<StoredRecords>().AddScoped<LateTickets>().AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Floats>().AddScoped<Sightings>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>();
         services.AddScoped<SetupBook>().AddScoped<JournalIntake>().AddScoped<EventIndex>().AddScoped<Numbering>().AddScoped<TicketSearch>().AddScoped<Referrals>().AddScoped<Waiting>().AddScoped<RegisterKeys>();
         services.AddScoped<PinSignIn>().AddScoped<PeopleRegister>();
         services.AddIdentityCore<StorePerson>(o => o.User.RequireUniqueEmail = false).AddEntityFrameworkStores<StoreContext>();

@@ -1,5 +1,6 @@
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
+using Fondo.Store.Trails;
 using Fondo.Web.Hosting;
 using Fondo.Web.Intake;
 using Htmx.TagHelpers;
@@ -24,6 +25,7 @@ await using (var scope = app.Services.CreateAsyncScope())
     await folder.Take(Console.Out);
     await folder.Migrate(scope.ServiceProvider.GetRequiredService<StoreContext>());
     await scope.ServiceProvider.GetRequiredService<EventIndex>().Complete();
+    await scope.ServiceProvider.GetRequiredService<TrailBeginning>().Complete();
     if (options.IsDemo)
     {
         await Demo.Prepare(scope.ServiceProvider, options.Weeks);
@@ -35,7 +37,10 @@ app.UseExceptionHandler("/trouble");
 app.UseStatusCodePagesWithReExecute("/trouble", "?status={0}");
 app.UseSecurityHeaders();
 app.UseRouting();
+app.UseMachines();
+app.UseRateLimiter();
 app.UseAuthentication();
+app.UsePersons();
 app.UseAuthorization();
 app.MapStaticAssets().AllowAnonymous();
 app.MapHtmxAntiforgeryScript().AllowAnonymous();

@@ -14,7 +14,7 @@ public sealed class DoesNotRead : IDisposable
     public void Dispose() => _shop.Dispose();
 
     /// <summary>Damages a stored event, past every door.</summary>
-    private Task<string> Damage(string part, string by) => _shop.InStore(async db =>
+    private Task<string> Damage(string part, string by) => _shop.Tamper(async db =>
     {
         var record = await db.Records.Where(r => r.Day == _day && r.Kind == RecordKind.Event && r.Json.Contains(part)).OrderBy(r => r.Key).FirstAsync();
         await db.Records.Where(r => r.Id == record.Id).ExecuteUpdateAsync(s => s.SetProperty(r => r.Json, r => r.Json.Replace(part, by)));
@@ -64,7 +64,7 @@ public sealed class DoesNotRead : IDisposable
     [Fact]
     public async Task A_set_up_that_does_not_read_is_named_and_other_days_go_on()
     {
-        await _shop.InStore(async db =>
+        await _shop.Tamper(async db =>
         {
             await db.Setups.ExecuteUpdateAsync(s => s.SetProperty(x => x.Json, x => x.Json.Replace("\"USD\"", "\"usd?\"")));
             await db.Records.Where(r => r.Kind == RecordKind.Setup).ExecuteUpdateAsync(s => s.SetProperty(x => x.Json, x => x.Json.Replace("\"USD\"", "\"usd?\"")));

@@ -11,7 +11,7 @@ public sealed class FirstStart : IDisposable
     public void Dispose() => _shop.Dispose();
 
     [Fact]
-    public async Task The_first_supervisor_needs_the_code_of_the_console_and_takes_the_first_day_in()
+    public async Task The_first_two_people_need_the_code_of_the_console_and_take_the_first_day_in()
     {
         var visitor = _shop.Visit();
         using (var answer = await visitor.Get("/sign-in"))
@@ -19,12 +19,11 @@ public sealed class FirstStart : IDisposable
             Assert.Equal("/set-up", answer.Headers.Location!.ToString());
         }
 
-        Dictionary<string, string> Form(string code, string pin) => new() { ["Code"] = code, ["Name"] = "Odile Marchetti", ["PersonId"] = "p01", ["Pin"] = pin };
         var code = _shop.Services.GetRequiredService<SetUpCode>().Value;
-        Assert.Contains("not the code", (await visitor.PostForPage("/set-up", Form("0", "2580"))).Body!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("four to eight digits", (await visitor.PostForPage("/set-up", Form(code, "25"))).QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("counted up or down", (await visitor.PostForPage("/set-up", Form(code, "1234"))).Body!.TextContent, StringComparison.Ordinal);
-        await visitor.Post("/set-up", Form(code, "2580"));
+        Assert.Contains("not the code", (await visitor.PostForPage("/set-up", Shop.FirstPeople("0", "2580"))).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("four to eight digits", (await visitor.PostForPage("/set-up", Shop.FirstPeople(code, "25"))).QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("counted up or down", (await visitor.PostForPage("/set-up", Shop.FirstPeople(code, "1234"))).Body!.TextContent, StringComparison.Ordinal);
+        await visitor.Post("/set-up", Shop.FirstPeople(code, "2580"));
         using (var again = await visitor.Get("/set-up"))
         {
             Assert.Equal("/sign-in", again.Headers.Location!.ToString()); // it answers once

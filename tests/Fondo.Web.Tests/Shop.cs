@@ -10,8 +10,11 @@ using Fondo.Store.Model;
 using Fondo.Web.Hosting;
 using Fondo.Web.Intake;
 using Fondo.Web.Pages;
+using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.DependencyInjection.Extensions;
@@ -55,6 +58,7 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         builder.ConfigureServices(services =>
         {
             services.Replace(ServiceDescriptor.Singleton<TimeProvider>(Clock));
+            services.AddSingleton<IStartupFilter, FromAnAddress>();
             services.AddHttpClient(StandInHost.Client).ConfigurePrimaryHttpMessageHandler(() => Server.CreateHandler());
             services.ConfigureDbContext<StoreContext>(o => o.AddInterceptors(Sent, Disk));
         });
@@ -77,7 +81,16 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         return ValueTask.CompletedTask;
     }
 
-    public Visitor Visit() => new(CreateClient(new() { AllowAutoRedirect = false }));
+    public Visitor Visit(string? address = null)
+    {
+        var client = CreateClient(new() { AllowAutoRedirect = false });
+        if (address is not null)
+        {
+            client.DefaultRequestHeaders.Add("Test-Address", address);
+        }
+
+        return new(client);
+    }
 
     public async Task<Visitor> SignedIn(string who = "p01", string pin = "2580")
     {
@@ -92,6 +105,25 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     public Task<Visitor> Cashier() => SignedIn("p15", "1590");
 
     public Task<T> InStore<T>(Func<StoreContext, Task<T>> ask) => Ask(ask);
+
+    /// <summary>Changes what no door lets anybody change, as somebody could who has the file of the database in hands.</summary>
+    public Task<T> Tamper<T>(Func<StoreContext, Task<T>> change) => Ask(async (StoreContext db) =>
+    {
+        foreach (var trigger in await db.Database.SqlQuery<string>($"SELECT name AS Value FROM sqlite_master WHERE type = 'trigger'").ToListAsync())
+        {
+            await db.Database.ExecuteSqlRawAsync("DROP TRIGGER \"" + trigger + "\"");
+        }
+
+        return await change(db);
+    });
+
+    /// <summary>What names the first two people on the first start.</summary>
+    public static Dictionary<string, string> FirstPeople(string code, string pin = "2580", string secondPin = "7410") => new()
+    {
+        ["Code"] = code,
+        ["People[0].Name"] = "Odile Marchetti", ["People[0].Id"] = "p01", ["People[0].Pin"] = pin,
+        ["People[1].Name"] = "Tamsin Okafor", ["People[1].Id"] = "p02", ["People[1].Pin"] = secondPin,
+    };
 
     /// <summary>Asks a service of the application, in a scope of its own.</summary>
     public async Task<T> Ask<TService, T>(Func<TService, Task<T>> ask)
@@ -115,6 +147,24 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         using var answer = await client.PostAsync($"/api/registers/{register}/journal", new StringContent(string.Join('\n', lines), Encoding.UTF8, "application/jsonl"));
         Assert.True(answer.StatusCode == HttpStatusCode.OK, $"{answer.StatusCode}: {await answer.Content.ReadAsStringAsync()}");
         return (await answer.Content.ReadFromJsonAsync<PartAnswer>())!;
+    }
+
+    /// <summary>A request that names an address comes from there; all others from the machine itself.</summary>
+    private sealed class FromAnAddress : IStartupFilter
+    {
+        public Action<IApplicationBuilder> Configure(Action<IApplicationBuilder> next) => app =>
+        {
+            app.Use(async (context, then) =>
+            {
+                if (context.Request.Headers.TryGetValue("Test-Address", out var address))
+                {
+                    context.Connection.RemoteIpAddress = IPAddress.Parse(address!);
+                }
+
+                await then(context);
+            });
+            next(app);
+        };
     }
 
     /// <summary>As if the disk had no room left: the database may not grow any more.</summary>

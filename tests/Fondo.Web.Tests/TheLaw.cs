@@ -88,10 +88,8 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
         var view = (await scope.ServiceProvider.GetRequiredService<DayStore>().View(day))!;
         await using var transaction = await db.Database.BeginTransactionAsync();
-        var number = (await db.Closes.MaxAsync(c => (int?)c.Number) ?? 0) + 1;
-        db.Closes.Add(new() { Number = number, Day = day, Content = "{}", PreviousHash = "", Hash = "", At = World.At(day, 19.5) });
-        await db.SaveChangesAsync();
-        await scope.ServiceProvider.GetRequiredService<LateTickets>().Fix(view.Day, "p01");
+        var evening = new Microsoft.Extensions.Time.Testing.FakeTimeProvider(World.At(day, 19.5));
+        await ActivatorUtilities.CreateInstance<ClosingDesk>(scope.ServiceProvider, evening).Freeze(view, Shop.Odile);
         await transaction.CommitAsync();
         world.Closed.Add(day);
         world.Frozen[day] = Fingerprint(view.Day);
@@ -126,6 +124,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             if (world.Frozen.TryGetValue(day, out var frozen))
             {
                 Assert.True(frozen == Fingerprint(view.Day), $"{after}: {day} is closed, and is another");
+                Assert.True(ClosingDesk.Otherwise(view).IsEmpty, $"{after}: {day} is closed, and its records say otherwise than its document: {ClosingDesk.Otherwise(view).FirstOrDefault()}");
             }
         }
 

@@ -210,10 +210,10 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
         }
 
         var tolerance = fields.FindIndex(f => f.Key == "cashTolerance");
-        fields[tolerance] = new("cashTolerance", "3.00");
+        fields[tolerance] = new("cashTolerance", "1.00");
         using var answer = await visitor.Client.PostAsync("/store", new FormUrlEncodedContent(fields));
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
-        Assert.Equal("3.00", (await visitor.Page("/store")).QuerySelector("[name=cashTolerance]")!.GetAttribute("value"));
+        Assert.Equal("1.00", (await visitor.Page("/store")).QuerySelector("[name=cashTolerance]")!.GetAttribute("value"));
         Assert.Equal("600.00", (await visitor.Page("/store")).QuerySelector("[name='registers.dropAbove']")!.GetAttribute("value"));
     }
 }

@@ -34,9 +34,12 @@ public sealed record Count(
 {
     public Money Cash => Pieces.Sum(p => p.Worth);
 
+    /// <summary>Whether whoever counted had not seen what should be there (rules §8).</summary>
+    public bool IsBlind { get; init; } = true;
+
     public bool Equals(Count? other) =>
         other is not null && Id == other.Id && Kind == other.Kind && Drawer == other.Drawer && Bag == other.Bag && By == other.By
-        && Witness == other.Witness && At == other.At && Attempt == other.Attempt
+        && Witness == other.Witness && At == other.At && Attempt == other.Attempt && IsBlind == other.IsBlind
         && Pieces.SequenceEqual(other.Pieces) && Checks.SequenceEqual(other.Checks) && Stubs.SequenceEqual(other.Stubs);
 
     public override int GetHashCode() => StringComparer.Ordinal.GetHashCode(Id);

@@ -48,7 +48,7 @@ internal static class ProofReader
             f.OptionalId("by") is { } by ? new PersonId(by) : null,
             f.OptionalId("witness") is { } witness ? new PersonId(witness) : null,
             f.Time("at"), f.Integer("attempt", 1, 1000), Pieces(f, words.Setup.Currency), Checks(f), Stubs(f, words));
-        return count;
+        return count with { IsBlind = f.OptionalFlag("blind") ?? true };
     }
 
     private static ImmutableArray<Pieces> Pieces(JsonFields f, Currency currency)

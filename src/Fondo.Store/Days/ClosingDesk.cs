@@ -1,8 +1,10 @@
+using System.Collections.Immutable;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using Fondo.Core.Closing;
 using Fondo.Core.SetUp;
 using Fondo.Store.Model;
+using Fondo.Store.Trails;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
@@ -58,19 +60,45 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
             return Outcome.Refused($"The day cannot close yet. {gate.Left[0].Sentence}");
         }
 
+        await Freeze(view, by);
+        return Outcome.Done;
+    });
+
+    /// <summary>Freezes the day as it stands, numbers it and chains it to the close before. Within the day's lock; its gates are asked before.</summary>
+    public async Task Freeze(DayView view, Person by)
+    {
         var last = await db.Closes.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync();
         var number = (last?.Number ?? 0) + 1;
         var names = await db.Users.AsNoTracking().ToDictionaryAsync(p => p.PersonId, p => p.Name);
         var at = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone);
         var document = CloseDocument.Of(
             number, view.Reconciliation, [.. view.Entries], [.. view.Excuses], by.Name, at, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id));
-        var content = JsonSerializer.Serialize(document, _readable);
+        var (line, hash) = await TrailWriter.Head(db);
+        var content = JsonSerializer.Serialize(document with { Trail = new(line, hash) }, _readable);
         var previous = last?.Hash ?? "";
-        db.Closes.Add(new() { Number = number, Day = day, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content), At = at });
+        db.Closes.Add(new() { Number = number, Day = view.Setup.TradingDay.Date, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content), At = at });
         await db.SaveChangesAsync();
         await late.Fix(view.Day, by.Id.Value);
-        return Outcome.Done;
-    });
+    }
 
     public static CloseDocument Read(FrozenClose close) => JsonSerializer.Deserialize<CloseDocument>(close.Content)!;
+
+    /// <summary>What the records of a closed day say otherwise than what was frozen; empty where they say the same, or the day is open.</summary>
+    public static ImmutableArray<string> Otherwise(DayView view)
+    {
+        if (view.Close is not { } close)
+        {
+            return [];
+        }
+
+        try
+        {
+            var frozen = Read(close);
+            return frozen.Differences(CloseDocument.Of(close.Number, view.Reconciliation, [.. view.Entries], [.. view.Excuses], frozen.ClosedBy, frozen.ClosedAt, id => id.Value));
+        }
+        catch (JsonException)
+        {
+            return ["The close document itself does not read any more."];
+        }
+    }
 }

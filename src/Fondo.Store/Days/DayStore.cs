@@ -52,6 +52,21 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
             }
         }
 
+        return await WithWhatWasSaid(known, found.Close);
+    }
+
+    /// <summary>The day worked out from its records alone, whatever is kept of it in memory.</summary>
+    /// <exception cref="UnreadableDayException">It does not read.</exception>
+    public async Task<DayView> Afresh(DateOnly date)
+    {
+        var row = await db.Days.AsNoTracking().SingleAsync(d => d.Date == date);
+        return await WithWhatWasSaid(
+            WorkOut(row, await new DayAssembly().Build(records, db, late, row), Stopwatch.GetTimestamp()), await db.Closes.AsNoTracking().SingleOrDefaultAsync(c => c.Day == date));
+    }
+
+    private async Task<DayView> WithWhatWasSaid(KnownDay known, CloseRow? close)
+    {
+        var date = known.Overview.Result.Day.Setup.TradingDay.Date;
         var entries = await db.Entries.AsNoTracking().AsSingleQuery().Where(e => e.Day == date)
             .Include(e => e.Postings).Include(e => e.Approval).OrderBy(e => e.At).ToListAsync();
         var excuses = await db.Excuses.AsNoTracking().Where(e => e.Day == date).ToListAsync();
@@ -59,7 +74,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
             known,
             [.. entries.Select(ToEntry)],
             [.. excuses.Select(e => new Excuse(e.Gate, e.Item, e.Seen, e.Reason, new(e.By), e.At))],
-            found.Close is { } c ? new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash) : null);
+            close is { } c ? new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash) : null);
     }
 
     /// <summary>Puts the day together afresh and works it out, within the transaction that is there; keeps nothing.</summary>

@@ -20,6 +20,7 @@ public sealed record DayView(
 {
     private FrozenDictionary<CellKey, Bridge>? _bridges;
     private IReadOnlyList<Gate>? _gates;
+    private FrozenSet<string>? _names;
 
     /// <summary>Another one says that the day's reconciliation is another.</summary>
     public int Revision => Known.Revision;
@@ -42,9 +43,42 @@ public sealed record DayView(
 
     public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Entries, Excuses);
 
+    /// <summary>Everything of the day that evidence can name.</summary>
+    public FrozenSet<string> Names => _names ??= NamesOf(Reconciliation).ToFrozenSet();
+
+    /// <summary>Whether a drawer's session is over: closed at the register, or excused because it never will be.</summary>
+    public bool HasEnded(DrawerSession session) => session.Until is not null || Excuses.Any(e => e.Gate == GateId.Sessions && e.Item == session.Drawer.Value);
+
     public Entry? Find(Guid id) => Entries.FirstOrDefault(e => e.Id == id);
 
-    /// <summary>The closing counts of a drawer, attempt by attempt.</summary>
-    public IReadOnlyList<Core.Proof.Count> CountsOf(DrawerId drawer) =>
-        [.. Day.Counts.Where(c => c.Kind == Core.Proof.CountKind.Closing && c.Drawer == drawer).OrderBy(c => c.Attempt)];
+    /// <summary>The counts of a drawer, attempt by attempt.</summary>
+    /// <param name="kind">Closing ones, or those made while it was open.</param>
+    public IReadOnlyList<Core.Proof.Count> CountsOf(DrawerId drawer, Core.Proof.CountKind kind = Core.Proof.CountKind.Closing) =>
+        [.. Day.Counts.Where(c => c.Kind == kind && c.Drawer == drawer).OrderBy(c => c.Attempt)];
+
+    private static IEnumerable<string> NamesOf(Reconciliation result)
+    {
+        var day = result.Day;
+        var events = day.Journal.Concat(day.Carried.Journal.Select(c => (Core.Journal.JournalEvent)c.Ticket));
+        foreach (var e in events)
+        {
+            yield return e.Id.Value;
+            for (var place = 1; e is Core.Journal.Ticket ticket && place <= ticket.Tenders.Length; place++)
+            {
+                yield return $"{e.Id}#{place}";
+            }
+
+            if (e is Core.Journal.CashMovement { Bag: { } bag })
+            {
+                yield return bag;
+            }
+        }
+
+        foreach (var name in (day.Rows ?? []).Select(r => r.Key.ToString()).Concat(day.Carried.Rows.Select(r => r.Row.Key.ToString()))
+            .Concat((day.Ledger ?? []).Select(l => $"{l.Tender}/{l.Sequence}")).Concat(day.Counts.Select(c => c.Id)).Concat(day.Counts.Select(c => c.Bag).OfType<string>())
+            .Concat(day.Setup.Terminals.Select(t => t.Terminal.Value)).Concat(day.Journal.Select(e => e.Drawer?.Value).OfType<string>()))
+        {
+            yield return name;
+        }
+    }
 }

@@ -68,12 +68,14 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
         var outcome = await guard.Write(day, async () =>
         {
             var key = Counting.KeyOf(form);
-            if (await db.Records.AnyAsync(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key))
+            var view = (await days.View(day))!;
+            if (await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json).FirstOrDefaultAsync() is { } made)
             {
-                return Outcome.Done;
+                var again = TypedPieces.Json(TypedPieces.Read(typed, view.Setup, []), view.Setup.Currency);
+                return JsonNode.DeepEquals(JsonNode.Parse(made)!["cash"], again) ? Outcome.Done
+                    : Outcome.Refused("This form left another float before, and that one stands. Nothing was changed; load the page to see it.");
             }
 
-            var view = (await days.View(day))!;
             if (view.CountsOf(drawer) is not [.., var count])
             {
                 return Outcome.Refused("The drawer is not counted yet. Count it first; then it is known what can stay.");

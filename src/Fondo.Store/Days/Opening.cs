@@ -41,12 +41,15 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
         var outcome = await guard.Write(day, async () =>
         {
             var key = Counting.KeyOf(form);
+            var view = (await days.View(day))!;
             if (await db.Records.AnyAsync(r => r.Day == day && r.Kind == RecordKind.Event && r.Key == OpenKey(key)))
             {
-                return Outcome.Done;
+                var made = await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json).FirstOrDefaultAsync();
+                var again = pieces is null ? null : new JsonObject { ["cash"] = TypedPieces.Json(TypedPieces.Read(pieces, view.Setup, []), view.Setup.Currency) }.ToJsonString();
+                return (made is null && again is null) || (made is not null && again is not null && JsonNode.DeepEquals(JsonNode.Parse(made)!["cash"], JsonNode.Parse(again)!["cash"])) ? Outcome.Done
+                    : Outcome.Refused("This form opened the register before, with another float; that one stands. Nothing was changed.");
             }
 
-            var view = (await days.View(day))!;
             if (view.Setup.Find(register) is not { } known)
             {
                 return Outcome.Refused($"The set-up names no register {register}.");
@@ -62,9 +65,11 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                 return Outcome.Refused($"{known.Name} is open already: drawer {open.Drawer}, {view.Setup.NameOf(open.Cashier)}. It has to be closed at the register first.");
             }
 
-            if (view.Setup.Find(by.Id)?.MayOpen(register) == false)
+            if (view.Setup.Find(by.Id)?.MayOpen(register) != true)
             {
-                return Outcome.Refused($"By the set-up {by.Name} does not open {known.Name}. Somebody who does opens it, or a supervisor changes the set-up.");
+                return Outcome.Refused(view.Setup.Find(by.Id) is null
+                    ? $"The set-up does not list {by.Name}, and whoever it does not list opens no register. A supervisor lists them there."
+                    : $"By the set-up {by.Name} does not open {known.Name}. Somebody who does opens it, or a supervisor changes the set-up.");
             }
 
             var counted = pieces is null ? [] : TypedPieces.Read(pieces, view.Setup, objections);

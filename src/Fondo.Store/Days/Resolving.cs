@@ -12,17 +12,29 @@ public sealed record ProposedEntry(Guid Id, EntryKind Kind, IReadOnlyList<Postin
 /// <summary>Adds entries, approvals and reversals. Nothing is ever changed or taken away.</summary>
 public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, TimeProvider clock)
 {
+    private const string OtherContents = "This form was sent before with other contents, and the entry made of those stands. Nothing was changed; load the page to see it.";
+
     public Task<Outcome> Add(DateOnly day, ProposedEntry proposed, Person by) => guard.Write(day, async () =>
     {
         var view = (await days.View(day))!;
-        if (view.Find(proposed.Id) is not null)
+        if (view.Find(proposed.Id) is { } made)
         {
-            return Outcome.Done;
+            return made.Kind == proposed.Kind && made.Postings.SequenceEqual(proposed.Postings) && made.Reason == proposed.Reason.Trim() ? Outcome.Done : Outcome.Refused(OtherContents);
         }
 
         if (!by.May(Right.Supervise))
         {
             return Outcome.Refused("Only a supervisor or a manager makes entries.");
+        }
+
+        if (Reasons.Objection(proposed.Reason) is { } withheld)
+        {
+            return Outcome.Refused(withheld);
+        }
+
+        if (proposed.Evidence.FirstOrDefault(key => !view.Names.Contains(key)) is { } unknown)
+        {
+            return Outcome.Refused($"“{(unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is nothing that this day holds: an entry rests on its tickets, rows, counts, bags and drawers.");
         }
 
         if (EntryRules.Objection(proposed.Kind, proposed.Postings, proposed.Reason, view.Bridges, view.Setup.Currency) is { } objection)
@@ -60,9 +72,9 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
     public Task<Outcome> Reverse(DateOnly day, Guid form, Guid id, string reason, Person by) => guard.Write(day, async () =>
     {
         var view = (await days.View(day))!;
-        if (view.Find(form) is not null)
+        if (view.Find(form) is { } made)
         {
-            return Outcome.Done;
+            return made.Reverses == id && made.Reason == reason.Trim() ? Outcome.Done : Outcome.Refused(OtherContents);
         }
 
         if (view.Find(id) is not { } entry)

@@ -5,6 +5,7 @@ using Fondo.Files.Reading;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
+using Fondo.Store.Trails;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Intake;
@@ -181,6 +182,7 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
 
                     await db.Aside.Where(a => a.Id == row.Id).ExecuteUpdateAsync(s => s
                         .SetProperty(a => a.Decision, "taken").SetProperty(a => a.Reason, $"{row.WaitsFor} has come in").SetProperty(a => a.DecidedBy, by).SetProperty(a => a.DecidedAt, now));
+                    await db.Note(new Act(TrailAct.Decide, by, row.Key, $"taken: {row.WaitsFor} has come in"));
                 }
             }
         }

@@ -3,6 +3,7 @@ using System.Globalization;
 using Fondo.Core.Journal;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
+using Fondo.Store.Trails;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;
 
@@ -13,7 +14,9 @@ internal sealed class RecordWriter : IAsyncDisposable
 {
     private readonly StoreContext _db;
     private readonly Statement _records, _events, _tenders;
+    private readonly RecordsWritten _written = new();
     private long _id;
+    private bool _isBroken;
 
     private RecordWriter(StoreContext db, long id)
     {
@@ -23,7 +26,7 @@ internal sealed class RecordWriter : IAsyncDisposable
         _tenders = new(db, "INSERT INTO Tenders (Id, Type, Amount, LastFour, Approval, Name, Number) VALUES", 7);
     }
 
-    /// <summary>Within a transaction that no other writer can enter.</summary>
+    /// <summary>Within a transaction that no other writer can enter. What was appended is in the trail once it is disposed of.</summary>
     public static async Task<RecordWriter> Of(StoreContext db) => new(db, await db.Records.MaxAsync(r => (long?)r.Id) ?? 0);
 
     public static async Task Append(StoreContext db, DateOnly day, IEnumerable<RawRecord> records, string by, DateTimeOffset at, string? reason = null)
@@ -53,11 +56,16 @@ internal sealed class RecordWriter : IAsyncDisposable
     {
         var date = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
         _id++;
-        _records.Run(_id, date, record.Kind.Written(), record.Key, version, record.Json, record.File, record.Line, at.UtcTicks, by, reason);
+        var kind = record.Kind.Written();
+        _isBroken = true;
+        _records.Run(_id, date, kind, record.Key, version, record.Json, record.File, record.Line, at.UtcTicks, by, reason);
         if (record.Event is { } e)
         {
             Index(_id, date, e);
         }
+
+        _isBroken = false;
+        _written.Add(_id, date, kind, record.Key, version, record.Json, record.File, record.Line, at.UtcTicks, by, reason);
     }
 
     /// <summary>Writes down what one searches an event by, whose record is there already.</summary>
@@ -92,6 +100,11 @@ internal sealed class RecordWriter : IAsyncDisposable
         await _records.DisposeAsync();
         await _events.DisposeAsync();
         await _tenders.DisposeAsync();
+        if (!_isBroken && _written.Act is { } act)
+        {
+            await _db.Note(act);
+            _written.Clear();
+        }
     }
 
     private sealed class Statement : IAsyncDisposable

@@ -27,9 +27,14 @@ public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
         return key;
     }
 
-    public async Task Revoke(Guid id, Person by) =>
-        await db.RegisterKeys.Where(k => k.Id == id && k.RevokedAt == null)
-            .ExecuteUpdateAsync(s => s.SetProperty(k => k.RevokedAt, clock.GetUtcNow()).SetProperty(k => k.RevokedBy, by.Id.Value));
+    public async Task Revoke(Guid id, Person by)
+    {
+        if (await db.RegisterKeys.SingleOrDefaultAsync(k => k.Id == id && k.RevokedAt == null) is { } key)
+        {
+            (key.RevokedAt, key.RevokedBy) = (clock.GetUtcNow(), by.Id.Value);
+            await db.SaveChangesAsync();
+        }
+    }
 
     public async Task<KeyHolder> Holder(string? key)
     {

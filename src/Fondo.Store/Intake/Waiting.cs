@@ -2,6 +2,7 @@ using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
+using Fondo.Store.Trails;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Intake;
@@ -119,6 +120,7 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
 
         await db.Aside.Where(a => a.Id == id && a.Decision == null).ExecuteUpdateAsync(s => s
             .SetProperty(a => a.Decision, decision).SetProperty(a => a.Reason, reason.Trim()).SetProperty(a => a.DecidedBy, by.Id.Value).SetProperty(a => a.DecidedAt, clock.GetUtcNow()));
+        await db.Note(new Act(TrailAct.Decide, by.Id.Value, aside.Key, $"{decision}: {reason.Trim()}"));
         await transaction.CommitAsync();
         return Outcome.Done;
     }

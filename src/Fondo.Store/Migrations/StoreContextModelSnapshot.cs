@@ -145,6 +145,9 @@ namespace Fondo.Store.Migrations
                     b.Property<string>("Drawer")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Person")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Json")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -152,7 +155,7 @@ namespace Fondo.Store.Migrations
                     b.Property<long>("SavedAt")
                         .HasColumnType("INTEGER");
 
-                    b.HasKey("Day", "Drawer");
+                    b.HasKey("Day", "Drawer", "Person");
 
                     b.ToTable("CountDrafts");
                 });
@@ -375,6 +378,63 @@ namespace Fondo.Store.Migrations
                     b.ToTable("LateTickets");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.MachineRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("EndedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("EndedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("PairedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("PairedBy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Hash")
+                        .IsUnique();
+
+                    b.ToTable("Machines");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.PinTryRow", b =>
+                {
+                    b.Property<string>("Person")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Address")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("GoodAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("WaitUntil")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Person", "Address");
+
+                    b.ToTable("PinTries");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.PostingRow", b =>
                 {
                     b.Property<Guid>("EntryId")
@@ -492,6 +552,79 @@ namespace Fondo.Store.Migrations
                     b.ToTable("RegisterKeys");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.SeenRow", b =>
+                {
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Drawer")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Where")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Day", "Drawer", "By");
+
+                    b.ToTable("Seen");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.SessionRow", b =>
+                {
+                    b.Property<string>("Hash")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ActedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("BeganAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Machine")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Person")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ProvedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Ticket")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.HasKey("Hash");
+
+                    b.HasIndex("Person");
+
+                    b.ToTable("Sessions");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.SetupApprovalRow", b =>
+                {
+                    b.Property<int>("SetupId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("SetupId");
+
+                    b.ToTable("SetupApprovalRow");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.SetupRow", b =>
                 {
                     b.Property<int>("Id")
@@ -505,11 +638,17 @@ namespace Fondo.Store.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<int?>("Follows")
+                        .HasColumnType("INTEGER");
+
                     b.Property<DateOnly>("From")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Json")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Loosens")
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
@@ -538,10 +677,16 @@ namespace Fondo.Store.Migrations
                     b.Property<bool>("EmailConfirmed")
                         .HasColumnType("INTEGER");
 
+                    b.Property<bool>("IsOff")
+                        .HasColumnType("INTEGER");
+
                     b.Property<bool>("LockoutEnabled")
                         .HasColumnType("INTEGER");
 
                     b.Property<long?>("LockoutEnd")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("MustChoosePin")
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("Name")
@@ -568,6 +713,12 @@ namespace Fondo.Store.Migrations
 
                     b.Property<bool>("PhoneNumberConfirmed")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("PlainKeys")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT")
+                        .HasDefaultValue("on");
 
                     b.Property<string>("Role")
                         .IsRequired()
@@ -639,6 +790,55 @@ namespace Fondo.Store.Migrations
                         .HasFilter("Number IS NOT NULL");
 
                     b.ToTable("Tenders");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.TrailRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Act")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Content")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Machine")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Of")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("On")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Previous")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Says")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.ToTable("Trail");
                 });
 
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<string>", b =>
@@ -791,6 +991,24 @@ namespace Fondo.Store.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.SeenRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.SetupApprovalRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.SetupRow", null)
+                        .WithOne("Approval")
+                        .HasForeignKey("Fondo.Store.Model.SetupApprovalRow", "SetupId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<string>", b =>
                 {
                     b.HasOne("Fondo.Store.Model.StorePerson", null)
@@ -823,6 +1041,11 @@ namespace Fondo.Store.Migrations
                     b.Navigation("Approval");
 
                     b.Navigation("Postings");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.SetupRow", b =>
+                {
+                    b.Navigation("Approval");
                 });
 #pragma warning restore 612, 618
         }

@@ -69,6 +69,24 @@ public sealed class SetupRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    /// <summary>What it loosens, one a line; null where it loosens nothing. Such a one holds only once a manager who did not make it has approved it.</summary>
+    public string? Loosens { get; init; }
+
+    /// <summary>The set-up that held from that day when this one was made; approving it later than another change would undo that change.</summary>
+    public int? Follows { get; init; }
+
+    public SetupApprovalRow? Approval { get; init; }
+}
+
+/// <summary>A manager's word for a set-up that loosens a control. Never changed, never deleted.</summary>
+public sealed class SetupApprovalRow
+{
+    public int SetupId { get; init; }
+
+    public required string By { get; init; }
+
+    public DateTimeOffset At { get; init; }
 }
 
 /// <summary>What of an event one searches by; derived from its record.</summary>
@@ -198,12 +216,14 @@ public sealed class GapRow
     public DateTimeOffset At { get; init; }
 }
 
-/// <summary>A count that is being typed. The only thing of a day that is overwritten; gone once handed in.</summary>
+/// <summary>A count that a person is typing. The only thing of a day that is overwritten; gone once handed in.</summary>
 public sealed class CountDraft
 {
     public DateOnly Day { get; init; }
 
     public required string Drawer { get; init; }
+
+    public required string Person { get; init; }
 
     public required string Json { get; set; }
 
@@ -308,6 +328,144 @@ public sealed class CloseRow
     public DateTimeOffset At { get; init; }
 }
 
+/// <summary>Somebody saw what should be in a drawer before it was counted: a closing count of theirs is not blind. Never changed, never deleted.</summary>
+public sealed class SeenRow
+{
+    public DateOnly Day { get; init; }
+
+    public required string Drawer { get; init; }
+
+    public required string By { get; init; }
+
+    /// <summary>The page that showed it.</summary>
+    public required string Where { get; init; }
+
+    public DateTimeOffset At { get; init; }
+}
+
+/// <summary>One act that wrote something, or tried to. Never changed, never deleted; each line carries the hash of the one before.</summary>
+public sealed class TrailRow
+{
+    /// <summary>From 1, without a gap.</summary>
+    public long Number { get; init; }
+
+    public DateTimeOffset At { get; init; }
+
+    /// <summary>The person, the register or the folder that did it.</summary>
+    public required string By { get; init; }
+
+    /// <summary>From which machine.</summary>
+    public required string Machine { get; init; }
+
+    public TrailAct Act { get; init; }
+
+    /// <summary>On what: a day, a person, a register.</summary>
+    public required string On { get; init; }
+
+    /// <summary>What, in words; from what to what.</summary>
+    public required string Says { get; init; }
+
+    /// <summary>Where what was written stands: a table and its keys; empty where the words are all.</summary>
+    public required string Of { get; init; }
+
+    /// <summary>SHA-256 of what was written there.</summary>
+    public required string Content { get; init; }
+
+    public required string Previous { get; init; }
+
+    public required string Hash { get; init; }
+}
+
+/// <summary>What somebody did.</summary>
+public enum TrailAct
+{
+    /// <summary>The trail begins: what was there already.</summary>
+    Begin,
+    Records,
+    Aside,
+    Decide,
+    Gap,
+    Entry,
+    Approve,
+    Excuse,
+    Close,
+    Late,
+    Setup,
+    ApproveSetup,
+    Key,
+    RevokeKey,
+    Person,
+    Pin,
+    Machine,
+    SignIn,
+    SignOut,
+    Refused,
+    Saw,
+    Backup,
+}
+
+/// <summary>A person's session at a machine. The browser holds only its key, and this only the key's hash.</summary>
+public sealed class SessionRow
+{
+    public required string Hash { get; init; }
+
+    public required string Person { get; init; }
+
+    public required string Machine { get; init; }
+
+    /// <summary>Encrypted with the application's keys.</summary>
+    public required byte[] Ticket { get; set; }
+
+    public DateTimeOffset BeganAt { get; init; }
+
+    /// <summary>When the person last did something.</summary>
+    public DateTimeOffset ActedAt { get; set; }
+
+    /// <summary>When the person last proved themselves by PIN.</summary>
+    public DateTimeOffset ProvedAt { get; set; }
+}
+
+/// <summary>A machine that the store has paired: there a PIN of four digits is enough. Never deleted.</summary>
+public sealed class MachineRow
+{
+    public Guid Id { get; init; }
+
+    public required string Name { get; init; }
+
+    public required string Hash { get; init; }
+
+    public required string PairedBy { get; init; }
+
+    public DateTimeOffset PairedAt { get; init; }
+
+    public string? EndedBy { get; set; }
+
+    public DateTimeOffset? EndedAt { get; set; }
+}
+
+/// <summary>Tries of a person's PIN, from one address at one door.</summary>
+public sealed class PinTryRow
+{
+    public required string Person { get; init; }
+
+    public required string Address { get; init; }
+
+    public int Tries { get; set; }
+
+    public DateTimeOffset? WaitUntil { get; set; }
+
+    /// <summary>When the right PIN was last given from there.</summary>
+    public DateTimeOffset? GoodAt { get; set; }
+}
+
+/// <summary>How the single-letter keys are pressed.</summary>
+public enum PlainKeys
+{
+    On,
+    WithAlt,
+    Off,
+}
+
 /// <summary>A person who can sign in.</summary>
 public sealed class StorePerson : IdentityUser
 {
@@ -317,6 +475,14 @@ public sealed class StorePerson : IdentityUser
     public required string Name { get; set; }
 
     public Role Role { get; set; }
+
+    /// <summary>Switched off: signs in no more, and keeps their name for what they did.</summary>
+    public bool IsOff { get; set; }
+
+    /// <summary>Somebody else chose the PIN; it serves only to choose one's own.</summary>
+    public bool MustChoosePin { get; set; }
+
+    public PlainKeys PlainKeys { get; set; }
 
     public Person ToPerson() => new(new(PersonId), Name, Role);
 }

@@ -4,6 +4,7 @@ using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
+using Fondo.Store.Trails;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
@@ -11,8 +12,20 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 
 namespace Fondo.Store.Model;
 
-public sealed class StoreContext(DbContextOptions<StoreContext> options) : IdentityUserContext<StorePerson>(options)
+public sealed class StoreContext : IdentityUserContext<StorePerson>
 {
+    private readonly Here _here;
+    private readonly TimeProvider _clock;
+
+    public StoreContext(DbContextOptions<StoreContext> options)
+        : this(options, new(), TimeProvider.System)
+    {
+    }
+
+    /// <param name="here">From where, and by whom, this is written: the trail says so.</param>
+    public StoreContext(DbContextOptions<StoreContext> options, Here here, TimeProvider clock)
+        : base(options) => (_here, _clock) = (here, clock);
+
     public DbSet<DayRow> Days => Set<DayRow>();
 
     public DbSet<RecordRow> Records => Set<RecordRow>();
@@ -39,8 +52,50 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
 
     public DbSet<LateTicketRow> LateTickets => Set<LateTicketRow>();
 
+    public DbSet<SeenRow> Seen => Set<SeenRow>();
+
+    public DbSet<TrailRow> Trail => Set<TrailRow>();
+
+    public DbSet<SessionRow> Sessions => Set<SessionRow>();
+
+    public DbSet<MachineRow> Machines => Set<MachineRow>();
+
+    public DbSet<PinTryRow> PinTries => Set<PinTryRow>();
+
     public static void Configure(DbContextOptionsBuilder options, string connection) =>
         options.UseSqlite(connection).AddInterceptors(new SqlitePragmas());
+
+    /// <summary>Everything that is added goes into the trail within the same transaction.</summary>
+    public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
+    {
+        ChangeTracker.DetectChanges();
+        var written = Written.In(ChangeTracker);
+        if (written.Count == 0)
+        {
+            return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+        }
+
+        await using var own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync(cancellationToken) : null;
+        var saved = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+        await Note([.. written.Select(w => w())]);
+        if (own is not null)
+        {
+            await own.CommitAsync(cancellationToken);
+        }
+
+        return saved;
+    }
+
+    /// <summary>Appends acts to the trail, within the transaction that is there or one of their own.</summary>
+    public async Task Note(params IReadOnlyList<Act> acts)
+    {
+        await using var own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync() : null;
+        await TrailWriter.Append(this, acts, _here, _clock.GetUtcNow());
+        if (own is not null)
+        {
+            await own.CommitAsync();
+        }
+    }
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {
@@ -50,6 +105,8 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
         configurationBuilder.Properties<EntryKind>().HaveConversion<WrittenName<EntryKind>>();
         configurationBuilder.Properties<GateId>().HaveConversion<WrittenName<GateId>>();
         configurationBuilder.Properties<Role>().HaveConversion<WrittenName<Role>>();
+        configurationBuilder.Properties<TrailAct>().HaveConversion<WrittenName<TrailAct>>();
+        configurationBuilder.Properties<PlainKeys>().HaveConversion<WrittenName<PlainKeys>>();
     }
 
     protected override void OnModelCreating(ModelBuilder builder)
@@ -62,7 +119,16 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
             e.Property(r => r.Version).HasDefaultValue(1);
             OfDay(e, r => r.Day);
         });
-        builder.Entity<SetupRow>().HasIndex(s => s.From);
+        builder.Entity<SetupRow>(e =>
+        {
+            e.HasIndex(s => s.From);
+            e.HasOne(s => s.Approval).WithOne().HasForeignKey<SetupApprovalRow>(a => a.SetupId);
+        });
+        builder.Entity<SetupApprovalRow>(e =>
+        {
+            e.HasKey(a => a.SetupId);
+            e.Property(a => a.SetupId).ValueGeneratedNever();
+        });
         builder.Entity<EventRow>(e =>
         {
             e.Property(x => x.Id).ValueGeneratedNever();
@@ -99,9 +165,26 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
         builder.Entity<GapRow>().HasIndex(g => g.Register);
         builder.Entity<CountDraft>(e =>
         {
-            e.HasKey(d => new { d.Day, d.Drawer });
+            e.HasKey(d => new { d.Day, d.Drawer, d.Person });
             OfDay(e, d => d.Day);
         });
+        builder.Entity<SeenRow>(e =>
+        {
+            e.HasKey(s => new { s.Day, s.Drawer, s.By });
+            OfDay(e, s => s.Day);
+        });
+        builder.Entity<TrailRow>(e =>
+        {
+            e.HasKey(t => t.Number);
+            e.Property(t => t.Number).ValueGeneratedNever();
+        });
+        builder.Entity<SessionRow>(e =>
+        {
+            e.HasKey(s => s.Hash);
+            e.HasIndex(s => s.Person);
+        });
+        builder.Entity<MachineRow>().HasIndex(m => m.Hash).IsUnique();
+        builder.Entity<PinTryRow>().HasKey(t => new { t.Person, t.Address });
         builder.Entity<LateTicketRow>(e =>
         {
             e.HasKey(t => t.Ticket);
@@ -134,7 +217,11 @@ public sealed class StoreContext(DbContextOptions<StoreContext> options) : Ident
             e.HasIndex(c => c.Day).IsUnique();
             OfDay(e, c => c.Day);
         });
-        builder.Entity<StorePerson>().HasIndex(p => p.PersonId).IsUnique();
+        builder.Entity<StorePerson>(e =>
+        {
+            e.HasIndex(p => p.PersonId).IsUnique();
+            e.Property(p => p.PlainKeys).HasDefaultValue(PlainKeys.On).HasSentinel((PlainKeys)(-1));
+        });
     }
 
     /// <summary>It says something of a day, and no day goes while something is said of it.</summary>

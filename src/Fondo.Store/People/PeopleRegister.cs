@@ -1,3 +1,4 @@
+using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Files.Text;
 using Fondo.Store.Model;
@@ -6,25 +7,152 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.People;
 
-/// <summary>Who can sign in.</summary>
+/// <summary>A person as the list of people shows them.</summary>
+/// <param name="IsOff">Switched off: signs in no more.</param>
+public sealed record Listed(Person Person, bool IsOff, bool MustChoosePin);
+
+/// <summary>Who can sign in. Nobody makes their own second person: whoever may approve is made and changed by two.</summary>
 public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> people)
 {
-    public async Task<IReadOnlyList<Person>> All() =>
-        [.. (await db.Users.AsNoTracking().OrderBy(p => p.Name).ToListAsync()).Select(p => p.ToPerson())];
+    /// <summary>So many people who may approve a store needs; the first ones are made with the console's code.</summary>
+    public const int FirstPeople = 2;
+
+    /// <summary>Those who can sign in.</summary>
+    public async Task<IReadOnlyList<Person>> All() => [.. (await Listing()).Where(p => !p.IsOff).Select(p => p.Person)];
+
+    public async Task<IReadOnlyList<Listed>> Listing() =>
+        [.. (await db.Users.AsNoTracking().OrderBy(p => p.Name).ToListAsync()).Select(p => new Listed(p.ToPerson(), p.IsOff, p.MustChoosePin))];
 
     public async Task<bool> IsEmpty() => !await db.Users.AnyAsync();
 
-    /// <summary>Adds a person, or gives one another name, role or PIN.</summary>
-    /// <param name="by">Who does it; null for the first start, when there is nobody yet.</param>
-    public async Task<Outcome> Save(Person person, string pin, Person? by)
+    /// <summary>How many people who may approve are still to be made with the console's code.</summary>
+    public async Task<int> StillMissing() => Math.Max(0, FirstPeople - (await All()).Count(p => p.May(Right.Supervise)));
+
+    /// <summary>Makes the first people, who choose their own PINs: all of them, or none.</summary>
+    public async Task<Outcome> Begin(IReadOnlyList<(Person Person, string Pin)> first)
     {
-        var id = person.Id.Value.Trim();
-        if (by is not null && await MakesApprover(person with { Id = new(id) }, by))
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        if (await StillMissing() == 0)
         {
-            return Outcome.Refused("Only a manager makes or changes supervisors and managers.");
+            return Outcome.Refused("The first people are there already.");
         }
 
-        if (id.Length is 0 or > 20 || !id.All(c => char.IsAsciiLetterOrDigit(c) || c == '-'))
+        foreach (var (person, pin) in first)
+        {
+            var id = new PersonId(person.Id.Value.Trim());
+            if (await db.Users.AnyAsync(p => p.PersonId == id.Value))
+            {
+                return Outcome.Refused($"Somebody is called {id} already; each person has an id of their own.");
+            }
+
+            if (await Write(person with { Id = id }, pin, isOwn: true) is { IsDone: false } refused)
+            {
+                return refused;
+            }
+        }
+
+        await transaction.CommitAsync();
+        return Outcome.Done;
+    }
+
+    /// <summary>Adds a person, or gives one another name or role, or a PIN to begin with.</summary>
+    /// <param name="pin">Null or empty: it stays as it is.</param>
+    /// <param name="second">A manager who has proved themselves; needed for everybody who may approve.</param>
+    public async Task<Outcome> Save(Person person, string? pin, Person by, Person? second)
+    {
+        person = person with { Id = new(person.Id.Value.Trim()) };
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        if (await Refusal(person, by, second) is { } refusal)
+        {
+            return Outcome.Refused(refusal);
+        }
+
+        var outcome = await Write(person, string.IsNullOrEmpty(pin) ? null : pin, isOwn: false);
+        return await Commit(outcome, transaction, person.Id);
+    }
+
+    /// <summary>Switches a person off, or on again. Nobody is ever deleted: their name stands at what they did.</summary>
+    public async Task<Outcome> Switch(PersonId id, bool off, Person by, Person? second)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        if (await db.Users.SingleOrDefaultAsync(p => p.PersonId == id.Value) is not { } row)
+        {
+            return Outcome.Refused("There is nobody of that id.");
+        }
+
+        if (await Refusal(row.ToPerson(), by, second) is { } refusal)
+        {
+            return Outcome.Refused(refusal);
+        }
+
+        if (off && row.ToPerson().May(Right.Manage) && (await All()).Count(p => p.May(Right.Manage)) == 1)
+        {
+            return Outcome.Refused($"{row.Name} is the only manager. Make another one first: without one nobody could make or change the people who approve.");
+        }
+
+        row.IsOff = off;
+        await db.SaveChangesAsync();
+        return await Commit(Outcome.Done, transaction, id);
+    }
+
+    /// <summary>A person's own PIN, once the old one was proved. Ends their other sessions.</summary>
+    /// <param name="keep">The hash of the session that goes on.</param>
+    public async Task<Outcome> ChoosePin(PersonId id, string pin, string? keep)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        var row = await db.Users.SingleAsync(p => p.PersonId == id.Value);
+        if (Objection(pin) is { } objection)
+        {
+            return Outcome.Refused(objection);
+        }
+
+        if (people.PasswordHasher.VerifyHashedPassword(row, row.PasswordHash ?? "", pin) != PasswordVerificationResult.Failed)
+        {
+            return Outcome.Refused("This is the PIN that you have. Choose another one.");
+        }
+
+        (row.PasswordHash, row.MustChoosePin) = (people.PasswordHasher.HashPassword(row, pin), false);
+        await db.SaveChangesAsync();
+        await db.Sessions.Where(s => s.Person == id.Value && s.Hash != keep).ExecuteDeleteAsync();
+        await transaction.CommitAsync();
+        return Outcome.Done;
+    }
+
+    public async Task SetKeys(PersonId id, PlainKeys keys)
+    {
+        var row = await db.Users.SingleAsync(p => p.PersonId == id.Value);
+        row.PlainKeys = keys;
+        await db.SaveChangesAsync();
+    }
+
+    public async Task<PlainKeys> KeysOf(PersonId id) => await db.Users.Where(p => p.PersonId == id.Value).Select(p => p.PlainKeys).SingleOrDefaultAsync();
+
+    /// <summary>Why these two may not change that person; null when they may.</summary>
+    private async Task<string?> Refusal(Person person, Person by, Person? second)
+    {
+        if (!by.May(Right.Supervise))
+        {
+            return "Only a supervisor or a manager changes who can sign in.";
+        }
+
+        if (person.Id == by.Id)
+        {
+            return "Nobody changes their own name or role. Your own PIN you change under “My PIN”.";
+        }
+
+        var isApprover = person.May(Right.Supervise) || await db.Users.AnyAsync(p => p.PersonId == person.Id.Value && (p.Role == Role.Supervisor || p.Role == Role.Manager));
+        return !isApprover ? null
+            : second is null ? "Whoever may approve is made and changed by two: a manager who is not you gives their PIN."
+            : !second.May(Right.Manage) ? $"{second.Name} is no manager; only a manager is the second one here."
+            : second.Id == by.Id ? "The second one is somebody else than you."
+            : second.Id == person.Id ? "Nobody is the second one for themselves."
+            : null;
+    }
+
+    private async Task<Outcome> Write(Person person, string? pin, bool isOwn)
+    {
+        var id = person.Id.Value;
+        if (id.Length is 0 or > 20 || !id.All(c => char.IsAsciiLetterOrDigit(c) || c == '-') || CardNumbers.Contains(id))
         {
             return Outcome.Refused("The id is what journals and counts call the person: letters and digits, 20 at most.");
         }
@@ -34,35 +162,46 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
             return Outcome.Refused("Give the person's name.");
         }
 
-        if (PinObjection(pin) is { } objection)
+        var known = await db.Users.SingleOrDefaultAsync(p => p.PersonId == id);
+        if ((known is null || pin is not null) && Objection(pin ?? "") is { } objection)
         {
             return Outcome.Refused(objection);
         }
 
-        var known = await db.Users.SingleOrDefaultAsync(p => p.PersonId == id);
         var row = known ?? new StorePerson { PersonId = id, Name = "", UserName = id };
         (row.Name, row.Role) = (person.Name.Trim(), person.Role);
-        row.PasswordHash = people.PasswordHasher.HashPassword(row, pin);
-        (row.AccessFailedCount, row.LockoutEnd) = (0, null);
-        var result = known is null ? await people.CreateAsync(row) : await people.UpdateSecurityStampAsync(row);
+        if (pin is not null)
+        {
+            (row.PasswordHash, row.MustChoosePin) = (people.PasswordHasher.HashPassword(row, pin), !isOwn);
+        }
+
+        if (known is not null)
+        {
+            await db.SaveChangesAsync();
+            return Outcome.Done;
+        }
+
+        var result = await people.CreateAsync(row);
         return result.Succeeded ? Outcome.Done : Outcome.Refused(string.Join(" ", result.Errors.Select(e => e.Description)));
     }
 
-    /// <summary>Whoever could make a second approver, or give one a new PIN, could approve their own entries.
-    /// While there is no manager, somebody has to make the first one.</summary>
-    private async Task<bool> MakesApprover(Person person, Person by)
+    /// <summary>Whatever changed: who signed in before has to do so again.</summary>
+    private async Task<Outcome> Commit(Outcome outcome, Microsoft.EntityFrameworkCore.Storage.IDbContextTransaction transaction, PersonId id)
     {
-        if (by.May(Right.Manage) || (person.Id == by.Id && person.Role == by.Role))
+        if (outcome.IsDone)
         {
-            return false;
+            await db.Sessions.Where(s => s.Person == id.Value).ExecuteDeleteAsync();
+            await transaction.CommitAsync();
+        }
+        else
+        {
+            db.ChangeTracker.Clear();
         }
 
-        var everyone = await All();
-        return everyone.Any(p => p.Role == Role.Manager)
-            && everyone.Where(p => p.Id == person.Id).Append(person).Any(p => p.May(Right.Supervise));
+        return outcome;
     }
 
-    private static string? PinObjection(string pin) =>
+    private static string? Objection(string pin) =>
         pin is not { Length: >= 4 and <= 8 } || !pin.All(char.IsAsciiDigit) ? "A PIN has four to eight digits."
         : pin.Distinct().Count() == 1 || "0123456789".Contains(pin, StringComparison.Ordinal) || "9876543210".Contains(pin, StringComparison.Ordinal) ? "Choose a PIN that is not one digit repeated or counted up or down."
         : null;

@@ -1,59 +1,102 @@
 using Fondo.Store.Model;
+using Fondo.Store.Trails;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.People;
 
-/// <summary>Proves a person by their PIN on a shared machine: five tries, then a wait that grows with every further one.</summary>
-public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, TimeProvider clock)
+/// <summary>The doors at which a PIN is asked for; each counts its own tries.</summary>
+public enum PinDoor
 {
-    public const int FreeTries = 5;
+    SignIn,
+    Again,
+    Approve,
+}
 
-    private static readonly TimeSpan _firstWait = TimeSpan.FromSeconds(30), _longestWait = TimeSpan.FromHours(1);
+/// <summary>Proves a person by their PIN: five tries from an address, then a wait that grows with every further one.
+/// Tries from elsewhere do not lock a person out of the machines at which they signed in lately.</summary>
+public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, Here here, TimeProvider clock)
+{
+    /// <summary>Tries at one address before a wait; and from all addresses together where the person did not sign in lately.</summary>
+    public const int FreeTries = 5, FreeElsewhere = 20;
+
+    /// <summary>A machine that the store did not pair takes no shorter PIN.</summary>
+    public const int DigitsElsewhere = 6;
+
+    private const string Everywhere = "*";
+
+    private static readonly TimeSpan _firstWait = TimeSpan.FromSeconds(30), _longestWait = TimeSpan.FromHours(1), _lately = TimeSpan.FromDays(30);
+
+    private sealed record Tried(int Tries, long? GoodAt);
 
     /// <summary>The person, or the sentence that says why not.</summary>
-    public async Task<(StorePerson? Person, string? Objection)> Prove(string? personId, string? pin)
+    public async Task<(StorePerson? Person, string? Objection)> Prove(string? personId, string? pin, PinDoor door)
     {
-        const string Wrong = "That PIN does not belong to this person.";
-        var person = personId is null ? null : await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.PersonId == personId);
+        var person = personId is null ? null : await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.PersonId == personId && !p.IsOff);
         if (person is null)
         {
             return (null, "Choose your name.");
         }
 
-        // A try is taken before the PIN is looked at, in one statement, so that tries side by side cannot be more than tries in a row.
-        var now = clock.GetUtcNow();
-        var taken = await db.Users.Where(p => p.Id == person.Id && (p.LockoutEnd == null || p.LockoutEnd <= now))
-            .ExecuteUpdateAsync(s => s.SetProperty(p => p.AccessFailedCount, p => p.AccessFailedCount + 1));
-        if (taken == 0)
+        if (!here.IsPaired && (pin?.Length ?? 0) < DigitsElsewhere)
         {
-            // Another try, side by side with this one, may have begun the wait.
-            var end = await db.Users.Where(p => p.Id == person.Id).Select(p => p.LockoutEnd).SingleOrDefaultAsync();
-            return (null, $"Too many wrong PINs for {person.Name}. Try again in {Plain((end ?? now + _firstWait) - now)}.");
+            return (null, $"The store does not know this machine: here a PIN has {DigitsElsewhere} digits or more. Pair the machine with the code that the desk shows, or choose a longer PIN there.");
+        }
+
+        // A try is counted, and the wait after it begun, in one statement before the PIN is looked at: tries side by side are no more than tries in a row.
+        var place = $"{door.ToString().ToLowerInvariant()} {here.Address}";
+        if (await Try(person, place, FreeTries) is not { } tried)
+        {
+            return (null, await Waits(person, place));
+        }
+
+        var now = clock.GetUtcNow();
+        var isKnownHere = tried.GoodAt > (now - _lately).UtcTicks;
+        if (!isKnownHere && await Try(person, Everywhere, FreeElsewhere) is null)
+        {
+            return (null, await Waits(person, Everywhere));
         }
 
         if (people.PasswordHasher.VerifyHashedPassword(person, person.PasswordHash ?? "", pin ?? "") == PasswordVerificationResult.Failed)
         {
-            var tries = await db.Users.Where(p => p.Id == person.Id).Select(p => p.AccessFailedCount).SingleAsync();
-            if (tries < FreeTries)
-            {
-                return (null, $"{Wrong} {FreeTries - tries} {(FreeTries - tries == 1 ? "try" : "tries")} left.");
-            }
-
-            var wait = WaitAfter(tries);
-            DateTimeOffset? until = now + wait;
-            await db.Users.Where(p => p.Id == person.Id).ExecuteUpdateAsync(s => s.SetProperty(p => p.LockoutEnd, until));
-            return (null, $"{Wrong} Too many tries; the next one is possible in {Plain(wait)}.");
+            await db.Note(new Act(TrailAct.Refused, person.PersonId, person.PersonId, $"a wrong PIN, {(door == PinDoor.Approve ? "to approve" : "to sign in")}"));
+            return (null, "That PIN does not belong to this person. " + (tried.Tries < FreeTries
+                ? $"{FreeTries - tried.Tries} {(FreeTries - tried.Tries == 1 ? "try" : "tries")} left."
+                : $"Too many tries; the next one is possible in {Plain(WaitAfter(tried.Tries))}."));
         }
 
-        await db.Users.Where(p => p.Id == person.Id)
-            .ExecuteUpdateAsync(s => s.SetProperty(p => p.AccessFailedCount, 0).SetProperty(p => p.LockoutEnd, (DateTimeOffset?)null));
-        return (person, null);
+        var forgiven = isKnownHere ? [place] : new[] { place, Everywhere };
+        await db.PinTries.Where(t => t.Person == person.PersonId && forgiven.Contains(t.Address))
+            .ExecuteUpdateAsync(s => s.SetProperty(t => t.Tries, 0).SetProperty(t => t.WaitUntil, (DateTimeOffset?)null).SetProperty(t => t.GoodAt, now));
+        return person.MustChoosePin && door != PinDoor.SignIn
+            ? (null, $"{person.Name} signs in first and chooses a PIN of their own: this one was given by somebody else.")
+            : (person, null);
     }
 
     /// <summary>30 seconds after the fifth wrong PIN, doubled with each further one, an hour at most.</summary>
     public static TimeSpan WaitAfter(int tries) =>
         tries < FreeTries ? TimeSpan.Zero : TimeSpan.FromTicks(Math.Min(_longestWait.Ticks, _firstWait.Ticks << Math.Min(tries - FreeTries, 20)));
+
+    /// <summary>Null while a wait is on.</summary>
+    private async Task<Tried?> Try(StorePerson person, string place, int free)
+    {
+        var now = clock.GetUtcNow().UtcTicks;
+        var (first, longest) = (_firstWait.Ticks, _longestWait.Ticks);
+        return (await db.Database.SqlQuery<Tried>($"""
+            INSERT INTO PinTries (Person, Address, Tries) VALUES ({person.PersonId}, {place}, 1)
+            ON CONFLICT DO UPDATE SET Tries = Tries + 1,
+              WaitUntil = CASE WHEN Tries + 1 >= {free} THEN {now} + MIN({longest}, {first} << MIN(Tries + 1 - {free}, 20)) END
+            WHERE WaitUntil IS NULL OR WaitUntil <= {now}
+            RETURNING Tries, GoodAt
+            """).ToListAsync()).SingleOrDefault();
+    }
+
+    private async Task<string> Waits(StorePerson person, string place)
+    {
+        var until = await db.PinTries.Where(t => t.Person == person.PersonId && t.Address == place).Select(t => t.WaitUntil).SingleOrDefaultAsync();
+        var left = (until ?? clock.GetUtcNow() + _firstWait) - clock.GetUtcNow();
+        return $"Too many wrong PINs for {person.Name}. Try again in {Plain(left < TimeSpan.Zero ? _firstWait : left)}.";
+    }
 
     private static string Plain(TimeSpan wait) =>
         wait.TotalSeconds < 90 ? $"{Math.Ceiling(wait.TotalSeconds):0} seconds" : $"{Math.Ceiling(wait.TotalMinutes):0} minutes";

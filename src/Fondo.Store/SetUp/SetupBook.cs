@@ -14,24 +14,32 @@ namespace Fondo.Store.SetUp;
 public sealed record HeldSetup(string Json, Setup Setup);
 
 /// <summary>What became of a new set-up.</summary>
-public sealed record SetupSaved(string? Objection, IReadOnlyList<Finding> Findings)
+/// <param name="Loosens">What it loosens: it waits for a manager who did not make it.</param>
+public sealed record SetupSaved(string? Objection, IReadOnlyList<Finding> Findings, IReadOnlyList<string> Loosens)
 {
     public bool IsDone => Objection is null && Findings.Count == 0;
+
+    public static SetupSaved Refused(string why) => new(why, [], []);
 }
 
 /// <summary>The set-ups of the store, each from a trading day on. A day keeps its own from the moment it begins; closed days keep theirs for ever.</summary>
 public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache cache, TimeProvider clock)
 {
+    private const int MostWaiting = 20;
+
+    /// <summary>So long the board says that a control was loosened.</summary>
+    private const int ShownDays = 14;
+
     /// <summary>What holds on that day; null while nothing was ever set up. One that does not read (no door lets such a one in) is passed over.</summary>
     public async Task<HeldSetup?> For(DateOnly day)
     {
         Func<Task<string?>>[] candidates =
         [
             () => Record(day),
-            () => db.Setups.Where(s => s.From <= day).OrderByDescending(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync(),
+            () => Holding.Where(s => s.From <= day).OrderByDescending(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync(),
             () => Latest(db.Days.Where(d => d.Date < day).OrderByDescending(d => d.Date)),
             () => Latest(db.Days.OrderBy(d => d.Date)),
-            () => db.Setups.OrderBy(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync(),
+            () => Holding.OrderBy(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync(),
         ];
         foreach (var candidate in candidates)
         {
@@ -54,11 +62,27 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         return await For(DateOnly.FromDateTime(now.UtcDateTime)) is { Setup: var s } ? Placement.ByClock(now, s).Date : DateOnly.FromDateTime(now.UtcDateTime);
     }
 
-    public async Task<IReadOnlyList<SetupRow>> History() => await db.Setups.AsNoTracking().OrderByDescending(s => s.Id).Take(50).ToListAsync();
+    /// <summary>Those that loosen something and wait for a manager.</summary>
+    public async Task<IReadOnlyList<SetupRow>> Waiting() => await db.Setups.AsNoTracking().Where(s => s.Loosens != null && s.Approval == null).OrderByDescending(s => s.Id).Take(MostWaiting).ToListAsync();
 
-    /// <summary>Lets a set-up hold from a trading day on: days of it that have begun take it over where all they hold still reads, and none where one does not.</summary>
+    /// <summary>Those that loosened something and hold on that day, with the managers who approved them; newest first.</summary>
+    public async Task<IReadOnlyList<SetupRow>> Loosened(DateOnly day) => await db.Setups.AsNoTracking().Include(s => s.Approval)
+        .Where(s => s.Loosens != null && s.Approval != null && s.From <= day && s.From > day.AddDays(-ShownDays)).OrderByDescending(s => s.Id).ToListAsync();
+
+    /// <summary>Lets a set-up hold from a trading day on: days of it that have begun take it over where all they hold still reads, and none where one does not.
+    /// One that loosens a control holds from the next trading day at the earliest, and only once a manager who did not make it has approved it (rules §11).</summary>
     public async Task<SetupSaved> Save(DateOnly from, string json, Person by)
     {
+        if (!by.May(Right.Supervise))
+        {
+            return SetupSaved.Refused("Only a supervisor or a manager changes the set-up.");
+        }
+
+        if (CardNumbers.Contains(json))
+        {
+            return SetupSaved.Refused("This holds a full card number. Nothing was saved.");
+        }
+
         string text;
         try
         {
@@ -66,19 +90,34 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         }
         catch (Exception e) when (e is System.Text.Json.JsonException or InvalidOperationException or ArgumentException)
         {
-            return new("This is not JSON in the shape of day.json. Nothing was changed.", []);
+            return SetupSaved.Refused("This is not JSON in the shape of day.json. Nothing was changed.");
         }
 
         var (setup, findings) = SetupText.Read(text);
         if (setup is null)
         {
-            return new(null, findings);
+            return new(null, findings, []);
         }
 
         await using var transaction = await db.Database.BeginTransactionAsync();
         if (await db.Closes.Where(c => c.Day >= from).OrderBy(c => c.Day).FirstOrDefaultAsync() is { } close)
         {
-            return new($"{close.Day:yyyy-MM-dd} is closed and keeps what held then. Let the set-up hold from a later day.", []);
+            return SetupSaved.Refused($"{close.Day:yyyy-MM-dd} is closed and keeps what held then. Let the set-up hold from a later day.");
+        }
+
+        var (before, today) = (await For(from), await Today());
+        var loosens = before is null ? [] : Loosening.Of(before.Setup, setup);
+        if (!loosens.IsEmpty)
+        {
+            if (from <= today)
+            {
+                return SetupSaved.Refused($"This loosens what is watched tonight: {string.Join("; ", loosens)}. It can hold from {today.AddDays(1):yyyy-MM-dd} on at the earliest. Nothing was changed.");
+            }
+
+            db.Setups.Add(new() { From = from, Json = text, By = by.Id.Value, At = clock.GetUtcNow(), Loosens = string.Join('\n', loosens), Follows = await Last(from) });
+            await db.SaveChangesAsync();
+            await transaction.CommitAsync();
+            return new(null, [], loosens);
         }
 
         foreach (var day in await db.Days.Where(d => d.Date >= from).ToListAsync())
@@ -86,15 +125,69 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
             if (await Replace(day, SetupText.For(json, day.Date), by) is { } why)
             {
                 db.ChangeTracker.Clear();
-                return new($"{day.Date:yyyy-MM-dd} has begun, and what it holds would no longer read: {why}. Nothing was changed; let the set-up hold from a later day, or leave in what was used.", []);
+                return SetupSaved.Refused(Unreadable(day.Date, why));
             }
         }
 
         db.Setups.Add(new() { From = from, Json = text, By = by.Id.Value, At = clock.GetUtcNow() });
         await db.SaveChangesAsync();
         await transaction.CommitAsync();
-        return new(null, []);
+        return new(null, [], []);
     }
+
+    /// <summary>A manager's word for a set-up that loosens a control: from now on it holds.</summary>
+    public async Task<Outcome> Approve(int id, Person manager)
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        if (await db.Setups.AsNoTracking().Include(s => s.Approval).SingleOrDefaultAsync(s => s.Id == id) is not { Loosens: not null } row)
+        {
+            return Outcome.Refused("There is no such set-up that waits.");
+        }
+
+        if (row.Approval is { } there)
+        {
+            return there.By == manager.Id.Value ? Outcome.Done : Outcome.Refused("This set-up is approved already.");
+        }
+
+        if (!manager.May(Right.Manage) || row.By == manager.Id.Value)
+        {
+            return Outcome.Refused(row.By == manager.Id.Value ? "Nobody approves their own set-up; another manager does." : $"{manager.Name} is no manager; only a manager approves what loosens a control.");
+        }
+
+        var today = await Today();
+        if (row.From <= today)
+        {
+            return Outcome.Refused($"{row.From:yyyy-MM-dd} has begun meanwhile, and what loosens a control holds from the next trading day on. Save it again from {today.AddDays(1):yyyy-MM-dd}.");
+        }
+
+        if (await Last(row.From) != row.Follows)
+        {
+            return Outcome.Refused("The set-up was changed since this one was made; with it that change would be undone. Make the change again.");
+        }
+
+        foreach (var day in await db.Days.Where(d => d.Date >= row.From).ToListAsync())
+        {
+            if (await Replace(day, SetupText.For(row.Json, day.Date), manager) is { } why)
+            {
+                db.ChangeTracker.Clear();
+                return Outcome.Refused(Unreadable(day.Date, why));
+            }
+        }
+
+        db.Add(new SetupApprovalRow { SetupId = id, By = manager.Id.Value, At = clock.GetUtcNow() });
+        await db.SaveChangesAsync();
+        await transaction.CommitAsync();
+        return Outcome.Done;
+    }
+
+    /// <summary>What loosens a control holds only once it is approved.</summary>
+    private IQueryable<SetupRow> Holding => db.Setups.Where(s => s.Loosens == null || s.Approval != null);
+
+    /// <summary>The set-up that holds from that day, as it was made here; null where none was.</summary>
+    private async Task<int?> Last(DateOnly from) => await Holding.Where(s => s.From <= from).OrderByDescending(s => s.From).ThenByDescending(s => s.Id).Select(s => (int?)s.Id).FirstOrDefaultAsync();
+
+    private static string Unreadable(DateOnly day, string why) =>
+        $"{day:yyyy-MM-dd} has begun, and what it holds would no longer read: {why}. Nothing was changed; let the set-up hold from a later day, or leave in what was used.";
 
     /// <summary>Begins a trading day with the set-up that holds on it.</summary>
     internal async Task<DayRow> Begin(HeldSetup held, string by)

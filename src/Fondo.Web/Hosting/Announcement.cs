@@ -24,9 +24,9 @@ internal static class Announcement
         else
         {
             using var scope = app.Services.CreateScope();
-            if (scope.ServiceProvider.GetRequiredService<PeopleRegister>().IsEmpty().GetAwaiter().GetResult())
+            if (scope.ServiceProvider.GetRequiredService<PeopleRegister>().StillMissing().GetAwaiter().GetResult() > 0)
             {
-                Console.WriteLine($"First start: open the address and set up the first supervisor with the code {app.Services.GetRequiredService<SetUpCode>().Value}");
+                Console.WriteLine($"First start: open {address}/set-up and name the first two people who approve, with the code {app.Services.GetRequiredService<SetUpCode>().Value}");
             }
         }
 

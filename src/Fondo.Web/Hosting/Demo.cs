@@ -33,10 +33,7 @@ internal static class Demo
             return;
         }
 
-        foreach (var (id, name, role, pin) in _people)
-        {
-            await people.Save(new(new(id), name, role), pin, by: null);
-        }
+        await people.Begin([.. _people.Select(p => (new Person(new(p.Id), p.Name, p.Role), p.Pin))]);
 
         var odile = new Person(new(_people[0].Id), _people[0].Name, _people[0].Role);
         foreach (var (date, day) in DayMaker.MakeHistory(Seed, weeks * 7))

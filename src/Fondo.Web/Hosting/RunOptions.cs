@@ -2,13 +2,37 @@ using System.Globalization;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>How this run of the application was asked to be: <c>--data DIR</c>, <c>--demo true</c>, <c>--now TIME</c>.</summary>
+/// <summary>How this run of the application was asked to be: <c>--data DIR</c>, <c>--demo true</c>, <c>--now TIME</c>, <c>--listen ADDRESS</c>.</summary>
 /// <param name="IsQuiet">Says nothing on the console.</param>
 /// <param name="DataFolder">Where the database and the keys lie.</param>
 /// <param name="Weeks">How many weeks of closed days the demo has behind it.</param>
 /// <param name="StartsAt">The time that the clock shows at the start; null for the real one.</param>
 public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, int Weeks, DateTimeOffset? StartsAt)
 {
+    /// <summary>Where it answers, as a URL; null: as the host says.</summary>
+    public Uri? Listen { get; init; }
+
+    /// <summary>The certificate of the name under which it answers, and its key, as PEM files; null: the store's own.</summary>
+    public (string Certificate, string Key)? Certificate { get; init; }
+
+    /// <summary>The proxy that stands before it and speaks TLS for it; null where none does.</summary>
+    public System.Net.IPAddress? Proxy { get; init; }
+
+    /// <summary>Where copies of the backups go besides; null: nowhere.</summary>
+    public string? SecondBackups { get; init; }
+
+    /// <summary>Whether browsers reach it by https alone.</summary>
+    public bool IsSecure => Listen?.Scheme == Uri.UriSchemeHttps || Proxy is not null;
+
+    /// <summary>Where uploads lie while they come in.</summary>
+    public string Spool => Path.Combine(DataFolder, "spool");
+
+    public string Backups => Path.Combine(DataFolder, "backups");
+
+    public string Logs => Path.Combine(DataFolder, "logs");
+
+    public string Database => Path.Combine(DataFolder, "fondo.db");
+
     /// <summary>The folder that is watched for journals and days.</summary>
     public string Inbox => Path.Combine(DataFolder, "inbox");
 
@@ -27,7 +51,21 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
         Directory.CreateDirectory(folder);
         var isDemo = configuration.GetValue("demo", false);
         DateTimeOffset? now = configuration["now"] is { } text ? DateTimeOffset.Parse(text, CultureInfo.InvariantCulture) : isDemo ? Demo.Evening : null;
-        return new(Path.GetFullPath(folder), isDemo, configuration.GetValue("quiet", false), configuration.GetValue("weeks", 8), now);
+        var (certificate, key) = (configuration["certificate"], configuration["key"]);
+        if (certificate is null != key is null)
+        {
+            throw new InvalidOperationException("A certificate and its key belong together: --certificate FILE --key FILE.");
+        }
+
+        return new(Path.GetFullPath(folder), isDemo, configuration.GetValue("quiet", false), configuration.GetValue("weeks", 8), now)
+        {
+            Listen = configuration["listen"] is not { } listen ? null : Uri.TryCreate(listen, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" ? uri
+                : throw new InvalidOperationException($"{listen} is no address to listen at; give one like https://0.0.0.0:8443."),
+            Certificate = certificate is null ? null : (certificate, key!),
+            Proxy = configuration["behind-proxy"] is not { } proxy ? null : System.Net.IPAddress.TryParse(proxy, out var address) ? address
+                : throw new InvalidOperationException($"{proxy} is no address of a proxy; give one like 127.0.0.1."),
+            SecondBackups = configuration["second-backups"],
+        };
     }
 }
 

@@ -1,13 +1,9 @@
-using System.Security.Claims;
 using Fondo.Core.SetUp;
 using Fondo.Store;
-using Fondo.Store.Model;
 using Fondo.Web.Intake;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Http.Features;
-using Microsoft.AspNetCore.Identity;
-using Microsoft.Extensions.Options;
 
 namespace Fondo.Web.Hosting;
 
@@ -23,19 +19,7 @@ internal static class WebServices
         services.AddSingleton<SetUpCode>();
         services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys"))).SetApplicationName("Fondo");
 
-        services.AddAuthentication(IdentityConstants.ApplicationScheme).AddIdentityCookies();
-        new IdentityBuilder(typeof(StorePerson), services).AddSignInManager().AddClaimsPrincipalFactory<PersonClaims>();
-        services.Configure<SecurityStampValidatorOptions>(o => o.ValidationInterval = TimeSpan.FromMinutes(1));
-        services.ConfigureApplicationCookie(o =>
-        {
-            o.LoginPath = "/sign-in";
-            o.AccessDeniedPath = "/trouble";
-            o.Cookie.Name = "fondo";
-            o.Cookie.HttpOnly = true;
-            o.Cookie.SameSite = SameSiteMode.Strict;
-            o.ExpireTimeSpan = TimeSpan.FromMinutes(60);
-            o.SlidingExpiration = true;
-        });
+        services.AddDoors(options);
         var authorization = services.AddAuthorizationBuilder().SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
         foreach (var right in Enum.GetValues<Right>())
         {
@@ -57,33 +41,12 @@ internal static class WebServices
         services.Configure<FormOptions>(o => (o.MemoryBufferThreshold, o.MultipartBodyLengthLimit) = (LargestUpload, LargestUpload));
         services.Configure<Microsoft.AspNetCore.Server.Kestrel.Core.KestrelServerOptions>(o => o.Limits.MaxRequestBodySize = LargestUpload);
     }
-
-    private sealed class PersonClaims(UserManager<StorePerson> people, IOptions<IdentityOptions> options) : UserClaimsPrincipalFactory<StorePerson>(people, options)
-    {
-        protected override async Task<ClaimsIdentity> GenerateClaimsAsync(StorePerson user)
-        {
-            var identity = await base.GenerateClaimsAsync(user);
-            identity.AddClaim(new(Me.PersonClaim, user.PersonId));
-            identity.AddClaim(new(Me.NameClaim, user.Name));
-            identity.AddClaim(new(identity.RoleClaimType, user.Role.ToString()));
-            return identity;
-        }
-    }
 }
 
 /// <summary>The rights as pages ask for them.</summary>
 internal static class Policies
 {
-    public const string Read = "read", Supervise = "supervise", Count = "count";
-}
-
-/// <summary>The person who is signed in.</summary>
-internal static class Me
-{
-    public const string PersonClaim = "fondo:person", NameClaim = "fondo:name";
-
-    public static Person From(ClaimsPrincipal user) => new(
-        new(user.FindFirstValue(PersonClaim)!), user.FindFirstValue(NameClaim)!, Enum.Parse<Role>(user.FindFirstValue(ClaimTypes.Role)!));
+    public const string Read = "read", Supervise = "supervise", Count = "count", Manage = "manage";
 }
 
 internal sealed class TradingDayConstraint : IRouteConstraint

@@ -12,6 +12,9 @@ internal sealed record Knot(string Name, string Says, string Href, string Key, b
 /// <summary>What stands around every page of a day.</summary>
 internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone, int? CloseNumber, IReadOnlyList<Knot> Knots)
 {
+    /// <summary>What the records of a closed day say otherwise than what was frozen; empty on all days but those with which something is wrong.</summary>
+    public IReadOnlyList<string> Otherwise { get; init; } = [];
+
     public static Frame Of(DayView view, string place, Person me)
     {
         var day = view.Setup.TradingDay;
@@ -33,6 +36,9 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
         ];
         return new(
             view.Setup.Store, day.Date, view.Setup.TimeZone, view.Close?.Number,
-            !me.May(Right.Read) ? [.. knots.Where(k => k.Name is "Open" or "Count")] : !me.May(Right.Count) ? [.. knots.Where(k => k.Name is "Watch" or "Resolve" or "Close")] : knots);
+            !me.May(Right.Read) ? [.. knots.Where(k => k.Name is "Open" or "Count")] : !me.May(Right.Count) ? [.. knots.Where(k => k.Name is "Watch" or "Resolve" or "Close")] : knots)
+        {
+            Otherwise = ClosingDesk.Otherwise(view),
+        };
     }
 }

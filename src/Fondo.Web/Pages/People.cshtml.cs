@@ -1,14 +1,16 @@
+using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
+using Fondo.Store;
 using Fondo.Store.People;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fondo.Web.Pages;
 
+/// <summary>Who can sign in. Whoever may approve is made and changed by two.</summary>
 [Authorize(Policies.Supervise)]
-public sealed class PeopleModel(PeopleRegister people) : PageModel
+public sealed class PeopleModel(PeopleRegister people) : SensitivePage
 {
     [BindProperty]
     public string PersonId { get; set; } = "";
@@ -22,18 +24,44 @@ public sealed class PeopleModel(PeopleRegister people) : PageModel
     [BindProperty]
     public string? Pin { get; set; }
 
+    [TempData]
+    public string? Notice { get; set; }
+
     public string? Objection { get; private set; }
 
-    public string? Done { get; private set; }
+    public IReadOnlyList<Listed> Everyone { get; private set; } = [];
 
-    public IReadOnlyList<Person> Everyone { get; private set; } = [];
+    /// <summary>Who can be the second person here.</summary>
+    public IEnumerable<Person> Seconds => Everyone.Where(p => !p.IsOff && p.Person.May(Right.Manage) && p.Person.Id != Me.From(User).Id).Select(p => p.Person);
 
-    public async Task OnGet() => Everyone = await people.All();
+    public async Task OnGet() => Everyone = await people.Listing();
 
-    public async Task OnPost()
+    public async Task<IActionResult> OnPost() =>
+        await Answer(await people.Save(new(new(PersonId), Name, Role), Pin, Me.From(User), Second), $"Saved. {Name} {(string.IsNullOrEmpty(Pin) ? "signs in again" : "can sign in, and chooses a PIN of their own first")}.");
+
+    public async Task<IActionResult> OnPostSwitch(string id, bool off) =>
+        await Answer(await people.Switch(new(id), off, Me.From(User), Second), off ? "Switched off: signed out everywhere, and signs in no more." : "Switched on again.");
+
+    protected override async Task<IActionResult> Again()
     {
-        var outcome = await people.Save(new(new(PersonId), Name, Role), Pin ?? "", Me.From(User));
-        (Objection, Done) = (outcome.Objection, outcome.IsDone ? $"{Name} can sign in." : null);
-        Everyone = await people.All();
+        ModelState.Clear();
+        var form = Request.Form;
+        (PersonId, Name) = (form[nameof(PersonId)].ToString(), form[nameof(Name)].ToString());
+        Role = Enum.TryParse<Role>(form[nameof(Role)], out var role) ? role : Role.Cashier;
+        Everyone = await people.Listing();
+        return Page();
+    }
+
+    private async Task<IActionResult> Answer(Outcome outcome, string done)
+    {
+        if (outcome.IsDone)
+        {
+            Notice = done;
+            return Redirect("/people");
+        }
+
+        Objection = SecondObjection ?? outcome.Objection;
+        Everyone = await people.Listing();
+        return Page();
     }
 }

@@ -4,11 +4,14 @@ using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.RateLimiting;
 
 namespace Fondo.Web.Pages;
 
-/// <summary>Names the first supervisor. Answers only while nobody can sign in, and only to the console's code.</summary>
+/// <summary>Names the first people who approve: two, because from then on nobody makes their own second person.
+/// Answers only while they are missing, and only to the console's code.</summary>
 [AllowAnonymous]
+[EnableRateLimiting(Doors.Knocking)]
 public sealed class SetUpModel(PeopleRegister people, IServiceProvider services) : PageModel
 {
     private const int MostTries = 20;
@@ -19,21 +22,31 @@ public sealed class SetUpModel(PeopleRegister people, IServiceProvider services)
     public string? Code { get; set; }
 
     [BindProperty]
-    public string Name { get; set; } = "";
-
-    [BindProperty]
-    public string PersonId { get; set; } = "p01";
-
-    [BindProperty]
-    public string? Pin { get; set; }
+    public List<First> People { get; set; } = [];
 
     public string? Objection { get; private set; }
 
-    public async Task<IActionResult> OnGet() => await people.IsEmpty() ? Page() : Redirect("/sign-in");
+    /// <summary>One of the first people, as typed.</summary>
+    public sealed class First
+    {
+        public string Name { get; set; } = "";
+
+        public string Id { get; set; } = "";
+
+        public string? Pin { get; set; }
+    }
+
+    public async Task<IActionResult> OnGet()
+    {
+        var missing = await people.StillMissing();
+        People = [.. Enumerable.Range(PeopleRegister.FirstPeople - missing + 1, missing).Select(n => new First { Id = $"p{n:00}" })];
+        return missing > 0 ? Page() : Redirect("/sign-in");
+    }
 
     public async Task<IActionResult> OnPost()
     {
-        if (!await people.IsEmpty())
+        var missing = await people.StillMissing();
+        if (missing == 0)
         {
             return Redirect("/sign-in");
         }
@@ -50,7 +63,13 @@ public sealed class SetUpModel(PeopleRegister people, IServiceProvider services)
             return Page();
         }
 
-        var outcome = await people.Save(new(new(PersonId), Name, Role.Supervisor), Pin ?? "", by: null);
+        if (People.Count != missing)
+        {
+            Objection = missing == 2 ? "Name two people." : "Name one person more.";
+            return Page();
+        }
+
+        var outcome = await people.Begin([.. People.Select(p => (new Person(new(p.Id ?? ""), p.Name ?? "", Role.Manager), p.Pin ?? ""))]);
         if (outcome.IsDone)
         {
             return Redirect("/sign-in");

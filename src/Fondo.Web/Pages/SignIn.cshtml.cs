@@ -1,15 +1,17 @@
 using Fondo.Core.SetUp;
-using Fondo.Store.Model;
 using Fondo.Store.People;
+using Fondo.Store.Trails;
+using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
-using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.RateLimiting;
 
 namespace Fondo.Web.Pages;
 
 [AllowAnonymous]
-public sealed class SignInModel(PeopleRegister register, PinSignIn pins, SignInManager<StorePerson> signIn) : PageModel
+[EnableRateLimiting(Doors.Knocking)]
+public sealed class SignInModel(PeopleRegister register, PinSignIn pins, Here here) : PageModel
 {
     [BindProperty(SupportsGet = true)]
     public string? ReturnUrl { get; set; }
@@ -22,6 +24,8 @@ public sealed class SignInModel(PeopleRegister register, PinSignIn pins, SignInM
 
     public string? Objection { get; private set; }
 
+    public bool IsPaired => here.IsPaired;
+
     public IReadOnlyList<Person> People { get; private set; } = [];
 
     public async Task<IActionResult> OnGet()
@@ -32,10 +36,10 @@ public sealed class SignInModel(PeopleRegister register, PinSignIn pins, SignInM
 
     public async Task<IActionResult> OnPost()
     {
-        var (person, objection) = await pins.Prove(Who, Pin);
+        var (person, objection) = await pins.Prove(Who, Pin, PinDoor.SignIn);
         if (person is not null)
         {
-            await signIn.SignInAsync(person, isPersistent: false);
+            await Me.SignIn(HttpContext, person);
             return LocalRedirect(Url.IsLocalUrl(ReturnUrl) ? ReturnUrl! : "/");
         }
 

@@ -1,17 +1,19 @@
 using Fondo.Store.Model;
-using Microsoft.AspNetCore.Identity;
+using Fondo.Store.Trails;
+using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fondo.Web.Pages;
 
-public sealed class SignOutModel(SignInManager<StorePerson> signIn) : PageModel
+public sealed class SignOutModel(StoreContext db, Here here) : PageModel
 {
     public IActionResult OnGet() => Redirect("/");
 
     public async Task<IActionResult> OnPost()
     {
-        await signIn.SignOutAsync();
+        await HttpContext.SignOutAsync();
+        await db.Note(new Act(TrailAct.SignOut, here.By, here.By, "signed out"));
         return Redirect("/sign-in");
     }
 }

@@ -9,13 +9,12 @@ using Fondo.Web.Hosting;
 using Fondo.Web.SetUp;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fondo.Web.Pages;
 
 /// <summary>The store's set-up, in one place.</summary>
 [Authorize(Policies.Supervise)]
-public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKeys keys) : PageModel
+public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKeys keys) : SensitivePage
 {
     private const int LargestFile = 4 << 20;
 
@@ -37,6 +36,14 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     public string? Objection { get; private set; }
 
     public IReadOnlyList<Finding> Findings { get; private set; } = [];
+
+    /// <summary>Set-ups that loosen something and wait for a manager.</summary>
+    public IReadOnlyList<SetupRow> Waiting { get; private set; } = [];
+
+    /// <summary>Managers who could approve them here.</summary>
+    public IReadOnlyList<Person> Seconds { get; private set; } = [];
+
+    public string? ApprovalObjection { get; private set; }
 
     public IReadOnlyList<RegisterKeyRow> Keys { get; private set; } = [];
 
@@ -87,12 +94,40 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         return Redirect("/store");
     }
 
+    /// <summary>A manager's word for a set-up that loosens something: their own session, or their PIN at this machine.</summary>
+    public async Task<IActionResult> OnPostApprove(int id)
+    {
+        var outcome = SecondObjection is { } objection ? Fondo.Store.Outcome.Refused(objection) : await book.Approve(id, Second ?? Me.From(User));
+        if (outcome.IsDone)
+        {
+            Notice = "Approved. The board says so on the days on which it holds.";
+            return Redirect("/store");
+        }
+
+        await Load();
+        ApprovalObjection = outcome.Objection;
+        return Page();
+    }
+
+    protected override async Task<IActionResult> Again()
+    {
+        await Load();
+        if (string.IsNullOrEmpty(Request.Query["handler"]))
+        {
+            Form.Read(Request.Form);
+            From = DateOnly.TryParse(Request.Form["from"], System.Globalization.CultureInfo.InvariantCulture, out var from) ? from : From;
+        }
+
+        return Page();
+    }
+
     private async Task<IActionResult> Save(DateOnly from, string json)
     {
-        var saved = CardNumbers.Contains(json) ? new("This holds a full card number. Nothing was saved.", []) : await book.Save(from, json, Me.From(User));
+        var saved = await book.Save(from, json, Me.From(User));
         if (saved.IsDone)
         {
-            Notice = $"Saved. It holds from {from:yyyy-MM-dd}.";
+            Notice = saved.Loosens.Count == 0 ? $"Saved. It holds from {from:yyyy-MM-dd}."
+                : $"Saved, and it waits: it loosens {string.Join("; ", saved.Loosens)}. It holds from {from:yyyy-MM-dd} once a manager who did not make it has approved it.";
             return Redirect("/store");
         }
 
@@ -106,6 +141,8 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         var everyone = await people.All();
         (Setup, Form, From) = (held?.Setup, held is null ? SetupForm.ForNewStore(everyone) : SetupForm.Of(held.Json), await book.Today());
         Keys = await keys.All();
+        Waiting = await book.Waiting();
+        Seconds = [.. everyone.Where(p => p.May(Right.Manage) && p.Id != Me.From(User).Id)];
         Steps = SetupChecklist.Of(Setup, everyone, Keys);
     }
 }

@@ -5,15 +5,17 @@ using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Store.Days;
+using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
 using Fondo.Web.Text;
 using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Fondo.Web.Pages.Day;
 
 /// <summary>Registers and drawer sessions by tenders: what proves, what is off, what waits, and where to look first.</summary>
 [Authorize(Policies.Read)]
-public sealed class BoardModel(DayStore days) : DayPage(days)
+public sealed class BoardModel(DayStore days, SetupBook book, Sightings sightings) : DayPage(days)
 {
     private const int DenseFrom = 13;
 
@@ -40,8 +42,18 @@ public sealed class BoardModel(DayStore days) : DayPage(days)
 
     public bool IsDense => Rows.Count >= DenseFrom;
 
-    public void OnGet()
+    /// <summary>Controls that were loosened lately and hold on this day: what, by whom, approved by whom.</summary>
+    public IReadOnlyList<string> Loosened { get; private set; } = [];
+
+    public async Task<IActionResult> OnGet()
     {
+        if (View.IsClosed && ClosingDesk.Otherwise(View).Length > 0)
+        {
+            // Its records no longer say what was frozen: what was frozen is shown.
+            return Redirect($"/{Setup.TradingDay}/close/document");
+        }
+
+        await Sight();
         var used = View.Reconciliation.Cells.Select(c => c.Key.Tender).ToHashSet();
         Columns = [.. Setup.Tenders.Where(t => used.Contains(t.Id)).OrderBy(t => t.Proof)];
         Groups = [.. Columns.GroupBy(c => c.Proof).Select(g => (g.Key switch { ProofKind.Count => "counted", ProofKind.Batch => "settled", _ => "books" }, g.Count()))];
@@ -50,7 +62,14 @@ public sealed class BoardModel(DayStore days) : DayPage(days)
         Off = View.Bridges.Values.Count(b => b.IsUnresolved);
         Waiting = View.Reconciliation.Cells.Count(c => c.State == CellState.Waiting);
         First = [.. Unresolved(), .. Uncounted()];
+        Loosened = [.. (await book.Loosened(Date)).SelectMany(s => s.Loosens!.Split('\n').Select(what =>
+            $"Looser since {s.From.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}: {what}; by {Setup.NameOf(new PersonId(s.By))}, approved by {Setup.NameOf(new PersonId(s.Approval!.By))}."))];
+        return Page();
     }
+
+    /// <summary>A count that is off shows here by how much, before its recount.</summary>
+    private Task Sight() => sightings.Note(
+        View, View.Overview.Sessions.Where(s => View.CountsOf(s.Drawer).Count == 1).Select(s => s.Drawer), MySelf, "the board");
 
     public string Href(CellKey key) => CellModel.Href(Setup.TradingDay, key);
 

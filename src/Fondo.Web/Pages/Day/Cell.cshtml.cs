@@ -17,7 +17,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>One cell: what is expected made of, what proves it, what is open, and the entries until it is explained.</summary>
 [Authorize(Policies.Read)]
-public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins, PeopleRegister people, TimeProvider clock) : DayPage(days)
+public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins, PeopleRegister people, Sightings sightings, TimeProvider clock) : DayPage(days)
 {
     private const string Nothing = "-";
 
@@ -39,6 +39,16 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
     public string? Objection { get; private set; }
 
     public string? ApprovalObjection { get; private set; }
+
+    public string? TakeBackObjection { get; private set; }
+
+    /// <summary>The entry that somebody tried to approve, and as whom: chosen still when it did not go through.</summary>
+    public Guid? Approving { get; private set; }
+
+    public string? Approver { get; private set; }
+
+    /// <summary>The entry that somebody tried to take back, and the reason as typed.</summary>
+    public (Guid Entry, Guid Form, string? Reason)? TakingBack { get; private set; }
 
     public CellKey Key => new(Register == Nothing ? null : new RegisterId(Register), Drawer == Nothing ? null : new DrawerId(Drawer), new(Tender));
 
@@ -97,6 +107,11 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
             Form = EntryForm.For(chosen, Setup.Currency);
         }
 
+        if (Key.Drawer is { } drawer)
+        {
+            await sightings.Note(View, [drawer], MySelf, "the cell");
+        }
+
         await LoadPeople();
         return Page();
     }
@@ -141,8 +156,9 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
             return NotFound();
         }
 
-        Objection = (await resolving.Reverse(Date, id, entry, reason ?? "", MySelf)).Objection;
-        return await Answer(Objection is null ? "The entry is taken back." : null);
+        TakeBackObjection = (await resolving.Reverse(Date, id, entry, reason ?? "", MySelf)).Objection;
+        TakingBack = (entry, id, Fondo.Files.Text.CardNumbers.Contains(reason) ? "" : reason);
+        return await Answer(TakeBackObjection is null ? "The entry is taken back." : null);
     }
 
     /// <summary>The approver's own PIN, on the machine of the person who made the entry.</summary>
@@ -153,7 +169,14 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
             return NotFound();
         }
 
-        var (person, objection) = await pins.Prove(approver, pin);
+        // Whoever may not use this form is not told anything by it.
+        if (!MySelf.May(Right.Supervise))
+        {
+            return Forbid();
+        }
+
+        (Approving, Approver) = (entry, approver);
+        var (person, objection) = await pins.Prove(approver, pin, PinDoor.Approve);
         ApprovalObjection = objection ?? (await resolving.Approve(Date, entry, person!.ToPerson())).Objection;
         return await Answer(ApprovalObjection is null ? "The entry is approved." : null);
     }

@@ -12,7 +12,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>A drawer's day: what should have been in it, moment by moment.</summary>
 [Authorize(Policies.Read)]
-public sealed class DrawerModel(DayStore days) : DayPage(days)
+public sealed class DrawerModel(DayStore days, Sightings sightings) : DayPage(days)
 {
     protected override string Place => "watch";
 
@@ -40,6 +40,7 @@ public sealed class DrawerModel(DayStore days) : DayPage(days)
         }
 
         Drawer = found;
+        await sightings.Note(View, [found.Session.Drawer], MySelf, "the drawer’s day");
         return Page();
     }
 }

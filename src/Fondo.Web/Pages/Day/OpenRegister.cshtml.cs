@@ -21,9 +21,9 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening, Floats flo
 
     public string WhoLeftIt => Expected switch
     {
-        { LeftBy: null } => "Nobody has counted this register before: this is the standard float.",
+        { LeftBy: null } => "Nobody has counted this register before: the standard float should be there.",
         { IsKept: true } => $"{Setup.NameOf(Expected.LeftBy)} left it, {Say.Moment(Expected.LeftAt!.Value, Setup)}.",
-        _ => $"{Setup.NameOf(Expected.LeftBy)} counted this register last, {Say.Moment(Expected.LeftAt!.Value, Setup)}, and did not write down what stayed: this is the standard float.",
+        _ => $"{Setup.NameOf(Expected.LeftBy)} counted this register last, {Say.Moment(Expected.LeftAt!.Value, Setup)}, and did not write down what stayed: the standard float should be there.",
     };
 
     public IReadOnlyDictionary<long, string> Typed { get; private set; } = new Dictionary<long, string>();

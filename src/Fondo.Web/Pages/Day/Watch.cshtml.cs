@@ -14,7 +14,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>The day while it happens: a reading at any moment, and what came up.</summary>
 [Authorize(Policies.Read)]
-public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering, Waiting waiting, TerminalReadings terminals, TimeProvider clock) : DayPage(days)
+public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering, Waiting waiting, TerminalReadings terminals, Sightings sightings, TimeProvider clock) : DayPage(days)
 {
     /// <summary>One drawer, or an online register, as it is now.</summary>
     /// <param name="Drop">How much to take to the safe; null when there is no need.</param>
@@ -68,6 +68,7 @@ public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering
     private async Task Load()
     {
         Seen = await Sight();
+        await sightings.Note(View, null, MySelf, "the watch");
         Rows = [.. Setup.Registers.SelectMany(RowsOf)];
         Terminals = await terminals.Of(View, HttpContext.RequestAborted);
         News = [.. await Opened(), .. Unsettled(), .. await Missing(), .. await Aside(), .. Holds(), .. Otherwise(), .. Findings()];

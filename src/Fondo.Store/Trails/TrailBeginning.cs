@@ -1,0 +1,34 @@
+using Fondo.Core;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Trails;
+
+/// <summary>Begins the trail of a database that was there before it: what was found goes in as it was found.</summary>
+public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
+{
+    public async Task Complete()
+    {
+        await using var transaction = await db.Database.BeginTransactionAsync();
+        if (await db.Trail.AnyAsync())
+        {
+            return;
+        }
+
+        var written = new RecordsWritten();
+        await foreach (var r in db.Records.AsNoTracking().OrderBy(r => r.Id).AsAsyncEnumerable())
+        {
+            written.Add(r);
+        }
+
+        List<Act> acts = [new(TrailAct.Begin, Here.Itself, "the store", "the trail begins; what was there before it is written down as it was found")];
+        if (written.Act is { } records)
+        {
+            acts.Add(records with { By = Here.Itself });
+        }
+
+        acts.AddRange((await TrailTables.Rows(db)).Select(r => r.Act with { By = r.Act.By ?? Here.Itself }));
+        await TrailWriter.Append(db, acts, new(), clock.GetUtcNow());
+        await transaction.CommitAsync();
+    }
+}

@@ -1,0 +1,27 @@
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Trails;
+
+/// <summary>The rows, beside the records, that the trail refers to.</summary>
+internal static class TrailTables
+{
+    /// <summary>All of them, as the acts that wrote them.</summary>
+    public static async Task<IReadOnlyList<(string Of, Act Act)>> Rows(StoreContext db)
+    {
+        var acts = new List<Act>();
+        acts.AddRange((await db.Setups.AsNoTracking().OrderBy(r => r.Id).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Set<SetupApprovalRow>().AsNoTracking().OrderBy(r => r.SetupId).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.RegisterKeys.AsNoTracking().OrderBy(r => r.MadeAt).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Machines.AsNoTracking().OrderBy(r => r.PairedAt).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Aside.AsNoTracking().OrderBy(r => r.Id).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Gaps.AsNoTracking().OrderBy(r => r.Id).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Entries.AsNoTracking().Include(r => r.Postings).OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Set<ApprovalRow>().AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Excuses.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Closes.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.LateTickets.AsNoTracking().OrderBy(r => r.Ticket).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Seen.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        return [.. acts.Select(a => (a.Of, a))];
+    }
+}

@@ -1,0 +1,203 @@
+using System.Data.Common;
+using System.Globalization;
+using Fondo.Core.Closing;
+using Fondo.Store.Days;
+using Fondo.Store.Model;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Storage;
+
+namespace Fondo.Store.Trails;
+
+/// <summary>What a verification found.</summary>
+/// <param name="Break">The first thing that is not as it was written; null where everything is.</param>
+/// <param name="Head">The hash of the trail's last line.</param>
+public sealed record Verified(string? Break, long Lines, long Records, int Closes, string Head);
+
+/// <summary>Walks the trail and everything that it refers to, and works the closed days out again: whatever was changed, removed, put in or moved is named.</summary>
+public sealed class Verification(StoreContext db, DayStore days)
+{
+    private long _lines, _records;
+    private string _head = "";
+
+    /// <param name="head">A hash that the trail must hold, as a close document, a backup or a mail carries it; null: none is asked for.</param>
+    public async Task<Verified> Run(string? head = null)
+    {
+        // One look at the database as it is now; it holds up nobody who writes.
+        await db.Database.OpenConnectionAsync();
+        await using var look = ((SqliteConnection)db.Database.GetDbConnection()).BeginTransaction(deferred: true);
+        await db.Database.UseTransactionAsync(look);
+        var closes = await days.Closes();
+        var heads = closes.Select(c => (Of: $"the close document number {c.Number}", Head: HeadOf(c))).Where(h => h.Head is not null)
+            .Append((Of: "what was asked for", Head: head)).Where(h => h.Head is not null).ToDictionary(h => h.Head!, h => h.Of);
+        var broken = await Walk(heads);
+        if (broken is null && heads.FirstOrDefault() is { Value: { } who } missing)
+        {
+            broken = $"The trail does not hold the line {missing.Key[..Math.Min(12, missing.Key.Length)]}… that {who} carries: its end was removed, or it is another trail.";
+        }
+
+        if (broken is null && CloseChain.FirstBroken(closes) is { } number)
+        {
+            broken = $"The chain of closes breaks at number {number}.";
+        }
+
+        return new(broken ?? await Closed(), _lines, _records, closes.Count, _head);
+    }
+
+    private static string? HeadOf(FrozenClose close)
+    {
+        try
+        {
+            return ClosingDesk.Read(close).Trail?.Hash;
+        }
+        catch (System.Text.Json.JsonException)
+        {
+            return null; // the chain of closes names it
+        }
+    }
+
+    /// <summary>Line by line; takes out of <paramref name="heads"/> those that it comes by.</summary>
+    private async Task<string?> Walk(Dictionary<string, string> heads)
+    {
+        var rows = (await TrailTables.Rows(db)).ToDictionary(r => r.Of, r => r.Act.Content);
+        await using var records = new RecordReader(db);
+        await using var lines = await Read(db, "SELECT Number, At, By, Machine, Act, \"On\", Says, Of, Content, Previous, Hash FROM Trail ORDER BY Number");
+        var previous = "";
+        while (await lines.ReadAsync())
+        {
+            var number = lines.GetInt64(0);
+            if (number != _lines + 1)
+            {
+                return $"Line {_lines + 1} of the trail is gone: line {number} follows line {_lines}.";
+            }
+
+            var (of, content, hash) = (lines.GetString(7), lines.GetString(8), lines.GetString(10));
+            if (lines.GetString(9) != previous
+                || hash != TrailWriter.HashOf(number, lines.GetInt64(1), lines.GetString(2), lines.GetString(3), lines.GetString(4), lines.GetString(5), lines.GetString(6), of, content, previous))
+            {
+                return $"Line {number} of the trail was changed, or is not the one that was written there: {lines.GetString(4)} by {lines.GetString(2)} on {lines.GetString(5)}.";
+            }
+
+            if (of.StartsWith("Records:", StringComparison.Ordinal))
+            {
+                if (await records.Check(of[8..], content) is { } wrong)
+                {
+                    return $"{wrong} Line {number} of the trail wrote it.";
+                }
+            }
+            else if (of.Length > 0)
+            {
+                if (!rows.Remove(of, out var there))
+                {
+                    return $"{of} is gone: line {number} of the trail wrote it.";
+                }
+
+                if (there != content)
+                {
+                    return $"{of} was changed: it is not what line {number} of the trail wrote.";
+                }
+            }
+
+            (_lines, previous) = (number, hash);
+            heads.Remove(hash);
+        }
+
+        (_head, _records) = (previous, records.Number);
+        return rows.Keys.Order(StringComparer.Ordinal).FirstOrDefault() is { } beside ? $"{beside} is in no line of the trail: it was put in beside it."
+            : await records.Rest();
+    }
+
+    /// <summary>Every closed day, from its records.</summary>
+    private async Task<string?> Closed()
+    {
+        foreach (var date in await db.Closes.AsNoTracking().OrderBy(c => c.Number).Select(c => c.Day).ToListAsync())
+        {
+            try
+            {
+                if (await days.Afresh(date) is var view && ClosingDesk.Otherwise(view) is [var first, ..])
+                {
+                    return $"{date:yyyy-MM-dd} was closed as number {view.Close!.Number}, and its records say otherwise: {first}.";
+                }
+            }
+            catch (UnreadableDayException e)
+            {
+                return $"{date:yyyy-MM-dd} was closed, and no longer reads: {e.Records[0].Key}: {e.Records[0].Why}.";
+            }
+        }
+
+        return null;
+    }
+
+    private static async Task<DbDataReader> Read(StoreContext db, string text)
+    {
+        var command = db.Database.GetDbConnection().CreateCommand();
+        command.Transaction = db.Database.CurrentTransaction!.GetDbTransaction();
+        command.CommandText = text;
+        return await command.ExecuteReaderAsync();
+    }
+
+    /// <summary>Reads the records beside the trail, once, in the order of their numbers.</summary>
+    private sealed class RecordReader(StoreContext db) : IAsyncDisposable
+    {
+        private DbDataReader? _reader;
+        private bool _isAtRecord;
+
+        public long Number { get; private set; }
+
+        public async ValueTask DisposeAsync()
+        {
+            if (_reader is not null)
+            {
+                await _reader.DisposeAsync();
+            }
+        }
+
+        public async Task<string?> Check(string range, string content)
+        {
+            var ends = range.Split('-');
+            var (first, last) = (long.Parse(ends[0], CultureInfo.InvariantCulture), long.Parse(ends[1], CultureInfo.InvariantCulture));
+            var written = new RecordsWritten();
+            if (_reader is null)
+            {
+                _reader = await Read(db, "SELECT Id, Day, Kind, Key, Version, Json, File, Line, TakenAt, TakenBy, Reason FROM Records ORDER BY Id");
+                _isAtRecord = await _reader.ReadAsync();
+            }
+
+            if (_isAtRecord && _reader.GetInt64(0) < first)
+            {
+                return $"{Name()} is in no line of the trail: it was put in beside it.";
+            }
+
+            var expected = first;
+            while (_isAtRecord && _reader.GetInt64(0) is var id && id <= last)
+            {
+                if (id != expected)
+                {
+                    return $"Record {expected} is gone.";
+                }
+
+                written.Add(id, _reader.GetString(1), _reader.GetString(2), _reader.GetString(3), _reader.GetInt32(4), _reader.GetString(5), Text(6), _reader.GetInt32(7), _reader.GetInt64(8), _reader.GetString(9), Text(10));
+                (expected, Number) = (expected + 1, Number + 1);
+                _isAtRecord = await _reader.ReadAsync();
+            }
+
+            return expected <= last ? $"Record {expected} is gone."
+                : written.Content != content ? $"{(first == last ? $"Record {first} was" : $"One of the records {first} to {last} was")} changed."
+                : null;
+        }
+
+        public async Task<string?> Rest()
+        {
+            if (_reader is null)
+            {
+                return await db.Records.AnyAsync() ? "The trail knows of no records, and there are some." : null;
+            }
+
+            return _isAtRecord ? $"{Name()} is in no line of the trail: it was put in beside it." : null;
+        }
+
+        private string Name() => $"Record {_reader!.GetInt64(0)} ({_reader.GetString(2)} {_reader.GetString(3)} of {_reader.GetString(1)})";
+
+        private string? Text(int column) => _reader!.IsDBNull(column) ? null : _reader.GetString(column);
+    }
+}

@@ -1,0 +1,108 @@
+using Fondo.Core;
+using Fondo.Core.SetUp;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
+
+namespace Fondo.Store.Trails;
+
+/// <summary>What of the tables goes into the trail, and the hash of each of their rows. A hash never changes its make-up: what a table gets later is added only where it is there.</summary>
+internal static class Written
+{
+    /// <summary>The acts that these changes are; each is made once its row has its key.</summary>
+    public static IReadOnlyList<Func<Act>> In(ChangeTracker changes) =>
+        [.. changes.Entries().Select(ActOf).OfType<Func<Act>>()];
+
+    public static string HashOf(SetupRow r) => Hashing.Of(r.From.ToString("O"), r.Json, r.By, r.At.UtcTicks, r.Loosens, r.Follows);
+
+    public static string HashOf(SetupApprovalRow r) => Hashing.Of(r.SetupId, r.By, r.At.UtcTicks);
+
+    public static string HashOf(GapRow r) => Hashing.Of(r.Register, r.First, r.Last, r.Reason, r.By, r.At.UtcTicks);
+
+    public static string HashOf(EntryRow r) => Hashing.Of(
+        [r.Id, r.Day.ToString("O"), r.Kind.Written(), r.Reason, r.By, r.At.UtcTicks, r.Evidence, r.Reverses, r.NeedsApproval,
+            .. r.Postings.OrderBy(p => p.Place).SelectMany(p => new object?[] { p.Place, p.Register, p.Drawer, p.Tender, p.Amount.Minor })]);
+
+    public static string HashOf(ApprovalRow r) => Hashing.Of(r.EntryId, r.By, r.At.UtcTicks);
+
+    public static string HashOf(ExcuseRow r) => Hashing.Of(r.Day.ToString("O"), r.Gate.Written(), r.Item, r.Seen, r.Reason, r.By, r.At.UtcTicks);
+
+    public static string HashOf(CloseRow r) => Hashing.Of(r.Number, r.Day.ToString("O"), r.Content, r.PreviousHash, r.Hash, r.At.UtcTicks);
+
+    public static string HashOf(LateTicketRow r) => Hashing.Of(r.Ticket, r.RungOn.ToString("O"), r.CountsOn.ToString("O"));
+
+    public static string HashOf(SeenRow r) => Hashing.Of(r.Day.ToString("O"), r.Drawer, r.By, r.Where, r.At.UtcTicks);
+
+    public static string HashOf(AsideRow r) => Hashing.Of(r.Kind.Written(), r.WaitsFor, r.Line, r.Register, r.Key, r.Json, r.Why, r.IsConflict, r.From, r.At.UtcTicks);
+
+    public static string HashOf(RegisterKeyRow r) => Hashing.Of(r.Id, r.Register, r.Hash, r.MadeBy, r.MadeAt.UtcTicks);
+
+    public static string HashOf(MachineRow r) => Hashing.Of(r.Id, r.Name, r.Hash, r.PairedBy, r.PairedAt.UtcTicks);
+
+    public static Act ActOf(SetupRow r) => new(TrailAct.Setup, r.By, $"from {r.From:yyyy-MM-dd}", r.Loosens is null ? "the set-up" : $"a set-up that loosens: {r.Loosens.ReplaceLineEndings("; ")}", $"Setups:{r.Id}", HashOf(r));
+
+    public static Act ActOf(SetupApprovalRow r) => new(TrailAct.ApproveSetup, r.By, $"set-up {r.SetupId}", "approved", $"SetupApprovals:{r.SetupId}", HashOf(r));
+
+    public static Act ActOf(GapRow r) => new(TrailAct.Gap, r.By, r.Register, $"{r.First} to {r.Last} will not come", $"Gaps:{r.Id}", HashOf(r));
+
+    public static Act ActOf(EntryRow r) => new(TrailAct.Entry, r.By, $"{r.Day:yyyy-MM-dd}", r.Kind.Written(), $"Entries:{r.Id}", HashOf(r));
+
+    public static Act ActOf(ApprovalRow r) => new(TrailAct.Approve, r.By, $"entry {r.EntryId}", "approved", $"Approvals:{r.EntryId}", HashOf(r));
+
+    public static Act ActOf(ExcuseRow r) => new(TrailAct.Excuse, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Gate.Written()}: {r.Item}", $"Excuses:{KeyOf(r)}", HashOf(r));
+
+    public static Act ActOf(CloseRow r) => new(TrailAct.Close, null, $"{r.Day:yyyy-MM-dd}", $"closed as number {r.Number}", $"Closes:{r.Number}", HashOf(r));
+
+    public static Act ActOf(LateTicketRow r) => new(TrailAct.Late, null, r.Ticket, $"rung on {r.RungOn:yyyy-MM-dd}, counted on {r.CountsOn:yyyy-MM-dd}", $"LateTickets:{r.Ticket}", HashOf(r));
+
+    public static Act ActOf(SeenRow r) => new(TrailAct.Saw, r.By, $"{r.Day:yyyy-MM-dd} {r.Drawer}", $"saw what should be there: {r.Where}", $"Seen:{r.Day:yyyy-MM-dd}/{r.Drawer}/{r.By}", HashOf(r));
+
+    public static Act ActOf(AsideRow r) => new(TrailAct.Aside, r.From, r.Register, $"{r.Key} waits for a person", $"Aside:{r.Id}", HashOf(r));
+
+    public static Act ActOf(RegisterKeyRow r) => new(TrailAct.Key, r.MadeBy, r.Register, "a key was made", $"RegisterKeys:{r.Id}", HashOf(r));
+
+    public static Act ActOf(MachineRow r) => new(TrailAct.Machine, r.PairedBy, r.Name, "paired", $"Machines:{r.Id}", HashOf(r));
+
+    /// <summary>A day, a gate, an item and what was seen make a long key; its hash stands for it.</summary>
+    public static string KeyOf(ExcuseRow r) => Hashing.Of(r.Day.ToString("O"), r.Gate.Written(), r.Item, r.Seen);
+
+    private static Func<Act>? ActOf(EntityEntry change) => (change.State, change.Entity) switch
+    {
+        (EntityState.Added, SetupRow r) => () => ActOf(r),
+        (EntityState.Added, SetupApprovalRow r) => () => ActOf(r),
+        (EntityState.Added, GapRow r) => () => ActOf(r),
+        (EntityState.Added, EntryRow r) => () => ActOf(r),
+        (EntityState.Added, ApprovalRow r) => () => ActOf(r),
+        (EntityState.Added, ExcuseRow r) => () => ActOf(r),
+        (EntityState.Added, CloseRow r) => () => ActOf(r),
+        (EntityState.Added, LateTicketRow r) => () => ActOf(r),
+        (EntityState.Added, SeenRow r) => () => ActOf(r),
+        (EntityState.Added, AsideRow r) => () => ActOf(r),
+        (EntityState.Added, RegisterKeyRow r) => () => ActOf(r),
+        (EntityState.Added, MachineRow r) => () => ActOf(r),
+        (EntityState.Modified, RegisterKeyRow r) => () => new(TrailAct.RevokeKey, r.RevokedBy, r.Register, "a key was revoked"),
+        (EntityState.Modified, MachineRow r) => () => new(TrailAct.Machine, r.EndedBy, r.Name, "no longer paired"),
+        (EntityState.Added, StorePerson p) => Said(TrailAct.Person, p, $"made: {p.Name}, {p.Role.Written()}"),
+        (EntityState.Modified, StorePerson p) => Changed(p, change),
+        _ => null,
+    };
+
+    private static Func<Act>? Changed(StorePerson person, EntityEntry change)
+    {
+        string?[] said =
+        [
+            Change<string>(change, nameof(StorePerson.Name), "name", n => n),
+            Change<Role>(change, nameof(StorePerson.Role), "role", r => r.Written()),
+            Change<bool>(change, nameof(StorePerson.IsOff), "signs in", off => off ? "no" : "yes"),
+            Change<PlainKeys>(change, nameof(StorePerson.PlainKeys), "keys", k => k.Written()),
+        ];
+        var isPin = change.Property(nameof(StorePerson.PasswordHash)).IsModified;
+        var says = string.Join("; ", said.OfType<string>().Append(isPin ? person.MustChoosePin ? "was given a PIN to begin with" : "chose a PIN" : null).OfType<string>());
+        return says.Length == 0 ? null : Said(isPin ? TrailAct.Pin : TrailAct.Person, person, says);
+    }
+
+    private static Func<Act> Said(TrailAct what, StorePerson person, string says) => () => new(what, null, person.PersonId, says);
+
+    private static string? Change<T>(EntityEntry change, string property, string name, Func<T, string> say) =>
+        change.Property(property) is { IsModified: true } p && !Equals(p.OriginalValue, p.CurrentValue) ? $"{name}: from {say((T)p.OriginalValue!)} to {say((T)p.CurrentValue!)}" : null;
+}

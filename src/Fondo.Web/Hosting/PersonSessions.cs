@@ -1,0 +1,161 @@
+using System.Security.Claims;
+using System.Security.Cryptography;
+using System.Text;
+using Fondo.Core.SetUp;
+using Fondo.Store;
+using Fondo.Store.Model;
+using Fondo.Store.Trails;
+using Microsoft.AspNetCore.Authentication;
+using Microsoft.AspNetCore.Authentication.Cookies;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Web.Hosting;
+
+/// <summary>The sessions of persons, kept in the database: signing out, a new PIN or being switched off ends them here, whatever a browser still holds.</summary>
+internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectionProvider protection, TimeProvider clock) : ITicketStore
+{
+    /// <summary>Without an act of the person for so long it ends; and after so long in any case.</summary>
+    public static readonly TimeSpan Idle = TimeSpan.FromMinutes(30), Longest = TimeSpan.FromHours(12);
+
+    /// <summary>A sensitive act asks for the PIN again when the last one is older.</summary>
+    public static readonly TimeSpan Fresh = TimeSpan.FromMinutes(5);
+
+    /// <summary>What a page does by itself, in intervals, says so in this header: it keeps no session alive.</summary>
+    public const string ByItself = "Fondo-By-Itself";
+
+    /// <summary>An act is written down this often at most.</summary>
+    private static readonly TimeSpan _grain = TimeSpan.FromSeconds(20);
+
+    private readonly IDataProtector _protector = protection.CreateProtector("sessions");
+
+    public static ClaimsPrincipal Principal(StorePerson person) => new(new ClaimsIdentity(
+        [
+            new(ClaimTypes.NameIdentifier, person.PersonId),
+            new(Me.PersonClaim, person.PersonId),
+            new(Me.NameClaim, person.Name),
+            new(ClaimTypes.Role, person.Role.ToString()),
+            .. person.MustChoosePin ? [new Claim(Me.MustChoosePinClaim, "yes")] : Array.Empty<Claim>(),
+        ],
+        CookieAuthenticationDefaults.AuthenticationScheme));
+
+    /// <summary>The session of this request; null for nobody.</summary>
+    public static SessionRow? Of(HttpContext context) => context.Items[typeof(SessionRow)] as SessionRow;
+
+    /// <summary>Whether the person proved themselves a moment ago.</summary>
+    public bool IsFresh(HttpContext context) => Of(context) is { } session && clock.GetUtcNow() - session.ProvedAt <= Fresh;
+
+    /// <summary>The person gave their PIN again.</summary>
+    public async Task Proved(HttpContext context)
+    {
+        if (Of(context) is { } session)
+        {
+            session.ProvedAt = clock.GetUtcNow();
+            await using var scope = scopes.CreateAsyncScope();
+            await scope.ServiceProvider.GetRequiredService<StoreContext>().Sessions.Where(s => s.Hash == session.Hash).ExecuteUpdateAsync(s => s.SetProperty(x => x.ProvedAt, session.ProvedAt));
+        }
+    }
+
+    public async Task<string> StoreAsync(AuthenticationTicket ticket)
+    {
+        var key = Convert.ToBase64String(RandomNumberGenerator.GetBytes(32));
+        await using var scope = scopes.CreateAsyncScope();
+        var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
+        var now = clock.GetUtcNow();
+        var ends = now - Longest;
+        await db.Sessions.Where(s => s.BeganAt < ends).ExecuteDeleteAsync();
+        db.Sessions.Add(new()
+        {
+            Hash = Hash(key),
+            Person = Me.From(ticket.Principal).Id.Value,
+            Machine = ticket.Properties.Items.TryGetValue(Me.MachineItem, out var machine) ? machine ?? "" : "",
+            Ticket = Protected(ticket),
+            BeganAt = now,
+            ActedAt = now,
+            ProvedAt = now,
+        });
+        await db.SaveChangesAsync();
+        return key;
+    }
+
+    public Task RenewAsync(string key, AuthenticationTicket ticket) => Task.CompletedTask;
+
+    public Task<AuthenticationTicket?> RetrieveAsync(string key) => Task.FromResult<AuthenticationTicket?>(null);
+
+    public async Task<AuthenticationTicket?> RetrieveAsync(string key, HttpContext httpContext, CancellationToken cancellationToken)
+    {
+        var (db, hash, now) = (httpContext.RequestServices.GetRequiredService<StoreContext>(), Hash(key), clock.GetUtcNow());
+        if (await db.Sessions.AsNoTracking().SingleOrDefaultAsync(s => s.Hash == hash, cancellationToken) is not { } session)
+        {
+            return null;
+        }
+
+        if (now - session.BeganAt >= Longest || now - session.ActedAt >= Idle)
+        {
+            await db.Sessions.Where(s => s.Hash == hash).ExecuteDeleteAsync(cancellationToken);
+            return null;
+        }
+
+        if (!httpContext.Request.Headers.ContainsKey(ByItself) && now - session.ActedAt > _grain)
+        {
+            try
+            {
+                await db.Sessions.Where(s => s.Hash == hash).ExecuteUpdateAsync(s => s.SetProperty(x => x.ActedAt, now), cancellationToken);
+            }
+            catch (Exception e) when (DiskFull.Is(e))
+            {
+                // What is there can still be read.
+            }
+        }
+
+        try
+        {
+            var ticket = TicketSerializer.Default.Deserialize(_protector.Unprotect(session.Ticket));
+            httpContext.Items[typeof(SessionRow)] = session;
+            return ticket;
+        }
+        catch (CryptographicException)
+        {
+            return null; // encrypted with keys that are gone
+        }
+    }
+
+    public Task RemoveAsync(string key) => End(Hash(key));
+
+    public async Task End(string hash)
+    {
+        await using var scope = scopes.CreateAsyncScope();
+        await scope.ServiceProvider.GetRequiredService<StoreContext>().Sessions.Where(s => s.Hash == hash).ExecuteDeleteAsync();
+    }
+
+    private byte[] Protected(AuthenticationTicket ticket) => _protector.Protect(TicketSerializer.Default.Serialize(ticket));
+
+    private static string Hash(string key) => Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(key)));
+}
+
+/// <summary>The person who is signed in.</summary>
+internal static class Me
+{
+    public const string PersonClaim = "fondo:person", NameClaim = "fondo:name", MustChoosePinClaim = "fondo:must-choose-pin", MachineItem = "fondo:machine";
+
+    public static Person From(ClaimsPrincipal user) => new(
+        new(user.FindFirstValue(PersonClaim)!), user.FindFirstValue(NameClaim)!, Enum.Parse<Role>(user.FindFirstValue(ClaimTypes.Role)!));
+
+    /// <summary>Signs a person in at this machine.</summary>
+    public static async Task SignIn(HttpContext context, StorePerson person)
+    {
+        if (PersonSessions.Of(context) is { } before)
+        {
+            await context.RequestServices.GetRequiredService<PersonSessions>().End(before.Hash);
+        }
+
+        // Within a scope of its own, so that no key of an earlier session lives on in the new one.
+        var (services, here) = (context.RequestServices, context.RequestServices.GetRequiredService<Here>());
+        await using var scope = services.CreateAsyncScope();
+        context.RequestServices = scope.ServiceProvider;
+        await context.SignInAsync(PersonSessions.Principal(person), new(new Dictionary<string, string?> { [MachineItem] = here.Machine }));
+        context.RequestServices = services;
+        here.By = person.PersonId;
+        await services.GetRequiredService<StoreContext>().Note(new Act(TrailAct.SignIn, person.PersonId, person.PersonId, "signed in"));
+    }
+}

@@ -1,0 +1,36 @@
+using Fondo.Store.Model;
+using Fondo.Store.People;
+using Fondo.Web.Hosting;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Fondo.Web.Pages;
+
+/// <summary>The machines that the store has paired, and the code for the next one.</summary>
+[Authorize(Policies.Supervise)]
+public sealed class MachinesModel(Machines machines, PairingCodes codes) : SensitivePage
+{
+    public IReadOnlyList<MachineRow> All { get; private set; } = [];
+
+    public string? Code { get; private set; }
+
+    public async Task OnGet() => All = await machines.All();
+
+    public async Task<IActionResult> OnPostCode()
+    {
+        Code = codes.Show(Me.From(User));
+        return await Again();
+    }
+
+    public async Task<IActionResult> OnPostEnd(Guid id)
+    {
+        await machines.End(id, Me.From(User));
+        return Redirect("/machines");
+    }
+
+    protected override async Task<IActionResult> Again()
+    {
+        All = await machines.All();
+        return Page();
+    }
+}

@@ -1,0 +1,135 @@
+using Fondo.Store.Days;
+using Fondo.Store.Model;
+using Fondo.Store.Trails;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Web.Tests;
+
+/// <summary>Everything that was written is in the trail; whatever is changed, removed, put in or moved beside it is named.</summary>
+public sealed class TheTrail : IDisposable
+{
+    private readonly Shop _shop = new() { Weeks = 1 };
+
+    public void Dispose() => _shop.Dispose();
+
+    private Task<Verified> Verify(string? head = null) => _shop.Ask<Verification, Verified>(v => v.Run(head));
+
+    [Fact]
+    public async Task Every_act_is_a_line_and_the_whole_holds()
+    {
+        var supervisor = await _shop.SignedIn();
+        var path = $"{Shop.Day}/cell/L2/L2-A/cash";
+        await supervisor.Post($"{path}?handler=Entry", new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Accept", ["Amount"] = "30.00", ["Reason"] = "not found" }, path);
+        var entry = await _shop.InStore(db => db.Entries.Select(e => e.Id).SingleAsync());
+        await supervisor.Post($"{path}?handler=Approve", new() { ["entry"] = entry.ToString(), ["approver"] = "p02", ["pin"] = "7410" }, path);
+        await supervisor.Post($"{Shop.Day}/count/L4-A", new() { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p2000"] = "3" });
+        await supervisor.Post("/store?handler=Key", new() { ["register"] = "L1" }, "/store");
+        await supervisor.Post("/sign-in", new() { ["Who"] = "p02", ["Pin"] = "0000" });
+        await supervisor.Post("/sign-out", [], "/days");
+        var acts = await _shop.InStore(db => db.Trail.OrderBy(t => t.Number).Select(t => new { t.Act, t.By, t.Machine }).ToListAsync());
+        Assert.All(
+            new[] { TrailAct.Person, TrailAct.Records, TrailAct.Close, TrailAct.SignIn, TrailAct.Saw, TrailAct.Entry, TrailAct.Approve, TrailAct.Key, TrailAct.Refused, TrailAct.SignOut },
+            act => Assert.Contains(acts, a => a.Act == act));
+        Assert.Contains(acts, a => a.Act == TrailAct.Approve && a.By == "p02" && a.Machine == "this machine");
+        Assert.Contains(acts, a => a.Act == TrailAct.Entry && a.By == "p01");
+        var verified = await Verify();
+        Assert.Null(verified.Break);
+        Assert.Equal((acts.Count, 7), (verified.Lines, verified.Closes));
+        Assert.Equal(await _shop.InStore(db => db.Records.LongCountAsync()), verified.Records);
+    }
+
+    [Fact]
+    public async Task What_is_only_ever_added_to_refuses_everything_else()
+    {
+        var tables = await _shop.InStore(db => db.Database.SqlQuery<string>($"SELECT DISTINCT tbl_name AS Value FROM sqlite_master WHERE type = 'trigger'").ToListAsync());
+        Assert.All(new[] { "Records", "Setups", "Gaps", "Entries", "PostingRow", "ApprovalRow", "Excuses", "Closes", "LateTickets", "Seen", "Trail", "RegisterKeys", "Machines", "Aside", "AspNetUsers" }, t => Assert.Contains(t, tables));
+        foreach (var table in new[] { "Records", "Closes", "Trail" })
+        {
+            var change = await Assert.ThrowsAsync<Microsoft.Data.Sqlite.SqliteException>(() => _shop.InStore(db => db.Database.ExecuteSqlRawAsync($"UPDATE {table} SET rowid = rowid")));
+            Assert.Contains("only ever added to", change.Message, StringComparison.Ordinal);
+            await Assert.ThrowsAsync<Microsoft.Data.Sqlite.SqliteException>(() => _shop.InStore(db => db.Database.ExecuteSqlRawAsync($"DELETE FROM {table}")));
+        }
+    }
+
+    public static TheoryData<string, string, string> Tampered => new()
+    {
+        { "a changed record", "UPDATE Records SET Json = replace(Json, '\"kind\":\"sale\"', '\"kind\":\"sale\" ') WHERE Id = (SELECT MAX(Id) FROM Records WHERE Kind = 'event' AND Json LIKE '%\"sale\"%')", "was changed" },
+        { "a record as somebody else's", "UPDATE Records SET TakenBy = 'p99' WHERE Id = 3", "was changed" },
+        { "a removed record", "DELETE FROM Tenders; DELETE FROM Events; DELETE FROM Records WHERE Id = 7", "Record 7 is gone" },
+        { "the last record removed", "DELETE FROM Tenders; DELETE FROM Events; DELETE FROM Records WHERE Id = (SELECT MAX(Id) FROM Records)", "is gone" },
+        { "a record put in", "INSERT INTO Records (Id, Day, Kind, Key, Version, Json, Line, TakenAt, TakenBy) SELECT MAX(Id) + 1, '2026-11-21', 'event', 'x-1', 1, '{}', 0, 1, 'p01' FROM Records", "put in beside it" },
+        { "two records exchanged", "UPDATE Records SET Json = CASE Id WHEN 5 THEN (SELECT Json FROM Records WHERE Id = 6) ELSE (SELECT Json FROM Records WHERE Id = 5) END WHERE Id IN (5, 6)", "was changed" },
+        { "a changed line", "UPDATE Trail SET Says = 'nothing' WHERE Number = 5", "Line 5 of the trail was changed" },
+        { "a line of another time", "UPDATE Trail SET At = At + 1 WHERE Number = 2", "Line 2 of the trail was changed" },
+        { "a removed line", "DELETE FROM Trail WHERE Number = 4", "Line 4 of the trail is gone" },
+        { "a line put in", "UPDATE Trail SET Number = -(Number + 1) WHERE Number >= 6; UPDATE Trail SET Number = -Number WHERE Number < 0; INSERT INTO Trail SELECT 6, At, By, Machine, Act, \"On\", Says, Of, Content, Previous, Hash FROM Trail WHERE Number = 5", "Line 6 of the trail was changed" },
+        { "two lines exchanged", "UPDATE Trail SET Number = -Number WHERE Number IN (2, 3); UPDATE Trail SET Number = 5 + Number WHERE Number IN (-2, -3)", "Line 2 of the trail was changed" },
+        { "an entry's reason", "UPDATE Entries SET Reason = 'other'", "Entries:" },
+        { "an entry's amount", "UPDATE PostingRow SET Amount = Amount + 1", "Entries:" },
+        { "an entry removed", "DELETE FROM PostingRow; DELETE FROM Entries", "is gone" },
+        { "an approval put in", "INSERT INTO ApprovalRow (EntryId, By, At) SELECT Id, 'p02', 1 FROM Entries", "put in beside it" },
+        { "a close document", "UPDATE Closes SET Content = replace(Content, '\"State\": \"proved\"', '\"State\": \"off\"') WHERE Number = 2", "Closes:2 was changed" },
+    };
+
+    [Theory]
+    [MemberData(nameof(Tampered))]
+    public async Task Whatever_is_tampered_with_is_named(string what, string how, string named)
+    {
+        var supervisor = await _shop.SignedIn();
+        var path = $"{Shop.Day}/cell/L2/L2-A/cash";
+        await supervisor.Post($"{path}?handler=Entry", new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Accept", ["Amount"] = "30.00", ["Reason"] = "not found" }, path);
+        Assert.Null((await Verify()).Break);
+        Assert.True(await _shop.Tamper(db => db.Database.ExecuteSqlRawAsync(how.Replace("{", "{{", StringComparison.Ordinal).Replace("}", "}}", StringComparison.Ordinal))) > 0, what);
+        var broken = (await Verify()).Break;
+        Assert.NotNull(broken);
+        Assert.Contains(named, broken, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_tail_that_was_removed_is_found_by_the_head_that_a_close_or_a_backup_carries()
+    {
+        await _shop.SignedIn();
+        var head = (await Verify()).Head;
+        Assert.Null((await Verify(head)).Break);
+        await _shop.Tamper(db => db.Database.ExecuteSqlRawAsync("DELETE FROM Trail WHERE Number = (SELECT MAX(Number) FROM Trail)"));
+        Assert.Null((await Verify()).Break); // nothing refers to it: by itself it is not missed
+        Assert.Contains("its end was removed", (await Verify(head)).Break, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Whoever_rewrites_the_whole_trail_is_found_by_the_close_documents()
+    {
+        // The last close carries the line before it: a chain that was made afresh does not have it.
+        await _shop.Tamper(async db =>
+        {
+            await db.Database.ExecuteSqlRawAsync("DELETE FROM Trail");
+            return 0;
+        });
+        await _shop.Ask<TrailBeginning, object>(async begin =>
+        {
+            await begin.Complete();
+            return begin;
+        });
+        Assert.Contains("that the close document number 1 carries", (await Verify()).Break, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_closed_day_whose_records_say_otherwise_is_named_and_loud()
+    {
+        // Somebody with the database and the program rewrites a count and everything that would show it.
+        await _shop.Tamper(async db =>
+        {
+            await db.Days.ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
+            var first = await db.Closes.OrderBy(c => c.Number).Select(c => c.Day).FirstAsync();
+            var id = await db.Records.Where(r => r.Kind == Files.Reading.RecordKind.Count && r.Day == first && r.Json.Contains("\"closing\"")).MinAsync(r => r.Id);
+            return await db.Database.ExecuteSqlAsync($"UPDATE Records SET Json = replace(Json, '\"20.00\":', '\"20.00\":1') WHERE Id = {id}");
+        });
+        var broken = (await Verify()).Break;
+        Assert.Contains("was changed", broken, StringComparison.Ordinal);
+        var date = await _shop.InStore(db => db.Closes.OrderBy(c => c.Number).Select(c => c.Day).FirstAsync());
+        var view = (await _shop.Ask<DayStore, DayView?>(d => d.View(date)))!;
+        Assert.NotEmpty(ClosingDesk.Otherwise(view));
+        var page = await (await _shop.SignedIn()).Page($"/{date:yyyy-MM-dd}/close");
+        Assert.Contains("no longer say what was frozen", page.QuerySelector(".otherwise")!.TextContent, StringComparison.Ordinal);
+    }
+}
