@@ -30,6 +30,9 @@ public static class Limits
     /// <summary>Bytes of a line of a journal, or of a row.</summary>
     public const int LongestLine = 16 << 20;
 
+    /// <summary>Bytes of a JSON document: a set-up, counts, carried items.</summary>
+    public const int LargestDocument = 64 << 20;
+
     /// <summary>What an id is made of, for a sentence.</summary>
     public const string IdShape = "1 to 64 letters, digits, and . _ : -";
 

@@ -26,6 +26,7 @@ await using (var scope = app.Services.CreateAsyncScope())
     await folder.Migrate(scope.ServiceProvider.GetRequiredService<StoreContext>());
     await scope.ServiceProvider.GetRequiredService<EventIndex>().Complete();
     await scope.ServiceProvider.GetRequiredService<TrailBeginning>().Complete();
+    app.Services.GetRequiredService<Spool>().Clear();
     if (options.IsDemo)
     {
         await Demo.Prepare(scope.ServiceProvider, options.Weeks);
@@ -37,7 +38,9 @@ app.UseExceptionHandler("/trouble");
 app.UseStatusCodePagesWithReExecute("/trouble", "?status={0}");
 app.UseSecurityHeaders();
 app.UseRouting();
+app.UseBodyLimits();
 app.UseMachines();
+app.UseStandIns(options);
 app.UseRateLimiter();
 app.UseAuthentication();
 app.UsePersons();
@@ -48,8 +51,7 @@ app.MapRazorPages().WithStaticAssets();
 app.MapJournalApi();
 app.MapGet("/stand-ins/terminals/{terminal}/running", (string terminal, StandInHost standIns) =>
     standIns.Running(terminal) is { } running ? Results.Ok(new { count = running.Count, amount = $"{running.Amount / 100m:0.00}" }) : Results.NotFound()).AllowAnonymous().ExcludeFromDescription();
-app.MapGet("/take-in/progress/{upload:guid}", (Guid upload, Uploads uploads) =>
-    uploads.Find(upload)?.Now is { } now ? Results.Ok(new { says = now.Says, part = now.Part }) : Results.NoContent()).RequireAuthorization(Policies.Supervise).ExcludeFromDescription();
+app.MapUploads();
 app.MapGet("/healthz", () => "ok").AllowAnonymous();
 if (!options.IsQuiet)
 {

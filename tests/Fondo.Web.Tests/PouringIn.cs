@@ -118,7 +118,7 @@ public sealed class PouringIn(Shop shop) : IClassFixture<Shop>
         var upload = Guid.NewGuid();
         using var gate = new SemaphoreSlim(0);
         using var slow = new SlowStream(Encoding.UTF8.GetBytes(string.Join('\n', Enumerable.Range(620_001, 3_000).Select(n => Sale($"L2-{n}", "1.00")))), gate);
-        var taking = Task.Run(() => uploads.Take(upload, new FormFileCollection { new FormFile(slow, 0, slow.Length, "files", "long.jsonl") }, _day, "p01"));
+        var taking = Task.Run(() => uploads.Take(upload, [new("long.jsonl", () => slow)], null, _day, "p01"));
         JsonNode? now = null;
         for (var tries = 0; tries < 200 && (double?)now?["part"] is not (> 0 and < 1); tries++)
         {
@@ -130,7 +130,8 @@ public sealed class PouringIn(Shop shop) : IClassFixture<Shop>
         Assert.Equal("of long.jsonl read", (string?)now?["says"]);
         Assert.InRange((double)now!["part"]!, 0.01, 0.99);
         gate.Release();
-        Assert.Equal(3_000, (await taking).Added);
+        await taking;
+        Assert.Equal(3_000, uploads.Result(upload)!.Added);
         Assert.Equal(HttpStatusCode.NoContent, (await visitor.Get($"/take-in/progress/{upload}")).StatusCode);
         Assert.NotEqual(HttpStatusCode.OK, (await shop.Visit().Get($"/take-in/progress/{upload}")).StatusCode);
     }

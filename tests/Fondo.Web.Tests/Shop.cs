@@ -232,6 +232,7 @@ public sealed class Visitor(HttpClient client)
         return await Read(answer);
     }
 
+    /// <summary>Sends files as the form at <paramref name="path"/> does, and reads the page that says what became of them.</summary>
     public async Task<IDocument> Upload(string path, params (string Name, byte[] Bytes)[] files)
     {
         using var form = new MultipartFormDataContent { { new StringContent(await Token(path)), "__RequestVerificationToken" } };
@@ -240,9 +241,10 @@ public sealed class Visitor(HttpClient client)
             form.Add(new ByteArrayContent(bytes), "files", name);
         }
 
-        using var answer = await client.PostAsync(path, form);
-        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
-        return await Read(answer);
+        var day = path.Split('/')[1];
+        using var answer = await client.PostAsync($"/take-in/files{(day == "take-in" ? "" : $"?day={day}")}", form);
+        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+        return await Page(answer.Headers.Location!.ToString());
     }
 
     public async Task<string> Token(string path)

@@ -1,5 +1,3 @@
-using Fondo.Core.Journal;
-
 namespace Fondo.Core.SetUp;
 
 /// <summary>What a change of the set-up loosens: the controls by which a shop notices that something is off (rules §11).</summary>

@@ -12,7 +12,18 @@ internal static class JsonFile
     public static void ReadDocument(string file, Stream stream, Findings findings, Action<JsonValue, JsonPlace> take)
     {
         using var memory = new MemoryStream();
-        stream.CopyTo(memory);
+        var (buffer, read) = (new byte[1 << 16], 0);
+        while ((read = stream.Read(buffer)) > 0)
+        {
+            if (memory.Length + read > Limits.LargestDocument)
+            {
+                findings.Add(file, 1, null, null, "this document is larger than 64 MB");
+                return;
+            }
+
+            memory.Write(buffer, 0, read);
+        }
+
         var bytes = new ArraySegment<byte>(memory.GetBuffer(), 0, (int)memory.Length);
         var (text, place) = (new JsonText(), new JsonPlace(file, findings));
         if (TryParse(bytes.AsSpan().StartsWith(Bom) ? bytes[3..] : bytes, 1, text, place))

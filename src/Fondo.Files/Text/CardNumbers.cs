@@ -1,13 +1,14 @@
 namespace Fondo.Files.Text;
 
-/// <summary>Finds full card numbers: 13 to 19 digits that pass the ISO/IEC 7812-1 check digit, spaces and hyphens between the digits skipped.</summary>
+/// <summary>Finds full card numbers: 13 to 19 digits that pass the ISO/IEC 7812-1 check digit, spaces and hyphens between the digits skipped,
+/// also where further groups of digits stand before or behind them. A group of 20 or more digits is not one.</summary>
 public static class CardNumbers
 {
     internal const int Shortest = 13;
 
     private const int Longest = 19;
 
-    /// <summary>Whether the text holds a full card number. A run of 20 or more digits is not one.</summary>
+    /// <summary>Whether the text holds a full card number, in digits of any script and with whatever kind of space or hyphen between.</summary>
     public static bool Contains(ReadOnlySpan<char> text)
     {
         if (text.Length < Shortest)
@@ -15,31 +16,109 @@ public static class CardNumbers
             return false;
         }
 
-        Span<byte> run = stackalloc byte[Longest];
-        var length = 0;
+        var groups = new DigitGroups();
         foreach (var c in text)
         {
-            if (char.IsAsciiDigit(c))
+            if (char.IsDigit(c))
             {
-                if (length < Longest)
-                {
-                    run[length] = (byte)(c - '0');
-                }
-
-                length++;
+                groups.Digit((int)char.GetNumericValue(c));
             }
-            else if (length == 0 || c is not (' ' or '-'))
+            else if (IsBetween(c) ? groups.EndsGroup() : groups.EndsRun())
             {
-                if (IsCardNumber(run, length))
-                {
-                    return true;
-                }
-
-                length = 0;
+                return true;
             }
         }
 
-        return IsCardNumber(run, length);
+        return groups.EndsRun();
+    }
+
+    private static bool IsBetween(char c) => c is ' ' or '-' || (c > 127 && (char.IsWhiteSpace(c)
+        || char.GetUnicodeCategory(c) is System.Globalization.UnicodeCategory.DashPunctuation or System.Globalization.UnicodeCategory.Format));
+
+    /// <summary>Groups of digits as they come, one run of them at a time. Whole groups one behind the other are looked at, wherever the run begins and ends.</summary>
+    internal struct DigitGroups
+    {
+        /// <summary>The last digits, and how far each group reaches back from here.</summary>
+        private Last _digits;
+        private Starts _starts;
+        private int _total, _groups;
+        private bool _isInGroup;
+
+        public DigitGroups()
+        {
+        }
+
+        /// <summary>Whether no run has begun.</summary>
+        public readonly bool IsEmpty => _total == 0;
+
+        public void Digit(int digit)
+        {
+            if (!_isInGroup)
+            {
+                _starts[_groups % Longest] = _total;
+                (_groups, _isInGroup) = (_groups + 1, true);
+            }
+
+            _digits[_total % Longest] = (byte)digit;
+            _total++;
+        }
+
+        /// <summary>A space or a hyphen: the next digit begins another group of the same run. Whether a card number ends here.</summary>
+        public bool EndsGroup()
+        {
+            if (!_isInGroup)
+            {
+                return false;
+            }
+
+            _isInGroup = false;
+            for (var group = _groups - 1; group >= 0 && group > _groups - 1 - Longest; group--)
+            {
+                var length = _total - _starts[group % Longest];
+                if (length > Longest)
+                {
+                    return false;
+                }
+
+                if (length >= Shortest && Passes(length))
+                {
+                    return true;
+                }
+            }
+
+            return false;
+        }
+
+        /// <summary>Something else: what comes begins afresh. Whether a card number ends here.</summary>
+        public bool EndsRun()
+        {
+            var found = EndsGroup();
+            (_total, _groups) = (0, 0);
+            return found;
+        }
+
+        private readonly bool Passes(int length)
+        {
+            Span<byte> digits = stackalloc byte[length];
+            for (var i = 0; i < length; i++)
+            {
+                digits[i] = _digits[(_total - length + i) % Longest];
+            }
+
+            return CheckDigit(digits[..^1]) == digits[^1];
+        }
+
+        [System.Runtime.CompilerServices.InlineArray(Longest)]
+        private struct Last
+        {
+            private byte _first;
+        }
+
+        [System.Runtime.CompilerServices.InlineArray(Longest)]
+        private struct Starts
+        {
+            private int _first;
+        }
     }
 
     /// <summary>A quick look at JSON text as written: without thirteen digits in a row (spaces and hyphens between), and without escapes, there is no card number.</summary>
@@ -59,7 +138,15 @@ public static class CardNumbers
             {
                 return true;
             }
-            else if (b is not ((byte)' ' or (byte)'-'))
+            else if (b >= 0xC0)
+            {
+                // The first byte of a letter, a space or a digit of another script: it may be one.
+                if (++digits >= Shortest)
+                {
+                    return true;
+                }
+            }
+            else if (b < 0x80 && b is not ((byte)' ' or (byte)'-'))
             {
                 digits = 0;
             }
@@ -80,7 +167,4 @@ public static class CardNumbers
 
         return (10 - (sum % 10)) % 10;
     }
-
-    private static bool IsCardNumber(ReadOnlySpan<byte> run, int length) =>
-        length is >= Shortest and <= Longest && CheckDigit(run[..(length - 1)]) == run[length - 1];
 }

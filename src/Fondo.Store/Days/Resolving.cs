@@ -1,6 +1,7 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Entries;
 using Fondo.Core.SetUp;
+using Fondo.Files.Text;
 using Fondo.Store.Model;
 
 namespace Fondo.Store.Days;
@@ -34,7 +35,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
 
         if (proposed.Evidence.FirstOrDefault(key => !view.Names.Contains(key)) is { } unknown)
         {
-            return Outcome.Refused($"“{(unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is nothing that this day holds: an entry rests on its tickets, rows, counts, bags and drawers.");
+            return Outcome.Refused($"“{(CardNumbers.Contains(unknown) ? "(withheld)" : unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is nothing that this day holds: an entry rests on its tickets, rows, counts, bags and drawers.");
         }
 
         if (EntryRules.Objection(proposed.Kind, proposed.Postings, proposed.Reason, view.Bridges, view.Setup.Currency) is { } objection)

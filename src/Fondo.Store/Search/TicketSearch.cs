@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using Fondo.Core.Journal;
+using Fondo.Files.Text;
 using Fondo.Store.Model;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -37,6 +38,11 @@ public sealed class TicketSearch(StoreContext db)
         if (words.Length == 0 && query.Register is null && query.From is null)
         {
             return new([], false, "");
+        }
+
+        if (CardNumbers.Contains(query.Text))
+        {
+            return new([], false, "nothing: this is a full card number, which Fondo never holds; its last four digits find it");
         }
 
         if (words.Length > MostWords)
@@ -87,9 +93,9 @@ public sealed class TicketSearch(StoreContext db)
 
         if (word.Length is 4 or 5 && TimeOnly.TryParseExact(word.PadLeft(5, '0'), "HH:mm", CultureInfo.InvariantCulture, DateTimeStyles.None, out var time))
         {
-            var at = Start(day, zone) + time.ToTimeSpan().Ticks;
             says.Add($"a time of about {word} on {day:yyyy-MM-dd}");
-            return Events($"At BETWEEN {Add(parameters, at - TimeSpan.FromMinutes(5).Ticks)} AND {Add(parameters, at + TimeSpan.FromMinutes(5).Ticks)}");
+            return string.Join(" UNION ", Moments(day, time, zone).Select(at =>
+                Events($"At BETWEEN {Add(parameters, at - TimeSpan.FromMinutes(5).Ticks)} AND {Add(parameters, at + TimeSpan.FromMinutes(5).Ticks)}")));
         }
 
         if (word.All(char.IsAsciiDigit) && word.Length <= 15)
@@ -121,6 +127,13 @@ public sealed class TicketSearch(StoreContext db)
     {
         var local = day.ToDateTime(TimeOnly.MinValue);
         return local.Ticks - zone.GetUtcOffset(local).Ticks;
+    }
+
+    /// <summary>When the store's clocks showed that time: twice on the day on which summer time ends, and where they leapt over it, what they would have shown.</summary>
+    private static IEnumerable<long> Moments(DateOnly day, TimeOnly time, TimeZoneInfo zone)
+    {
+        var local = day.ToDateTime(time);
+        return zone.IsAmbiguousTime(local) ? zone.GetAmbiguousTimeOffsets(local).Select(offset => local.Ticks - offset.Ticks) : [local.Ticks - zone.GetUtcOffset(local).Ticks];
     }
 
     private static string Add(List<SqliteParameter> parameters, object value)

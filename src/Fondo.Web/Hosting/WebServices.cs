@@ -3,14 +3,11 @@ using Fondo.Store;
 using Fondo.Web.Intake;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.DataProtection;
-using Microsoft.AspNetCore.Http.Features;
 
 namespace Fondo.Web.Hosting;
 
 internal static class WebServices
 {
-    private const int LargestUpload = 512 << 20;
-
     public static void AddFondoWeb(this IServiceCollection services, RunOptions options)
     {
         services.AddSingleton(options).AddSingleton<DataFolder>();
@@ -26,10 +23,10 @@ internal static class WebServices
             authorization.AddPolicy(right.Written(), p => p.RequireRole(Rights.Of(right).Select(r => r.ToString())));
         }
 
-        services.AddAntiforgery(o => o.HeaderName = "X-CSRF-TOKEN");
+        services.AddAntiforgery(o => o.HeaderName = UploadDoor.Token);
         services.AddRazorPages().AddMvcOptions(o => o.Filters.Add<AsciiRedirects>());
         services.AddOpenApi();
-        services.AddSingleton<Mailer>().AddSingleton<Uploads>();
+        services.AddSingleton<Mailer>().AddSingleton<Uploads>().AddSingleton<Spool>();
         services.AddHttpClient();
         services.AddSingleton<StandInHost>().AddSingleton<TerminalReadings>();
         services.AddSingleton<InboxReport>().AddHostedService<WatchedFolder>();
@@ -37,9 +34,6 @@ internal static class WebServices
         services.Configure<HostOptions>(o => o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
         services.Configure<RouteOptions>(o => o.ConstraintMap["day"] = typeof(TradingDayConstraint));
 
-        // An upload is held in memory, not in a temporary file: a refused one may hold what must never reach the disk.
-        services.Configure<FormOptions>(o => (o.MemoryBufferThreshold, o.MultipartBodyLengthLimit) = (LargestUpload, LargestUpload));
-        services.Configure<Microsoft.AspNetCore.Server.Kestrel.Core.KestrelServerOptions>(o => o.Limits.MaxRequestBodySize = LargestUpload);
     }
 }
 

@@ -1,5 +1,6 @@
 using Fondo.Store;
 using Fondo.Store.Intake;
+using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace Fondo.Web.Intake;
@@ -26,7 +27,7 @@ internal static class JournalApi
     public static void MapJournalApi(this WebApplication app)
     {
         app.MapPost("/api/registers/{register}/journal", Take)
-            .AllowAnonymous().DisableAntiforgery()
+            .AllowAnonymous().DisableAntiforgery().WithMetadata(new BodyLimit(LargestPart))
             .WithName("SendJournal").WithTags("Registers")
             .WithSummary("Sends a part of a register's journal.")
             .WithDescription("The body is JSON lines, one event a line, in the shape of journal.jsonl (docs/formats.md). The header Authorization carries the register's key: Bearer KEY. "
@@ -54,14 +55,17 @@ internal static class JournalApi
             return Problem(StatusCodes.Status403Forbidden, $"This key is of {holder.Register}, not of {register}.");
         }
 
-        if (request.ContentLength > LargestPart)
+        // Read whole before anything is written, so that a slow line never holds up other writers.
+        using var body = new MemoryStream();
+        try
+        {
+            await request.Body.CopyToAsync(body, request.HttpContext.RequestAborted);
+        }
+        catch (BadHttpRequestException e) when (e.StatusCode == StatusCodes.Status413PayloadTooLarge)
         {
             return Problem(StatusCodes.Status413PayloadTooLarge, "This part is larger than 32 MB. Send it in smaller parts.");
         }
 
-        // Read whole before anything is written, so that a slow line never holds up other writers.
-        using var body = new MemoryStream();
-        await request.Body.CopyToAsync(body, request.HttpContext.RequestAborted);
         body.Position = 0;
         try
         {

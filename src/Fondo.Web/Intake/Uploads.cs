@@ -4,51 +4,63 @@ using Fondo.Store.Intake;
 
 namespace Fondo.Web.Intake;
 
-/// <summary>Takes in what a browser offers, and tells how far it has come.</summary>
-public sealed class Uploads(IServiceScopeFactory scopes)
+/// <summary>Takes in what a browser offered, tells how far it has come, and for a while what became of it.</summary>
+internal sealed class Uploads(IServiceScopeFactory scopes)
 {
+    private const int MostKept = 50;
+
     private readonly ConcurrentDictionary<Guid, IntakeProgress> _underWay = [];
+    private readonly ConcurrentDictionary<Guid, IntakeResult> _results = [];
+    private readonly ConcurrentQueue<Guid> _ended = [];
 
     /// <summary>How far an upload has come; null when it is over, or was never there.</summary>
     public IntakeProgress? Find(Guid upload) => _underWay.GetValueOrDefault(upload);
 
+    /// <summary>What became of it; null when that is long ago.</summary>
+    public IntakeResult? Result(Guid? upload) => upload is { } known ? _results.GetValueOrDefault(known) : null;
+
     /// <param name="upload">Made with the page.</param>
+    /// <param name="objection">Why nothing is to be taken.</param>
     /// <param name="day">The day that files without day.json belong to.</param>
-    public async Task<IntakeResult> Take(Guid upload, IFormFileCollection files, DateOnly? day, string by)
+    public async Task Take(Guid upload, IReadOnlyList<OfferedFile> files, string? objection, DateOnly? day, string by)
     {
         var progress = _underWay[upload] = new();
         try
         {
             await using var scope = scopes.CreateAsyncScope();
-            return await Take(scope.ServiceProvider, files, day, by, progress);
+            _results[upload] = objection is null ? await Take(scope.ServiceProvider, files, day, by, progress) : Refused(objection);
         }
         catch (Exception e) when (DiskFull.Is(e))
         {
-            return new(null, 0, [], [], "The disk is full. Nothing of these files was taken: make room, and take them in again.");
+            _results[upload] = Refused("The disk is full. Nothing of these files was taken: make room, and take them in again.");
         }
         finally
         {
             _underWay.TryRemove(upload, out _);
+            _ended.Enqueue(upload);
+            if (_ended.Count > MostKept && _ended.TryDequeue(out var old))
+            {
+                _results.TryRemove(old, out _);
+            }
         }
     }
 
-    private static async Task<IntakeResult> Take(IServiceProvider services, IFormFileCollection files, DateOnly? day, string by, IntakeProgress progress)
+    private static async Task<IntakeResult> Take(IServiceProvider services, IReadOnlyList<OfferedFile> files, DateOnly? day, string by, IntakeProgress progress)
     {
-        if (files is [var journal] && journal.FileName.EndsWith(".jsonl", StringComparison.OrdinalIgnoreCase))
+        if (files is [var journal] && journal.Name.EndsWith(".jsonl", StringComparison.OrdinalIgnoreCase))
         {
             // A journal alone says by itself to which day each event belongs.
-            await using var lines = progress.Reads(Path.GetFileName(journal.FileName), journal.OpenReadStream());
-            var part = await services.GetRequiredService<JournalIntake>().TakeFile(lines, by);
+            await using var lines = progress.Reads(journal.Name, journal.Open());
+            var part = await services.GetRequiredService<JournalIntake>().TakeFile(lines, by, journal.Name);
             return new(day, part.Taken, part.Findings, [], part.Refusal, part.Aside.Count);
         }
 
-        var (offered, objection) = Offered(files);
-        return objection is null ? await services.GetRequiredService<DayIntake>().Take(offered, day, by, progress) : new(null, 0, [], [], objection);
+        using var zip = files is [var only] && only.Name.EndsWith(".zip", StringComparison.OrdinalIgnoreCase) ? only.Open() : null;
+        var (offered, objection) = files.Count == 0 ? ([], "Choose the files first.")
+            : zip is not null ? ZipFiles.Open(zip, files[0].Name)
+            : (files, null);
+        return objection is null ? await services.GetRequiredService<DayIntake>().Take(offered, day, by, progress) : Refused(objection);
     }
 
-    /// <summary>The files; a single zip is opened.</summary>
-    private static (IReadOnlyList<OfferedFile> Files, string? Objection) Offered(IFormFileCollection files) =>
-        files.Count == 0 ? ([], "Choose the files first.")
-        : files is [var only] && only.FileName.EndsWith(".zip", StringComparison.OrdinalIgnoreCase) ? ZipFiles.Open(only.OpenReadStream(), Path.GetFileName(only.FileName))
-        : ([.. files.Select(f => new OfferedFile(Path.GetFileName(f.FileName), f.OpenReadStream))], null);
+    private static IntakeResult Refused(string objection) => new(null, 0, [], [], objection);
 }

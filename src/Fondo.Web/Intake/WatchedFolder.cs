@@ -1,3 +1,4 @@
+using Fondo.Files.Text;
 using Fondo.Store;
 using Fondo.Store.Intake;
 using Fondo.Web.Hosting;
@@ -124,7 +125,13 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         var folder = Path.Combine(options.Inbox, reasons.Count == 0 ? "taken" : "refused");
         Directory.CreateDirectory(folder);
         var to = Free(folder, Path.GetFileName(path));
-        if (Directory.Exists(path) && !IsLink(path))
+        if (reasons.Count > 0 && HoldsCardNumber(path))
+        {
+            // It may not stay on the disk: only why it was refused does.
+            Shred(path);
+            reasons = [.. reasons, "It holds a full card number, and was therefore destroyed. Send it again without."];
+        }
+        else if (Directory.Exists(path) && !IsLink(path))
         {
             Directory.Move(path, to);
         }
@@ -137,6 +144,69 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         {
             await File.WriteAllLinesAsync(to + ".reasons.txt", reasons);
         }
+    }
+
+    private static bool HoldsCardNumber(string path)
+    {
+        if (IsLink(path))
+        {
+            return false;
+        }
+
+        if (Directory.Exists(path))
+        {
+            return Directory.GetFiles(path).Any(HoldsCardNumber);
+        }
+
+        if (!IsReadable(path))
+        {
+            return false;
+        }
+
+        using var file = File.OpenRead(path);
+        var inside = Path.GetExtension(path) == ".zip" ? ZipFiles.Open(file, path).Files : [];
+        return inside.Count == 0 ? Holds(file) : inside.Any(f =>
+        {
+            using var unpacked = f.Open();
+            return Holds(unpacked);
+        });
+
+        static bool Holds(Stream stream)
+        {
+            var (scan, buffer, read) = (new CardNumberScan(), new byte[1 << 16], 0);
+            try
+            {
+                while ((read = stream.Read(buffer)) > 0)
+                {
+                    if (scan.Finds(buffer.AsSpan(0, read)))
+                    {
+                        return true;
+                    }
+                }
+            }
+            catch (InvalidDataException)
+            {
+                return false; // packed, and damaged from here on
+            }
+
+            return scan.FindsAtEnd();
+        }
+    }
+
+    private static void Shred(string path)
+    {
+        if (!Directory.Exists(path))
+        {
+            Spool.Shred(path);
+            return;
+        }
+
+        foreach (var file in Directory.GetFiles(path))
+        {
+            Spool.Shred(file);
+        }
+
+        Directory.Delete(path, recursive: true);
     }
 
     private static async Task<IReadOnlyList<string>> Reasons(string path, IServiceProvider services)

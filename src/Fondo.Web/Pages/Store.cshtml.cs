@@ -14,6 +14,7 @@ namespace Fondo.Web.Pages;
 
 /// <summary>The store's set-up, in one place.</summary>
 [Authorize(Policies.Supervise)]
+[BodyLimit(LargestFile + (1 << 20))]
 public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKeys keys) : SensitivePage
 {
     private const int LargestFile = 4 << 20;

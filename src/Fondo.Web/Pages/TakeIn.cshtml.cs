@@ -8,9 +8,10 @@ namespace Fondo.Web.Pages;
 
 /// <summary>Takes in the files of a day that is not known yet.</summary>
 [Authorize(Policies.Supervise)]
-public sealed class TakeInModel(Uploads uploads) : PageModel
+public sealed class TakeInModel(IServiceProvider services) : PageModel
 {
     public IntakeResult? Result { get; private set; }
 
-    public async Task OnPost(Guid upload) => Result = await uploads.Take(upload, Request.Form.Files, null, Me.From(User).Id.Value);
+    /// <param name="upload">Whose result is shown.</param>
+    public void OnGet(Guid? upload) => Result = services.GetRequiredService<Uploads>().Result(upload);
 }

@@ -41,7 +41,9 @@ public sealed class TroubleModel : PageModel
             404 => "There is nothing here. The day or the page does not exist.",
             403 => "This page is not yours to open. Ask a supervisor.",
             400 => "This form has grown old. Go back, load the page again, and send it once more; nothing was changed.",
-            413 => "These files are larger than Fondo takes at once, 512 MB. Nothing was taken.",
+            413 => "This is larger than Fondo takes at once here: 64 KB of a form, 5 MB of a set-up, 512 MB of files. Nothing was taken.",
+            429 => "Too many tries from this machine within a minute. Wait a moment, and try again.",
+            507 => "The disk is full. Nothing was taken: make room, and send it again.",
             _ => "Something went wrong on our side. Nothing was changed; try again.",
         };
         return Page();

@@ -11,7 +11,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>What was taken in for a day, what of it waits for a person, and the way to take in more.</summary>
 [Authorize(Policies.Supervise)]
-public sealed class TakeInModel(DayStore days, Uploads uploads, Waiting waiting, Numbering numbering, InboxReport inbox) : DayPage(days)
+public sealed class TakeInModel(DayStore days, Waiting waiting, Numbering numbering, InboxReport inbox) : DayPage(days)
 {
     protected override string Place => "take-in";
 
@@ -30,12 +30,10 @@ public sealed class TakeInModel(DayStore days, Uploads uploads, Waiting waiting,
 
     public int Registers => View.Reconciliation.Cells.Select(c => c.Key.Register).Distinct().Count();
 
-    public async Task OnGet() => await Look();
-
-    public async Task OnPost(Guid upload)
+    /// <param name="upload">Whose result is shown.</param>
+    public async Task OnGet(Guid? upload)
     {
-        Result = await uploads.Take(upload, Request.Form.Files, Date, MySelf.Id.Value);
-        await Reload();
+        Result = HttpContext.RequestServices.GetRequiredService<Uploads>().Result(upload);
         await Look();
     }
 
