@@ -4,18 +4,23 @@ using Fondo.Store.Trails;
 using Fondo.Web.Hosting;
 using Fondo.Web.Intake;
 using Htmx.TagHelpers;
-using Serilog;
 
 var builder = WebApplication.CreateBuilder(args);
-var options = RunOptions.From(builder.Configuration);
+RunOptions options;
+try
+{
+    options = RunOptions.From(builder.Configuration);
+}
+catch (InvalidOperationException e)
+{
+    await Console.Error.WriteLineAsync($"fondo: {e.Message}");
+    return 2;
+}
+
+PrivateFiles.Begin(options.DataFolder);
 builder.WebHost.UseStaticWebAssets();
-builder.Services.AddSerilog((services, log) => log
-    .ReadFrom.Configuration(builder.Configuration)
-    .MinimumLevel.Override("Microsoft", Serilog.Events.LogEventLevel.Warning)
-    .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", Serilog.Events.LogEventLevel.Error)
-    // They warn of what a migration that is cut off would leave; ours works on a copy.
-    .MinimumLevel.Override("Microsoft.EntityFrameworkCore.Migrations", Serilog.Events.LogEventLevel.Error)
-    .WriteTo.Console(formatProvider: System.Globalization.CultureInfo.InvariantCulture));
+builder.AddLogs(options);
+builder.AddNetwork(options);
 builder.Services.AddFondoWeb(options);
 
 var app = builder.Build();
@@ -23,7 +28,16 @@ await using (var scope = app.Services.CreateAsyncScope())
 {
     var folder = app.Services.GetRequiredService<DataFolder>();
     await folder.Take(Console.Out);
-    await folder.Migrate(scope.ServiceProvider.GetRequiredService<StoreContext>());
+    try
+    {
+        await folder.Migrate(scope.ServiceProvider.GetRequiredService<StoreContext>());
+    }
+    catch (NewerDatabaseException e)
+    {
+        await Console.Error.WriteLineAsync($"fondo: {e.Message}");
+        return 2;
+    }
+
     await scope.ServiceProvider.GetRequiredService<EventIndex>().Complete();
     await scope.ServiceProvider.GetRequiredService<TrailBeginning>().Complete();
     app.Services.GetRequiredService<Spool>().Clear();
@@ -34,6 +48,7 @@ await using (var scope = app.Services.CreateAsyncScope())
     }
 }
 
+app.UseNetwork(options);
 app.UseExceptionHandler("/trouble");
 app.UseStatusCodePagesWithReExecute("/trouble", "?status={0}");
 app.UseSecurityHeaders();
@@ -52,10 +67,11 @@ app.MapJournalApi();
 app.MapGet("/stand-ins/terminals/{terminal}/running", (string terminal, StandInHost standIns) =>
     standIns.Running(terminal) is { } running ? Results.Ok(new { count = running.Count, amount = $"{running.Amount / 100m:0.00}" }) : Results.NotFound()).AllowAnonymous().ExcludeFromDescription();
 app.MapUploads();
-app.MapGet("/healthz", () => "ok").AllowAnonymous();
+app.MapHealth();
 if (!options.IsQuiet)
 {
     app.Lifetime.ApplicationStarted.Register(() => Announcement.Print(app, options));
 }
 
 await app.RunAsync();
+return 0;

@@ -111,7 +111,8 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     {
         foreach (var trigger in await db.Database.SqlQuery<string>($"SELECT name AS Value FROM sqlite_master WHERE type = 'trigger'").ToListAsync())
         {
-            await db.Database.ExecuteSqlRawAsync("DROP TRIGGER \"" + trigger + "\"");
+            var drop = $"DROP TRIGGER \"{trigger}\"";
+            await db.Database.ExecuteSqlRawAsync(drop);
         }
 
         return await change(db);

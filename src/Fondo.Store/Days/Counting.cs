@@ -3,7 +3,6 @@ using System.Text.Json;
 using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
 using Fondo.Core.Cells;
-using Fondo.Core;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
@@ -41,6 +40,9 @@ public sealed record HandedIn(Guid Form, CountKind Kind, int Attempt, TypedCount
 /// <summary>Counts a drawer: drafts as one types, each person their own, and the handing in.</summary>
 public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sightings sightings, TimeProvider clock)
 {
+    /// <summary>What of a count is counted.</summary>
+    private static readonly string[] _parts = ["cash", "checks", "stubs"];
+
     /// <summary>What is being typed into the count of this drawer, the latest first.</summary>
     public async Task<IReadOnlyList<Draft>> Drafts(DateOnly day, DrawerId drawer) =>
         [.. (await db.CountDrafts.AsNoTracking().Where(d => d.Day == day && d.Drawer == drawer.Value).OrderByDescending(d => d.SavedAt).ToListAsync())
@@ -149,7 +151,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
     internal static bool HoldsTheSame(string made, string again)
     {
         var (one, other) = (JsonNode.Parse(made)!, JsonNode.Parse(again)!);
-        return new[] { "cash", "checks", "stubs" }.All(part => JsonNode.DeepEquals(one[part], other[part]));
+        return _parts.All(part => JsonNode.DeepEquals(one[part], other[part]));
     }
 
     private static string ToJson(string key, DrawerId drawer, HandedIn count, bool isBlind, Person by, Setup setup, List<CountObjection> objections)

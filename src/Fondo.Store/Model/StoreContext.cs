@@ -1,3 +1,4 @@
+using System.Collections.Frozen;
 using System.Linq.Expressions;
 using Fondo.Core.Closing;
 using Fondo.Core.Entries;
@@ -9,6 +10,8 @@ using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
+using Microsoft.Extensions.Logging;
+using Microsoft.Extensions.Logging.Abstractions;
 
 namespace Fondo.Store.Model;
 
@@ -16,15 +19,19 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 {
     private readonly Here _here;
     private readonly TimeProvider _clock;
+    private readonly ILogger _security;
+
+    /// <summary>The name under which what concerns security is logged.</summary>
+    public const string Security = "Fondo.Security";
 
     public StoreContext(DbContextOptions<StoreContext> options)
-        : this(options, new(), TimeProvider.System)
+        : this(options, new(), TimeProvider.System, NullLoggerFactory.Instance)
     {
     }
 
     /// <param name="here">From where, and by whom, this is written: the trail says so.</param>
-    public StoreContext(DbContextOptions<StoreContext> options, Here here, TimeProvider clock)
-        : base(options) => (_here, _clock) = (here, clock);
+    public StoreContext(DbContextOptions<StoreContext> options, Here here, TimeProvider clock, ILoggerFactory logs)
+        : base(options) => (_here, _clock, _security) = (here, clock, logs.CreateLogger(Security));
 
     public DbSet<DayRow> Days => Set<DayRow>();
 
@@ -91,11 +98,21 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     {
         await using var own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync() : null;
         await TrailWriter.Append(this, acts, _here, _clock.GetUtcNow());
+        foreach (var act in acts.Where(a => _concernsSecurity.Contains(a.What)))
+        {
+            _security.LogInformation("{Act}: {By} at {Machine}, on {On}: {Says}", act.What.Written(), act.By ?? _here.By, _here.Machine, act.On, act.Says);
+        }
+
         if (own is not null)
         {
             await own.CommitAsync();
         }
     }
+
+    private static readonly FrozenSet<TrailAct> _concernsSecurity =
+    [
+        TrailAct.SignIn, TrailAct.SignOut, TrailAct.Refused, TrailAct.Person, TrailAct.Pin, TrailAct.Machine, TrailAct.Key, TrailAct.RevokeKey, TrailAct.Setup, TrailAct.ApproveSetup,
+    ];
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
     {

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using Fondo.Store.Model;
@@ -26,7 +27,13 @@ internal static class Hashing
         foreach (var text in texts)
         {
             // "-" stands for nothing there, which is something else than an empty text.
-            var bytes = text is null ? null : Encoding.UTF8.GetBytes(Convert.ToString(text, System.Globalization.CultureInfo.InvariantCulture)!);
+            var bytes = text switch
+            {
+                null => null,
+                string known => Encoding.UTF8.GetBytes(known),
+                DateOnly day => Encoding.UTF8.GetBytes(day.ToString("O", CultureInfo.InvariantCulture)),
+                _ => Encoding.UTF8.GetBytes(Convert.ToString(text, CultureInfo.InvariantCulture)!),
+            };
             hash.AppendData(Encoding.ASCII.GetBytes(bytes is null ? "-;" : $"{bytes.Length};"));
             hash.AppendData(bytes ?? []);
         }

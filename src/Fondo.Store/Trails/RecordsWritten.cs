@@ -1,6 +1,5 @@
 using System.Globalization;
 using System.Security.Cryptography;
-using Fondo.Core;
 using Fondo.Store.Model;
 
 namespace Fondo.Store.Trails;

@@ -1,4 +1,3 @@
-using Fondo.Core;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
 

@@ -1,5 +1,4 @@
 using System.Data.Common;
-using Fondo.Core;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Storage;

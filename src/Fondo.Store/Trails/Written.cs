@@ -1,4 +1,3 @@
-using Fondo.Core;
 using Fondo.Core.SetUp;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
@@ -13,25 +12,25 @@ internal static class Written
     public static IReadOnlyList<Func<Act>> In(ChangeTracker changes) =>
         [.. changes.Entries().Select(ActOf).OfType<Func<Act>>()];
 
-    public static string HashOf(SetupRow r) => Hashing.Of(r.From.ToString("O"), r.Json, r.By, r.At.UtcTicks, r.Loosens, r.Follows);
+    public static string HashOf(SetupRow r) => Hashing.Of(r.From, r.Json, r.By, r.At.UtcTicks, r.Loosens, r.Follows);
 
     public static string HashOf(SetupApprovalRow r) => Hashing.Of(r.SetupId, r.By, r.At.UtcTicks);
 
     public static string HashOf(GapRow r) => Hashing.Of(r.Register, r.First, r.Last, r.Reason, r.By, r.At.UtcTicks);
 
     public static string HashOf(EntryRow r) => Hashing.Of(
-        [r.Id, r.Day.ToString("O"), r.Kind.Written(), r.Reason, r.By, r.At.UtcTicks, r.Evidence, r.Reverses, r.NeedsApproval,
+        [r.Id, r.Day, r.Kind.Written(), r.Reason, r.By, r.At.UtcTicks, r.Evidence, r.Reverses, r.NeedsApproval,
             .. r.Postings.OrderBy(p => p.Place).SelectMany(p => new object?[] { p.Place, p.Register, p.Drawer, p.Tender, p.Amount.Minor })]);
 
     public static string HashOf(ApprovalRow r) => Hashing.Of(r.EntryId, r.By, r.At.UtcTicks);
 
-    public static string HashOf(ExcuseRow r) => Hashing.Of(r.Day.ToString("O"), r.Gate.Written(), r.Item, r.Seen, r.Reason, r.By, r.At.UtcTicks);
+    public static string HashOf(ExcuseRow r) => Hashing.Of(r.Day, r.Gate.Written(), r.Item, r.Seen, r.Reason, r.By, r.At.UtcTicks);
 
-    public static string HashOf(CloseRow r) => Hashing.Of(r.Number, r.Day.ToString("O"), r.Content, r.PreviousHash, r.Hash, r.At.UtcTicks);
+    public static string HashOf(CloseRow r) => Hashing.Of(r.Number, r.Day, r.Content, r.PreviousHash, r.Hash, r.At.UtcTicks);
 
-    public static string HashOf(LateTicketRow r) => Hashing.Of(r.Ticket, r.RungOn.ToString("O"), r.CountsOn.ToString("O"));
+    public static string HashOf(LateTicketRow r) => Hashing.Of(r.Ticket, r.RungOn, r.CountsOn);
 
-    public static string HashOf(SeenRow r) => Hashing.Of(r.Day.ToString("O"), r.Drawer, r.By, r.Where, r.At.UtcTicks);
+    public static string HashOf(SeenRow r) => Hashing.Of(r.Day, r.Drawer, r.By, r.Where, r.At.UtcTicks);
 
     public static string HashOf(AsideRow r) => Hashing.Of(r.Kind.Written(), r.WaitsFor, r.Line, r.Register, r.Key, r.Json, r.Why, r.IsConflict, r.From, r.At.UtcTicks);
 
@@ -64,7 +63,7 @@ internal static class Written
     public static Act ActOf(MachineRow r) => new(TrailAct.Machine, r.PairedBy, r.Name, "paired", $"Machines:{r.Id}", HashOf(r));
 
     /// <summary>A day, a gate, an item and what was seen make a long key; its hash stands for it.</summary>
-    public static string KeyOf(ExcuseRow r) => Hashing.Of(r.Day.ToString("O"), r.Gate.Written(), r.Item, r.Seen);
+    public static string KeyOf(ExcuseRow r) => Hashing.Of(r.Day, r.Gate.Written(), r.Item, r.Seen);
 
     private static Func<Act>? ActOf(EntityEntry change) => (change.State, change.Entity) switch
     {

@@ -30,6 +30,12 @@ internal static class Announcement
             }
         }
 
+        if (options.Listen?.Scheme == Uri.UriSchemeHttps && options.Certificate is null)
+        {
+            Console.WriteLine($"Its certificate is the store's own. A tablet trusts it once: open {address}{Network.AuthorityPath} there, install it as an authority, and compare its fingerprint (SHA-256):");
+            Console.WriteLine($"  {app.Services.GetRequiredService<StoreCertificate>().Fingerprint}");
+        }
+
         Console.WriteLine("Ctrl-C ends it.");
     }
 }

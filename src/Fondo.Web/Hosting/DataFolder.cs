@@ -1,3 +1,4 @@
+using Fondo.Store.Keeping;
 using Fondo.Store.Model;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -14,7 +15,7 @@ public sealed class DataFolder : IDisposable
 
     public DataFolder(RunOptions options) => _options = options;
 
-    private string Database => Path.Combine(_options.DataFolder, "fondo.db");
+    private string Database => _options.Database;
 
     /// <summary>Stands there while the demo is being made: a database beside it is not whole.</summary>
     private string Making => Path.Combine(_options.DataFolder, ".demo-making");
@@ -27,11 +28,8 @@ public sealed class DataFolder : IDisposable
         var told = false;
         while (_held is null)
         {
-            try
-            {
-                _held = new(Path.Combine(_options.DataFolder, "fondo.lock"), FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);
-            }
-            catch (IOException)
+            _held = FolderLock.Try(_options.DataFolder);
+            if (_held is null)
             {
                 if (!told)
                 {
@@ -69,12 +67,20 @@ public sealed class DataFolder : IDisposable
 
         if (File.Exists(Database))
         {
-            if (!(await db.Database.GetPendingMigrationsAsync()).Any())
+            var applied = (await db.Database.GetAppliedMigrationsAsync()).ToList();
+            if (applied.Except(db.Database.GetMigrations()).LastOrDefault() is { } newer)
+            {
+                throw new NewerDatabaseException(Backup.Newer(newer));
+            }
+
+            if (applied.Count == db.Database.GetMigrations().Count())
             {
                 return;
             }
 
             await db.Database.ExecuteSqlAsync($"VACUUM INTO {next}");
+            Directory.CreateDirectory(_options.Backups);
+            File.Copy(next, Path.Combine(_options.Backups, $"before-{db.Database.GetMigrations().Last()}.db"), overwrite: true);
             await db.Database.ExecuteSqlAsync($"PRAGMA wal_checkpoint(TRUNCATE)");
         }
 
@@ -106,3 +112,6 @@ public sealed class DataFolder : IDisposable
     /// <summary>The demo is whole.</summary>
     public void Made() => File.Delete(Making);
 }
+
+/// <summary>The database is of a newer version than this program.</summary>
+public sealed class NewerDatabaseException(string message) : InvalidOperationException(message);

@@ -42,6 +42,9 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
     /// <summary>The session of this request; null for nobody.</summary>
     public static SessionRow? Of(HttpContext context) => context.Items[typeof(SessionRow)] as SessionRow;
 
+    /// <summary>How the person who is signed in presses keys of one letter.</summary>
+    public static PlainKeys KeysOf(HttpContext context) => context.Items[typeof(PlainKeys)] is PlainKeys keys ? keys : PlainKeys.On;
+
     /// <summary>Whether the person proved themselves a moment ago.</summary>
     public bool IsFresh(HttpContext context) => Of(context) is { } session && clock.GetUtcNow() - session.ProvedAt <= Fresh;
 
@@ -85,7 +88,9 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
     public async Task<AuthenticationTicket?> RetrieveAsync(string key, HttpContext httpContext, CancellationToken cancellationToken)
     {
         var (db, hash, now) = (httpContext.RequestServices.GetRequiredService<StoreContext>(), Hash(key), clock.GetUtcNow());
-        if (await db.Sessions.AsNoTracking().SingleOrDefaultAsync(s => s.Hash == hash, cancellationToken) is not { } session)
+        var found = await db.Sessions.AsNoTracking().Where(s => s.Hash == hash)
+            .Select(s => new { Session = s, Keys = db.Users.Where(p => p.PersonId == s.Person && !p.IsOff).Select(p => (PlainKeys?)p.PlainKeys).FirstOrDefault() }).SingleOrDefaultAsync(cancellationToken);
+        if (found is not { Session: var session, Keys: { } keys })
         {
             return null;
         }
@@ -112,6 +117,7 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         {
             var ticket = TicketSerializer.Default.Deserialize(_protector.Unprotect(session.Ticket));
             httpContext.Items[typeof(SessionRow)] = session;
+            httpContext.Items[typeof(PlainKeys)] = keys;
             return ticket;
         }
         catch (CryptographicException)

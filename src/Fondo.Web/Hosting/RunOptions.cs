@@ -18,6 +18,12 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
     /// <summary>The proxy that stands before it and speaks TLS for it; null where none does.</summary>
     public System.Net.IPAddress? Proxy { get; init; }
 
+    /// <summary>Further names under which browsers reach it.</summary>
+    public IReadOnlyList<string> Hosts { get; init; } = [];
+
+    /// <summary>The file with the secret that encrypts its keys; null: one in the data folder.</summary>
+    public string? Secret { get; init; }
+
     /// <summary>Where copies of the backups go besides; null: nowhere.</summary>
     public string? SecondBackups { get; init; }
 
@@ -64,6 +70,9 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
             Certificate = certificate is null ? null : (certificate, key!),
             Proxy = configuration["behind-proxy"] is not { } proxy ? null : System.Net.IPAddress.TryParse(proxy, out var address) ? address
                 : throw new InvalidOperationException($"{proxy} is no address of a proxy; give one like 127.0.0.1."),
+            Hosts = configuration["host"]?.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+                ?? (configuration["behind-proxy"] is null ? [] : throw new InvalidOperationException("Behind a proxy, say under which name browsers reach it: --host NAME.")),
+            Secret = configuration["secret"] is not { } secret || File.Exists(secret) ? configuration["secret"] : throw new InvalidOperationException($"{secret} is not there: it should hold the secret that encrypts the keys."),
             SecondBackups = configuration["second-backups"],
         };
     }

@@ -3,6 +3,7 @@ using Fondo.Store;
 using Fondo.Web.Intake;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.DataProtection.KeyManagement;
 
 namespace Fondo.Web.Hosting;
 
@@ -14,7 +15,9 @@ internal static class WebServices
         services.AddSingleton(options.StartsAt is { } at ? new ShiftedClock(at) : TimeProvider.System);
         services.AddFondoStore(options.Connection);
         services.AddSingleton<SetUpCode>();
+        services.AddSingleton<KeySecret>().AddSingleton<StoreCertificate>();
         services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys"))).SetApplicationName("Fondo");
+        services.AddOptions<KeyManagementOptions>().Configure<KeySecret>((o, secret) => o.XmlEncryptor = new KeyEncryptor(secret));
 
         services.AddDoors(options);
         var authorization = services.AddAuthorizationBuilder().SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
@@ -30,6 +33,7 @@ internal static class WebServices
         services.AddHttpClient();
         services.AddSingleton<StandInHost>().AddSingleton<TerminalReadings>();
         services.AddSingleton<InboxReport>().AddHostedService<WatchedFolder>();
+        services.AddSingleton<BackupRounds>().AddHostedService(s => s.GetRequiredService<BackupRounds>());
         // What goes wrong in the background is told there; it never ends the rest.
         services.Configure<HostOptions>(o => o.BackgroundServiceExceptionBehavior = BackgroundServiceExceptionBehavior.Ignore);
         services.Configure<RouteOptions>(o => o.ConstraintMap["day"] = typeof(TradingDayConstraint));

@@ -1,4 +1,3 @@
-using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Store;
 using Fondo.Store.People;

@@ -17,8 +17,12 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk) : DayPage(days)
 
     public bool MaySupervise => MySelf.May(Right.Supervise);
 
-    public async Task<IActionResult> OnPostExcuse(GateId gate, string item, string? reason) =>
-        await Answer(await desk.Excuse(Date, gate, item, reason ?? "", MySelf), $"/{Setup.TradingDay}/close");
+    public async Task<IActionResult> OnPostExcuse(GateId gate, string item, string? reason)
+    {
+        var outcome = await desk.Excuse(Date, gate, item, reason ?? "", MySelf);
+        Failed = outcome.Objection is { } why ? TypedReason.Of($"{gate}/{item}", reason, why) : null;
+        return await Answer(outcome, $"/{Setup.TradingDay}/close");
+    }
 
     public async Task<IActionResult> OnPostClose() => await Answer(await desk.Close(Date, MySelf), $"/{Setup.TradingDay}/close/document");
 

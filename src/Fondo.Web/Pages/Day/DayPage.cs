@@ -24,6 +24,9 @@ public abstract class DayPage(DayStore days) : PageModel
     [TempData]
     public string? Notice { get; set; }
 
+    /// <summary>A reason that was typed and not taken: it stays where it stood, with what is wrong.</summary>
+    public TypedReason? Failed { get; protected set; }
+
     /// <summary>Which knot of the evening this page is.</summary>
     protected abstract string Place { get; }
 
@@ -62,4 +65,12 @@ public abstract class DayPage(DayStore days) : PageModel
         View = view;
         ViewData["Frame"] = Frame.Of(view, Place, MySelf);
     }
+}
+
+/// <summary>A reason as typed into one of several forms alike.</summary>
+/// <param name="Key">Names the form.</param>
+public sealed record TypedReason(string Key, string? Reason, string Objection)
+{
+    /// <summary>A full card number is not given back.</summary>
+    public static TypedReason Of(string key, string? reason, string objection) => new(key, Fondo.Files.Text.CardNumbers.Contains(reason) ? "" : reason, objection);
 }

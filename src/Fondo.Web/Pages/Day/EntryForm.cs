@@ -63,6 +63,10 @@ public sealed class EntryForm
         return !signed && bridge.Left is { Sign: < 0 } ? -amount : amount;
     }
 
+    /// <summary>The field that an objection is about.</summary>
+    public string Wrong(Bridge bridge, Currency currency) =>
+        AmountOn(bridge, currency) is null ? nameof(Amount) : string.IsNullOrWhiteSpace(Reason) || Reason.Length > 500 ? nameof(Reason) : Kind == EntryKind.Reclassify && string.IsNullOrEmpty(To) ? nameof(To) : nameof(Amount);
+
     /// <summary>The entry, or the sentence that says what cannot be read.</summary>
     public (ProposedEntry? Entry, string? Objection) Read(Bridge bridge, Currency currency)
     {

@@ -38,6 +38,7 @@ public sealed class TakeInModel(DayStore days, Waiting waiting, Numbering number
     }
 
     public async Task<IActionResult> OnPostDecide(long id, string? reason, string? how) => await Answer(
+        $"aside {id}", reason,
         how switch
         {
             "instead" => await waiting.TakeInstead(id, reason, MySelf),
@@ -47,9 +48,9 @@ public sealed class TakeInModel(DayStore days, Waiting waiting, Numbering number
         how switch { "instead" => "Taken instead; both versions are kept.", "again" => "Taken.", _ => "Left out; it is kept with your reason." });
 
     public async Task<IActionResult> OnPostExplain(string register, long first, long last, string? reason) =>
-        await Answer(await numbering.Explain(Date, register, first, last, reason, MySelf.Id.Value), "Noted: these numbers will not come.");
+        await Answer($"gap {register} {first}", reason, await numbering.Explain(Date, register, first, last, reason, MySelf.Id.Value), "Noted: these numbers will not come.");
 
-    private async Task<IActionResult> Answer(Outcome outcome, string done)
+    private async Task<IActionResult> Answer(string key, string? reason, Outcome outcome, string done)
     {
         if (outcome.IsDone)
         {
@@ -57,7 +58,7 @@ public sealed class TakeInModel(DayStore days, Waiting waiting, Numbering number
             return RedirectToPage();
         }
 
-        Objection = outcome.Objection;
+        (Objection, Failed) = (outcome.Objection, TypedReason.Of(key, reason, outcome.Objection!));
         await Look();
         return Page();
     }

@@ -2,10 +2,25 @@
 
 const isTyping = (target) => target.closest("input, select, textarea, [contenteditable]") !== null;
 
+// What a page asks for by itself says so: it keeps no session alive.
+const byItself = { "Fondo-By-Itself": "yes" };
+
+// Whether a field holds something else than the page came with.
+const isChanged = (field) => (field.type === "checkbox" || field.type === "radio" ? field.checked !== field.defaultChecked
+  : field.tagName === "SELECT" ? [...field.options].some((option) => option.selected !== option.defaultSelected) && field.value !== (([...field.options].find((o) => o.defaultSelected) ?? field.options[0])?.value ?? "")
+  : field.value !== field.defaultValue);
+
+// Letters alone, with Alt, or not at all, as the person who is signed in wants it.
+const isPlainKey = (event) => {
+  const how = document.body.dataset.plainKeys;
+  return how !== "off" && !event.ctrlKey && !event.metaKey && event.altKey === (how === "with-alt");
+};
+const letterOf = (event) => (event.altKey && /^(Key|Digit)/.test(event.code) ? event.code.replace(/^(Key|Digit)/, "").toLowerCase() : event.key);
+
 // Keys that lead somewhere, the page of keys, the theme, printing.
 document.addEventListener("keydown", (event) => {
   if (event.ctrlKey && event.key === "Enter") {
-    const form = event.target.closest("form");
+    const form = event.target.closest("form") ?? document.querySelector("form.entry, form.count, form.setup-form");
     if (form) {
       event.preventDefault();
       form.requestSubmit();
@@ -13,16 +28,28 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   if (event.key === "Escape" && !document.querySelector("dialog[open]")) {
+    // Out of the field first: what was typed stays where it is.
+    if (isTyping(event.target) && isChanged(event.target)) {
+      event.target.blur();
+      return;
+    }
     const back = document.querySelector("[data-escape]");
     if (back) back.click();
     return;
   }
-  if (event.ctrlKey || event.altKey || event.metaKey || isTyping(event.target)) return;
-  if (event.key === "?") {
+  if (event.key === "Enter" && event.target.tagName === "INPUT") {
+    const form = event.target.form;
+    // Enter never chooses between two buttons.
+    if (form && form.querySelectorAll("button:not([type=button]):not([hidden])").length > 1) event.preventDefault();
+    return;
+  }
+  if (!isPlainKey(event) || isTyping(event.target)) return;
+  const key = letterOf(event);
+  if (key === "?") {
     document.getElementById("keys").showModal();
     return;
   }
-  const choice = document.querySelector(`[data-entry-key="${CSS.escape(event.key)}"]`);
+  const choice = document.querySelector(`[data-entry-key="${CSS.escape(key)}"]`);
   if (choice) {
     event.preventDefault();
     choice.click();
@@ -30,7 +57,7 @@ document.addEventListener("keydown", (event) => {
     (choice.value === "Reclassify" ? form.elements.To : form.elements.Amount).focus();
     return;
   }
-  const link = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
+  const link = document.querySelector(`[data-key="${CSS.escape(key)}"]`);
   if (link && !document.querySelector("dialog[open]")) {
     event.preventDefault();
     link.click();
@@ -61,7 +88,7 @@ document.addEventListener("htmx:xhr:progress", (event) => {
   if (event.detail.loaded < event.detail.total) return;
   form.dataset.asking = "yes";
   const ask = setInterval(async () => {
-    const answer = form.isConnected ? await fetch(`/take-in/progress/${form.dataset.upload}`) : null;
+    const answer = form.isConnected ? await fetch(`/take-in/progress/${form.dataset.upload}`, { headers: byItself }) : null;
     if (answer?.status !== 200) {
       if (!answer || answer.status !== 204) clearInterval(ask);
       return;
@@ -80,8 +107,119 @@ document.addEventListener("htmx:afterRequest", (event) => {
   delete form.dataset.sent;
   const says = form.querySelector(".uploading");
   if (says) says.hidden = event.detail.successful;
-  if (says && !event.detail.successful) says.querySelector("[role=status]").textContent = "the line broke off; nothing was taken, send it again";
+  if (says && !event.detail.successful) says.querySelector("[role=status]").textContent = "it did not arrive whole; nothing was taken, send it again";
 });
+document.addEventListener("click", (event) => {
+  const form = event.target.closest("[data-stop-upload]")?.form;
+  if (form) htmx.trigger(form, "htmx:abort");
+});
+
+// A session that ended in the middle of something: said once, without taking the focus; what was typed is kept.
+const endedSays = () => {
+  if (document.getElementById("ended")) return;
+  const says = document.createElement("p");
+  says.id = "ended";
+  says.setAttribute("role", "status");
+  const link = document.createElement("a");
+  link.href = `/sign-in?ReturnUrl=${encodeURIComponent(location.pathname + location.search)}`;
+  link.textContent = "Sign in to go on";
+  says.append("Your session has ended. What you typed is kept. ", link);
+  document.body.prepend(says);
+};
+document.addEventListener("htmx:responseError", (event) => {
+  if (event.detail.xhr.status === 401) endedSays();
+  const saved = event.target.closest("[data-draft]")?.querySelector("#saved");
+  if (saved) saved.textContent = event.detail.xhr.responseText.startsWith("<") ? "It could not be saved just now; it is kept on this machine." : event.detail.xhr.responseText;
+});
+
+// A full card number (13 to 19 digits whose check digit fits, in whole groups) is kept nowhere.
+const holdsCardNumber = (text) => {
+  const fits = (digits) => [...digits].reverse().reduce((sum, c, i) => {
+    const d = Number(c) * (i % 2 === 0 ? 1 : 2);
+    return sum + (d > 9 ? d - 9 : d);
+  }, 0) % 10 === 0;
+  return (text.normalize("NFKC").match(/\d(?:[\s\-\u00ad\u200b-\u2015]*\d)*/gu) ?? []).some((run) => {
+    const groups = run.split(/[^\d]+/u);
+    return groups.some((_, from) => groups.some((_, to) => {
+      const digits = to < from ? "" : groups.slice(from, to + 1).join("");
+      return digits.length >= 13 && digits.length <= 19 && fits(digits);
+    }));
+  });
+};
+
+// What is typed into a form is kept in this tab, for this person, until the form went through: a session that ends, Esc or a page left by mistake loses nothing.
+const typedForms = () => [...document.querySelectorAll("main form")].filter((form) => form.method === "post" && !form.dataset.draft && !form.dataset.upload);
+const typedFields = (form) => [...form.elements].filter((field) => field.name && !field.disabled && !["hidden", "password", "file", "submit", "button"].includes(field.type) && field.tagName !== "FIELDSET" && field.tagName !== "BUTTON");
+const typedKey = (form) => {
+  const alike = typedForms().filter((other) => other.getAttribute("action") === form.getAttribute("action"));
+  return `fondo-typed/${document.body.dataset.person}/${location.pathname}/${form.getAttribute("action") ?? ""}/${alike.indexOf(form)}`;
+};
+const typedValue = (field) => (field.type === "checkbox" || field.type === "radio" ? field.checked : field.value);
+const keepTyped = (event) => {
+  const form = event.target.form;
+  if (!form || !typedForms().includes(form) || !document.body.dataset.person) return;
+  const fields = typedFields(form);
+  const values = fields.map((field) => [field.name, typedValue(field), field.type === "radio" ? field.value : null]);
+  if (values.some(([, value]) => typeof value === "string" && holdsCardNumber(value))) return;
+  sessionStorage.setItem(typedKey(form), JSON.stringify({ sent: false, values }));
+};
+document.addEventListener("input", keepTyped);
+document.addEventListener("change", keepTyped);
+document.addEventListener("submit", (event) => {
+  if (event.target.dataset.forget !== undefined) sessionStorage.clear();
+  if (!typedForms().includes(event.target)) return;
+  const kept = JSON.parse(sessionStorage.getItem(typedKey(event.target)) ?? "null");
+  if (kept) sessionStorage.setItem(typedKey(event.target), JSON.stringify({ ...kept, sent: true }));
+});
+const giveBack = (form, values) => {
+  const byName = Map.groupBy(values, ([name]) => name);
+  for (const [name, wanted] of byName) {
+    const own = () => typedFields(form).filter((field) => field.name === name);
+    for (let rows = own().length; rows < wanted.length; rows += 1) {
+      const last = own().at(-1)?.closest("[data-grow] tbody tr:last-child");
+      if (!last) break;
+      const next = last.cloneNode(true);
+      next.querySelectorAll("input").forEach((input) => { input.value = ""; });
+      last.after(next);
+    }
+    own().forEach((field, place) => {
+      const [, value, choice] = wanted.find(([, , c]) => c !== null && c === field.value) ?? wanted[place] ?? [];
+      if (value === undefined) return;
+      if (typeof value === "boolean") field.checked = value;
+      else if (choice === null || choice === undefined) field.value = value;
+    });
+  }
+};
+const returnTyped = () => {
+  const keys = Object.keys(sessionStorage).filter((key) => key.startsWith("fondo-typed/"));
+  if (!document.body.dataset.person) {
+    // At the sign-in page: nothing that was sent has arrived.
+    keys.forEach((key) => sessionStorage.setItem(key, JSON.stringify({ ...JSON.parse(sessionStorage.getItem(key)), sent: false })));
+    return;
+  }
+  const cameAnew = ["reload", "back_forward"].includes(performance.getEntriesByType("navigation")[0]?.type);
+  typedForms().forEach((form) => {
+    const key = typedKey(form);
+    const kept = JSON.parse(sessionStorage.getItem(key) ?? "null");
+    if (!kept) return;
+    if (kept.sent && !cameAnew) {
+      sessionStorage.removeItem(key);
+      return;
+    }
+    giveBack(form, kept.values);
+    if (!typedFields(form).some(isChanged)) return;
+    form.closest("details")?.setAttribute("open", "");
+    const says = document.createElement("p");
+    says.className = "hint";
+    says.setAttribute("role", "status");
+    says.textContent = "What you had typed here is back.";
+    form.prepend(says);
+  });
+};
+returnTyped();
+
+// The first field that is wrong is where one goes on.
+document.querySelector("main [aria-invalid=true]")?.focus();
 
 // A table to type into always has a free row at its end.
 document.addEventListener("input", (event) => {
@@ -226,7 +364,8 @@ document.addEventListener("alpine:init", () => {
     keep() {
       this.typed += 1;
       if (!this.$root.dataset.draft) return;
-      localStorage.setItem(draftOf(this.$root), JSON.stringify(typedIn(this.$root).map((input) => [input.name, input.value])));
+      const values = typedIn(this.$root).map((input) => [input.name, input.value]);
+      if (!values.some(([, value]) => holdsCardNumber(value))) localStorage.setItem(draftOf(this.$root), JSON.stringify(values));
     },
     restore() {
       if (!this.$root.dataset.draft) return;

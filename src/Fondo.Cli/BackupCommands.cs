@@ -1,0 +1,68 @@
+using Fondo.Store.Keeping;
+using Microsoft.Data.Sqlite;
+
+namespace Fondo.Cli;
+
+/// <summary><c>backup --data DIR --to FILE</c>, while Fondo runs or not; <c>restore --data DIR --from FILE</c>, while it does not.
+/// Exit status 0 done, 1 not, and nothing was changed, 2 asked for wrongly.</summary>
+public static class BackupCommands
+{
+    public static async Task<int> Backup(IReadOnlyList<string> args, TextWriter output, TextWriter error)
+    {
+        if (Words.Of(args, "--data", "--to") is not { } words || !words.TryGetValue("--data", out var folder) || !words.TryGetValue("--to", out var file))
+        {
+            return Usage.Fail(error, "backup --data DIR --to FILE");
+        }
+
+        if (Words.Database(folder, error) is not { } database)
+        {
+            return Usage.Refused;
+        }
+
+        try
+        {
+            var note = await Store.Keeping.Backup.Make(database, file, TimeProvider.System.GetUtcNow());
+            await output.WriteLineAsync($"{file} holds the database, {note.Bytes} bytes, opened and found whole; the trail up to line {note.Line}, whose hash is {note.Head}");
+            return 0;
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException or SqliteException)
+        {
+            await error.WriteLineAsync($"fondo: no backup was made: {e.Message}");
+            return 1;
+        }
+    }
+
+    public static async Task<int> Restore(IReadOnlyList<string> args, TextWriter output, TextWriter error)
+    {
+        if (Words.Of(args, "--data", "--from") is not { } words || !words.TryGetValue("--data", out var folder) || !words.TryGetValue("--from", out var file))
+        {
+            return Usage.Fail(error, "restore --data DIR --from FILE");
+        }
+
+        try
+        {
+            Directory.CreateDirectory(folder);
+            await using var held = FolderLock.Try(folder);
+            if (held is null)
+            {
+                await error.WriteLineAsync($"fondo: Fondo runs on {folder}. End it first; nothing was changed.");
+                return 1;
+            }
+
+            var (objection, kept) = await Store.Keeping.Backup.Restore(file, Path.Combine(folder, "fondo.db"), TimeProvider.System.GetUtcNow());
+            if (objection is not null)
+            {
+                await error.WriteLineAsync($"fondo: {objection} Nothing was changed.");
+                return 1;
+            }
+
+            await output.WriteLineAsync($"{folder} holds what {file} held." + (kept is null ? "" : $" What was there before is kept as {kept}."));
+            return 0;
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            await error.WriteLineAsync($"fondo: it was not restored: {e.Message}");
+            return 1;
+        }
+    }
+}

@@ -1,0 +1,43 @@
+using Fondo.Store;
+using Fondo.Store.Keeping;
+using Fondo.Store.Trails;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Fondo.Cli;
+
+/// <summary><c>verify --data DIR [--head HASH]</c>: walks the trail and all that it refers to, and works the closed days out again.
+/// Exit status 0 everything is as it was written, 1 something is not, 2 it cannot be looked at.</summary>
+public static class VerifyCommand
+{
+    public static async Task<int> Run(IReadOnlyList<string> args, TextWriter output, TextWriter error)
+    {
+        if (Words.Of(args, "--data", "--head") is not { } words || !words.TryGetValue("--data", out var folder))
+        {
+            return Usage.Fail(error, "verify --data DIR [--head HASH]");
+        }
+
+        if (Words.Database(folder, error) is not { } database)
+        {
+            return Usage.Refused;
+        }
+
+        if (await Backup.Objection(database) is { } objection)
+        {
+            await error.WriteLineAsync($"fondo: {objection}");
+            return Usage.Refused;
+        }
+
+        await using var services = new ServiceCollection().AddLogging().AddFondoStore($"Data Source={database};Default Timeout=120;Pooling=False").BuildServiceProvider();
+        await using var scope = services.CreateAsyncScope();
+        var verified = await scope.ServiceProvider.GetRequiredService<Verification>().Run(words.GetValueOrDefault("--head")?.ToLowerInvariant());
+        if (verified.Break is { } broken)
+        {
+            await error.WriteLineAsync($"fondo: {broken}");
+            return 1;
+        }
+
+        await output.WriteLineAsync($"Everything is as it was written: {verified.Lines} lines of the trail, {verified.Records} records, {verified.Closes} closed days worked out again.");
+        await output.WriteLineAsync($"The last line's hash is {verified.Head}");
+        return 0;
+    }
+}

@@ -1,0 +1,140 @@
+using System.Security.Cryptography;
+using System.Text.Json;
+using Fondo.Store.Model;
+using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Keeping;
+
+/// <summary>What a backup says of itself, in a file beside it.</summary>
+/// <param name="Line">The last line of the trail that it holds, and its hash: by it one finds whether an end was removed later.</param>
+public sealed record BackupNote(DateTimeOffset MadeAt, long Line, string Head, long Bytes, string Sha256);
+
+/// <summary>Copies of the database, made while it is in use by SQLite's own backup, and checked by opening them.</summary>
+public static class Backup
+{
+    private const string Part = ".part";
+
+    public static string NoteOf(string file) => file + ".json";
+
+    /// <summary>Makes one; a file of that name is replaced once the new one is whole.</summary>
+    /// <exception cref="InvalidDataException">What was copied is not whole: the database itself may be damaged.</exception>
+    public static async Task<BackupNote> Make(string database, string file, DateTimeOffset now)
+    {
+        Directory.CreateDirectory(Path.GetDirectoryName(Path.GetFullPath(file))!);
+        var part = file + Part;
+        File.Delete(part);
+        await using (var from = new SqliteConnection(Connection(database, SqliteOpenMode.ReadWrite)))
+        await using (var to = new SqliteConnection(Connection(part, SqliteOpenMode.ReadWriteCreate)))
+        {
+            await from.OpenAsync();
+            await to.OpenAsync();
+            from.BackupDatabase(to);
+            await using var plain = to.CreateCommand();
+            plain.CommandText = "PRAGMA journal_mode=DELETE";
+            await plain.ExecuteNonQueryAsync();
+        }
+
+        if (await Objection(part) is { } objection)
+        {
+            File.Delete(part);
+            throw new InvalidDataException(objection);
+        }
+
+        var (line, head) = await Head(part);
+        await using (var written = File.OpenRead(part))
+        {
+            var note = new BackupNote(now, line, head, written.Length, Convert.ToHexStringLower(await SHA256.HashDataAsync(written)));
+            await File.WriteAllTextAsync(NoteOf(file), JsonSerializer.Serialize(note, _readable));
+            File.Move(part, file, overwrite: true);
+            return note;
+        }
+    }
+
+    /// <summary>Puts a backup in the place of the database of a data folder, which nobody has open. What was there is kept under another name.</summary>
+    /// <returns>Why not; null when done, and the name of what was kept.</returns>
+    public static async Task<(string? Objection, string? Kept)> Restore(string file, string database, DateTimeOffset now)
+    {
+        if (await Objection(file) is { } objection)
+        {
+            return (objection, null);
+        }
+
+        var part = database + Part;
+        File.Copy(file, part, overwrite: true);
+        if (await Objection(part) is { } copied)
+        {
+            File.Delete(part);
+            return ($"It could not be copied whole: {copied}", null);
+        }
+
+        string? kept = null;
+        if (File.Exists(database))
+        {
+            kept = $"{database}.before-{now:yyyyMMdd-HHmmss}";
+            foreach (var end in _ends.Where(end => File.Exists(database + end)))
+            {
+                File.Move(database + end, kept + end, overwrite: true);
+            }
+        }
+
+        File.Move(part, database);
+        return (null, kept);
+    }
+
+    /// <summary>Why a file is no whole database of this program's, or of an earlier one's; null when it is.</summary>
+    public static async Task<string?> Objection(string file)
+    {
+        if (!File.Exists(file))
+        {
+            return $"{file} is not there.";
+        }
+
+        try
+        {
+            await using var connection = new SqliteConnection(Connection(file, SqliteOpenMode.ReadOnly));
+            await connection.OpenAsync();
+            await using var check = connection.CreateCommand();
+            check.CommandText = "PRAGMA integrity_check(1)";
+            if (await check.ExecuteScalarAsync() as string is not "ok" and var wrong)
+            {
+                return $"{Path.GetFileName(file)} is damaged: {wrong}.";
+            }
+
+            check.CommandText = "SELECT MigrationId FROM __EFMigrationsHistory ORDER BY MigrationId DESC LIMIT 1";
+            if (await check.ExecuteScalarAsync() is not string latest)
+            {
+                return $"{Path.GetFileName(file)} is not a database of Fondo.";
+            }
+
+            var options = new DbContextOptionsBuilder<StoreContext>();
+            StoreContext.Configure(options, Connection(file, SqliteOpenMode.ReadOnly));
+            await using var db = new StoreContext(options.Options);
+            return db.Database.GetMigrations().Contains(latest) ? null : Newer(latest);
+        }
+        catch (SqliteException e)
+        {
+            return $"{Path.GetFileName(file)} is damaged, or not a database: {e.Message}";
+        }
+    }
+
+    /// <summary>Says that an older program does not touch what a newer one keeps.</summary>
+    public static string Newer(string migration) => $"This database is of a newer version of Fondo ({migration}). Start that version, or restore a backup that this one made.";
+
+    private static async Task<(long Line, string Head)> Head(string file)
+    {
+        await using var connection = new SqliteConnection(Connection(file, SqliteOpenMode.ReadOnly));
+        await connection.OpenAsync();
+        await using var command = connection.CreateCommand();
+        command.CommandText = "SELECT Number, Hash FROM Trail ORDER BY Number DESC LIMIT 1";
+        await using var read = await command.ExecuteReaderAsync();
+        return await read.ReadAsync() ? (read.GetInt64(0), read.GetString(1)) : (0, "");
+    }
+
+    private static string Connection(string file, SqliteOpenMode mode) => new SqliteConnectionStringBuilder { DataSource = file, Mode = mode, Pooling = false, DefaultTimeout = 120 }.ConnectionString;
+
+    /// <summary>A database and what lies beside it.</summary>
+    private static readonly string[] _ends = ["-wal", "-shm", ""];
+
+    private static readonly JsonSerializerOptions _readable = new() { WriteIndented = true };
+}
