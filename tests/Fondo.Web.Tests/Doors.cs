@@ -20,7 +20,7 @@ public sealed class Doors(Shop shop) : IClassFixture<Shop>
             Assert.True(answer.StatusCode == HttpStatusCode.Redirect ? answer.Headers.Location!.ToString().Contains("/sign-in", StringComparison.Ordinal) : answer.StatusCode == HttpStatusCode.NotFound, $"{page}: {answer.StatusCode}");
         }
 
-        foreach (var open in new[] { "/sign-in", "/healthz", "/css/fondo.css", "/lib/htmx/htmx.min.js", "/_htmx/antiforgery.js" })
+        foreach (var open in new[] { "/sign-in", "/health", "/pair", "/css/fondo.css", "/lib/htmx/htmx.min.js", "/_htmx/antiforgery.js" })
         {
             using var answer = await visitor.Get(open);
             Assert.Equal(HttpStatusCode.OK, answer.StatusCode);

@@ -1,6 +1,5 @@
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Storage;
 
 namespace Fondo.Store.Days;
 
@@ -10,7 +9,7 @@ public sealed class DayLock(StoreContext db, DayCache cache)
     /// <summary>Does the work in a transaction that no other writer can enter, and keeps it only when the outcome is done.</summary>
     public async Task<Outcome> Write(DateOnly day, Func<Task<Outcome>> work)
     {
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var transaction = await db.BeginWriting();
         if (await db.Closes.AsNoTracking().SingleOrDefaultAsync(c => c.Day == day) is { } close)
         {
             return Outcome.Refused($"The day was closed as number {close.Number}. Nothing was changed.");
@@ -45,7 +44,7 @@ public sealed class DayLock(StoreContext db, DayCache cache)
     /// <summary>The same after something that a person did to one day.</summary>
     public Task Revise(DateOnly day) => Grow([day], isWanted: true);
 
-    private async Task Commit(IDbContextTransaction transaction)
+    private async Task Commit(Writing transaction)
     {
         await db.SaveChangesAsync();
         await transaction.CommitAsync();

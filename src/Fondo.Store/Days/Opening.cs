@@ -18,7 +18,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
     /// <returns>Null when nothing is set up.</returns>
     public async Task<DateOnly?> Begin(Person by)
     {
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var transaction = await db.BeginWriting();
         if (await book.Now() is not { } held)
         {
             return null;

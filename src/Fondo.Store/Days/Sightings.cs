@@ -34,7 +34,7 @@ public sealed class Sightings(StoreContext db, TimeProvider clock)
 
         try
         {
-            await using var transaction = await db.Database.BeginTransactionAsync();
+            await using var transaction = await db.BeginWriting();
             foreach (var drawer in fresh)
             {
                 if (!await db.Seen.AnyAsync(s => s.Day == day && s.By == by.Id.Value && s.Drawer == drawer))

@@ -30,7 +30,7 @@ public sealed record PartTaken(int Taken, int Known, IReadOnlyList<LineSetAside>
 public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard, LateTickets late, TimeProvider clock)
 {
     /// <summary>So many lines of a part are written at once; between, others may write.</summary>
-    private const int Step = 1_000;
+    private const int Step = 250;
 
     private static readonly TimeSpan _breath = TimeSpan.FromMilliseconds(5);
 
@@ -54,7 +54,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
 
             // Read before anything is locked.
             var read = await Read(reader, some);
-            await using var transaction = await db.Database.BeginTransactionAsync();
+            await using var transaction = await db.BeginWriting();
             await using (var writer = new PartWriter(db, book, guard, late, clock.GetUtcNow(), reader, part, register, new(register), isWanted: false))
             {
                 await writer.Write(read);
@@ -98,7 +98,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
             return new(0, 0, [], findings, null);
         }
 
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var transaction = await db.BeginWriting();
         var part = await Write(read, reader, by, file, findings);
         if (findings.Count > 0)
         {

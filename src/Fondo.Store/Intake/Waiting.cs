@@ -96,7 +96,7 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
             return Outcome.Refused(withheld);
         }
 
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var transaction = await db.BeginWriting();
         if (await db.Aside.AsNoTracking().SingleOrDefaultAsync(a => a.Id == id) is not { Decision: null } aside)
         {
             return Outcome.Refused("This was decided already.");

@@ -18,6 +18,7 @@ namespace Fondo.Store.Model;
 public sealed class StoreContext : IdentityUserContext<StorePerson>
 {
     private readonly Here _here;
+    private readonly WritersInLine _queue;
     private readonly TimeProvider _clock;
     private readonly ILogger _security;
 
@@ -25,13 +26,14 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     public const string Security = "Fondo.Security";
 
     public StoreContext(DbContextOptions<StoreContext> options)
-        : this(options, new(), TimeProvider.System, NullLoggerFactory.Instance)
+        : this(options, new(), WritersInLine.Alone, TimeProvider.System, NullLoggerFactory.Instance)
     {
     }
 
     /// <param name="here">From where, and by whom, this is written: the trail says so.</param>
-    public StoreContext(DbContextOptions<StoreContext> options, Here here, TimeProvider clock, ILoggerFactory logs)
-        : base(options) => (_here, _clock, _security) = (here, clock, logs.CreateLogger(Security));
+    /// <param name="queue">The line in which those who write stand.</param>
+    public StoreContext(DbContextOptions<StoreContext> options, Here here, WritersInLine queue, TimeProvider clock, ILoggerFactory logs)
+        : base(options) => (_here, _queue, _clock, _security) = (here, queue, clock, logs.CreateLogger(Security));
 
     public DbSet<DayRow> Days => Set<DayRow>();
 
@@ -72,6 +74,34 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     public static void Configure(DbContextOptionsBuilder options, string connection) =>
         options.UseSqlite(connection).AddInterceptors(new SqlitePragmas());
 
+    /// <summary>Begins to write, once it is one's turn: persons wait for what is under way, and for nobody else.</summary>
+    public async Task<Writing> BeginWriting(CancellationToken cancel = default)
+    {
+        var turn = await _queue.Enter(_here.IsPerson);
+        try
+        {
+            return new(turn, await Database.BeginTransactionAsync(cancel));
+        }
+        catch
+        {
+            turn.Dispose();
+            throw;
+        }
+    }
+
+    /// <summary>One small thing that is written by itself.</summary>
+    public async Task<T> InTurn<T>(Func<Task<T>> write)
+    {
+        await using var own = Database.CurrentTransaction is null ? await BeginWriting() : null;
+        var result = await write();
+        if (own is not null)
+        {
+            await own.CommitAsync();
+        }
+
+        return result;
+    }
+
     /// <summary>Everything that is added goes into the trail within the same transaction.</summary>
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
@@ -82,7 +112,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
             return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
         }
 
-        await using var own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync(cancellationToken) : null;
+        await using var own = Database.CurrentTransaction is null ? await BeginWriting(cancellationToken) : null;
         var saved = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
         await Note([.. written.Select(w => w())]);
         if (own is not null)
@@ -96,7 +126,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     /// <summary>Appends acts to the trail, within the transaction that is there or one of their own.</summary>
     public async Task Note(params IReadOnlyList<Act> acts)
     {
-        await using var own = Database.CurrentTransaction is null ? await Database.BeginTransactionAsync() : null;
+        await using var own = Database.CurrentTransaction is null ? await BeginWriting() : null;
         await TrailWriter.Append(this, acts, _here, _clock.GetUtcNow());
         foreach (var act in acts.Where(a => _concernsSecurity.Contains(a.What)))
         {

@@ -31,7 +31,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
     /// <summary>Makes the first people, who choose their own PINs: all of them, or none.</summary>
     public async Task<Outcome> Begin(IReadOnlyList<(Person Person, string Pin)> first)
     {
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var transaction = await db.BeginWriting();
         if (await StillMissing() == 0)
         {
             return Outcome.Refused("The first people are there already.");
@@ -61,7 +61,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
     public async Task<Outcome> Save(Person person, string? pin, Person by, Person? second)
     {
         person = person with { Id = new(person.Id.Value.Trim()) };
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var transaction = await db.BeginWriting();
         if (await Refusal(person, by, second) is { } refusal)
         {
             return Outcome.Refused(refusal);
@@ -74,7 +74,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
     /// <summary>Switches a person off, or on again. Nobody is ever deleted: their name stands at what they did.</summary>
     public async Task<Outcome> Switch(PersonId id, bool off, Person by, Person? second)
     {
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var transaction = await db.BeginWriting();
         if (await db.Users.SingleOrDefaultAsync(p => p.PersonId == id.Value) is not { } row)
         {
             return Outcome.Refused("There is nobody of that id.");
@@ -99,7 +99,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
     /// <param name="keep">The hash of the session that goes on.</param>
     public async Task<Outcome> ChoosePin(PersonId id, string pin, string? keep)
     {
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var transaction = await db.BeginWriting();
         var row = await db.Users.SingleAsync(p => p.PersonId == id.Value);
         if (Objection(pin) is { } objection)
         {
@@ -186,7 +186,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
     }
 
     /// <summary>Whatever changed: who signed in before has to do so again.</summary>
-    private async Task<Outcome> Commit(Outcome outcome, Microsoft.EntityFrameworkCore.Storage.IDbContextTransaction transaction, PersonId id)
+    private async Task<Outcome> Commit(Outcome outcome, Writing transaction, PersonId id)
     {
         if (outcome.IsDone)
         {

@@ -66,8 +66,8 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
         }
 
         var forgiven = isKnownHere ? [place] : new[] { place, Everywhere };
-        await db.PinTries.Where(t => t.Person == person.PersonId && forgiven.Contains(t.Address))
-            .ExecuteUpdateAsync(s => s.SetProperty(t => t.Tries, 0).SetProperty(t => t.WaitUntil, (DateTimeOffset?)null).SetProperty(t => t.GoodAt, now));
+        await db.InTurn(() => db.PinTries.Where(t => t.Person == person.PersonId && forgiven.Contains(t.Address))
+            .ExecuteUpdateAsync(s => s.SetProperty(t => t.Tries, 0).SetProperty(t => t.WaitUntil, (DateTimeOffset?)null).SetProperty(t => t.GoodAt, now)));
         return person.MustChoosePin && door != PinDoor.SignIn
             ? (null, $"{person.Name} signs in first and chooses a PIN of their own: this one was given by somebody else.")
             : (person, null);
@@ -82,13 +82,13 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
     {
         var now = clock.GetUtcNow().UtcTicks;
         var (first, longest) = (_firstWait.Ticks, _longestWait.Ticks);
-        return (await db.Database.SqlQuery<Tried>($"""
+        return await db.InTurn(async () => (await db.Database.SqlQuery<Tried>($"""
             INSERT INTO PinTries (Person, Address, Tries) VALUES ({person.PersonId}, {place}, 1)
             ON CONFLICT DO UPDATE SET Tries = Tries + 1,
               WaitUntil = CASE WHEN Tries + 1 >= {free} THEN {now} + MIN({longest}, {first} << MIN(Tries + 1 - {free}, 20)) END
             WHERE WaitUntil IS NULL OR WaitUntil <= {now}
             RETURNING Tries, GoodAt
-            """).ToListAsync()).SingleOrDefault();
+            """).ToListAsync()).SingleOrDefault());
     }
 
     private async Task<string> Waits(StorePerson person, string place)

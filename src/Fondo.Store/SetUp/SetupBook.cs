@@ -99,7 +99,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
             return new(null, findings, []);
         }
 
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var transaction = await db.BeginWriting();
         if (await db.Closes.Where(c => c.Day >= from).OrderBy(c => c.Day).FirstOrDefaultAsync() is { } close)
         {
             return SetupSaved.Refused($"{close.Day:yyyy-MM-dd} is closed and keeps what held then. Let the set-up hold from a later day.");
@@ -138,7 +138,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
     /// <summary>A manager's word for a set-up that loosens a control: from now on it holds.</summary>
     public async Task<Outcome> Approve(int id, Person manager)
     {
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var transaction = await db.BeginWriting();
         if (await db.Setups.AsNoTracking().Include(s => s.Approval).SingleOrDefaultAsync(s => s.Id == id) is not { Loosens: not null } row)
         {
             return Outcome.Refused("There is no such set-up that waits.");

@@ -10,6 +10,9 @@ public sealed class Here
 
     public string By { get; set; } = Itself;
 
+    /// <summary>Whether a person waits for it.</summary>
+    public bool IsPerson { get; set; }
+
     /// <summary>The network address; that of the machine itself where Fondo runs.</summary>
     public string Address { get; set; } = Itself;
 

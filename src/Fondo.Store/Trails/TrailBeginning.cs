@@ -8,7 +8,7 @@ public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
 {
     public async Task Complete()
     {
-        await using var transaction = await db.Database.BeginTransactionAsync();
+        await using var transaction = await db.BeginWriting();
         if (await db.Trail.AnyAsync())
         {
             return;

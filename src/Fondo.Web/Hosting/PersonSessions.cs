@@ -55,7 +55,8 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         {
             session.ProvedAt = clock.GetUtcNow();
             await using var scope = scopes.CreateAsyncScope();
-            await scope.ServiceProvider.GetRequiredService<StoreContext>().Sessions.Where(s => s.Hash == session.Hash).ExecuteUpdateAsync(s => s.SetProperty(x => x.ProvedAt, session.ProvedAt));
+            var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
+            await db.InTurn(() => db.Sessions.Where(s => s.Hash == session.Hash).ExecuteUpdateAsync(s => s.SetProperty(x => x.ProvedAt, session.ProvedAt)));
         }
     }
 
@@ -66,6 +67,7 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
         var now = clock.GetUtcNow();
         var ends = now - Longest;
+        await using var writing = await db.BeginWriting();
         await db.Sessions.Where(s => s.BeganAt < ends).ExecuteDeleteAsync();
         db.Sessions.Add(new()
         {
@@ -78,6 +80,7 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
             ProvedAt = now,
         });
         await db.SaveChangesAsync();
+        await writing.CommitAsync();
         return key;
     }
 
@@ -97,7 +100,7 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
 
         if (now - session.BeganAt >= Longest || now - session.ActedAt >= Idle)
         {
-            await db.Sessions.Where(s => s.Hash == hash).ExecuteDeleteAsync(cancellationToken);
+            await db.InTurn(() => db.Sessions.Where(s => s.Hash == hash).ExecuteDeleteAsync(cancellationToken));
             return null;
         }
 
@@ -105,7 +108,7 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         {
             try
             {
-                await db.Sessions.Where(s => s.Hash == hash).ExecuteUpdateAsync(s => s.SetProperty(x => x.ActedAt, now), cancellationToken);
+                await db.InTurn(() => db.Sessions.Where(s => s.Hash == hash).ExecuteUpdateAsync(s => s.SetProperty(x => x.ActedAt, now), cancellationToken));
             }
             catch (Exception e) when (DiskFull.Is(e))
             {
@@ -131,7 +134,8 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
     public async Task End(string hash)
     {
         await using var scope = scopes.CreateAsyncScope();
-        await scope.ServiceProvider.GetRequiredService<StoreContext>().Sessions.Where(s => s.Hash == hash).ExecuteDeleteAsync();
+        var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
+        await db.InTurn(() => db.Sessions.Where(s => s.Hash == hash).ExecuteDeleteAsync());
     }
 
     private byte[] Protected(AuthenticationTicket ticket) => _protector.Protect(TicketSerializer.Default.Serialize(ticket));

@@ -22,6 +22,7 @@ internal static class Whereabouts
         var machine = context.Request.Cookies[MachineCookie] is { } secret ? await context.RequestServices.GetRequiredService<Machines>().Find(secret) : null;
         here.Machine = machine?.Name ?? (IsLocal(context) ? "this machine" : here.Address);
         here.IsPaired = machine is not null || IsLocal(context);
+        here.IsPerson = !context.Request.Path.StartsWithSegments("/api");
         await next(context);
     });
 

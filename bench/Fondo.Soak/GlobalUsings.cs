@@ -1,0 +1,2 @@
+global using System.Globalization;
+global using System.Net;
