@@ -132,6 +132,20 @@ public sealed class Sessions : IDisposable
     }
 
     [Fact]
+    public async Task A_clock_that_is_set_back_locks_nobody_out_for_longer_than_the_wait()
+    {
+        for (var i = 0; i < 5; i++)
+        {
+            await Try(_shop.Visit(), "0000");
+        }
+
+        Assert.Contains("Too many wrong PINs", await Try(_shop.Visit(), "2580"), StringComparison.Ordinal);
+        // As if the wait had been begun by a clock that was two hours ahead.
+        await _shop.InStore(db => db.PinTries.Where(t => t.WaitUntil != null).ExecuteUpdateAsync(s => s.SetProperty(t => t.WaitUntil, _shop.Clock.GetUtcNow().AddHours(2))));
+        Assert.Equal("in", await Try(_shop.Visit(), "2580"));
+    }
+
+    [Fact]
     public async Task Four_digits_are_enough_only_where_the_store_knows_the_machine()
     {
         var tablet = _shop.Visit("10.0.0.7");

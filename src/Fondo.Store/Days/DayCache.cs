@@ -44,6 +44,9 @@ public sealed class DayCache
         return _assemblies.GetOrAdd(day, _ => new());
     }
 
+    /// <summary>Records came in under earlier numbers than were read: the day is put together afresh.</summary>
+    public void ForgetAssembly(DateOnly day) => _assemblies.TryRemove(day, out _);
+
     /// <summary>What was worked out last, of this revision or of an earlier one.</summary>
     public KnownDay? Find(DateOnly day) => _known.GetValueOrDefault(day);
 

@@ -71,7 +71,7 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
                 SELECT e.Id, e.Day, e.Key, e.Register FROM
                   (SELECT Day, Drawer, MAX(At) AS Closed FROM Events WHERE Kind = 'close' AND Day >= {first} AND Day < {date} AND Drawer IS NOT NULL GROUP BY Day, Drawer) AS k
                   CROSS JOIN Events AS e ON e.Day = k.Day AND e.Drawer = k.Drawer AND e.At > k.Closed
-                WHERE e.Kind IN ('sale', 'refund') AND NOT EXISTS (SELECT 1 FROM LateTickets AS t WHERE t.Ticket = e.Key)
+                WHERE e.Kind IN ('sale', 'refund') AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE e.Id BETWEEN o.First AND o.Last) AND NOT EXISTS (SELECT 1 FROM LateTickets AS t WHERE t.Ticket = e.Key)
                 """).ToListAsync();
             late = [];
             foreach (var ticket in candidates)

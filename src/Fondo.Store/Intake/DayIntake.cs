@@ -30,7 +30,7 @@ public sealed record IntakeResult(DateOnly? Day, int Added, IReadOnlyList<Findin
 public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock guard, DayCache cache, SetupBook book, JournalIntake journal, LateTickets late, TimeProvider clock)
 {
     /// <summary>So often files are read again because the day grew meanwhile; then once more while nobody else can write.</summary>
-    private const int MostTries = 3;
+    private const int MostTries = 5;
 
     /// <param name="day">The day that files without day.json belong to.</param>
     /// <param name="progress">Told how far it has come.</param>
@@ -73,39 +73,73 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
             return Refuse("Without day.json it is not known to which day these files belong. Add it, or choose the day first.");
         }
 
-        for (var tries = 1; ; tries++)
+        StagedRecords? staged = null;
+        ReadFiles? stagedFor = null;
+        try
         {
-            var isLast = tries == MostTries;
-            // What takes long is done before anything is locked; only when the day grew each time, while it is.
-            var read = isLast ? null : await Read(date, known, progress);
-            if (read is { Refusal: { } refusal })
+            for (var tries = 1; ; tries++)
             {
-                return refusal;
-            }
-
-            var (result, isStale) = (Refuse(""), false);
-            var outcome = await guard.Write(date, async () =>
-            {
-                read ??= await Read(date, known, progress);
-                isStale = read.Refusal is null && !await IsStill(read);
-                result = read.Refusal ?? (isStale ? Refuse("") : await Write(read, by, progress));
-                return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
-            });
-            if (isStale && !isLast)
-            {
-                continue;
-            }
-
-            if (outcome.IsDone && result.Added > 0)
-            {
-                cache.Want(date, await db.Days.Where(d => d.Date == date).Select(d => d.Revision).SingleAsync());
-                if (read!.IsWholeWithout(result.Added) && await db.Days.AnyAsync(d => d.Date == date && d.Revision == read.Revision + 1))
+                var isLast = tries == MostTries;
+                // What takes long is done before anything is locked; only when the day grew each time, while it is.
+                var read = isLast ? null : await Read(date, known, progress);
+                if (read is { Refusal: { } refusal })
                 {
-                    cache.Keep(date, new(read.Revision + 1, read.Overview!, read.Took));
+                    return refusal;
                 }
-            }
 
-            return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 ? result : Refuse(outcome.Objection!);
+                if (staged is not null && (read is null || !read.HoldsTheSame(stagedFor!)))
+                {
+                    await staged.DisposeAsync();
+                    staged = null;
+                }
+
+                if (staged is null && read is { Fresh.Count: >= StagedRecords.Many })
+                {
+                    staged = await StagedRecords.Write(db, date, read.Fresh, by, clock.GetUtcNow(), progress);
+                    stagedFor = read;
+                    if (staged is null)
+                    {
+                        continue;
+                    }
+                }
+
+                var (result, isStale) = (Refuse(""), false);
+                var outcome = await guard.Write(date, async () =>
+                {
+                    read ??= await Read(date, known, progress);
+                    isStale = read.Refusal is null && !await IsStill(read);
+                    result = read.Refusal ?? (isStale ? Refuse("") : await Write(read, staged, by, progress));
+                    return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
+                });
+                if (isStale && !isLast)
+                {
+                    continue;
+                }
+
+                if (outcome.IsDone && staged is not null)
+                {
+                    staged.Published();
+                    cache.ForgetAssembly(date);
+                }
+
+                if (outcome.IsDone && result.Added > 0)
+                {
+                    cache.Want(date, await db.Days.Where(d => d.Date == date).Select(d => d.Revision).SingleAsync());
+                    if (read!.IsWholeWithout(result.Added) && await db.Days.AnyAsync(d => d.Date == date && d.Revision == read.Revision + 1))
+                    {
+                        cache.Keep(date, new(read.Revision + 1, read.Overview!, read.Took));
+                    }
+                }
+
+                return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 ? result : Refuse(outcome.Objection!);
+            }
+        }
+        finally
+        {
+            if (staged is not null)
+            {
+                await staged.DisposeAsync();
+            }
         }
     }
 
@@ -118,6 +152,9 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
 
         /// <summary>Whether the day is as it was worked out.</summary>
         public bool IsWholeWithout(int added) => Overview is not null && added == Fresh.Count;
+
+        /// <summary>Whether the same records are new as were new then.</summary>
+        public bool HoldsTheSame(ReadFiles then) => Fresh.Select(r => (r.Kind, r.Key, r.Json)).SequenceEqual(then.Fresh.Select(r => (r.Kind, r.Key, r.Json)));
     }
 
     private async Task<ReadFiles> Read(DateOnly date, List<OfferedFile> files, IntakeProgress progress)
@@ -176,7 +213,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         }
 
         var keys = System.Text.Json.JsonSerializer.Serialize(events.Select(r => r.Key));
-        var elsewhere = await db.Database.SqlQuery<Elsewhere>($"SELECT Key, Day FROM Events WHERE Key IN (SELECT value FROM json_each({keys})) AND Day <> {date}").ToDictionaryAsync(e => e.Key, e => e.Day);
+        var elsewhere = await db.Database.SqlQuery<Elsewhere>($"SELECT Key, Day FROM Events WHERE Key IN (SELECT value FROM json_each({keys})) AND Day <> {date} AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last)").ToDictionaryAsync(e => e.Key, e => e.Day);
         var ofFolder = events.Select(r => r.Key).ToHashSet();
         var (setup, strays, gone) = (builder.Setup!, new List<RawRecord>(), new HashSet<string>());
         foreach (var record in events)
@@ -199,7 +236,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
 
     private async Task<bool> IsStill(ReadFiles read) => (await db.Days.AsNoTracking().Where(d => d.Date == read.Date).Select(d => (int?)d.Revision).SingleOrDefaultAsync() ?? 0) == read.Revision;
 
-    private async Task<IntakeResult> Write(ReadFiles read, string by, IntakeProgress progress)
+    private async Task<IntakeResult> Write(ReadFiles read, StagedRecords? staged, string by, IntakeProgress progress)
     {
         var (date, builder) = (read.Date, read.Builder);
         var row = await db.Days.SingleOrDefaultAsync(d => d.Date == date);
@@ -212,7 +249,11 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         (row.HasRows, row.HasLedger) = (builder.HasRows, builder.HasLedger);
         await db.SaveChangesAsync();
         db.ChangeTracker.Clear();
-        if (read.Fresh.Count > 0)
+        if (staged is not null)
+        {
+            await staged.Publish();
+        }
+        else if (read.Fresh.Count > 0)
         {
             await RecordWriter.AppendMany(db, date, progress.Writes(read.Fresh), by, clock.GetUtcNow());
         }

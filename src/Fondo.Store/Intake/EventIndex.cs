@@ -10,6 +10,7 @@ public sealed class EventIndex(StoreContext db, SetupBook book)
 {
     public async Task Complete()
     {
+        await StagedRecords.Purge(db);
         await using var transaction = await db.BeginWriting();
         var days = await db.Days.Select(d => d.Date).ToListAsync();
         foreach (var day in days)

@@ -23,6 +23,9 @@ public sealed record PartTaken(int Taken, int Known, IReadOnlyList<LineSetAside>
     /// <summary>The ids of the new events.</summary>
     public IReadOnlyCollection<string> Fresh { get; init; } = [];
 
+    /// <summary>Whether it would be taken a moment later.</summary>
+    public bool IsLater { get; init; }
+
     public static PartTaken Refused(string why) => new(0, 0, [], [], why);
 }
 
@@ -54,14 +57,23 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
 
             // Read before anything is locked.
             var read = await Read(reader, some);
-            await using var transaction = await db.BeginWriting();
-            await using (var writer = new PartWriter(db, book, guard, late, clock.GetUtcNow(), reader, part, register, new(register), isWanted: false))
+            try
             {
-                await writer.Write(read);
-                await writer.Finish();
+                await using var transaction = await db.BeginWriting();
+                await using (var writer = new PartWriter(db, book, guard, late, clock.GetUtcNow(), reader, part, register, new(register), isWanted: false))
+                {
+                    await writer.Write(read);
+                    await writer.Finish();
+                }
+
+                await transaction.CommitAsync();
+            }
+            catch (Exception e) when (IsTwice(e))
+            {
+                // A file that is being taken in holds the same events, and nobody sees them yet.
+                return PartTaken.Refused("A file with events of this part is being taken in at this moment. Send the part again a little later.") with { IsLater = true };
             }
 
-            await transaction.CommitAsync();
             db.ChangeTracker.Clear();
         }
 
@@ -194,6 +206,9 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
         await guard.Revise(there.Day);
         return null;
     }
+
+    /// <summary>SQLITE_CONSTRAINT.</summary>
+    private static bool IsTwice(Exception? e) => e is not null && (e is Microsoft.Data.Sqlite.SqliteException { SqliteErrorCode: 19 } || IsTwice(e.InnerException));
 
     private const string NothingSetUp = "Nothing is set up yet: a supervisor names the registers and terminals first.";
 

@@ -29,10 +29,10 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         // From the last number before the day to its last one; the database looks through them, and only the gaps come back.
         var ranges = await db.Database.SqlQuery<Range>($"""
             SELECT Register, rtrim(Key, '0123456789') AS Prefix, MIN(Number) AS First, MAX(Number) AS Last FROM Events
-            WHERE Day = {date} AND Number IS NOT NULL AND ({register} IS NULL OR Register = {register}) GROUP BY Register, rtrim(Key, '0123456789')
+            WHERE Day = {date} AND Number IS NOT NULL AND ({register} IS NULL OR Register = {register}) AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last) GROUP BY Register, rtrim(Key, '0123456789')
             """).ToListAsync();
         var beginnings = await db.Database.SqlQuery<Beginning>($"""
-            SELECT Register, Key, MIN(At) AS At FROM Events WHERE Day = {date} AND Number IS NOT NULL AND ({register} IS NULL OR Register = {register}) GROUP BY Register
+            SELECT Register, Key, MIN(At) AS At FROM Events WHERE Day = {date} AND Number IS NOT NULL AND ({register} IS NULL OR Register = {register}) AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last) GROUP BY Register
             """).ToDictionaryAsync(b => b.Register);
         var missing = new List<MissingNumbers>();
         foreach (var range in ranges)
@@ -98,7 +98,8 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         var steps = await db.Database.SqlQuery<Step>($"""
             SELECT Register, Key, Next FROM (
               SELECT Register, Key, Number, LEAD(Number) OVER (ORDER BY Number) AS Next
-              FROM Events WHERE Register = {register} AND Number BETWEEN {first} AND {last} AND rtrim(Key, '0123456789') = {prefix})
+              FROM Events WHERE Register = {register} AND Number BETWEEN {first} AND {last} AND rtrim(Key, '0123456789') = {prefix}
+                AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last))
             WHERE Next > Number + 1 ORDER BY Number
             """).ToListAsync();
         if (steps.Count == 0)

@@ -14,20 +14,28 @@ internal sealed class RecordWriter : IAsyncDisposable
 {
     private readonly StoreContext _db;
     private readonly Statement _records, _events, _tenders;
-    private readonly RecordsWritten _written = new();
+    private readonly RecordsWritten _written;
+    private readonly bool _notes;
     private long _id;
     private bool _isBroken;
 
-    private RecordWriter(StoreContext db, long id)
+    private RecordWriter(StoreContext db, long id, RecordsWritten written, bool notes)
     {
-        (_db, _id) = (db, id);
+        (_db, _id, _written, _notes) = (db, id, written, notes);
         _records = new(db, "INSERT INTO Records (Id, Day, Kind, Key, Version, Json, File, Line, TakenAt, TakenBy, Reason) VALUES", 11);
         _events = new(db, "INSERT INTO Events (Id, Day, Key, Number, Register, Drawer, Cashier, At, Kind, Amount, Original) VALUES", 11);
         _tenders = new(db, "INSERT INTO Tenders (Id, Type, Amount, LastFour, Approval, Name, Number) VALUES", 7);
     }
 
     /// <summary>Within a transaction that no other writer can enter. What was appended is in the trail once it is disposed of.</summary>
-    public static async Task<RecordWriter> Of(StoreContext db) => new(db, await db.Records.MaxAsync(r => (long?)r.Id) ?? 0);
+    public static async Task<RecordWriter> Of(StoreContext db) => new(db, await LastNumber(db), new(), notes: true);
+
+    /// <summary>From a number that was kept apart for it; what it appends is noted by whoever publishes it.</summary>
+    public static RecordWriter From(StoreContext db, long first, RecordsWritten written) => new(db, first - 1, written, notes: false);
+
+    /// <summary>The last number that is given away.</summary>
+    public static async Task<long> LastNumber(StoreContext db) =>
+        Math.Max(await db.Records.IgnoreQueryFilters().MaxAsync(r => (long?)r.Id) ?? 0, await db.OpenIntakes.MaxAsync(o => (long?)o.Last) ?? 0);
 
     public static async Task Append(StoreContext db, DateOnly day, IEnumerable<RawRecord> records, string by, DateTimeOffset at, string? reason = null)
     {
@@ -100,7 +108,7 @@ internal sealed class RecordWriter : IAsyncDisposable
         await _records.DisposeAsync();
         await _events.DisposeAsync();
         await _tenders.DisposeAsync();
-        if (!_isBroken && _written.Act is { } act)
+        if (_notes && !_isBroken && _written.Act is { } act)
         {
             await _db.Note(act);
             _written.Clear();

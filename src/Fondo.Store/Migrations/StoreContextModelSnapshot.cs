@@ -413,6 +413,33 @@ namespace Fondo.Store.Migrations
                     b.ToTable("Machines");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.OpenIntakeRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("First")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Last")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("OpenIntakes");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.PinTryRow", b =>
                 {
                     b.Property<string>("Person")

@@ -56,6 +56,22 @@ public sealed class RecordRow
     public string? Reason { get; init; }
 }
 
+/// <summary>Records of a file that is being written in steps: until all are there, nobody sees those of these numbers.</summary>
+public sealed class OpenIntakeRow
+{
+    public int Id { get; init; }
+
+    public DateOnly Day { get; init; }
+
+    public long First { get; init; }
+
+    public long Last { get; init; }
+
+    public required string By { get; init; }
+
+    public DateTimeOffset At { get; init; }
+}
+
 /// <summary>The set-up from one trading day on. Never changed; a later one from the same day replaces it.</summary>
 public sealed class SetupRow
 {

@@ -39,6 +39,8 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 
     public DbSet<RecordRow> Records => Set<RecordRow>();
 
+    public DbSet<OpenIntakeRow> OpenIntakes => Set<OpenIntakeRow>();
+
     public DbSet<SetupRow> Setups => Set<SetupRow>();
 
     public DbSet<EventRow> Events => Set<EventRow>();
@@ -162,6 +164,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         builder.Entity<DayRow>().HasKey(d => d.Date);
         builder.Entity<RecordRow>(e =>
         {
+            e.HasQueryFilter(r => !OpenIntakes.Any(o => r.Id >= o.First && r.Id <= o.Last));
             e.HasIndex(r => new { r.Day, r.Kind, r.Key, r.Version }).IsUnique();
             e.Property(r => r.Version).HasDefaultValue(1);
             OfDay(e, r => r.Day);
@@ -178,6 +181,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         });
         builder.Entity<EventRow>(e =>
         {
+            e.HasQueryFilter(x => !OpenIntakes.Any(o => x.Id >= o.First && x.Id <= o.Last));
             e.Property(x => x.Id).ValueGeneratedNever();
             e.HasIndex(x => x.Key).IsUnique();
             e.HasOne<RecordRow>().WithOne().HasForeignKey<EventRow>(x => x.Id).OnDelete(DeleteBehavior.Restrict);
@@ -193,6 +197,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         });
         builder.Entity<TenderRow>(e =>
         {
+            e.HasQueryFilter(t => !OpenIntakes.Any(o => t.Id / TenderRow.PlacesOfATicket >= o.First && t.Id / TenderRow.PlacesOfATicket <= o.Last));
             e.Property(x => x.Id).ValueGeneratedNever();
             e.HasIndex(x => x.Amount);
             e.HasIndex(x => x.LastFour).HasFilter("LastFour IS NOT NULL");

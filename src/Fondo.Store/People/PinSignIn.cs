@@ -87,6 +87,7 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
             ON CONFLICT DO UPDATE SET Tries = Tries + 1,
               WaitUntil = CASE WHEN Tries + 1 >= {free} THEN {now} + MIN({longest}, {first} << MIN(Tries + 1 - {free}, 20)) END
             WHERE WaitUntil IS NULL OR WaitUntil <= {now}
+              OR WaitUntil > {now} + MIN({longest}, {first} << MIN(MAX(Tries - {free}, 0), 20)) -- the clock was set back meanwhile
             RETURNING Tries, GoodAt
             """).ToListAsync()).SingleOrDefault());
     }

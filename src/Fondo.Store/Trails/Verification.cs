@@ -139,8 +139,12 @@ public sealed class Verification(StoreContext db, DayStore days)
     /// <summary>Reads the records beside the trail, once, in the order of their numbers.</summary>
     private sealed class RecordReader(StoreContext db) : IAsyncDisposable
     {
+        private const string Select = "SELECT Id, Day, Kind, Key, Version, Json, File, Line, TakenAt, TakenBy, Reason FROM Records WHERE NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Records.Id BETWEEN o.First AND o.Last)";
+
+        private readonly List<(long First, long Last)> _owed = [];
         private DbDataReader? _reader;
-        private bool _isAtRecord;
+        private bool _isAtRecord, _isAtOther;
+        private long _next = 1;
 
         public long Number { get; private set; }
 
@@ -152,33 +156,72 @@ public sealed class Verification(StoreContext db, DayStore days)
             }
         }
 
+        /// <summary>Checks the records of a line. Those of a file that was written in steps have earlier numbers than lines before it: they are owed until then.</summary>
         public async Task<string?> Check(string range, string content)
         {
             var ends = range.Split('-');
             var (first, last) = (long.Parse(ends[0], CultureInfo.InvariantCulture), long.Parse(ends[1], CultureInfo.InvariantCulture));
-            var written = new RecordsWritten();
-            if (_reader is null)
+            if (_owed.RemoveAll(o => o == (first, last)) == 0)
             {
-                _reader = await Read(db, "SELECT Id, Day, Kind, Key, Version, Json, File, Line, TakenAt, TakenBy, Reason FROM Records ORDER BY Id");
-                _isAtRecord = await _reader.ReadAsync();
+                if (first < _next)
+                {
+                    return $"The records {first} to {last} were written before, and stand there twice.";
+                }
+
+                if (first > _next)
+                {
+                    _owed.Add((_next, first - 1));
+                    await Seek(first);
+                }
+
+                _next = last + 1;
+                return await Read(_reader, first, last, content);
             }
 
-            if (_isAtRecord && _reader.GetInt64(0) < first)
+            await using var own = await Verification.Read(db, $"{Select} AND Id BETWEEN {first} AND {last} ORDER BY Id");
+            _isAtOther = await own.ReadAsync();
+            return await Read(own, first, last, content);
+        }
+
+        public async Task<string?> Rest()
+        {
+            // What is owed still was never published, and goes; what stands there all the same was put in.
+            var beside = _owed.Select(o => $"Id BETWEEN {o.First} AND {o.Last}").Append($"Id >= {_next}");
+            await using var rest = await Verification.Read(db, $"{Select} AND ({string.Join(" OR ", beside)}) ORDER BY Id LIMIT 1");
+            return await rest.ReadAsync() ? $"Record {rest.GetInt64(0)} ({rest.GetString(2)} {rest.GetString(3)} of {rest.GetString(1)}) is in no line of the trail: it was put in beside it." : null;
+        }
+
+        private async Task Seek(long first)
+        {
+            if (_reader is not null)
             {
-                return $"{Name()} is in no line of the trail: it was put in beside it.";
+                await _reader.DisposeAsync();
             }
 
-            var expected = first;
-            while (_isAtRecord && _reader.GetInt64(0) is var id && id <= last)
+            _reader = await Verification.Read(db, $"{Select} AND Id >= {first} ORDER BY Id");
+            _isAtRecord = await _reader.ReadAsync();
+        }
+
+        private async Task<string?> Read(DbDataReader? reader, long first, long last, string content)
+        {
+            if (reader is null)
+            {
+                await Seek(first);
+                reader = _reader!;
+            }
+
+            var (written, expected, isMain) = (new RecordsWritten(), first, reader == _reader);
+            while ((isMain ? _isAtRecord : _isAtOther) && reader.GetInt64(0) is var id && id <= last)
             {
                 if (id != expected)
                 {
                     return $"Record {expected} is gone.";
                 }
 
-                written.Add(id, _reader.GetString(1), _reader.GetString(2), _reader.GetString(3), _reader.GetInt32(4), _reader.GetString(5), Text(6), _reader.GetInt32(7), _reader.GetInt64(8), _reader.GetString(9), Text(10));
+                written.Add(id, reader.GetString(1), reader.GetString(2), reader.GetString(3), reader.GetInt32(4), reader.GetString(5), Text(reader, 6), reader.GetInt32(7), reader.GetInt64(8), reader.GetString(9), Text(reader, 10));
                 (expected, Number) = (expected + 1, Number + 1);
-                _isAtRecord = await _reader.ReadAsync();
+                var more = await reader.ReadAsync();
+                (_isAtRecord, _isAtOther) = isMain ? (more, _isAtOther) : (_isAtRecord, more);
             }
 
             return expected <= last ? $"Record {expected} is gone."
@@ -186,18 +229,6 @@ public sealed class Verification(StoreContext db, DayStore days)
                 : null;
         }
 
-        public async Task<string?> Rest()
-        {
-            if (_reader is null)
-            {
-                return await db.Records.AnyAsync() ? "The trail knows of no records, and there are some." : null;
-            }
-
-            return _isAtRecord ? $"{Name()} is in no line of the trail: it was put in beside it." : null;
-        }
-
-        private string Name() => $"Record {_reader!.GetInt64(0)} ({_reader.GetString(2)} {_reader.GetString(3)} of {_reader.GetString(1)})";
-
-        private string? Text(int column) => _reader!.IsDBNull(column) ? null : _reader.GetString(column);
+        private static string? Text(DbDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetString(column);
     }
 }

@@ -72,7 +72,7 @@ internal static class JournalApi
             var part = await intake.TakePart(body, register);
             if (part.Refusal is { } refusal)
             {
-                return Problem(StatusCodes.Status409Conflict, refusal);
+                return Problem(part.IsLater ? StatusCodes.Status503ServiceUnavailable : StatusCodes.Status409Conflict, refusal);
             }
 
             var missing = await numbering.Around(register, part.Fresh);

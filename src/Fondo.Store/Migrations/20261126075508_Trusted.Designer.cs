@@ -12,7 +12,7 @@ using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 namespace Fondo.Store.Migrations
 {
     [DbContext(typeof(StoreContext))]
-    [Migration("20261126062147_Trusted")]
+    [Migration("20261126075508_Trusted")]
     partial class Trusted
     {
         /// <inheritdoc />
@@ -414,6 +414,33 @@ namespace Fondo.Store.Migrations
                         .IsUnique();
 
                     b.ToTable("Machines");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.OpenIntakeRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("First")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Last")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("OpenIntakes");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.PinTryRow", b =>

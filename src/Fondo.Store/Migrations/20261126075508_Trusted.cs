@@ -78,6 +78,23 @@ namespace Fondo.Store.Migrations
                 });
 
             migrationBuilder.CreateTable(
+                name: "OpenIntakes",
+                columns: table => new
+                {
+                    Id = table.Column<int>(type: "INTEGER", nullable: false)
+                        .Annotation("Sqlite:Autoincrement", true),
+                    Day = table.Column<DateOnly>(type: "TEXT", nullable: false),
+                    First = table.Column<long>(type: "INTEGER", nullable: false),
+                    Last = table.Column<long>(type: "INTEGER", nullable: false),
+                    By = table.Column<string>(type: "TEXT", nullable: false),
+                    At = table.Column<long>(type: "INTEGER", nullable: false)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_OpenIntakes", x => x.Id);
+                });
+
+            migrationBuilder.CreateTable(
                 name: "PinTries",
                 columns: table => new
                 {
@@ -185,7 +202,7 @@ namespace Fondo.Store.Migrations
             foreach (var table in new[] { "Records", "Setups", "SetupApprovalRow", "Gaps", "Entries", "PostingRow", "ApprovalRow", "Excuses", "Closes", "LateTickets", "Seen", "Trail" })
             {
                 migrationBuilder.Sql(Never(table, "UPDATE", ""));
-                migrationBuilder.Sql(Never(table, "DELETE", ""));
+                migrationBuilder.Sql(Never(table, "DELETE", table == "Records" ? "WHEN NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE OLD.Id BETWEEN o.First AND o.Last)" : ""));
             }
 
             foreach (var table in new[] { "RegisterKeys", "Machines", "Aside", "AspNetUsers" })
@@ -206,6 +223,9 @@ namespace Fondo.Store.Migrations
         {
             migrationBuilder.DropTable(
                 name: "Machines");
+
+            migrationBuilder.DropTable(
+                name: "OpenIntakes");
 
             migrationBuilder.DropTable(
                 name: "PinTries");
