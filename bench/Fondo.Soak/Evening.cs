@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Net.Http.Headers;
 using System.Text;
 using System.Text.Json.Nodes;
@@ -15,6 +16,7 @@ internal sealed class Evening(Server server, int seed)
 
     private readonly IReadOnlyList<(DateOnly Date, MadeDay Day)> _history = DayMaker.MakeHistory(seed, 60);
     private readonly Lock _one = new();
+    private readonly ConcurrentDictionary<string, Browser> _browsers = [];
     private readonly Dictionary<string, string> _keys = [];
     private readonly Dictionary<string, int> _numbers = [];
     private int _folders, _counts;
@@ -65,9 +67,9 @@ internal sealed class Evening(Server server, int seed)
         await Task.WhenAll(
             Again(() => Send("L1", [.. Enumerable.Range(0, random.Next(1, 60)).Select(_ => ("sale", Sale))]), stop),
             Again(() => Send("L2", [("no-sale", "")]), stop),
-            AsPerson(b => Count(b, "L1-S"), stop),
-            AsPerson(Enter, stop),
-            AsPerson(TakeInAndClose, stop));
+            AsPerson("count", b => Count(b, "L1-S"), stop),
+            AsPerson("enter", Enter, stop),
+            AsPerson("close", TakeInAndClose, stop));
     }
 
     private static async Task Again(Func<Task> work, CancellationToken stop)
@@ -86,21 +88,25 @@ internal sealed class Evening(Server server, int seed)
         }
     }
 
-    private Task AsPerson(Func<Browser, Task> work, CancellationToken stop)
+    /// <summary>A session outlives the server: one signs in again only when it has ended.</summary>
+    private Task AsPerson(string what, Func<Browser, Task> work, CancellationToken stop) => Again(async () =>
     {
-        Browser? browser = null;
-        return Again(async () =>
+        if (!_browsers.TryGetValue(what, out var browser))
         {
-            if (browser is null)
-            {
-                var fresh = new Browser(server.Port);
-                await fresh.SignIn(Supervisor, Pin);
-                browser = fresh;
-            }
+            browser = new Browser(server.Port);
+            await browser.SignIn(Supervisor, Pin);
+            _browsers[what] = browser;
+        }
 
+        try
+        {
             await work(browser);
-        }, stop);
-    }
+        }
+        catch (HttpRequestException e) when (e.Message.EndsWith(" 302", StringComparison.Ordinal))
+        {
+            _browsers.TryRemove(what, out _);
+        }
+    }, stop);
 
     private const string Sale = ",\"lines\":[{\"sku\":\"1\",\"name\":\"Bread and eggs\",\"qty\":\"1\",\"amount\":\"4.00\",\"tax\":\"0.00\",\"taxRate\":\"0\",\"ebt\":true}],\"subtotal\":\"4.00\",\"discount\":\"0.00\",\"tax\":\"0.00\",\"fee\":\"0.00\",\"rounding\":\"0.00\",\"total\":\"4.00\",\"tenders\":[{\"type\":\"cash\",\"amount\":\"4.00\"}]";
 

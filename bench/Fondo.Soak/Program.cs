@@ -24,7 +24,7 @@ while (Stopwatch.GetElapsedTime(began) < options.Time && kills < options.Kills)
     using (var stop = new CancellationTokenSource())
     {
         var work = evening.Work(kills, stop.Token);
-        await Task.Delay(random.Next(50, 3_500));
+        await Task.Delay(random.Next(50, 4_000));
         if (random.Next(10) == 0 && disk.Fill())
         {
             full++;

@@ -68,9 +68,16 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     {
         base.Dispose(disposing);
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
-        if (Directory.Exists(Folder))
+        for (var tries = 0; Directory.Exists(Folder); tries++)
         {
-            Directory.Delete(Folder, recursive: true);
+            try
+            {
+                Directory.Delete(Folder, recursive: true);
+            }
+            catch (IOException) when (tries < 20)
+            {
+                Thread.Sleep(50); // what works in the background puts its last things down
+            }
         }
     }
 
