@@ -9,6 +9,7 @@ return args switch
     ["core"] => CoreBench.Run(),
     ["intake"] => await IntakeBench.Run(Console.Out),
     ["find"] => await FindBench.Run(Console.Out),
+    ["trail", .. var numbers] => await TrailBench.Run(Console.Out, Number(numbers, 0, 1_000_000)),
     ["board"] => await BoardBench.Run(Console.Out),
     _ => Fail(),
 };
@@ -17,6 +18,6 @@ static int Number(string[] numbers, int at, int otherwise) => at < numbers.Lengt
 
 static int Fail()
 {
-    Console.Error.WriteLine("fondo bench: expected day, core, board, intake, find or leads, or nothing for all of them");
+    Console.Error.WriteLine("fondo bench: expected day, core, board, intake, find, trail or leads, or nothing for all of them");
     return 2;
 }

@@ -41,8 +41,12 @@ internal sealed class Evening(Server server, int seed)
         await browser.Post("/set-up", "/set-up", new()
         {
             ["Code"] = server.Code!,
-            ["People[0].Name"] = "Odile Marchetti", ["People[0].Id"] = Supervisor, ["People[0].Pin"] = Pin,
-            ["People[1].Name"] = "Tamsin Okafor", ["People[1].Id"] = "p02", ["People[1].Pin"] = SecondPin,
+            ["People[0].Name"] = "Odile Marchetti",
+            ["People[0].Id"] = Supervisor,
+            ["People[0].Pin"] = Pin,
+            ["People[1].Name"] = "Tamsin Okafor",
+            ["People[1].Id"] = "p02",
+            ["People[1].Pin"] = SecondPin,
         });
         await browser.SignIn(Supervisor, Pin);
         await TakeInAndClose(browser);

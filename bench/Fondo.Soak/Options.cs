@@ -3,7 +3,7 @@ namespace Fondo.Soak;
 /// <summary><c>--program FILE [--hours N] [--kills N] [--seed S]</c>.</summary>
 /// <param name="Program">The server as it was published.</param>
 /// <param name="Kills">It ends after so many, or when the time is over.</param>
-internal sealed record Options(string Program, TimeSpan Time, int Kills, int Seed)
+public sealed record Options(string Program, TimeSpan Time, int Kills, int Seed)
 {
     public static Options? Of(string[] args)
     {

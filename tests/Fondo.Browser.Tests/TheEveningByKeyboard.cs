@@ -226,6 +226,55 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays("events that fit");
     }
 
+    /// <summary>A session that ends while somebody types: after signing in they are where they were, with what they typed; and Esc takes nothing away.</summary>
+    [Fact]
+    public void A_session_that_ends_in_the_middle_takes_nothing_that_was_typed()
+    {
+        SignIn("Odile Marchetti", "2580");
+        browser.UntilSays($"{Host.Off} cells are off");
+        const string Cell = "/2026-11-21/cell/L3/L3-A/cash", Count = "/2026-11-21/count/L4-A";
+        IWebElement Reason() => browser.Driver.FindElement(By.CssSelector("form.entry [name=Reason]"));
+        Open(Cell);
+        Reason().SendKeys("the till was moved");
+        browser.Driver.Manage().Cookies.DeleteCookieNamed("fondo");
+        Reason().SendKeys(Keys.Control + Keys.Enter);
+        browser.UntilSays("Who is there?");
+        browser.Driver.FindElement(By.CssSelector("input[name=Who][value=p01]")).SendKeys(Keys.Space);
+        browser.Driver.FindElement(By.Name("Pin")).SendKeys("2580" + Keys.Enter);
+        browser.UntilSays("What you had typed here is back");
+        Assert.Equal("the till was moved", Reason().GetAttribute("value"));
+        Reason().SendKeys(", twice" + Keys.Escape);
+        Assert.Equal(Cell, new Uri(browser.Driver.Url).AbsolutePath); // out of the field first
+        browser.Press(Keys.Escape);
+        browser.UntilSays($"{Host.Off} cells are off");
+        Open(Cell);
+        Assert.Equal("the till was moved, twice", Reason().GetAttribute("value"));
+
+        // A count: said without taking the focus, and kept on the machine.
+        Open(Count);
+        var twenties = browser.Driver.FindElement(By.Name("p2000"));
+        twenties.SendKeys("1");
+        browser.UntilSays("Saved ");
+        browser.Driver.Manage().Cookies.DeleteCookieNamed("fondo");
+        twenties.SendKeys("2");
+        browser.UntilSays("Your session has ended");
+        Assert.Equal("p2000", browser.Driver.SwitchTo().ActiveElement().GetAttribute("name"));
+        browser.Driver.FindElement(By.CssSelector("#ended a")).Click();
+        browser.UntilSays("Who is there?");
+        browser.Driver.FindElement(By.CssSelector("input[name=Who][value=p01]")).SendKeys(Keys.Space);
+        browser.Driver.FindElement(By.Name("Pin")).SendKeys("2580" + Keys.Enter);
+        browser.Until(() => browser.Driver.FindElements(By.Name("p2000")) is [var row] && row.GetAttribute("value") == "12", "the count did not come back");
+
+        // A full card number is kept nowhere.
+        Open(Cell);
+        Reason().Clear();
+        Reason().SendKeys("4000 0000 0000 0002 12/26");
+        var kept = (string)((IJavaScriptExecutor)browser.Driver).ExecuteScript("return JSON.stringify(Object.entries(sessionStorage).concat(Object.entries(localStorage)))")!;
+        Assert.DoesNotContain("4000 0000 0000", kept, StringComparison.Ordinal);
+        Reason().Clear();
+        browser.Driver.Manage().Logs.GetLog(LogType.Browser); // it holds the refusals of this test
+    }
+
     [Fact]
     public void Arrows_go_from_cell_to_cell_and_other_pages_are_accessible()
     {
@@ -233,7 +282,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays($"{Host.Off} cells are off");
         browser.Press(Keys.ArrowDown, Keys.ArrowDown, Keys.ArrowRight, Keys.Enter);
         browser.Until(() => new Uri(browser.Driver.Url).AbsolutePath.Contains("/cell/", StringComparison.Ordinal), "Enter did not open the cell");
-        foreach (var page in new[] { "/days", "/people", "/take-in", "/2026-11-21/take-in", "/2026-11-21/close", "/2026-11-21/open", "/2026-11-21/open/L2", "/2026-11-21/count/L3-A/float", "/2026-11-21/watch", "/2026-11-21/journal", "/2026-11-21/drawer/L2-A", "/find?q=37", "/store", "/stand-ins/mailbox" })
+        foreach (var page in new[] { "/days", "/people", "/machines", "/pin", "/trail", "/take-in", "/2026-11-21/take-in", "/2026-11-21/close", "/2026-11-21/open", "/2026-11-21/open/L2", "/2026-11-21/count/L3-A/float", "/2026-11-21/watch", "/2026-11-21/journal", "/2026-11-21/drawer/L2-A", "/find?q=37", "/store", "/stand-ins/mailbox" })
         {
             Open(page);
             browser.Check(page);

@@ -8,7 +8,7 @@ namespace Fondo.Web.Tests;
 public sealed class Doors(Shop shop) : IClassFixture<Shop>
 {
     private static readonly string[] _pages =
-        ["/", "/days", "/people", "/take-in", $"{Shop.Day}/board", $"{Shop.Day}/take-in", $"{Shop.Day}/count", $"{Shop.Day}/count/L4-A", $"{Shop.Day}/cell/L2/L2-A/cash", $"{Shop.Day}/close", $"{Shop.Day}/close/document", "/nowhere"];
+        ["/", "/days", "/people", "/machines", "/pin", "/trail", "/take-in", $"{Shop.Day}/board", $"{Shop.Day}/take-in", $"{Shop.Day}/count", $"{Shop.Day}/count/L4-A", $"{Shop.Day}/cell/L2/L2-A/cash", $"{Shop.Day}/close", $"{Shop.Day}/close/document", "/nowhere"];
 
     [Fact]
     public async Task Nothing_is_reachable_without_signing_in_but_the_door_itself()
@@ -47,6 +47,10 @@ public sealed class Doors(Shop shop) : IClassFixture<Shop>
     [InlineData("p15", "1590", "/board", HttpStatusCode.Redirect)]
     [InlineData("p15", "1590", "/cell/L4/L4-A/cash", HttpStatusCode.Redirect)]
     [InlineData("p15", "1590", "/close", HttpStatusCode.Redirect)]
+    [InlineData("p15", "1590", "/../trail", HttpStatusCode.Redirect)]
+    [InlineData("p21", "9631", "/../trail", HttpStatusCode.OK)]
+    [InlineData("p21", "9631", "/../people", HttpStatusCode.Redirect)]
+    [InlineData("p21", "9631", "/../machines", HttpStatusCode.Redirect)]
     [InlineData("p15", "1590", "/count/L2-A", HttpStatusCode.Redirect)] // not her drawer
     [InlineData("p15", "1590", "/count/L4-A", HttpStatusCode.OK)]
     [InlineData("p21", "9631", "/board", HttpStatusCode.OK)]

@@ -29,6 +29,27 @@ public sealed class Finding(Shop shop) : IClassFixture<Shop>, IAsyncLifetime
 
     public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
+    /// <summary>On 1 November 2026 New York's clocks show 01:30 twice: at 05:30 and at 06:30 by universal time. In the morning of that day the offset of midnight is wrong.</summary>
+    [Theory]
+    [InlineData("01:30", "2026-11-01T05:31:00+00:00", true)]
+    [InlineData("01:30", "2026-11-01T06:29:00+00:00", true)]
+    [InlineData("01:30", "2026-11-01T07:30:00+00:00", false)]
+    [InlineData("10:00", "2026-11-01T15:00:00+00:00", true)] // ten in the morning is five hours behind
+    [InlineData("10:00", "2026-11-01T14:00:00+00:00", false)]
+    public async Task A_time_is_the_stores_also_on_the_day_on_which_summer_time_ends(string asked, string at, bool isFound)
+    {
+        var key = $"L1-71{Math.Abs(HashCode.Combine(asked, at)) % 9_000 + 1_000}";
+        await shop.InStore(async db =>
+        {
+            var id = await db.Records.MaxAsync(r => r.Id) + 1;
+            var ticks = DateTimeOffset.Parse(at, System.Globalization.CultureInfo.InvariantCulture).UtcTicks;
+            await db.Database.ExecuteSqlAsync($"INSERT INTO Records (Id, Day, Kind, Key, Version, Json, Line, TakenAt, TakenBy) VALUES ({id}, '2026-11-21', 'event', {key}, 1, '', 0, 1, 'p01')");
+            return await db.Database.ExecuteSqlAsync($"INSERT INTO Events (Id, Day, Key, Register, Kind, At) VALUES ({id}, '2026-11-21', {key}, 'L1', 'no-sale', {ticks})");
+        });
+        var found = await (await shop.SignedIn()).Page($"/find?q={asked}&From=2026-11-01&Until=2026-11-01");
+        Assert.Equal(isFound, found.QuerySelectorAll("[data-row]").Any(a => a.TextContent.Trim() == key));
+    }
+
     private async Task<List<string>> Found(string asked, string more = "") =>
         [.. (await (await shop.SignedIn()).Page($"/find?q={Uri.EscapeDataString(asked)}{more}")).QuerySelectorAll("[data-row]").Select(a => a.TextContent.Trim()).Where(id => id.Contains("-7000", StringComparison.Ordinal)).Order()];
 

@@ -3,7 +3,6 @@ using System.Net.Security;
 using System.Security.Cryptography.X509Certificates;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Builder;
-using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Hosting.Server;
 using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.AspNetCore.Http;

@@ -4,7 +4,6 @@ using System.Text.Json.Nodes;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Web.Intake;
-using Microsoft.AspNetCore.Http;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 

@@ -137,8 +137,19 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
         var visitor = await shop.SignedIn();
         var form = new Dictionary<string, string>
         {
-            ["Id"] = Guid.NewGuid().ToString(), ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["Kind"] = "Record", ["Amount"] = "1.00", ["Reason"] = "seen",
-            ["check-number"] = "1", ["check-amount"] = "2.00", ["PersonId"] = "p55", ["Name"] = "Dara Petrov", ["Role"] = "Cashier", ["Pin"] = "826419", ["Code"] = "1",
+            ["Id"] = Guid.NewGuid().ToString(),
+            ["form"] = Guid.NewGuid().ToString(),
+            ["attempt"] = "1",
+            ["Kind"] = "Record",
+            ["Amount"] = "1.00",
+            ["Reason"] = "seen",
+            ["check-number"] = "1",
+            ["check-amount"] = "2.00",
+            ["PersonId"] = "p55",
+            ["Name"] = "Dara Petrov",
+            ["Role"] = "Cashier",
+            ["Pin"] = "826419",
+            ["Code"] = "1",
         };
         form[field] = Card;
         using var answer = await visitor.Post(path, form);

@@ -129,8 +129,12 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     public static Dictionary<string, string> FirstPeople(string code, string pin = "2580", string secondPin = "7410") => new()
     {
         ["Code"] = code,
-        ["People[0].Name"] = "Odile Marchetti", ["People[0].Id"] = "p01", ["People[0].Pin"] = pin,
-        ["People[1].Name"] = "Tamsin Okafor", ["People[1].Id"] = "p02", ["People[1].Pin"] = secondPin,
+        ["People[0].Name"] = "Odile Marchetti",
+        ["People[0].Id"] = "p01",
+        ["People[0].Pin"] = pin,
+        ["People[1].Name"] = "Tamsin Okafor",
+        ["People[1].Id"] = "p02",
+        ["People[1].Pin"] = secondPin,
     };
 
     /// <summary>Asks a service of the application, in a scope of its own.</summary>

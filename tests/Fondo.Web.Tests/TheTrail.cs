@@ -32,9 +32,11 @@ public sealed class TheTrail : IDisposable
             act => Assert.Contains(acts, a => a.Act == act));
         Assert.Contains(acts, a => a.Act == TrailAct.Approve && a.By == "p02" && a.Machine == "this machine");
         Assert.Contains(acts, a => a.Act == TrailAct.Entry && a.By == "p01");
+        var page = (await (await _shop.SignedIn("p21", "9631")).Page("/trail?Act=Approve")).QuerySelector("tbody")!.TextContent;
+        Assert.Contains("Tamsin Okafor", page, StringComparison.Ordinal);
         var verified = await Verify();
         Assert.Null(verified.Break);
-        Assert.Equal((acts.Count, 7), (verified.Lines, verified.Closes));
+        Assert.Equal((acts.Count + 1, 7), (verified.Lines, verified.Closes));
         Assert.Equal(await _shop.InStore(db => db.Records.LongCountAsync()), verified.Records);
     }
 

@@ -6,6 +6,7 @@ using Fondo.Core.Journal;
 using Fondo.Core.Matching;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
+using Fondo.Store.Model;
 
 namespace Fondo.Web.Text;
 
@@ -66,6 +67,32 @@ internal static class Say
         : $"{Math.Ceiling(left.TotalMinutes):0} min left to put it right";
 
     /// <summary>What a pair agrees on.</summary>
+    public static string Of(TrailAct act) => act switch
+    {
+        TrailAct.Begin => "the trail began",
+        TrailAct.Records => "took in",
+        TrailAct.Aside => "set aside",
+        TrailAct.Decide => "decided",
+        TrailAct.Gap => "explained numbers",
+        TrailAct.Entry => "made an entry",
+        TrailAct.Approve => "approved an entry",
+        TrailAct.Excuse => "excused",
+        TrailAct.Close => "closed a day",
+        TrailAct.Late => "counted a late ticket",
+        TrailAct.Setup => "saved a set-up",
+        TrailAct.ApproveSetup => "approved a set-up",
+        TrailAct.Key => "made a key",
+        TrailAct.RevokeKey => "revoked a key",
+        TrailAct.Person => "changed a person",
+        TrailAct.Pin => "changed a PIN",
+        TrailAct.Machine => "changed a machine",
+        TrailAct.SignIn => "signed in",
+        TrailAct.SignOut => "signed out",
+        TrailAct.Refused => "was refused",
+        TrailAct.Saw => "saw an expectation",
+        _ => "backed up",
+    };
+
     public static string Of(MatchRule rule) => rule switch
     {
         MatchRule.Reference => "same reference",

@@ -132,20 +132,8 @@ document.addEventListener("htmx:responseError", (event) => {
   if (saved) saved.textContent = event.detail.xhr.responseText.startsWith("<") ? "It could not be saved just now; it is kept on this machine." : event.detail.xhr.responseText;
 });
 
-// A full card number (13 to 19 digits whose check digit fits, in whole groups) is kept nowhere.
-const holdsCardNumber = (text) => {
-  const fits = (digits) => [...digits].reverse().reduce((sum, c, i) => {
-    const d = Number(c) * (i % 2 === 0 ? 1 : 2);
-    return sum + (d > 9 ? d - 9 : d);
-  }, 0) % 10 === 0;
-  return (text.normalize("NFKC").match(/\d(?:[\s\-\u00ad\u200b-\u2015]*\d)*/gu) ?? []).some((run) => {
-    const groups = run.split(/[^\d]+/u);
-    return groups.some((_, from) => groups.some((_, to) => {
-      const digits = to < from ? "" : groups.slice(from, to + 1).join("");
-      return digits.length >= 13 && digits.length <= 19 && fits(digits);
-    }));
-  });
-};
+// A full card number is kept nowhere, nor most of one while it is typed: thirteen digits in a row, whatever stands between them.
+const mayHoldCardNumber = (text) => (text.normalize("NFKC").match(/\d(?:[\s\-\u00ad\u200b-\u2015]*\d){12,}/u) ?? []).length > 0;
 
 // What is typed into a form is kept in this tab, for this person, until the form went through: a session that ends, Esc or a page left by mistake loses nothing.
 const typedForms = () => [...document.querySelectorAll("main form")].filter((form) => form.method === "post" && !form.dataset.draft && !form.dataset.upload);
@@ -160,7 +148,10 @@ const keepTyped = (event) => {
   if (!form || !typedForms().includes(form) || !document.body.dataset.person) return;
   const fields = typedFields(form);
   const values = fields.map((field) => [field.name, typedValue(field), field.type === "radio" ? field.value : null]);
-  if (values.some(([, value]) => typeof value === "string" && holdsCardNumber(value))) return;
+  if (values.some(([, value]) => typeof value === "string" && mayHoldCardNumber(value))) {
+    sessionStorage.removeItem(typedKey(form));
+    return;
+  }
   sessionStorage.setItem(typedKey(form), JSON.stringify({ sent: false, values }));
 };
 document.addEventListener("input", keepTyped);
@@ -365,7 +356,8 @@ document.addEventListener("alpine:init", () => {
       this.typed += 1;
       if (!this.$root.dataset.draft) return;
       const values = typedIn(this.$root).map((input) => [input.name, input.value]);
-      if (!values.some(([, value]) => holdsCardNumber(value))) localStorage.setItem(draftOf(this.$root), JSON.stringify(values));
+      if (values.some(([, value]) => mayHoldCardNumber(value))) localStorage.removeItem(draftOf(this.$root));
+      else localStorage.setItem(draftOf(this.$root), JSON.stringify(values));
     },
     restore() {
       if (!this.$root.dataset.draft) return;
