@@ -10,6 +10,9 @@ internal static class Health
 {
     private const long LittleSpace = 1L << 30;
 
+    /// <summary>The watched folder is looked at every second; a large file in it takes its time.</summary>
+    private static readonly TimeSpan _unwatched = TimeSpan.FromMinutes(10);
+
     /// <param name="Well">Whether nobody has to do anything.</param>
     /// <param name="LastBackup">Null while there is none.</param>
     private sealed record Report(bool Well, string Database, long DiskBytesLeft, DateTimeOffset? LastBackup, string Backup, int InboxWaits, int InboxRefused, string Inbox);
@@ -38,11 +41,12 @@ internal static class Health
         var left = new DriveInfo(options.DataFolder).AvailableFreeSpace;
         var latest = backups.Latest;
         var isOld = !options.IsDemo && (latest is null || clock.GetUtcNow() - latest > TimeSpan.FromHours(30));
+        var isUnwatched = inbox.LookedAt is not { } looked || clock.GetUtcNow() - looked > _unwatched;
         var report = new Report(
-            database == "answers" && left >= LittleSpace && backups.Trouble is null && !isOld, database, left, latest,
+            database == "answers" && !isUnwatched && left >= LittleSpace && backups.Trouble is null && !isOld, database, left, latest,
             backups.Trouble ?? (options.IsDemo ? "none in the demo" : latest is null ? "none yet" : isOld ? "more than a day old" : "made"),
             Directory.Exists(options.Inbox) ? Directory.GetFileSystemEntries(options.Inbox).Count(f => Path.GetFileName(f) is not ("taken" or "refused")) : 0,
-            inbox.Latest.Count(o => o.Reasons.Count > 0), "watched");
+            inbox.Latest.Count(o => o.Reasons.Count > 0), isUnwatched ? $"not looked at since {inbox.LookedAt?.ToString("O", System.Globalization.CultureInfo.InvariantCulture) ?? "the start"}" : "watched");
         return Results.Json(report, statusCode: report.Well ? StatusCodes.Status200OK : StatusCodes.Status503ServiceUnavailable);
     }
 }

@@ -12,6 +12,15 @@ public sealed class InboxReport
     private readonly Lock _one = new();
     private readonly LinkedList<InboxOutcome> _latest = [];
 
+    private long _lookedAt;
+
+    /// <summary>When the folder was last looked at to the end; null while it was not.</summary>
+    public DateTimeOffset? LookedAt
+    {
+        get => Interlocked.Read(ref _lookedAt) is > 0 and var ticks ? new DateTimeOffset(ticks, TimeSpan.Zero) : null;
+        set => Interlocked.Exchange(ref _lookedAt, value?.UtcTicks ?? 0);
+    }
+
     /// <summary>The latest first.</summary>
     public IReadOnlyList<InboxOutcome> Latest
     {

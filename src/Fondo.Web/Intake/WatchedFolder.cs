@@ -30,6 +30,7 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
             {
                 Directory.CreateDirectory(options.Inbox);
                 await Round();
+                report.LookedAt = clock.GetUtcNow();
                 await Task.Delay(_pause, stoppingToken);
             }
             catch (OperationCanceledException)
