@@ -16,7 +16,7 @@ public static class StoreServices
     public static IServiceCollection AddFondoStore(this IServiceCollection services, string connection)
     {
         services.TryAddSingleton(TimeProvider.System);
-        services.AddSingleton<WritersInLine>().AddScoped<Here>().AddScoped<TrailBeginning>().AddScoped<Verification>().AddSingleton<PairingCodes>().AddScoped<Machines>();
+        services.AddSingleton<WritersInLine>().AddScoped<Here>().AddScoped<TrailBeginning>().AddScoped<Verification>().AddScoped<TrailReading>().AddSingleton<PairingCodes>().AddScoped<Machines>();
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
         services.AddSingleton<DayCache>().AddSingleton<DayRefresh>();
         services.AddScoped<StoredRecords>().AddScoped<LateTickets>().AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Floats>().AddScoped<Sightings>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>();

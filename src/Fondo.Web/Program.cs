@@ -38,6 +38,7 @@ await using (var scope = app.Services.CreateAsyncScope())
         return 2;
     }
 
+    await StagedRecords.Purge(scope.ServiceProvider.GetRequiredService<StoreContext>());
     await scope.ServiceProvider.GetRequiredService<EventIndex>().Complete();
     await scope.ServiceProvider.GetRequiredService<TrailBeginning>().Complete();
     app.Services.GetRequiredService<Spool>().Clear();

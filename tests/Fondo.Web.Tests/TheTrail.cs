@@ -132,7 +132,7 @@ public sealed class TheTrail : IDisposable
         Assert.Contains("was changed", broken, StringComparison.Ordinal);
         var date = await _shop.InStore(db => db.Closes.OrderBy(c => c.Number).Select(c => c.Day).FirstAsync());
         var view = (await _shop.Ask<DayStore, DayView?>(d => d.View(date)))!;
-        Assert.NotEmpty(ClosingDesk.Otherwise(view));
+        Assert.NotEmpty(view.Otherwise);
         var page = await (await _shop.SignedIn()).Page($"/{date:yyyy-MM-dd}/close");
         Assert.Contains("no longer say what was frozen", page.QuerySelector(".otherwise")!.TextContent, StringComparison.Ordinal);
     }

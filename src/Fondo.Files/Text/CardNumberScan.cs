@@ -14,6 +14,28 @@ public sealed class CardNumberScan
     /// <summary>The line at which it is, from 1.</summary>
     public int Line { get; private set; } = 1;
 
+    /// <summary>Whether one stands anywhere in what can be read of a stream; a packed one that is damaged ends there.</summary>
+    public static bool IsIn(Stream stream)
+    {
+        var (scan, buffer, read) = (new CardNumberScan(), new byte[1 << 16], 0);
+        try
+        {
+            while ((read = stream.Read(buffer)) > 0)
+            {
+                if (scan.Finds(buffer.AsSpan(0, read)))
+                {
+                    return true;
+                }
+            }
+        }
+        catch (InvalidDataException)
+        {
+            return false;
+        }
+
+        return scan.FindsAtEnd();
+    }
+
     /// <summary>Whether a card number ends within these bytes.</summary>
     public bool Finds(ReadOnlySpan<byte> bytes)
     {

@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using Fondo.Core.Closing;
@@ -82,23 +81,4 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     }
 
     public static CloseDocument Read(FrozenClose close) => JsonSerializer.Deserialize<CloseDocument>(close.Content)!;
-
-    /// <summary>What the records of a closed day say otherwise than what was frozen; empty where they say the same, or the day is open.</summary>
-    public static ImmutableArray<string> Otherwise(DayView view)
-    {
-        if (view.Close is not { } close)
-        {
-            return [];
-        }
-
-        try
-        {
-            var frozen = Read(close);
-            return frozen.Differences(CloseDocument.Of(close.Number, view.Reconciliation, [.. view.Entries], [.. view.Excuses], frozen.ClosedBy, frozen.ClosedAt, id => id.Value));
-        }
-        catch (JsonException)
-        {
-            return ["The close document itself does not read any more."];
-        }
-    }
 }

@@ -21,6 +21,7 @@ public sealed record DayView(
     private FrozenDictionary<CellKey, Bridge>? _bridges;
     private IReadOnlyList<Gate>? _gates;
     private FrozenSet<string>? _names;
+    private IReadOnlyList<string>? _otherwise;
 
     /// <summary>Another one says that the day's reconciliation is another.</summary>
     public int Revision => Known.Revision;
@@ -37,6 +38,9 @@ public sealed record DayView(
     public Setup Setup => Day.Setup;
 
     public bool IsClosed => Close is not null;
+
+    /// <summary>What the records of a closed day say otherwise than what was frozen; empty where they say the same, or the day is open.</summary>
+    public IReadOnlyList<string> Otherwise => _otherwise ??= Differences();
 
     public FrozenDictionary<CellKey, Bridge> Bridges =>
         _bridges ??= Reconciliation.Cells.ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.ToleranceOf(c.Key.Tender)));
@@ -55,6 +59,24 @@ public sealed record DayView(
     /// <param name="kind">Closing ones, or those made while it was open.</param>
     public IReadOnlyList<Core.Proof.Count> CountsOf(DrawerId drawer, Core.Proof.CountKind kind = Core.Proof.CountKind.Closing) =>
         [.. Day.Counts.Where(c => c.Kind == kind && c.Drawer == drawer).OrderBy(c => c.Attempt)];
+
+    private IReadOnlyList<string> Differences()
+    {
+        if (Close is not { } close)
+        {
+            return [];
+        }
+
+        try
+        {
+            var frozen = ClosingDesk.Read(close);
+            return frozen.Differences(CloseDocument.Of(close.Number, Reconciliation, [.. Entries], [.. Excuses], frozen.ClosedBy, frozen.ClosedAt, id => id.Value));
+        }
+        catch (System.Text.Json.JsonException)
+        {
+            return ["The close document itself does not read any more."];
+        }
+    }
 
     private static IEnumerable<string> NamesOf(Reconciliation result)
     {

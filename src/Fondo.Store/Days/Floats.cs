@@ -71,8 +71,8 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
             var view = (await days.View(day))!;
             if (await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json).FirstOrDefaultAsync() is { } made)
             {
-                var again = TypedPieces.Json(TypedPieces.Read(typed, view.Setup, []), view.Setup.Currency);
-                return JsonNode.DeepEquals(JsonNode.Parse(made)!["cash"], again) ? Outcome.Done
+                var again = new JsonObject { ["cash"] = TypedPieces.Json(TypedPieces.Read(typed, view.Setup, []), view.Setup.Currency) }.ToJsonString();
+                return Counting.HoldsTheSame(made, again) ? Outcome.Done
                     : Outcome.Refused("This form left another float before, and that one stands. Nothing was changed; load the page to see it.");
             }
 

@@ -46,7 +46,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
             {
                 var made = await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json).FirstOrDefaultAsync();
                 var again = pieces is null ? null : new JsonObject { ["cash"] = TypedPieces.Json(TypedPieces.Read(pieces, view.Setup, []), view.Setup.Currency) }.ToJsonString();
-                return (made is null && again is null) || (made is not null && again is not null && JsonNode.DeepEquals(JsonNode.Parse(made)!["cash"], JsonNode.Parse(again)!["cash"])) ? Outcome.Done
+                return (made is null && again is null) || (made is not null && again is not null && Counting.HoldsTheSame(made, again)) ? Outcome.Done
                     : Outcome.Refused("This form opened the register before, with another float; that one stands. Nothing was changed.");
             }
 

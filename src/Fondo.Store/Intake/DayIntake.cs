@@ -255,7 +255,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         }
         else if (read.Fresh.Count > 0)
         {
-            await RecordWriter.AppendMany(db, date, progress.Writes(read.Fresh), by, clock.GetUtcNow());
+            await RecordWriter.Append(db, date, progress.Writes(read.Fresh), by, clock.GetUtcNow());
         }
 
         if (isChanged)

@@ -10,7 +10,6 @@ public sealed class EventIndex(StoreContext db, SetupBook book)
 {
     public async Task Complete()
     {
-        await StagedRecords.Purge(db);
         await using var transaction = await db.BeginWriting();
         var days = await db.Days.Select(d => d.Date).ToListAsync();
         foreach (var day in days)

@@ -46,20 +46,6 @@ internal sealed class RecordWriter : IAsyncDisposable
         }
     }
 
-    /// <summary>Many records at once, with room in memory for their indexes: half the time, since what is inserted lies all over them.</summary>
-    public static async Task AppendMany(StoreContext db, DateOnly day, IEnumerable<RawRecord> records, string by, DateTimeOffset at)
-    {
-        await db.Database.ExecuteSqlAsync($"PRAGMA cache_size=-400000");
-        try
-        {
-            await Append(db, day, records, by, at);
-        }
-        finally
-        {
-            await db.Database.ExecuteSqlRawAsync(SqlitePragmas.Cache);
-        }
-    }
-
     public void Append(DateOnly day, RawRecord record, string by, DateTimeOffset at, string? reason = null, int version = 1)
     {
         var date = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);

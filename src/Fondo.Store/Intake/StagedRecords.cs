@@ -8,7 +8,7 @@ namespace Fondo.Store.Intake;
 
 /// <summary>Many records of one file, written in steps between which others write, and seen by nobody until all are there: their numbers are kept apart meanwhile,
 /// and whatever is left of those that were never published goes at the next start.</summary>
-internal sealed class StagedRecords : IAsyncDisposable
+public sealed class StagedRecords : IAsyncDisposable
 {
     /// <summary>From so many on; fewer are written at once.</summary>
     public const int Many = 5_000;
@@ -24,7 +24,7 @@ internal sealed class StagedRecords : IAsyncDisposable
     private StagedRecords(StoreContext db, OpenIntakeRow open) => (_db, _open) = (db, open);
 
     /// <summary>Writes them; null where one of them came in another way meanwhile.</summary>
-    public static async Task<StagedRecords?> Write(StoreContext db, DateOnly day, IReadOnlyCollection<RawRecord> records, string by, DateTimeOffset now, IntakeProgress progress)
+    internal static async Task<StagedRecords?> Write(StoreContext db, DateOnly day, IReadOnlyCollection<RawRecord> records, string by, DateTimeOffset now, IntakeProgress progress)
     {
         // The day itself begins only when all is published: until then its records refer to nothing.
         await db.Database.OpenConnectionAsync();

@@ -26,7 +26,7 @@ public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
             acts.Add(records with { By = Here.Itself });
         }
 
-        acts.AddRange((await TrailTables.Rows(db)).Select(r => r.Act with { By = r.Act.By ?? Here.Itself }));
+        acts.AddRange((await TrailTables.Rows(db)).Select(a => a with { By = a.By ?? Here.Itself }));
         await TrailWriter.Append(db, acts, new(), clock.GetUtcNow());
         await transaction.CommitAsync();
     }

@@ -7,7 +7,7 @@ namespace Fondo.Store.Trails;
 internal static class TrailTables
 {
     /// <summary>All of them, as the acts that wrote them.</summary>
-    public static async Task<IReadOnlyList<(string Of, Act Act)>> Rows(StoreContext db)
+    public static async Task<IReadOnlyList<Act>> Rows(StoreContext db)
     {
         var acts = new List<Act>();
         acts.AddRange((await db.Setups.AsNoTracking().OrderBy(r => r.Id).ToListAsync()).Select(Written.ActOf));
@@ -22,6 +22,6 @@ internal static class TrailTables
         acts.AddRange((await db.Closes.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.LateTickets.AsNoTracking().OrderBy(r => r.Ticket).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.Seen.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
-        return [.. acts.Select(a => (a.Of, a))];
+        return acts;
     }
 }

@@ -59,7 +59,7 @@ public sealed class Verification(StoreContext db, DayStore days)
     /// <summary>Line by line; takes out of <paramref name="heads"/> those that it comes by.</summary>
     private async Task<string?> Walk(Dictionary<string, string> heads)
     {
-        var rows = (await TrailTables.Rows(db)).ToDictionary(r => r.Of, r => r.Act.Content);
+        var rows = (await TrailTables.Rows(db)).ToDictionary(a => a.Of, a => a.Content);
         await using var records = new RecordReader(db);
         await using var lines = await Read(db, "SELECT Number, At, By, Machine, Act, \"On\", Says, Of, Content, Previous, Hash FROM Trail ORDER BY Number");
         var previous = "";
@@ -114,7 +114,7 @@ public sealed class Verification(StoreContext db, DayStore days)
         {
             try
             {
-                if (await days.Afresh(date) is var view && ClosingDesk.Otherwise(view) is [var first, ..])
+                if (await days.Afresh(date) is var view && view.Otherwise is [var first, ..])
                 {
                     return $"{date:yyyy-MM-dd} was closed as number {view.Close!.Number}, and its records say otherwise: {first}.";
                 }

@@ -35,7 +35,7 @@ internal static class JournalApi
             .Accepts<string>("application/jsonl", "application/x-ndjson", "text/plain")
             .Produces<PartAnswer>()
             .ProducesProblem(StatusCodes.Status401Unauthorized).ProducesProblem(StatusCodes.Status403Forbidden)
-            .ProducesProblem(StatusCodes.Status409Conflict).ProducesProblem(StatusCodes.Status507InsufficientStorage);
+            .ProducesProblem(StatusCodes.Status409Conflict).ProducesProblem(StatusCodes.Status413PayloadTooLarge).ProducesProblem(StatusCodes.Status503ServiceUnavailable).ProducesProblem(StatusCodes.Status507InsufficientStorage);
         app.MapOpenApi().AllowAnonymous();
     }
 

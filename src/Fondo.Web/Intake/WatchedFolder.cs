@@ -166,32 +166,11 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
 
         using var file = File.OpenRead(path);
         var inside = Path.GetExtension(path) == ".zip" ? ZipFiles.Open(file, path).Files : [];
-        return inside.Count == 0 ? Holds(file) : inside.Any(f =>
+        return inside.Count == 0 ? CardNumberScan.IsIn(file) : inside.Any(f =>
         {
             using var unpacked = f.Open();
-            return Holds(unpacked);
+            return CardNumberScan.IsIn(unpacked);
         });
-
-        static bool Holds(Stream stream)
-        {
-            var (scan, buffer, read) = (new CardNumberScan(), new byte[1 << 16], 0);
-            try
-            {
-                while ((read = stream.Read(buffer)) > 0)
-                {
-                    if (scan.Finds(buffer.AsSpan(0, read)))
-                    {
-                        return true;
-                    }
-                }
-            }
-            catch (InvalidDataException)
-            {
-                return false; // packed, and damaged from here on
-            }
-
-            return scan.FindsAtEnd();
-        }
     }
 
     private static void Shred(string path)

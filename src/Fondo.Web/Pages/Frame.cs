@@ -38,7 +38,7 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
             view.Setup.Store, day.Date, view.Setup.TimeZone, view.Close?.Number,
             !me.May(Right.Read) ? [.. knots.Where(k => k.Name is "Open" or "Count")] : !me.May(Right.Count) ? [.. knots.Where(k => k.Name is "Watch" or "Resolve" or "Close")] : knots)
         {
-            Otherwise = ClosingDesk.Otherwise(view),
+            Otherwise = view.Otherwise,
         };
     }
 }

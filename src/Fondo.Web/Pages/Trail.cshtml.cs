@@ -1,20 +1,19 @@
 using Fondo.Core.SetUp;
 using Fondo.Store.Model;
+using Fondo.Store.People;
 using Fondo.Store.SetUp;
+using Fondo.Store.Trails;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Pages;
 
 /// <summary>Who did what, when, from where: the latest lines of the trail, and those before them.</summary>
 [Authorize(Policies.Read)]
-public sealed class TrailModel(StoreContext db, SetupBook book) : PageModel
+public sealed class TrailModel(TrailReading trail, PeopleRegister people, SetupBook book) : PageModel
 {
-    private const int OnAPage = 100;
-
     [BindProperty(SupportsGet = true)]
     public TrailAct? Act { get; set; }
 
@@ -29,16 +28,13 @@ public sealed class TrailModel(StoreContext db, SetupBook book) : PageModel
     public IReadOnlyDictionary<string, string> Names { get; private set; } = new Dictionary<string, string>();
 
     /// <summary>Where the next page begins; null on the last one.</summary>
-    public long? Next => Lines.Count == OnAPage ? Lines[^1].Number : null;
+    public long? Next => Lines.Count == TrailReading.OnAPage ? Lines[^1].Number : null;
 
     public async Task OnGet(long? before)
     {
         Setup = (await book.Now())?.Setup;
-        Names = await db.Users.AsNoTracking().ToDictionaryAsync(p => p.PersonId, p => p.Name);
-        var lines = db.Trail.AsNoTracking().Where(t => before == null || t.Number < before);
-        lines = Act is { } act ? lines.Where(t => t.Act == act) : lines;
-        lines = string.IsNullOrEmpty(Who) ? lines : lines.Where(t => t.By == Who);
-        Lines = await lines.OrderByDescending(t => t.Number).Take(OnAPage).ToListAsync();
+        Names = (await people.Listing()).ToDictionary(p => p.Person.Id.Value, p => p.Person.Name);
+        Lines = await trail.Lines(before, Act, Who);
     }
 
     public string NameOf(string by) => Names.GetValueOrDefault(by) ?? by;

@@ -47,7 +47,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
 
     public async Task<IActionResult> OnGet()
     {
-        if (View.IsClosed && ClosingDesk.Otherwise(View).Length > 0)
+        if (View.Otherwise.Count > 0)
         {
             // Its records no longer say what was frozen: what was frozen is shown.
             return Redirect($"/{Setup.TradingDay}/close/document");

@@ -1,0 +1,87 @@
+using Fondo.Core.SetUp;
+using Microsoft.AspNetCore.Identity;
+
+namespace Fondo.Store.Model;
+
+/// <summary>A person's session at a machine. The browser holds only its key, and this only the key's hash.</summary>
+public sealed class SessionRow
+{
+    public required string Hash { get; init; }
+
+    public required string Person { get; init; }
+
+    public required string Machine { get; init; }
+
+    /// <summary>Encrypted with the application's keys.</summary>
+    public required byte[] Ticket { get; set; }
+
+    public DateTimeOffset BeganAt { get; init; }
+
+    /// <summary>When the person last did something.</summary>
+    public DateTimeOffset ActedAt { get; set; }
+
+    /// <summary>When the person last proved themselves by PIN.</summary>
+    public DateTimeOffset ProvedAt { get; set; }
+}
+
+/// <summary>A machine that the store has paired: there a PIN of four digits is enough. Never deleted.</summary>
+public sealed class MachineRow
+{
+    public Guid Id { get; init; }
+
+    public required string Name { get; init; }
+
+    public required string Hash { get; init; }
+
+    public required string PairedBy { get; init; }
+
+    public DateTimeOffset PairedAt { get; init; }
+
+    public string? EndedBy { get; set; }
+
+    public DateTimeOffset? EndedAt { get; set; }
+}
+
+/// <summary>Tries of a person's PIN, from one address at one door.</summary>
+public sealed class PinTryRow
+{
+    public required string Person { get; init; }
+
+    public required string Address { get; init; }
+
+    public int Tries { get; set; }
+
+    public DateTimeOffset? WaitUntil { get; set; }
+
+    /// <summary>When the right PIN was last given from there.</summary>
+    public DateTimeOffset? GoodAt { get; set; }
+}
+
+/// <summary>How the single-letter keys are pressed.</summary>
+public enum PlainKeys
+{
+    On,
+    WithAlt,
+    Off,
+}
+
+/// <summary>A person who can sign in.</summary>
+public sealed class StorePerson : IdentityUser
+{
+    /// <summary>The id by which journals and counts name the person.</summary>
+    public required string PersonId { get; set; }
+
+    public required string Name { get; set; }
+
+    public Role Role { get; set; }
+
+    /// <summary>Switched off: signs in no more, and keeps their name for what they did.</summary>
+    public bool IsOff { get; set; }
+
+    /// <summary>Somebody else chose the PIN; it serves only to choose one's own.</summary>
+    public bool MustChoosePin { get; set; }
+
+    public PlainKeys PlainKeys { get; set; }
+
+    public Person ToPerson() => new(new(PersonId), Name, Role);
+}
