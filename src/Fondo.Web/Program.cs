@@ -65,6 +65,7 @@ app.MapStaticAssets().AllowAnonymous();
 app.MapHtmxAntiforgeryScript().AllowAnonymous();
 app.MapRazorPages().WithStaticAssets();
 app.MapJournalApi();
+app.MapDeviceApi();
 app.MapGet("/stand-ins/terminals/{terminal}/running", (string terminal, StandInHost standIns) =>
     standIns.Running(terminal) is { } running ? Results.Ok(new { count = running.Count, amount = $"{running.Amount / 100m:0.00}" }) : Results.NotFound()).AllowAnonymous().ExcludeFromDescription();
 app.MapUploads();

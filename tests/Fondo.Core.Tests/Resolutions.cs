@@ -142,11 +142,11 @@ public sealed class Resolutions
     [InlineData("-3", 0, "a drawer cannot hold less than no pieces")]
     [InlineData("1000000000", 0, "more than 100,000 pieces")]
     [InlineData("99999999999999999999", 0, "more than 100,000 pieces")]
-    [InlineData("3.5", 0, "type a whole number of pieces")]
+    [InlineData("3.5", 0, "pieces are whole")]
     [InlineData("20+", 0, "type a whole number of pieces")]
     public void Reads_what_is_typed_into_a_count(string typed, int pieces, string? objection)
     {
-        var read = CountSheet.Pieces(typed);
+        var read = CountSheet.Row(typed, new(new(1_00), true, 100, 1), Currency.Of("USD"), Scale.Standard);
         Assert.Equal(pieces, read.Pieces);
         Assert.Equal(objection is null, read.Objection is null);
         Assert.Contains(objection ?? "", read.Objection ?? "", StringComparison.Ordinal);

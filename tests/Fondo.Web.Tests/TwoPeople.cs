@@ -225,7 +225,7 @@ public sealed class TwoPeople : IDisposable
         var (cashier, supervisor) = (await _shop.Cashier(), await _shop.SignedIn());
         await cashier.Post($"{Lane4}?handler=Draft", new() { ["attempt"] = "1", ["p2000"] = "7" }, Lane4);
         var sheet = await supervisor.Page(Lane4);
-        Assert.Contains("Esme Whitlock is typing in the count of this drawer as well", sheet.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Esme Whitlock is typing in this count as well", sheet.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         Assert.True(string.IsNullOrEmpty(sheet.QuerySelector("input[name=p2000]")!.GetAttribute("value")));
         using (var saved = await supervisor.Post($"{Lane4}?handler=Draft", new() { ["attempt"] = "1", ["p2000"] = "8" }, Lane4))
         {

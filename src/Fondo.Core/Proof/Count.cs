@@ -37,10 +37,13 @@ public sealed record Count(
     /// <summary>Whether whoever counted had not seen what should be there (rules §8).</summary>
     public bool IsBlind { get; init; } = true;
 
+    /// <summary>How each row was counted, largest first; empty where nobody wrote it down.</summary>
+    public ImmutableArray<CountedRow> How { get; init; } = [];
+
     public bool Equals(Count? other) =>
         other is not null && Id == other.Id && Kind == other.Kind && Drawer == other.Drawer && Bag == other.Bag && By == other.By
         && Witness == other.Witness && At == other.At && Attempt == other.Attempt && IsBlind == other.IsBlind
-        && Pieces.SequenceEqual(other.Pieces) && Checks.SequenceEqual(other.Checks) && Stubs.SequenceEqual(other.Stubs);
+        && Pieces.SequenceEqual(other.Pieces) && Checks.SequenceEqual(other.Checks) && Stubs.SequenceEqual(other.Stubs) && How.SequenceEqual(other.How);
 
     public override int GetHashCode() => StringComparer.Ordinal.GetHashCode(Id);
 }
@@ -51,6 +54,7 @@ public readonly record struct Pieces(Money Denomination, int Number)
     public Money Worth => Denomination * Number;
 }
 
-public readonly record struct CountedCheck(string Number, Money Amount);
+/// <param name="Routing">The number that names the bank, where it was typed.</param>
+public readonly record struct CountedCheck(string Number, Money Amount, string? Routing = null);
 
 public readonly record struct CountedStub(TenderId Tender, Money Amount);

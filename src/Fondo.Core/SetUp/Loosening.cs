@@ -3,7 +3,7 @@ namespace Fondo.Core.SetUp;
 /// <summary>What a change of the set-up loosens: the controls by which a shop notices that something is off (rules §11).</summary>
 public static class Loosening
 {
-    /// <summary>Each loosened control as a sentence's part, in the order tolerances, limits, proofs, price programme, people; empty where nothing is loosened.</summary>
+    /// <summary>Each loosened control as a sentence's part, in the order tolerances, limits, proofs, price programme, counts, settling, people; empty where nothing is loosened.</summary>
     /// <param name="before">What would hold without the change.</param>
     public static ImmutableArray<string> Of(Setup before, Setup after)
     {
@@ -42,6 +42,21 @@ public static class Loosening
             said.Add($"the price programme from {programme} to {next}");
         }
 
+        foreach (var kind in before.Policy.Witnessed.Except(after.Policy.Witnessed))
+        {
+            said.Add($"a {kind.Written()} count needs no second person any more");
+        }
+
+        if (after.Policy.ShowsOwnResult && !before.Policy.ShowsOwnResult)
+        {
+            said.Add("cashiers see over and short of their own drawer");
+        }
+
+        if (before.Policy.SettledBy is { } by && (after.Policy.SettledBy is not { } later || LaterBy(before, later) > LaterBy(before, by)))
+        {
+            said.Add($"terminals are to be settled by {(after.Policy.SettledBy is { } time ? Clock(time) : "no hour")} instead of {Clock(by)}");
+        }
+
         foreach (var person in after.People)
         {
             var was = before.Find(person.Id);
@@ -54,6 +69,11 @@ public static class Loosening
 
         return said.ToImmutable();
     }
+
+    /// <summary>How long after the end of the trading day before: an hour after midnight is later than one in the evening.</summary>
+    private static TimeSpan LaterBy(Setup setup, TimeOnly at) => at - setup.DayEndsAt;
+
+    private static string Clock(TimeOnly at) => at.ToString("HH:mm", System.Globalization.CultureInfo.InvariantCulture);
 
     private static string Proof(ProofKind kind) => kind switch
     {

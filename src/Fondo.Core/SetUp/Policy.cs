@@ -1,3 +1,5 @@
+using Fondo.Core.Proof;
+
 namespace Fondo.Core.SetUp;
 
 public enum BenefitTax
@@ -9,5 +11,16 @@ public enum BenefitTax
 /// <summary>What the store has decided for the day.</summary>
 public sealed record Policy(Money CashTolerance, Money ApprovalAbove, PriceProgramme PriceProgramme, BenefitTax BenefitTax, Money CashRounding, TimeSpan MatchWindow, TimeSpan DisputeTime)
 {
+    /// <summary>The kinds of count at which a second person stands by and says so with their PIN.</summary>
+    public ImmutableArray<CountKind> Witnessed { get; init; } = [CountKind.Safe];
+
+    /// <summary>Whether cashiers see over and short of their own drawer once they have handed in.</summary>
+    public bool ShowsOwnResult { get; init; } = true;
+
+    /// <summary>The local time by which every terminal that is settled by hand should be; null: no such time.</summary>
+    public TimeOnly? SettledBy { get; init; }
+
+    public Scale Scale { get; init; } = Scale.Standard;
+
     public static readonly Policy Default = new(Money.Zero, Money.Zero, PriceProgramme.None, BenefitTax.TaxableFirst, new(1), TimeSpan.FromMinutes(15), TimeSpan.FromHours(48));
 }

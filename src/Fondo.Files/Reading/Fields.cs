@@ -46,6 +46,9 @@ internal abstract class Fields(Currency currency)
 
     private void FaultOf(string name, ReadOnlySpan<byte> value, string expected) => Fault(name, Encoding.UTF8.GetString(value), expected);
 
+    /// <summary>Whether there is such a field, whatever it holds.</summary>
+    public bool IsThere(string name) => Find(name, out ReadOnlySpan<byte> _) != FieldKind.Missing;
+
     /// <summary>An empty text and a JSON null are both nothing.</summary>
     public string? OptionalText(string name, bool recurs = true)
     {

@@ -48,7 +48,40 @@ internal static class ProofReader
             f.OptionalId("by") is { } by ? new PersonId(by) : null,
             f.OptionalId("witness") is { } witness ? new PersonId(witness) : null,
             f.Time("at"), f.Integer("attempt", 1, 1000), Pieces(f, words.Setup.Currency), Checks(f), Stubs(f, words));
-        return count with { IsBlind = f.OptionalFlag("blind") ?? true };
+        return count with { IsBlind = f.OptionalFlag("blind") ?? true, How = How(f, words.Setup.Currency) };
+    }
+
+    private static ImmutableArray<CountedRow> How(JsonFields f, Currency currency)
+    {
+        var rows = ImmutableArray.CreateBuilder<CountedRow>();
+        if (f.Object("how") is not { } how)
+        {
+            return [];
+        }
+
+        foreach (var name in f.Names("how"))
+        {
+            if (!currency.TryParse(name, out var denomination) || denomination.Sign <= 0)
+            {
+                f.Fault("how", name, $"expected a denomination as {currency.AmountShape}");
+            }
+            else if (how.Object(name) is { } row)
+            {
+                ImmutableArray<CountedPart> parts = [.. row.Objects("parts").Select(Part)];
+                var instead = row.Object("instead") is { } said ? new Overruled(said.Text("machine"), said.Integer("pieces", most: Limits.Pieces - 1), said.OptionalText("reason") ?? "") : null;
+                rows.Add(new(denomination, parts, instead));
+                if (row.Faulty)
+                {
+                    f.MarkFaulty();
+                }
+            }
+        }
+
+        rows.Sort((a, b) => b.Denomination.CompareTo(a.Denomination));
+        return rows.ToImmutable();
+
+        static CountedPart Part(JsonFields part) =>
+            new(part.Choice<Means>("by"), part.Text("said"), part.Integer("pieces", most: Limits.Pieces - 1) * (part.OptionalFlag("less") == true ? -1 : 1));
     }
 
     private static ImmutableArray<Pieces> Pieces(JsonFields f, Currency currency)
@@ -89,7 +122,7 @@ internal static class ProofReader
         var checks = ImmutableArray.CreateBuilder<CountedCheck>();
         foreach (var check in f.Objects("checks"))
         {
-            checks.Add(new(check.OptionalText("number") ?? "", check.Size("amount")));
+            checks.Add(new(check.OptionalText("number") ?? "", check.Size("amount"), Routing(check)));
             if (check.Faulty)
             {
                 f.MarkFaulty();
@@ -97,6 +130,17 @@ internal static class ProofReader
         }
 
         return checks.ToImmutable();
+    }
+
+    private static string? Routing(JsonFields check)
+    {
+        var routing = check.OptionalText("routing");
+        if (routing is not null && !RoutingNumber.IsValid(routing))
+        {
+            check.Fault("routing", routing, "expected a routing number: nine digits whose check digit fits");
+        }
+
+        return routing;
     }
 
     private static ImmutableArray<CountedStub> Stubs(JsonFields f, Vocabulary words)

@@ -80,19 +80,7 @@ internal static class SetupReader
             f.Fault("register", register.Value, "expected a register that day.json names");
         }
 
-        TimeOnly? settlesAt = null;
-        if (f.OptionalText("settlesAt") is { } typed)
-        {
-            if (TimeOnly.TryParseExact(typed, "HH:mm", out var at))
-            {
-                settlesAt = at;
-            }
-            else
-            {
-                f.Fault("settlesAt", typed, "expected a time of day, like 15:00, or nothing where it is settled by hand");
-            }
-        }
-
+        var settlesAt = TimeOfDay(f, "settlesAt", "expected a time of day, like 15:00, or nothing where it is settled by hand");
         return new(new(f.Id("id")), register, f.OptionalTime("from"), f.OptionalTime("until"), settlesAt);
     }
 
@@ -120,7 +108,46 @@ internal static class SetupReader
             f.Choice<BenefitTax>("ebtTax", BenefitTax.TaxableFirst),
             NotNegative(f, "cashRounding") ?? otherwise.CashRounding,
             TimeSpan.FromMinutes(f.Integer("matchMinutes", (int)otherwise.MatchWindow.TotalMinutes, 1440)),
-            TimeSpan.FromHours(f.Integer("disputeHours", (int)otherwise.DisputeTime.TotalHours, 10_000)));
+            TimeSpan.FromHours(f.Integer("disputeHours", (int)otherwise.DisputeTime.TotalHours, 10_000)))
+        {
+            Witnessed = f.IsThere("witness") ? Listed(f, "witness", t => WrittenNames.Read<CountKind>(t) ?? CountKind.Kept, k => k != CountKind.Kept, "expected kinds of count: opening, closing, spot, drop, safe") : otherwise.Witnessed,
+            ShowsOwnResult = f.OptionalFlag("showsOwnResult") ?? otherwise.ShowsOwnResult,
+            SettledBy = TimeOfDay(f, "settledBy", "expected a time of day, like 22:30, or nothing"),
+            Scale = new(Grams(f, "scaleDivision") ?? otherwise.Scale.Division, Grams(f, "scaleTare") ?? otherwise.Scale.Tare),
+        };
+    }
+
+    /// <summary>A weight below a hundred kilograms, where there is one.</summary>
+    internal static decimal? Grams(JsonFields f, string name)
+    {
+        if (f.OptionalText(name) is not { } text)
+        {
+            return null;
+        }
+
+        if (decimal.TryParse(text, System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture, out var grams) && grams < 100_000 && text.Length <= 12)
+        {
+            return grams;
+        }
+
+        f.Fault(name, text, "expected grams as a decimal string, like \"0.5\"");
+        return null;
+    }
+
+    private static TimeOnly? TimeOfDay(JsonFields f, string name, string expected)
+    {
+        if (f.OptionalText(name) is not { } typed)
+        {
+            return null;
+        }
+
+        if (TimeOnly.TryParseExact(typed, "HH:mm", out var at))
+        {
+            return at;
+        }
+
+        f.Fault(name, typed, expected);
+        return null;
     }
 
     /// <summary>An amount, where there is one.</summary>

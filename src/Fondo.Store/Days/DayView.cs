@@ -1,9 +1,11 @@
 using System.Collections.Frozen;
+using Fondo.Core.Cells;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Leads;
+using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
@@ -57,8 +59,20 @@ public sealed record DayView(
 
     /// <summary>The counts of a drawer, attempt by attempt.</summary>
     /// <param name="kind">Closing ones, or those made while it was open.</param>
-    public IReadOnlyList<Core.Proof.Count> CountsOf(DrawerId drawer, Core.Proof.CountKind kind = Core.Proof.CountKind.Closing) =>
-        [.. Day.Counts.Where(c => c.Kind == kind && c.Drawer == drawer).OrderBy(c => c.Attempt)];
+    public IReadOnlyList<Count> CountsOf(DrawerId drawer, CountKind kind = CountKind.Closing) => CountsOf(CountTarget.Of(drawer), kind);
+
+    /// <summary>The counts of a drawer, a bag or the safe, attempt by attempt.</summary>
+    public IReadOnlyList<Count> CountsOf(CountTarget target, CountKind kind) =>
+        [.. Day.Counts.Where(c => c.Kind == kind && CountTarget.Of(c) == target).OrderBy(c => (c.Attempt, c.At.UtcTicks))];
+
+    /// <summary>Whether what was counted is off by more than the tolerance.</summary>
+    public bool IsOff(CountTarget target) => target switch
+    {
+        { Drawer: { } drawer } => Overview.Sessions.FirstOrDefault(s => s.Drawer == drawer) is { } session
+            && Bridges.TryGetValue(new(session.Register, drawer, TenderId.Cash), out var cash) && cash.Cell.State == CellState.Off,
+        { Bag: { } bag } => Bag.Of(Day, bag).IsOff,
+        _ => false,
+    };
 
     private IReadOnlyList<string> Differences()
     {

@@ -18,9 +18,6 @@ namespace Fondo.Store.Days;
 /// <summary>What stays in the drawers for their next session.</summary>
 public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimeProvider clock)
 {
-    /// <summary>So far back one looks for what was left in a register.</summary>
-    private const int MostDays = 14;
-
     /// <summary>What should stay: the register's float, in the pieces that a float should have.</summary>
     public static ImmutableArray<Pieces> Proposed(DayView view, DrawerSession session) =>
         view.CountsOf(session.Drawer) is [.., var count] && view.Setup.Find(session.Register) is { } register
@@ -36,17 +33,13 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
         var date = view.Setup.TradingDay.Date;
         var left = new Dictionary<RegisterId, Count>();
         var wanted = view.Setup.Registers.Where(r => r.Kind != RegisterKind.Online).Select(r => r.Id).ToHashSet();
-        foreach (var day in await db.Days.Where(d => d.Date < date).OrderByDescending(d => d.Date).Select(d => d.Date).Take(MostDays).ToListAsync())
+        await foreach (var counts in EarlierCounts.Before(db, date, view.Setup))
         {
-            var counts = (await db.Records.AsNoTracking().Where(r => r.Day == day && r.Kind == RecordKind.Count).Select(r => r.Json).ToListAsync())
-                .Select(json => CountText.Read(json, view.Setup)).OfType<Count>().Where(c => c.Drawer is not null).ToLookup(c => c.Drawer!.Value.Value);
-            var drawers = counts.Select(c => c.Key).ToList();
-            var registers = await db.Events.AsNoTracking().Where(e => e.Day == day && e.Kind == EventKind.Open && drawers.Contains(e.Drawer!)).Select(e => new { e.Drawer, e.Register }).Distinct().ToListAsync();
-            foreach (var register in registers.GroupBy(r => new RegisterId(r.Register), r => r.Drawer!).Where(r => wanted.Contains(r.Key)))
+            foreach (var register in wanted.Where(r => counts.Contains(r)).ToList())
             {
-                if (FloatsBefore.Latest(register.SelectMany(d => counts[d])) is { } last)
+                if (FloatsBefore.Latest(counts[register]) is { } last)
                 {
-                    left[register.Key] = last;
+                    left[register] = last;
                 }
             }
 

@@ -1,6 +1,7 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
+using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
@@ -57,5 +58,5 @@ public sealed class Sightings(StoreContext db, TimeProvider clock)
 
     /// <summary>Not counted yet, or to be counted once more.</summary>
     private static bool IsToCount(DayView view, DrawerSession session) =>
-        view.CountsOf(session.Drawer) is var counts && (counts.Count == 0 || (view.Bridges.TryGetValue(new(session.Register, session.Drawer, TenderId.Cash), out var cash) && Recount.IsAsked(counts.Count, cash.Cell)));
+        view.CountsOf(session.Drawer) is var counts && (counts.Count == 0 || Recount.IsAsked(counts.Count, view.IsOff(CountTarget.Of(session.Drawer))));
 }

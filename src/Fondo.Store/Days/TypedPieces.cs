@@ -11,26 +11,62 @@ namespace Fondo.Store.Days;
 internal static class TypedPieces
 {
     /// <summary>What was typed, largest first; what is wrong with a row becomes an objection at that row.</summary>
-    public static ImmutableArray<Pieces> Read(IReadOnlyDictionary<long, string> typed, Setup setup, List<CountObjection> objections)
+    public static ImmutableArray<Pieces> Read(IReadOnlyDictionary<long, string> typed, Setup setup, List<CountObjection> objections) =>
+        [.. Rows(typed, setup, objections).Select(PiecesOf).Where(p => p.Number > 0)];
+
+    /// <summary>The rows in which something was typed, each with how it was counted.</summary>
+    public static ImmutableArray<CountedRow> Rows(IReadOnlyDictionary<long, string> typed, Setup setup, List<CountObjection> objections)
     {
-        var read = ImmutableArray.CreateBuilder<Pieces>();
-        foreach (var worth in setup.Denominations.Select(d => d.Worth))
+        var rows = ImmutableArray.CreateBuilder<CountedRow>();
+        foreach (var kind in setup.Denominations)
         {
-            var (pieces, objection) = CountSheet.Pieces(typed.GetValueOrDefault(worth.Minor));
-            if (objection is not null)
+            var read = CountSheet.Row(typed.GetValueOrDefault(kind.Worth.Minor), kind, setup.Currency, setup.Policy.Scale);
+            if (read.Objection is not null)
             {
-                objections.Add(new($"p{worth.Minor}", objection));
+                objections.Add(new($"p{kind.Worth.Minor}", read.Objection));
             }
-            else if (pieces > 0)
+            else if (!read.Parts.IsEmpty)
             {
-                read.Add(new(worth, pieces));
+                rows.Add(new(kind.Worth, read.Parts));
             }
         }
 
-        return read.ToImmutable();
+        foreach (var unknown in typed.Keys.Where(k => setup.Denominations.All(d => d.Worth.Minor != k)))
+        {
+            objections.Add(new(null, $"{setup.Currency.Format(new(unknown))} is no note or coin of the set-up; nothing was handed in."));
+        }
+
+        return rows.ToImmutable();
     }
+
+    public static Pieces PiecesOf(CountedRow row) => new(row.Denomination, row.Parts.Sum(p => p.Pieces));
 
     /// <summary>As counts.json writes it.</summary>
     public static JsonObject Json(IEnumerable<Pieces> pieces, Currency currency) =>
         new(pieces.Select(p => KeyValuePair.Create<string, JsonNode?>(currency.Format(p.Denomination), p.Number)));
+
+    /// <summary>How the rows were counted, as counts.json writes it.</summary>
+    public static JsonObject Json(IEnumerable<CountedRow> rows, Currency currency) => new(rows.Select(r => KeyValuePair.Create<string, JsonNode?>(currency.Format(r.Denomination), Json(r))));
+
+    private static JsonObject Json(CountedRow row)
+    {
+        var json = new JsonObject { ["parts"] = new JsonArray([.. row.Parts.Select(Json)]) };
+        if (row.Instead is { } instead)
+        {
+            json["instead"] = new JsonObject { ["machine"] = instead.Machine, ["pieces"] = instead.Pieces, ["reason"] = instead.Reason };
+        }
+
+        return json;
+    }
+
+    private static JsonObject Json(CountedPart part)
+    {
+        var json = new JsonObject { ["by"] = part.By.Written(), ["said"] = part.Said, ["pieces"] = Math.Abs(part.Pieces) };
+        if (part.Pieces < 0)
+        {
+            json["less"] = true;
+        }
+
+        return json;
+    }
 }

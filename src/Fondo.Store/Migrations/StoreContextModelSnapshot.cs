@@ -378,6 +378,48 @@ namespace Fondo.Store.Migrations
                     b.ToTable("LateTickets");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.MachineReadingRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Device")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Json")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Number")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Target")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Day", "Target");
+
+                    b.HasIndex("Device", "Number")
+                        .IsUnique();
+
+                    b.ToTable("MachineReadings");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.MachineRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -411,6 +453,34 @@ namespace Fondo.Store.Migrations
                         .IsUnique();
 
                     b.ToTable("Machines");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.MappingRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Json")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Name");
+
+                    b.ToTable("Mappings");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.OpenIntakeRow", b =>
@@ -633,6 +703,65 @@ namespace Fondo.Store.Migrations
                     b.HasIndex("Person");
 
                     b.ToTable("Sessions");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.SettlementRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Terminal")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Day", "Terminal");
+
+                    b.ToTable("Settlements");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.SettlementStepRow", b =>
+                {
+                    b.Property<Guid>("SettlementId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Batch")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("NextAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Says")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("SettlementId", "Number");
+
+                    b.HasIndex("NextAt")
+                        .HasFilter("NextAt IS NOT NULL");
+
+                    b.ToTable("SettlementSteps");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.SetupApprovalRow", b =>
@@ -1023,6 +1152,15 @@ namespace Fondo.Store.Migrations
                     b.HasOne("Fondo.Store.Model.DayRow", null)
                         .WithMany()
                         .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.SettlementStepRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.SettlementRow", null)
+                        .WithMany()
+                        .HasForeignKey("SettlementId")
                         .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });

@@ -65,6 +65,14 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 
     public DbSet<SeenRow> Seen => Set<SeenRow>();
 
+    public DbSet<MachineReadingRow> MachineReadings => Set<MachineReadingRow>();
+
+    public DbSet<SettlementRow> Settlements => Set<SettlementRow>();
+
+    public DbSet<SettlementStepRow> SettlementSteps => Set<SettlementStepRow>();
+
+    public DbSet<MappingRow> Mappings => Set<MappingRow>();
+
     public DbSet<TrailRow> Trail => Set<TrailRow>();
 
     public DbSet<SessionRow> Sessions => Set<SessionRow>();
@@ -155,6 +163,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         configurationBuilder.Properties<GateId>().HaveConversion<WrittenName<GateId>>();
         configurationBuilder.Properties<Role>().HaveConversion<WrittenName<Role>>();
         configurationBuilder.Properties<TrailAct>().HaveConversion<WrittenName<TrailAct>>();
+        configurationBuilder.Properties<SettlementState>().HaveConversion<WrittenName<SettlementState>>();
         configurationBuilder.Properties<PlainKeys>().HaveConversion<WrittenName<PlainKeys>>();
     }
 
@@ -225,6 +234,23 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
             e.HasKey(s => new { s.Day, s.Drawer, s.By });
             OfDay(e, s => s.Day);
         });
+        builder.Entity<MachineReadingRow>(e =>
+        {
+            e.HasIndex(r => new { r.Device, r.Number }).IsUnique();
+            e.HasIndex(r => new { r.Day, r.Target });
+        });
+        builder.Entity<SettlementRow>(e =>
+        {
+            e.Property(s => s.Id).ValueGeneratedNever();
+            e.HasIndex(s => new { s.Day, s.Terminal });
+        });
+        builder.Entity<SettlementStepRow>(e =>
+        {
+            e.HasKey(s => new { s.SettlementId, s.Number });
+            e.HasOne<SettlementRow>().WithMany().HasForeignKey(s => s.SettlementId).OnDelete(DeleteBehavior.Restrict);
+            e.HasIndex(s => s.NextAt).HasFilter("NextAt IS NOT NULL");
+        });
+        builder.Entity<MappingRow>().HasIndex(m => m.Name);
         builder.Entity<TrailRow>(e =>
         {
             e.HasKey(t => t.Number);

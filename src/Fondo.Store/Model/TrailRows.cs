@@ -58,5 +58,8 @@ public enum TrailAct
     SignOut,
     Refused,
     Saw,
+    Reading,
+    Settle,
+    Mapping,
     Backup,
 }

@@ -22,6 +22,10 @@ internal static class TrailTables
         acts.AddRange((await db.Closes.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.LateTickets.AsNoTracking().OrderBy(r => r.Ticket).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.Seen.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.MachineReadings.AsNoTracking().OrderBy(r => r.Id).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Settlements.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.SettlementSteps.AsNoTracking().OrderBy(r => r.At).ThenBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Mappings.AsNoTracking().OrderBy(r => r.Id).ToListAsync()).Select(Written.ActOf));
         return acts;
     }
 }

@@ -38,6 +38,14 @@ internal static class Written
 
     public static string HashOf(MachineRow r) => Hashing.Of(r.Id, r.Name, r.Hash, r.PairedBy, r.PairedAt.UtcTicks);
 
+    public static string HashOf(MachineReadingRow r) => Hashing.Of(r.Day, r.Target, r.Device, r.Number, r.Json, r.From, r.At.UtcTicks);
+
+    public static string HashOf(SettlementRow r) => Hashing.Of(r.Id, r.Day, r.Terminal, r.By, r.At.UtcTicks);
+
+    public static string HashOf(SettlementStepRow r) => Hashing.Of(r.SettlementId, r.Number, r.State.Written(), r.Says, r.Batch, r.NextAt?.UtcTicks, r.At.UtcTicks);
+
+    public static string HashOf(MappingRow r) => Hashing.Of(r.Name, r.Json, r.By, r.At.UtcTicks);
+
     public static Act ActOf(SetupRow r) => new(TrailAct.Setup, r.By, $"from {r.From:yyyy-MM-dd}", r.Loosens is null ? "the set-up" : $"a set-up that loosens: {r.Loosens.ReplaceLineEndings("; ")}", $"Setups:{r.Id}", HashOf(r));
 
     public static Act ActOf(SetupApprovalRow r) => new(TrailAct.ApproveSetup, r.By, $"set-up {r.SetupId}", "approved", $"SetupApprovals:{r.SetupId}", HashOf(r));
@@ -62,6 +70,14 @@ internal static class Written
 
     public static Act ActOf(MachineRow r) => new(TrailAct.Machine, r.PairedBy, r.Name, "paired", $"Machines:{r.Id}", HashOf(r));
 
+    public static Act ActOf(MachineReadingRow r) => new(TrailAct.Reading, r.From, $"{r.Day:yyyy-MM-dd} {r.Target}", $"reading {r.Number} of {r.Device}", $"MachineReadings:{r.Id}", HashOf(r));
+
+    public static Act ActOf(SettlementRow r) => new(TrailAct.Settle, r.By, $"{r.Day:yyyy-MM-dd} {r.Terminal}", "told to settle", $"Settlements:{r.Id}", HashOf(r));
+
+    public static Act ActOf(SettlementStepRow r) => new(TrailAct.Settle, null, $"settlement {r.SettlementId}", $"{r.State.Written()}: {r.Says}", $"SettlementSteps:{r.SettlementId}/{r.Number}", HashOf(r));
+
+    public static Act ActOf(MappingRow r) => new(TrailAct.Mapping, r.By, r.Name, r.Json.Length == 0 ? "ended" : "saved", $"Mappings:{r.Id}", HashOf(r));
+
     /// <summary>A day, a gate, an item and what was seen make a long key; its hash stands for it.</summary>
     public static string KeyOf(ExcuseRow r) => Hashing.Of(r.Day, r.Gate.Written(), r.Item, r.Seen);
 
@@ -76,6 +92,10 @@ internal static class Written
         (EntityState.Added, CloseRow r) => () => ActOf(r),
         (EntityState.Added, LateTicketRow r) => () => ActOf(r),
         (EntityState.Added, SeenRow r) => () => ActOf(r),
+        (EntityState.Added, MachineReadingRow r) => () => ActOf(r),
+        (EntityState.Added, SettlementRow r) => () => ActOf(r),
+        (EntityState.Added, SettlementStepRow r) => () => ActOf(r),
+        (EntityState.Added, MappingRow r) => () => ActOf(r),
         (EntityState.Added, AsideRow r) => () => ActOf(r),
         (EntityState.Added, RegisterKeyRow r) => () => ActOf(r),
         (EntityState.Added, MachineRow r) => () => ActOf(r),

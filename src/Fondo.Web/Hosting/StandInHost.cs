@@ -2,7 +2,9 @@ using System.Collections.Concurrent;
 using System.IO.Compression;
 using Fondo.Core.Checks;
 using Fondo.Core.SetUp;
+using Fondo.Standins.Machines;
 using Fondo.Standins.Registers;
+using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
@@ -23,6 +25,7 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
     private readonly SemaphoreSlim _one = new(1);
     private readonly ConcurrentDictionary<string, StandInRegister> _registers = [];
     private readonly ConcurrentDictionary<string, RegisterLink> _lines = [];
+    private readonly ConcurrentDictionary<string, CountingDevice> _devices = [];
 
     public void Dispose() => _one.Dispose();
 
@@ -79,6 +82,27 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
                 log.LogWarning("The played day's files could not be put into the inbox: {Why}", e.Message);
             }
         });
+    }
+
+    /// <summary>A stand-in machine, with its own key.</summary>
+    public async Task<CountingDevice> Device(string name)
+    {
+        await _one.WaitAsync();
+        try
+        {
+            if (!_devices.TryGetValue(name, out var device))
+            {
+                await using var scope = scopes.CreateAsyncScope();
+                var key = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(MachineDesk.KeyOf(name), _by);
+                device = _devices[name] = new(name, Reach, key, clock);
+            }
+
+            return device;
+        }
+        finally
+        {
+            _one.Release();
+        }
     }
 
     private void PutIntoInbox(PlayedDay played, DateOnly date)

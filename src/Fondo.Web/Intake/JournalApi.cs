@@ -42,9 +42,7 @@ internal static class JournalApi
     private static async Task<Results<Ok<PartAnswer>, ProblemHttpResult>> Take(
         string register, HttpRequest request, RegisterKeys keys, JournalIntake intake, Numbering numbering, ILogger<PartAnswer> log)
     {
-        const string scheme = "Bearer ";
-        var given = request.Headers.Authorization.ToString();
-        var holder = await keys.Holder(given.StartsWith(scheme, StringComparison.OrdinalIgnoreCase) ? given[scheme.Length..].Trim() : null);
+        var holder = await keys.Holder(Bearer.Of(request));
         if (holder.Register is null)
         {
             return Problem(StatusCodes.Status401Unauthorized, holder.Objection!);

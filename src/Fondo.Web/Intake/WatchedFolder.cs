@@ -1,5 +1,6 @@
 using Fondo.Files.Text;
 using Fondo.Store;
+using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Web.Hosting;
 
@@ -216,9 +217,15 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
             return part.Refusal is { } refusal ? [refusal] : [.. part.Findings.Select(f => $"{name}:{f.Line}: {f.Message}")];
         }
 
+        if (Path.GetExtension(name) == ".json")
+        {
+            await using var reading = File.OpenRead(path);
+            return [.. (await services.GetRequiredService<MachineDesk>().Take(name, reading, null, By)).Findings.Select(f => f.ToString())];
+        }
+
         if (Path.GetExtension(name) != ".zip")
         {
-            return [$"{name} is not taken from here. Fondo takes a journal (.jsonl), a day folder, or a zip of one."];
+            return [$"{name} is not taken from here. Fondo takes a journal (.jsonl), what a scale or a counting machine says (.json), a day folder, or a zip of one."];
         }
 
         await using var packed = File.OpenRead(path);

@@ -1,6 +1,7 @@
 using System.Text;
 using Fondo.Core.SetUp;
 using Fondo.Files.Text;
+using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Store.People;
@@ -87,6 +88,22 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         (NewKey, NewKeyOf) = (await keys.Make(register, Me.From(User)), known.Name);
         return Redirect("/store#keys");
     }
+
+    public async Task<IActionResult> OnPostDeviceKey(string? device)
+    {
+        await Load();
+        if (device?.Trim() is not { } name || !Core.Limits.IsId(name) || name.Length > 40)
+        {
+            Objection = "Give the machine a name of letters and digits, like counter-1.";
+            return Page();
+        }
+
+        (NewKey, NewKeyOf) = (await keys.Make(MachineDesk.KeyOf(name), Me.From(User)), name);
+        return Redirect("/store#keys");
+    }
+
+    /// <summary>Whose key it is, as people say it.</summary>
+    public string HolderOf(string holder) => MachineDesk.DeviceOf(holder) ?? holder;
 
     public async Task<IActionResult> OnPostRevoke(Guid id)
     {

@@ -46,7 +46,10 @@ public sealed class SetupForm
 
     public string Text(string name) => (string?)_root[name] ?? "";
 
-    public string Policy(string name) => _root["policy"]?[name]?.ToString() ?? "";
+    public string Policy(string name) => _root["policy"]?[name] is { } value ? Shown(value) : "";
+
+    /// <summary>The kinds of count that need a second person; those of the standard where the set-up says nothing.</summary>
+    public string Witness => _root["policy"]?["witness"] is { } value ? Shown(value) : string.Join(", ", Core.SetUp.Policy.Default.Witnessed.Select(k => k.Written()));
 
     public string Programme(string name) => _root["policy"]?["priceProgramme"]?[name] is { } value ? Shown(value) : "";
 
@@ -77,6 +80,25 @@ public sealed class SetupForm
         foreach (var name in new[] { "matchMinutes", "disputeHours" })
         {
             policy[name] = Typed(form[name].ToString().Trim(), SetupColumnKind.Number);
+        }
+
+        foreach (var name in new[] { "settledBy", "scaleDivision", "scaleTare" })
+        {
+            policy.Remove(name);
+            if (form[name].ToString().Trim() is { Length: > 0 } text)
+            {
+                policy[name] = text;
+            }
+        }
+
+        if (form.ContainsKey("witness"))
+        {
+            policy["witness"] = Typed(form["witness"].ToString(), SetupColumnKind.Ids);
+        }
+
+        if (form["showsOwnResult"].ToString() is { Length: > 0 } shows)
+        {
+            policy["showsOwnResult"] = shows == "true";
         }
 
         policy["priceProgramme"] = new JsonObject

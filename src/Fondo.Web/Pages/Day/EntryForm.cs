@@ -54,7 +54,7 @@ public sealed class EntryForm
     /// <summary>What this entry would do to the cell; null while the amount cannot be read. An amount without a sign takes that of what is left.</summary>
     public Money? AmountOn(Bridge bridge, Currency currency)
     {
-        if (Counting.Amount(Amount, currency) is not { } amount)
+        if (TypedAmount.Read(Amount, currency) is not { } amount)
         {
             return null;
         }

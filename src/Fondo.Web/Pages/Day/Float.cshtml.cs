@@ -55,7 +55,7 @@ public sealed class FloatModel(DayStore days, Floats floats) : DrawerPage(days)
             return Redirect($"/{Setup.TradingDay}/count/{Drawer}");
         }
 
-        Typed = PiecesSheet.Read(Request.Form, Setup);
+        Typed = PiecesSheet.Read(Request.Form);
         Objections = await floats.Keep(Date, Session.Drawer, form, Typed, MySelf);
         if (Objections.Count == 0)
         {

@@ -77,7 +77,7 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
             return null;
         }
 
-        var typed = Counting.Amount(amount, Setup.Currency);
+        var typed = TypedAmount.Read(amount, Setup.Currency);
         Objection ??= typed is null ? $"“{amount}” is not an amount; type it like {Setup.Currency.Format(new(1293))}." : null;
         return typed;
     }

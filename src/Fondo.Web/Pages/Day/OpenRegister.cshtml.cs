@@ -42,7 +42,7 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening, Floats flo
             return NotFound();
         }
 
-        Typed = PiecesSheet.Read(Request.Form, Setup);
+        Typed = PiecesSheet.Read(Request.Form);
         Objections = await opening.Open(Date, Known.Id, form, accept ? null : Typed, MySelf);
         if (Objections.Count > 0)
         {

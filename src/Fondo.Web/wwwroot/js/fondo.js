@@ -283,10 +283,74 @@ document.addEventListener("keydown", (event) => {
 // What is typed is kept on this machine at once, until the server says that it has it too.
 const draftOf = (form) => `fondo-count/${form.dataset.draft}`;
 const typedIn = (form) => [...form.querySelectorAll("input:not([type=hidden])")];
-const minor = (text, unit) => {
-  const value = Number(text.replace(/,/g, ""));
-  return text.trim() === "" || Number.isNaN(value) ? 0 : Math.round(value * unit);
+const minor = (text, unit) => (text.replace(/,|\s/g, "").replace(/−/g, "-").match(/[+-]?\d*\.?\d+/g) ?? []).reduce((sum, part) => sum + Math.round(Number(part) * unit), 0);
+
+// What a row of a count comes to while it is typed: pieces, 2* packs, 7.50 in value, 850/ grams, and sums. The server reads it again; this only shows.
+const partOf = (text, row) => {
+  const number = text.slice(0, -1);
+  if (/[*rs]$/.test(text)) return /^\d{1,9}$/.test(number) && row.pack ? Number(number) * Number(row.pack) : NaN;
+  if (/[/g]$/.test(text)) {
+    if (!/^\d*\.?\d+$/.test(number) || !row.grams) return NaN;
+    const { division, tare } = row.table;
+    const [net, unit, half] = [Number(number) - Number(tare), Number(row.grams), Number(division) / 2];
+    const [low, high] = [Math.max(0, net - half) / unit, (net + half) / unit];
+    const pieces = Math.round(net / unit);
+    return net < 0 || low < pieces - 0.5 - 1e-9 || high > pieces + 0.5 + 1e-9 ? NaN : pieces;
+  }
+  if (text.includes(".")) {
+    const digits = Number(row.digits);
+    if (!new RegExp(`^\\d*\\.\\d{${digits}}$`).test(text) || digits === 0) return NaN;
+    const pieces = Math.round(Number(text) * Number(row.unit)) / Number(row.worth);
+    return Number.isInteger(pieces) ? pieces : NaN;
+  }
+  return /^\d{1,9}$/.test(text) ? Number(text) : NaN;
 };
+const piecesOf = (typed, row) => {
+  const text = typed.replace(/−/g, "-").replace(/\s/g, "").toLowerCase();
+  if (text === "") return 0;
+  const parts = text.match(/^[^+-]*|[+-][^+-]*/g) ?? [];
+  const sum = parts.filter((part, place) => place > 0 || part !== "").reduce((all, part) => all + (part.startsWith("-") ? -1 : 1) * partOf(part.replace(/^[+-]/, ""), row), 0);
+  return sum >= 0 && sum <= 100000 && !text.startsWith("-") ? sum : NaN;
+};
+
+// Keys for a thumb write into the field in which one was last.
+document.addEventListener("pointerdown", (event) => {
+  if (event.target.closest("[data-pad]")) event.preventDefault();
+});
+document.addEventListener("click", (event) => {
+  const key = event.target.closest("[data-pad]")?.dataset.pad;
+  if (!key) return;
+  const form = event.target.closest("form");
+  const field = document.activeElement?.form === form && document.activeElement.tagName === "INPUT" ? document.activeElement : typedIn(form)[0];
+  field.focus();
+  if (key === "next" || key === "up") {
+    field.dispatchEvent(new KeyboardEvent("keydown", { key: key === "next" ? "Enter" : "ArrowUp", bubbles: true }));
+    return;
+  }
+  const [from, to] = [field.selectionStart, field.selectionEnd];
+  if (key === "back") field.setRangeText("", from === to ? Math.max(0, from - 1) : from, to, "end");
+  else field.setRangeText(key, from, to, "end");
+  field.dispatchEvent(new Event("input", { bubbles: true }));
+});
+
+// What a machine counted fills the rows in which nothing was typed, and stays marked.
+document.addEventListener("htmx:afterSwap", (event) => {
+  const form = event.target.closest?.("form.count") ?? document.querySelector("form.count");
+  const fills = document.querySelectorAll("#readings [data-fill]");
+  if (!form || fills.length === 0) return;
+  form.querySelector(".overrules").hidden = false;
+  fills.forEach((fill) => {
+    const input = form.querySelector(`[data-worth="${CSS.escape(fill.dataset.fill)}"]`);
+    if (!input) return;
+    form.querySelector(`#machine-p${CSS.escape(fill.dataset.fill)}`).textContent = fill.dataset.fillSays;
+    if (fill.dataset.fillPieces === undefined || input.dataset.machinePieces === fill.dataset.fillPieces) return;
+    const isOwn = input.value.trim() !== "" && input.value !== input.dataset.machinePieces;
+    input.dataset.machinePieces = fill.dataset.fillPieces;
+    if (isOwn) return;
+    input.value = fill.dataset.fillPieces;
+    input.dispatchEvent(new Event("input", { bubbles: true }));
+  });
+});
 
 document.addEventListener("alpine:init", () => {
   Alpine.data("count", () => ({
@@ -312,10 +376,13 @@ document.addEventListener("alpine:init", () => {
     sum() {
       let total = 0;
       this.$root.querySelectorAll("[data-worth]").forEach((input) => {
-        const pieces = input.value.split("+").reduce((sum, part) => sum + (/^\s*\d{1,9}\s*$/.test(part) ? Number(part) : 0), 0);
+        const pieces = piecesOf(input.value, { ...input.dataset, ...this.$root.dataset, table: input.closest("table").dataset });
         const worth = pieces * Number(input.dataset.worth);
-        total += worth;
-        this.$root.querySelector(`[data-worth-of="${input.dataset.worth}"]`).textContent = input.value.trim() === "" ? "" : this.say(worth);
+        const isPlain = /^\s*\d*\s*$/.test(input.value);
+        total += Number.isNaN(worth) ? 0 : worth;
+        this.$root.querySelector(`[data-worth-of="${input.dataset.worth}"]`).textContent = input.value.trim() === "" ? "" : Number.isNaN(worth) ? "?" : this.say(worth);
+        this.$root.querySelector(`[data-pieces-of="${input.dataset.worth}"]`).textContent = isPlain || Number.isNaN(pieces) ? "" : String(pieces);
+        input.classList.toggle("by-machine", input.dataset.machinePieces !== undefined && input.value.trim() === input.dataset.machinePieces);
       });
       this.total = this.say(total);
       this.rest = this.say(Number(this.$root.dataset.counted ?? 0) - total);

@@ -1,0 +1,35 @@
+using System.Globalization;
+
+namespace Fondo.Core.Amounts;
+
+/// <summary>An amount as people type it: <c>58.2</c>, <c>58.20</c>, <c>58</c>, <c>1,058.20</c>, or a sum such as <c>3.50+2</c>.</summary>
+public static class TypedAmount
+{
+    private const int Longest = 40;
+
+    /// <summary>Null where it is none, or below none of its parts within the stated range.</summary>
+    public static Money? Read(string? typed, Currency currency)
+    {
+        var text = typed?.Replace(",", "", StringComparison.Ordinal).Replace('−', '-').Replace(" ", "", StringComparison.Ordinal) ?? "";
+        if (text.Length is 0 or > Longest)
+        {
+            return null;
+        }
+
+        var (sum, from) = (0m, 0);
+        while (from < text.Length)
+        {
+            var sign = text[from] == '-' ? -1 : 1;
+            var begin = text[from] is '+' or '-' ? from + 1 : from;
+            var end = text.AsSpan(begin).IndexOfAny('+', '-') is >= 0 and var next ? begin + next : text.Length;
+            if (!decimal.TryParse(text.AsSpan(begin, end - begin), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value) || decimal.Round(value, currency.MinorDigits) != value)
+            {
+                return null;
+            }
+
+            (sum, from) = (sum + (sign * value), end);
+        }
+
+        return Math.Abs(sum) < Limits.WholeUnits ? new Money((long)(sum * currency.Unit)) : null;
+    }
+}

@@ -1,0 +1,137 @@
+using System.Collections.Immutable;
+using System.Text.Json.Nodes;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cash;
+using Fondo.Core.Journal;
+using Fondo.Core.Proof;
+using Fondo.Core.SetUp;
+using Fondo.Files.Text;
+
+namespace Fondo.Store.Days;
+
+/// <summary>Writes a count that was typed in the shape of counts.json.</summary>
+internal static class CountWriting
+{
+    /// <summary>The count; what is wrong with it goes to the objections, each at its field.</summary>
+    /// <param name="machines">What machines say of it.</param>
+    public static string Json(
+        string key, CountTarget target, HandedIn count, bool isBlind, Person by, Setup setup, IReadOnlyList<MachineSays> machines, List<CountObjection> objections)
+    {
+        var rows = Rows(count.Typed, machines, setup, objections);
+        var json = new JsonObject { ["id"] = key, ["kind"] = count.Kind.Written() };
+        if (target.Drawer is { } drawer)
+        {
+            json["drawer"] = drawer.Value;
+        }
+        else if (target.Bag is { } bag)
+        {
+            json["bag"] = bag;
+        }
+
+        json["by"] = by.Id.Value;
+        if (count.Witness is { } witness)
+        {
+            json["witness"] = witness.Value;
+        }
+
+        json["at"] = IsoTime.Format(count.At);
+        json["attempt"] = count.Attempt;
+        json["cash"] = TypedPieces.Json(rows.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0), setup.Currency);
+        json["how"] = TypedPieces.Json(rows, setup.Currency);
+        json["checks"] = Checks(count.Typed.Checks, setup.Currency, objections);
+        json["stubs"] = Stubs(count.Typed.Stubs, setup, objections);
+        if (!isBlind)
+        {
+            json["blind"] = false;
+        }
+
+        return json.ToJsonString();
+    }
+
+    /// <summary>What a machine counted stays the machine's; where a hand says otherwise, the hand stands, with its reason.</summary>
+    private static ImmutableArray<CountedRow> Rows(TypedCount typed, IReadOnlyList<MachineSays> machines, Setup setup, List<CountObjection> objections)
+    {
+        var rows = TypedPieces.Rows(typed.Pieces, setup, objections).ToDictionary(r => r.Denomination);
+        var reason = typed.Overrules?.Trim() ?? "";
+        var overruled = false;
+        foreach (var (denomination, pieces, machine) in machines.Where(m => m.Pieces is not null).Select(m => (m.Denomination, m.Pieces!.Value, m.Machine)))
+        {
+            if (rows.TryGetValue(denomination, out var row) && TypedPieces.PiecesOf(row).Number == pieces && row.Parts.All(p => p.By == Means.Piece))
+            {
+                rows[denomination] = new(denomination, [new(Means.Machine, machine, pieces)]);
+            }
+            else if (pieces != 0 || row is not null)
+            {
+                overruled = true;
+                rows[denomination] = (row ?? new(denomination, [])) with { Instead = new(machine, pieces, reason) };
+            }
+        }
+
+        if (Reasons.Objection(reason) is { } withheld)
+        {
+            objections.Add(new("overrules", withheld));
+        }
+        else if (overruled && reason.Length == 0)
+        {
+            objections.Add(new("overrules", "Say why the machine is wrong: what it counted is kept beside what you typed."));
+        }
+
+        return [.. rows.Values.OrderByDescending(r => r.Denomination)];
+    }
+
+    private static JsonArray Checks(List<TypedCheck> typed, Currency currency, List<CountObjection> objections)
+    {
+        var checks = new JsonArray();
+        for (var i = 0; i < typed.Count; i++)
+        {
+            var (number, amount, routing) = (typed[i].Number.Trim(), typed[i].Amount.Trim(), (typed[i].Routing ?? "").Replace(" ", "", StringComparison.Ordinal));
+            if (number.Length + amount.Length + routing.Length == 0)
+            {
+                continue;
+            }
+
+            if (CardNumbers.Contains(number) || CardNumbers.Contains(routing))
+            {
+                objections.Add(new($"c{i}", "This looks like a full card number. It was not saved."));
+            }
+            else if (TypedAmount.Read(amount, currency) is not { Sign: > 0 } worth)
+            {
+                objections.Add(new($"c{i}", $"Check {(number.Length > 0 ? number : "without number")}: type its amount, like {currency.Format(new(5820))}."));
+            }
+            else if (routing.Length > 0 && !RoutingNumber.IsValid(routing))
+            {
+                objections.Add(new($"c{i}", $"Check {(number.Length > 0 ? number : "without number")}: a routing number has nine digits, and the last one checks the others; {routing} does not fit. Type it again, or leave it empty."));
+            }
+            else
+            {
+                var check = new JsonObject { ["number"] = number, ["amount"] = currency.Format(worth) };
+                if (routing.Length > 0)
+                {
+                    check["routing"] = routing;
+                }
+
+                checks.Add(check);
+            }
+        }
+
+        return checks;
+    }
+
+    private static JsonObject Stubs(Dictionary<string, string> typed, Setup setup, List<CountObjection> objections)
+    {
+        var stubs = new JsonObject();
+        foreach (var (tender, text) in typed.Where(s => s.Value.Trim().Length > 0))
+        {
+            if (setup.Find(new TenderId(tender)) is not { Proof: ProofKind.Count } || TypedAmount.Read(text, setup.Currency) is not { Sign: >= 0 } worth)
+            {
+                objections.Add(new($"s{tender}", $"{setup.NameOf(new TenderId(tender))}: type an amount, like {setup.Currency.Format(new(350))}."));
+            }
+            else
+            {
+                stubs[tender] = setup.Currency.Format(worth);
+            }
+        }
+
+        return stubs;
+    }
+}
