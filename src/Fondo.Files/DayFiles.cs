@@ -4,7 +4,7 @@ namespace Fondo.Files;
 public static class DayFiles
 {
     public const string Setup = "day.json", Journal = "journal.jsonl", Rows = "batches.csv", Totals = "batch-totals.csv",
-        Ledger = "ledger.csv", Counts = "counts.json", Carried = "carried.json";
+        Ledger = "ledger.csv", Counts = "counts.json", Carried = "carried.json", Printed = "printed-totals.csv";
 
-    public static readonly ImmutableArray<string> All = [Setup, Journal, Rows, Totals, Ledger, Counts, Carried];
+    public static readonly ImmutableArray<string> All = [Setup, Journal, Rows, Totals, Ledger, Counts, Carried, Printed];
 }

@@ -3,6 +3,7 @@ using Fondo.Store.Model;
 using Fondo.Store.Trails;
 using Fondo.Web.Hosting;
 using Fondo.Web.Intake;
+using Fondo.Web.Settling;
 using Htmx.TagHelpers;
 
 var builder = WebApplication.CreateBuilder(args);
@@ -66,8 +67,7 @@ app.MapHtmxAntiforgeryScript().AllowAnonymous();
 app.MapRazorPages().WithStaticAssets();
 app.MapJournalApi();
 app.MapDeviceApi();
-app.MapGet("/stand-ins/terminals/{terminal}/running", (string terminal, StandInHost standIns) =>
-    standIns.Running(terminal) is { } running ? Results.Ok(new { count = running.Count, amount = $"{running.Amount / 100m:0.00}" }) : Results.NotFound()).AllowAnonymous().ExcludeFromDescription();
+app.MapStandInProcessor();
 app.MapUploads();
 app.MapHealth();
 if (!options.IsQuiet)

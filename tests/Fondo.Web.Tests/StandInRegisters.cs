@@ -25,7 +25,7 @@ public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
         public Bench()
         {
             var clock = new Microsoft.Extensions.Time.Testing.FakeTimeProvider(new DateTimeOffset(2026, 11, 21, 15, 0, 0, TimeSpan.Zero));
-            Register = new("L1", "Lane 1", "L1-A", "p11", 0, new CardReader("T-01", clock), new RegisterLink(new HttpClient(this) { BaseAddress = new("http://fondo/") }, "L1", "key", Path.GetTempFileName()), clock, TimeSpan.FromHours(-5), isOpen: false);
+            Register = new("L1", "Lane 1", "L1-A", "p11", 0, new CardReader("T-01", new(clock, Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid():N}.json")), clock), new RegisterLink(new HttpClient(this) { BaseAddress = new("http://fondo/") }, "L1", "key", Path.GetTempFileName()), clock, TimeSpan.FromHours(-5), isOpen: false);
         }
 
         protected override async Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, CancellationToken cancellationToken)

@@ -48,7 +48,7 @@ public sealed class TheTillItself
         var clock = new FakeTimeProvider(new DateTimeOffset(2026, 11, 21, 14, 0, 0, TimeSpan.Zero));
         var kept = Path.GetTempFileName();
         using var line = new RegisterLink(new HttpClient(listener) { BaseAddress = new("http://fondo/") }, "L1", "key", kept);
-        var till = new StandInRegister("L1", "Lane 1", "L1-A", "p11", 0, new CardReader("T-01", clock), line, clock, TimeSpan.FromHours(-5), isOpen: false);
+        var till = new StandInRegister("L1", "Lane 1", "L1-A", "p11", 0, new CardReader("T-01", new(clock, Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid():N}.json")), clock), line, clock, TimeSpan.FromHours(-5), isOpen: false);
         await till.Open(200_00);
         var (drawer, card) = (200_00L, 0L);
         var paidInCash = new List<(string Id, long Amount)>();

@@ -15,6 +15,9 @@ public readonly record struct MachineRow(Money Denomination, int? Pieces, decima
 /// <param name="Says">What goes back to the hand, as a sentence; null where nothing does.</param>
 public sealed record MachineSays(Money Denomination, int? Pieces, string Machine, string? Says)
 {
+    /// <summary>The machine's name alone, without the number of its reading.</summary>
+    public string Device => Machine.Split(' ')[0];
+
     public static ImmutableArray<MachineSays> Of(IEnumerable<MachineReading> readings, ImmutableArray<Denomination> denominations, Currency currency, Scale scale) =>
     [
         .. readings.OrderBy(r => r.At).SelectMany(r => r.Rows.Select(row => (Reading: r, Row: row))).GroupBy(r => r.Row.Denomination).Select(g => g.Last())

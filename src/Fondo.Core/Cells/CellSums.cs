@@ -13,14 +13,14 @@ public static class CellSums
     private struct Sums
     {
         public Money Expected, Proof;
-        public int ExpectedCount, ProofCount;
+        public int ExpectedCount, ProofCount, TotalledCount;
     }
 
     /// <summary>All cells that have an item on either side, and the cash of every drawer session; ordered by register, drawer, tender.</summary>
     public static ImmutableArray<Cell> Of(Day day, Standing standing, RowPlaces settlement)
     {
         var proofs = day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof);
-        var sums = new Dictionary<CellKey, Sums>();
+        var (sums, printed) = (new Dictionary<CellKey, Sums>(), new PrintedTotals(day));
         ref Sums At(CellKey key) => ref CollectionsMarshal.GetValueRefOrAddDefault(sums, key, out _);
 
         var registers = new Dictionary<DrawerId, RegisterId>();
@@ -42,6 +42,7 @@ public static class CellSums
             ref var sum = ref At(new(ticket.Register, proofs[tender.Type] == ProofKind.Count ? ticket.Drawer : null, tender.Type));
             sum.Expected += tender.Expected;
             sum.ExpectedCount++;
+            sum.TotalledCount += printed.Proves(tender) ? 1 : 0;
             if (!tender.Cashback.IsZero)
             {
                 At(new(ticket.Register, ticket.Drawer, TenderId.Cash)).Expected -= tender.Cashback;
@@ -53,6 +54,13 @@ public static class CellSums
             ref var sum = ref At(settlement.CellOf(row).Key);
             sum.Proof += row.Signed;
             sum.ProofCount++;
+        }
+
+        foreach (var line in printed.Lines)
+        {
+            ref var sum = ref At(settlement.CellOf(line).Key);
+            sum.Proof += line.Signed;
+            sum.ProofCount += line.Number;
         }
 
         foreach (var row in day.Ledger ?? [])
@@ -92,7 +100,8 @@ public static class CellSums
             var present = kind switch
             {
                 ProofKind.Count => key.Drawer is { } drawer && closing.ContainsKey(drawer),
-                ProofKind.Batch => day.Rows is not null,
+                // While no batch is in, a cell is proved only where printed totals stand for all of it.
+                ProofKind.Batch => day.Rows is not null || (!printed.Lines.IsEmpty && s.TotalledCount == s.ExpectedCount),
                 _ => day.Ledger is not null,
             };
             if (!present)

@@ -19,6 +19,9 @@ public sealed record Day(
 {
     /// <summary>Tickets rung after the close of an earlier day that wait for a drawer session of their register: they count nowhere yet.</summary>
     public ImmutableArray<Ticket> Waiting { get; init; } = [];
+
+    /// <summary>What terminals that are not connected printed.</summary>
+    public ImmutableArray<PrintedLine> Printed { get; init; } = [];
 }
 
 /// <summary>Open items of earlier days.</summary>

@@ -35,22 +35,26 @@ public sealed class RowPlaces
         return null;
     }
 
-    public RowCell CellOf(BatchRow row)
+    public RowCell CellOf(BatchRow row) => CellOf(row.Key.Terminal, row.At, row.Benefit, row.Card.Brand);
+
+    public RowCell CellOf(PrintedLine line) => CellOf(line.Terminal, line.At, line.Benefit, line.Brand);
+
+    private RowCell CellOf(TerminalId terminal, DateTimeOffset at, Benefit benefit, string? brand)
     {
-        var register = RegisterOf(row.Key.Terminal, row.At);
-        var key = (register, TenderOf(row, register));
+        var register = RegisterOf(terminal, at);
+        var key = (register, TenderOf(benefit, brand, register));
         return _cells.TryGetValue(key, out var cell) ? cell : _cells[key] = new(new(key.register, null, key.Item2));
     }
 
-    private TenderId TenderOf(BatchRow row, RegisterId? register) => row.Benefit switch
+    private TenderId TenderOf(Benefit benefit, string? brand, RegisterId? register) => benefit switch
     {
         Benefit.Food => TenderId.EbtFood,
         Benefit.Cash => TenderId.EbtCash,
-        _ when Is(row, "wic") => TenderId.Wic,
-        _ when Is(row, "debit") => TenderId.Debit,
+        _ when Is(brand, "wic") => TenderId.Wic,
+        _ when Is(brand, "debit") => TenderId.Debit,
         _ when register is { } id && _kinds.GetValueOrDefault(id) == RegisterKind.Online => TenderId.Online,
         _ => TenderId.Credit,
     };
 
-    private static bool Is(BatchRow row, string brand) => string.Equals(row.Card.Brand, brand, StringComparison.OrdinalIgnoreCase);
+    private static bool Is(string? brand, string name) => string.Equals(brand, name, StringComparison.OrdinalIgnoreCase);
 }

@@ -1,10 +1,11 @@
+using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.Matching;
 using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Reconciling;
 
-/// <summary>What is never lost over the batch-proved cells (rules §5): Σ proof − Σ expected = Σ differences + Σ open rows − Σ open tenders.</summary>
+/// <summary>What is never lost over the batch-proved cells (rules §5): Σ proof − Σ expected = Σ differences + Σ open rows − Σ open tenders; and what is proved as totals.</summary>
 public static class Conservation
 {
     /// <summary>Carried items are in no cell of today: a match of a carried tender adds its amount, a match of a carried row takes it away.</summary>
@@ -21,6 +22,14 @@ public static class Conservation
         {
             var amount = open.Item.CarriedFrom is null ? open.Item.Amount : Money.Zero;
             items += open.Side == OpenIn.Batch ? amount : -amount;
+        }
+
+        // What is proved as totals has no items: the totals less the tenders that they stand for.
+        var printed = new PrintedTotals(result.Day);
+        items += printed.Lines.Sum(l => l.Signed);
+        if (!printed.Lines.IsEmpty)
+        {
+            items -= Standing.Tenders(result.Day, new(result.Day)).Where(t => proofs[t.Tender.Type] == ProofKind.Batch && printed.Proves(t.Tender)).Sum(t => t.Tender.Amount);
         }
 
         if (cells != items)

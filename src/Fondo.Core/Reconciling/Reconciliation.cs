@@ -54,9 +54,10 @@ public sealed record Matched(ImmutableArray<Match> Matches, ImmutableArray<OpenI
         var proofs = day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof);
         var (rows, stoodNowhere) = Rows(day, places);
         var uncounted = new Uncounted(day, standing);
+        var printed = new PrintedTotals(day);
         var paired = day.Rows is null && day.Carried.Rows.IsEmpty
             ? Paired.Nothing
-            : Matcher.Match(Tenders(day, standing, proofs), rows, day.Setup.Policy.MatchWindow, uncounted.Names);
+            : Matcher.Match(Tenders(day, standing, proofs, printed), rows, day.Setup.Policy.MatchWindow, uncounted.Names);
         var causes = new Causes(day, uncounted, paired);
         return new(
             paired.Matches,
@@ -67,13 +68,13 @@ public sealed record Matched(ImmutableArray<Match> Matches, ImmutableArray<OpenI
             ]);
     }
 
-    /// <summary>The approved batch-proved tenders of today, and the carried ones.</summary>
-    private static List<Item> Tenders(Day day, Standing standing, FrozenDictionary<TenderId, ProofKind> proofs)
+    /// <summary>The approved batch-proved tenders of today that a row should prove, and the carried ones.</summary>
+    private static List<Item> Tenders(Day day, Standing standing, FrozenDictionary<TenderId, ProofKind> proofs, PrintedTotals printed)
     {
         var items = new List<Item>((day.Rows?.Length ?? 0) + day.Carried.Journal.Length);
         foreach (var taken in Standing.Tenders(day, standing))
         {
-            if (proofs[taken.Tender.Type] == ProofKind.Batch)
+            if (proofs[taken.Tender.Type] == ProofKind.Batch && !printed.Proves(taken.Tender))
             {
                 items.Add(Item.Of(taken, null));
             }

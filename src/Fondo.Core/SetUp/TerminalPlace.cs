@@ -8,6 +8,9 @@ namespace Fondo.Core.SetUp;
 /// <param name="SettlesAt">The local time at which it settles by itself; null: by hand.</param>
 public sealed record TerminalPlace(TerminalId Terminal, RegisterId Register, DateTimeOffset? From, DateTimeOffset? Until, TimeOnly? SettlesAt = null)
 {
+    /// <summary>Whether its processor can be asked and told over the wire.</summary>
+    public bool IsConnected { get; init; }
+
     public bool Holds(DateTimeOffset at) => (From is not { } from || at >= from) && (Until is not { } until || at < until);
 
     /// <summary>Whether the two places hold at one moment.</summary>

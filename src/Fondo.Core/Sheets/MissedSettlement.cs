@@ -1,25 +1,40 @@
+using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Sheets;
 
-/// <summary>Terminals that settle by themselves are watched, not trusted.</summary>
-public static class MissedSettlement
+/// <summary>A terminal that should have settled by now and has not.</summary>
+/// <param name="Due">When it should have, at the latest.</param>
+/// <param name="ByItself">Whether it was to do so without anybody.</param>
+/// <param name="Number">How many of its tenders wait for their batch.</param>
+public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, DateTimeOffset Due, bool ByItself, int Number, Money Amount)
 {
-    /// <summary>So long after its time a batch is missed.</summary>
+    /// <summary>So long after its time a batch that should come by itself is missed.</summary>
     public static readonly TimeSpan Grace = TimeSpan.FromMinutes(15);
 
-    /// <summary>The terminals that were to settle by themselves before now and have no batch in this trading day.</summary>
-    public static ImmutableArray<TerminalPlace> In(Overview overview, DateTimeOffset now)
+    /// <summary>Terminals that settle by themselves are watched, not trusted; the others are to be settled by the hour that the policy sets, where anything waits on them.</summary>
+    public static ImmutableArray<MissedSettlement> In(Overview overview, DateTimeOffset now)
     {
         var setup = overview.Result.Day.Setup;
+        var late = setup.Terminals.DistinctBy(t => t.Terminal)
+            .Select(t => (Place: t, Due: t.SettlesAt is { } at ? Moment(setup, at) + Grace : setup.Policy.SettledBy is { } by ? Moment(setup, by) : (DateTimeOffset?)null))
+            .Where(t => t.Due is { } due && now > due && !overview.SettledTerminals.Contains(t.Place.Terminal)).ToList();
+        if (late.Count == 0)
+        {
+            return [];
+        }
+
+        var waiting = TerminalComparison.Unsettled(overview.Result).ToLookup(t => t.Tender.Card!.Terminal!.Value);
         return
         [
-            .. setup.Terminals.Where(t => t.SettlesAt is { } at && now > Due(setup, at) + Grace && !overview.SettledTerminals.Contains(t.Terminal)).DistinctBy(t => t.Terminal),
+            .. late.Where(t => t.Place.SettlesAt is not null || waiting.Contains(t.Place.Terminal)).Select(t => new MissedSettlement(
+                t.Place.Terminal, t.Place.Register, t.Place.SettlesAt is null ? t.Due!.Value : t.Due!.Value - Grace, t.Place.SettlesAt is not null,
+                waiting[t.Place.Terminal].Count(), waiting[t.Place.Terminal].Sum(w => w.Tender.Amount))),
         ];
     }
 
     /// <summary>A time before the hour at which the trading day ends is on the next date.</summary>
-    private static DateTimeOffset Due(Setup setup, TimeOnly at)
+    private static DateTimeOffset Moment(Setup setup, TimeOnly at)
     {
         var local = setup.TradingDay.Date.AddDays(at < setup.DayEndsAt ? 1 : 0).ToDateTime(at);
         return new(local, setup.TimeZone.GetUtcOffset(local));

@@ -10,7 +10,7 @@ namespace Fondo.Core.Sheets;
 /// <param name="Drawers">Every drawer session through its day.</param>
 /// <param name="Disagreements">What the registers did otherwise than the set-up says, by time.</param>
 /// <param name="OpenHolds">The holds that were neither recalled nor voided, by time.</param>
-/// <param name="SettledTerminals">The terminals that have a batch today.</param>
+/// <param name="SettledTerminals">The terminals that have a batch today, or whose printed totals stand for one.</param>
 /// <param name="Tickets">How many tickets were taken in, voided ones included.</param>
 public sealed record Overview(
     Reconciliation Result,
@@ -28,7 +28,7 @@ public sealed record Overview(
         var sessions = DrawerSession.In(day);
         return new(
             result, sessions, DrawerDay.In(day, sessions), Reading.Of(day), Disagreement.In(day), new Standing(day).OpenHolds,
-            (day.Rows ?? []).Select(r => r.Key.Terminal).Concat(day.Totals.Select(t => t.Terminal)).ToFrozenSet(),
+            (day.Rows ?? []).Select(r => r.Key.Terminal).Concat(day.Totals.Select(t => t.Terminal)).Concat(new PrintedTotals(day).Terminals).ToFrozenSet(),
             day.Journal.Count(e => e is Ticket));
     }
 }

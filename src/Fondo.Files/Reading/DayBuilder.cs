@@ -20,6 +20,7 @@ public sealed class DayBuilder
     private readonly Dictionary<string, (Count Count, Source At)> _counts = [];
     private readonly Dictionary<string, (CarriedTender Item, Source At)> _carriedTenders = [];
     private readonly Dictionary<string, (CarriedRow Item, Source At)> _carriedRows = [];
+    private readonly Dictionary<string, (PrintedLine Line, Source At)> _printed = [];
     private readonly JsonText _text = new();
     private bool _hasRows, _hasLedger;
     private Vocabulary? _words;
@@ -69,6 +70,9 @@ public sealed class DayBuilder
             case DayFiles.Ledger:
                 _hasLedger = true;
                 TakeCsv(file, stream, ProofReader.LedgerColumns, TakeLedger);
+                return true;
+            case DayFiles.Printed:
+                TakeCsv(file, stream, ProofReader.PrintedColumns, TakePrinted);
                 return true;
             case DayFiles.Counts:
                 JsonFile.ReadDocument(file, stream, _findings, (root, place) => TakeCounts(file, root, place));
@@ -143,6 +147,9 @@ public sealed class DayBuilder
                 case RecordKind.Ledger:
                     TakeLedger(new(file, 0), Json(root, place, isRow: true), _ => record.Json);
                     break;
+                case RecordKind.Printed:
+                    TakePrinted(new(file, 0), Json(root, place, isRow: true), _ => record.Json);
+                    break;
                 case RecordKind.Count:
                     TakeCount(file, Json(root, place));
                     break;
@@ -191,7 +198,10 @@ public sealed class DayBuilder
             [.. _totals.Values.Select(t => t.Total)],
             _hasLedger ? [.. _ledger.Values.Select(l => l.Row)] : null,
             [.. _counts.Values.Select(c => c.Count)],
-            new([.. _carriedTenders.Values.Select(c => c.Item)], [.. _carriedRows.Values.Select(c => c.Item)]));
+            new([.. _carriedTenders.Values.Select(c => c.Item)], [.. _carriedRows.Values.Select(c => c.Item)]))
+        {
+            Printed = [.. _printed.Values.Select(p => p.Line)],
+        };
         return new(day, [], UnknownPeople());
     }
 
@@ -241,6 +251,16 @@ public sealed class DayBuilder
         if (!fields.Faulty)
         {
             Keep(_totals, (total.Terminal, total.Batch), total, at, RecordKind.Total, $"{total.Terminal}/{total.Batch}", fields, raw);
+        }
+    }
+
+    private void TakePrinted(Source at, Fields fields, Func<Fields, string> raw)
+    {
+        var line = ProofReader.Printed(fields, _words!);
+        if (!fields.Faulty)
+        {
+            var key = $"{line.Terminal}/{line.At.UtcTicks}/{line.Brand}/{line.Benefit.Written()}";
+            Keep(_printed, key, line, at, RecordKind.Printed, key, fields, raw);
         }
     }
 

@@ -11,6 +11,13 @@ internal static class ProofReader
 
     public static readonly string[] LedgerColumns = ["tender", "seq", "at", "register", "type", "amount", "ref"];
 
+    public static readonly string[] PrintedColumns =
+        ["terminal", "at", "by", "brand", "benefit", "sales_count", "sales_amount", "refunds_count", "refunds_amount"];
+
+    public static PrintedLine Printed(Fields f, Vocabulary words) => new(
+        words.RequiredTerminal(f, "terminal"), f.Time("at"), f.OptionalId("by") is { } by ? new PersonId(by) : null, f.OptionalText("brand"), f.Choice<Benefit>("benefit", Benefit.None),
+        f.Integer("sales_count"), f.Size("sales_amount"), f.Integer("refunds_count"), f.Size("refunds_amount"));
+
     public static BatchRow Row(Fields f, Vocabulary words)
     {
         var terminal = words.RequiredTerminal(f, "terminal");

@@ -10,6 +10,7 @@ public enum RecordKind
     Ledger,
     Count,
     Carried,
+    Printed,
 }
 
 /// <summary>One record as it came in, as JSON text: unknown columns and members included.</summary>

@@ -81,7 +81,7 @@ internal static class SetupReader
         }
 
         var settlesAt = TimeOfDay(f, "settlesAt", "expected a time of day, like 15:00, or nothing where it is settled by hand");
-        return new(new(f.Id("id")), register, f.OptionalTime("from"), f.OptionalTime("until"), settlesAt);
+        return new(new(f.Id("id")), register, f.OptionalTime("from"), f.OptionalTime("until"), settlesAt) { IsConnected = f.OptionalFlag("connected") ?? false };
     }
 
     private static Person Person(JsonFields f, ImmutableArray<Register> registers)

@@ -148,7 +148,7 @@ public sealed partial class DayMaker
 
     private JsonObject Place(Scene.RegisterPlan register)
     {
-        var place = new JsonObject { ["id"] = register.Terminal, ["register"] = register.Id };
+        var place = new JsonObject { ["id"] = register.Terminal, ["register"] = register.Id, ["connected"] = register.Id != "BK" };
         if (_isDemo && register.Terminal == AutomaticTerminal)
         {
             place["settlesAt"] = $"{AutomaticHour:00}:00";

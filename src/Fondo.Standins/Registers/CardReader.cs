@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Security.Cryptography;
 using System.Text.Json.Nodes;
 using Fondo.Standins.Days;
+using Fondo.Standins.Terminals;
 
 namespace Fondo.Standins.Registers;
 
@@ -24,8 +25,8 @@ public enum CardMood
 /// <param name="IsApproved">False for a decline, which the journal tells as well.</param>
 public sealed record CardAnswer(JsonObject? Tender, bool IsApproved, string Says);
 
-/// <summary>A simulated card reader with its terminal's running batch.</summary>
-public sealed class CardReader(string terminal, TimeProvider clock)
+/// <summary>A simulated card reader: what it takes is what its terminal holds.</summary>
+public sealed class CardReader(string terminal, TerminalHost host, TimeProvider clock)
 {
     private static readonly TimeSpan _duplicateWithin = TimeSpan.FromMinutes(15);
 
@@ -35,8 +36,8 @@ public sealed class CardReader(string terminal, TimeProvider clock)
 
     public CardMood Mood { get; set; }
 
-    /// <summary>What the terminal holds and has not settled.</summary>
-    public (int Count, long Amount) Running { get; private set; }
+    /// <summary>How many transactions its terminal holds, and what they come to.</summary>
+    public (int Count, long Amount) Running => host.Running(terminal) is var running ? (running.Rows.Count, running.Totals.Net) : default;
 
     /// <param name="amount">All in, in minor units; negative for a refund.</param>
     /// <param name="again">The cashier says that the same card and amount are meant a second time.</param>
@@ -62,12 +63,13 @@ public sealed class CardReader(string terminal, TimeProvider clock)
         }
 
         _approved.Add((card, amount, now));
-        Running = (Running.Count + 1, Running.Amount + amount);
-        return new(Slip(type, brand, card, amount, tip, cashback, fee, null), true, "Approved.");
+        var slip = Slip(type, brand, card, amount, tip, cashback, fee, null);
+        host.Take(terminal, new(now, amount < 0, Math.Abs(amount), tip, cashback, brand, card, (string?)slip["auth"], (string?)slip["rrn"], "chip", type switch { "ebt-food" => "food", "ebt-cash" => "cash", _ => null }));
+        return new(slip, true, "Approved.");
     }
 
     /// <summary>Takes a charge back out of the running batch: a void, or a reversal.</summary>
-    public void TakeBack(long amount) => Running = (Running.Count - 1, Running.Amount - amount);
+    public void TakeBack(JsonObject tender) => host.TakeBack(terminal, (string?)tender["rrn"], (long)(decimal.Parse((string)tender["amount"]!, CultureInfo.InvariantCulture) * 100));
 
     private JsonObject Slip(string type, string brand, string card, long amount, long tip, long cashback, long fee, string? result)
     {

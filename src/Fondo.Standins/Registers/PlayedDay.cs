@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text.Json;
 using System.Text.RegularExpressions;
 using Fondo.Standins.Days;
+using Fondo.Standins.Terminals;
 
 namespace Fondo.Standins.Registers;
 
@@ -43,11 +44,19 @@ public sealed partial class PlayedDay
     public IReadOnlyDictionary<string, string> Files => _files;
 
     /// <param name="speed">How many times as fast as a clock.</param>
-    public async Task Play(IReadOnlyDictionary<string, RegisterLink> lines, double speed, CancellationToken cancel)
+    /// <param name="host">What cards are run on: each terminal holds what the day's batches have of it.</param>
+    public async Task Play(IReadOnlyDictionary<string, RegisterLink> lines, TerminalHost host, double speed, CancellationToken cancel)
     {
+        var settled = new Queue<(string Terminal, HeldRow Row)>(HeldRows.Of(_files["batches.csv"]).OrderBy(r => r.Row.At));
         for (var i = 0; i < _events.Count; i++)
         {
             var (at, register, line) = _events[i];
+            while (settled.TryPeek(out var next) && (next.Row.At <= at || i == _events.Count - 1))
+            {
+                host.Take(next.Terminal, next.Row);
+                settled.Dequeue();
+            }
+
             if (lines.TryGetValue(register, out var to))
             {
                 await to.Send(line);

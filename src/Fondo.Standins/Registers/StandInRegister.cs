@@ -151,7 +151,7 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
 
         foreach (var tender in original["tenders"]!.AsArray().Select(t => t!.AsObject()).Where(t => t["terminal"] is not null && Counts(t)))
         {
-            reader.TakeBack(Amount(tender, "amount"));
+            reader.TakeBack(tender);
         }
 
         await Tell("void", e => e["original"] = ticket);
@@ -162,7 +162,7 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
     {
         foreach (var tender in _tenders.Where(t => t["terminal"] is not null && Counts(t)))
         {
-            reader.TakeBack(Amount(tender, "amount"));
+            reader.TakeBack(tender);
         }
 
         _tenders.Clear();
@@ -255,7 +255,7 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
         foreach (var tender in _tenders.Where(t => t["terminal"] is not null && Counts(t)))
         {
             tender["result"] = "reversed";
-            reader.TakeBack(Amount(tender, "amount"));
+            reader.TakeBack(tender);
             Basket.Food -= (string)tender["type"]! == "ebt-food" ? Amount(tender, "amount") : 0;
             Basket.Fee -= Math.Abs(Amount(tender, "fee"));
         }

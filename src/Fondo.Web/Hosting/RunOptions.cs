@@ -24,6 +24,15 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
     /// <summary>The file with the secret that encrypts its keys; null: one in the data folder.</summary>
     public string? Secret { get; init; }
 
+    /// <summary>The processor of the terminals, as a URL that ends in a slash; null: in the demo its stand-in, else none.</summary>
+    public Uri? Processor { get; init; }
+
+    /// <summary>Between two rounds that look after settlements.</summary>
+    public TimeSpan Rounds { get; init; } = TimeSpan.FromSeconds(2);
+
+    /// <summary>So long one waits for an answer of the processor.</summary>
+    public TimeSpan Patience { get; init; } = TimeSpan.FromSeconds(5);
+
     /// <summary>Where copies of the backups go besides; null: nowhere.</summary>
     public string? SecondBackups { get; init; }
 
@@ -74,6 +83,10 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
                 ?? (configuration["behind-proxy"] is null ? [] : throw new InvalidOperationException("Behind a proxy, say under which name browsers reach it: --host NAME.")),
             Secret = configuration["secret"] is not { } secret || File.Exists(secret) ? configuration["secret"] : throw new InvalidOperationException($"{secret} is not there: it should hold the secret that encrypts the keys."),
             SecondBackups = configuration["second-backups"],
+            Processor = configuration["processor"] is not { } processor ? null : Uri.TryCreate(processor.TrimEnd('/') + "/", UriKind.Absolute, out var host) && host.Scheme is "http" or "https" ? host
+                : throw new InvalidOperationException($"{processor} is no address of a processor; give one like https://processor.example/api/."),
+            Rounds = TimeSpan.FromSeconds(configuration.GetValue("rounds", 2.0)),
+            Patience = TimeSpan.FromSeconds(configuration.GetValue("patience", 5.0)),
         };
     }
 }

@@ -4,6 +4,7 @@ using Fondo.Core.Checks;
 using Fondo.Core.SetUp;
 using Fondo.Standins.Machines;
 using Fondo.Standins.Registers;
+using Fondo.Standins.Terminals;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
@@ -51,8 +52,8 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
     /// <summary>Takes a register away, so that the next use sets it up afresh: for the next drawer session.</summary>
     public void Forget(string id) => _registers.TryRemove(id, out _);
 
-    /// <summary>What a terminal holds that it has not settled.</summary>
-    public (int Count, long Amount)? Running(string terminal) => _registers.Values.FirstOrDefault(r => r.Reader.Terminal == terminal)?.Reader.Running;
+    /// <summary>The processor and the benefit host of all stand-in terminals.</summary>
+    public TerminalHost Processor { get; } = new(clock, Path.Combine(options.StandIns, "terminals.json"));
 
     /// <summary>Plays a generated day; at its end the day's other files lie in the watched folder.</summary>
     public async Task Play(int seed, DateOnly date, int tickets, int faults, double speed)
@@ -74,7 +75,7 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
         {
             try
             {
-                await played.Play(lines, speed, CancellationToken.None);
+                await played.Play(lines, Processor, speed, CancellationToken.None);
                 PutIntoInbox(played, date);
             }
             catch (IOException e)
@@ -111,7 +112,8 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
         var path = Path.Combine(options.Inbox, $"day-{date:yyyy-MM-dd}.zip");
         using (var zip = new ZipArchive(File.Create(path + ".part"), ZipArchiveMode.Create))
         {
-            foreach (var (name, text) in played.Files)
+            // Batches come from the terminals themselves, when they settle.
+            foreach (var (name, text) in played.Files.Where(f => f.Key is not ("batches.csv" or "batch-totals.csv")))
             {
                 using var writer = new StreamWriter(zip.CreateEntry(name).Open());
                 writer.Write(text);
@@ -143,7 +145,7 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
         var drawer = open?.Drawer ?? Enumerable.Range(0, 26).Select(n => $"{id}-{(char)('A' + n)}").First(d => sessions.All(s => s.Drawer != d));
         var terminal = setup.Terminals.FirstOrDefault(t => t.Register == register.Id)?.Terminal.Value ?? $"T-{id}";
         var made = new StandInRegister(
-            id, register.Name, drawer, open?.Cashier ?? setup.People.FirstOrDefault(p => p.Role == Role.Cashier)?.Id.Value ?? "p01", last, new CardReader(terminal, clock), line, clock,
+            id, register.Name, drawer, open?.Cashier ?? setup.People.FirstOrDefault(p => p.Role == Role.Cashier)?.Id.Value ?? "p01", last, new CardReader(terminal, Processor, clock), line, clock,
             setup.TimeZone.GetUtcOffset(clock.GetUtcNow()), open is not null);
         made.CardRate = CardRate(setup);
         return _registers[id] = made;

@@ -1,6 +1,7 @@
 using Fondo.Core.SetUp;
 using Fondo.Store;
 using Fondo.Web.Intake;
+using Fondo.Web.Settling;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.DataProtection.KeyManagement;
@@ -29,9 +30,10 @@ internal static class WebServices
         services.AddAntiforgery(o => o.HeaderName = UploadDoor.Token);
         services.AddRazorPages().AddMvcOptions(o => o.Filters.Add<AsciiRedirects>());
         services.AddOpenApi();
+        services.AddOpenApi(StandInProcessor.Document);
         services.AddSingleton<Mailer>().AddSingleton<Uploads>().AddSingleton<Spool>();
         services.AddHttpClient();
-        services.AddSingleton<StandInHost>().AddSingleton<TerminalReadings>();
+        services.AddSingleton<StandInHost>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>().AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();
         services.AddSingleton<InboxReport>().AddHostedService<WatchedFolder>();
         services.AddSingleton<BackupRounds>().AddHostedService(s => s.GetRequiredService<BackupRounds>());
         // What goes wrong in the background is told there; it never ends the rest.

@@ -24,6 +24,7 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
         var unresolved = view.Bridges.Values.Count(b => b.IsUnresolved);
         var gates = view.Gates;
         var green = gates.Count(g => g.IsGreen);
+        var unsettled = view.Setup.Terminals.Select(t => t.Terminal).Distinct().Count(t => !view.Overview.SettledTerminals.Contains(t));
         var open = view.Overview.Sessions.Count(s => s.Until is null);
         List<Knot> knots =
         [
@@ -31,12 +32,13 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
             new("Take in", Say.Count(tickets, "ticket"), $"/{day}/take-in", "t", tickets > 0, place == "take-in"),
             new("Watch", open == 0 ? "all drawers closed" : $"{Say.Count(open, "drawer")} open", $"/{day}/watch", "w", tickets > 0 && open == 0, place == "watch"),
             new("Count", waiting == 0 ? "all counted" : $"{Say.Count(waiting, "drawer")} {(waiting == 1 ? "waits" : "wait")}", $"/{day}/count", "c", waiting == 0, place == "count"),
+            new("Settle", unsettled == 0 ? "all settled" : $"{Say.Count(unsettled, "terminal")} {(unsettled == 1 ? "waits" : "wait")}", $"/{day}/settle", "e", tickets > 0 && unsettled == 0, place == "settle"),
             new("Resolve", unresolved == 0 ? "nothing is off" : $"{Say.Count(unresolved, "cell")} off", $"/{day}/board", "b", unresolved == 0, place == "resolve"),
             new("Close", view.IsClosed ? $"closed, no. {view.Close!.Number}" : $"{green} of {gates.Count} gates", $"/{day}/close", "k", view.IsClosed, place == "close"),
         ];
         return new(
             view.Setup.Store, day.Date, view.Setup.TimeZone, view.Close?.Number,
-            !me.May(Right.Read) ? [.. knots.Where(k => k.Name is "Open" or "Count")] : !me.May(Right.Count) ? [.. knots.Where(k => k.Name is "Watch" or "Resolve" or "Close")] : knots)
+            !me.May(Right.Read) ? [.. knots.Where(k => k.Name is "Open" or "Count")] : !me.May(Right.Count) ? [.. knots.Where(k => k.Name is "Watch" or "Settle" or "Resolve" or "Close")] : knots)
         {
             Otherwise = view.Otherwise,
         };

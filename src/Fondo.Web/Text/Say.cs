@@ -90,6 +90,9 @@ internal static class Say
         TrailAct.SignOut => "signed out",
         TrailAct.Refused => "was refused",
         TrailAct.Saw => "saw an expectation",
+        TrailAct.Reading => "counted by machine",
+        TrailAct.Settle => "settled",
+        TrailAct.Mapping => "changed a mapping",
         _ => "backed up",
     };
 
@@ -154,6 +157,10 @@ internal static class Say
         };
         return $"{setup.NameOf(session.Register)} opened {Variance(difference.Off, setup.Currency)}: {Amount(difference.Declared, setup.Currency)} by {setup.NameOf(session.Cashier)}, {Moment(session.From, setup)}; {left}.";
     }
+
+    public static string Of(MissedSettlement missed, Setup setup) => missed.ByItself
+        ? $"{missed.Terminal} was to settle by itself at {Time(missed.Due, setup)}, and no batch of it has come."
+        : $"{missed.Terminal} was to be settled by {Time(missed.Due, setup)}, and nobody has.";
 
     /// <summary>What a register did otherwise than the set-up, or its clock, says.</summary>
     public static string Disagreement(Disagreement d, Setup setup) => d.Kind switch

@@ -6,6 +6,7 @@ using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Web.Hosting;
+using Fondo.Web.Settling;
 using Fondo.Web.Text;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
@@ -32,7 +33,8 @@ public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering
 
     public IReadOnlyList<Item> News { get; private set; } = [];
 
-    public IReadOnlyList<TerminalLine> Terminals { get; private set; } = [];
+    /// <summary>The connected terminals that hold something, or of which the journal does.</summary>
+    public IReadOnlyList<TerminalReading> Terminals { get; private set; } = [];
 
     /// <summary>What the page has seen: while it is the same, there is nothing new to show.</summary>
     public string Seen { get; private set; } = "";
@@ -70,7 +72,7 @@ public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering
         Seen = await Sight();
         await sightings.Note(View, null, MySelf, "the watch");
         Rows = [.. Setup.Registers.SelectMany(RowsOf)];
-        Terminals = await terminals.Of(View, HttpContext.RequestAborted);
+        Terminals = [.. (await terminals.Of(View, HttpContext.RequestAborted)).Where(t => t.Place.IsConnected && !t.Comparison.Brands.IsEmpty)];
         News = [.. await Opened(), .. Unsettled(), .. await Missing(), .. await Aside(), .. Holds(), .. Otherwise(), .. Findings()];
     }
 
@@ -112,8 +114,8 @@ public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering
     private IEnumerable<Item> Otherwise() => View.Overview.Disagreements.Reverse().Take(MostNews).Select(d =>
         new Item($"{d.Event.Id}: {Say.Disagreement(d, Setup)}.", d.Tender is { } tender ? Amount(tender.Amount) : "", Say.Time(d.Event.At, Setup), $"/{Setup.TradingDay}/ticket/{d.Event.Id}"));
 
-    private IEnumerable<Item> Unsettled() => MissedSettlement.In(View.Overview, clock.GetUtcNow()).Select(t => new Item(
-        $"{t.Terminal} was to settle by itself at {t.SettlesAt:HH:mm}, and no batch of it has come.", "", Setup.NameOf(t.Register), $"/{Setup.TradingDay}/take-in"));
+    private IEnumerable<Item> Unsettled() => MissedSettlement.In(View.Overview, clock.GetUtcNow()).Select(m => new Item(
+        Say.Of(m, Setup), m.Number > 0 ? Amount(m.Amount) : "", Setup.NameOf(m.Register), $"/{Setup.TradingDay}/settle"));
 
     private IEnumerable<Item> Holds() => View.Overview.OpenHolds.Take(MostNews).Select(h =>
         new Item($"{Setup.NameOf(h.Register)} has a ticket on hold.", Amount(h.Total), $"since {Say.Time(h.At, Setup)}", $"/{Setup.TradingDay}/ticket/{h.Id}"));

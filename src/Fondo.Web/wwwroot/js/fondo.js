@@ -20,10 +20,10 @@ const letterOf = (event) => (event.altKey && /^(Key|Digit)/.test(event.code) ? e
 // Keys that lead somewhere, the page of keys, the theme, printing.
 document.addEventListener("keydown", (event) => {
   if (event.ctrlKey && event.key === "Enter") {
-    const form = event.target.closest("form") ?? document.querySelector("form.entry, form.count, form.setup-form");
+    const form = event.target.closest("form") ?? document.querySelector("form.entry, form.count, form.setup-form, form.settle-all");
     if (form) {
       event.preventDefault();
-      form.requestSubmit();
+      form.requestSubmit(form.querySelector("[data-main]") ?? undefined);
     }
     return;
   }
@@ -343,8 +343,8 @@ document.addEventListener("htmx:afterSwap", (event) => {
     const input = form.querySelector(`[data-worth="${CSS.escape(fill.dataset.fill)}"]`);
     if (!input) return;
     form.querySelector(`#machine-p${CSS.escape(fill.dataset.fill)}`).textContent = fill.dataset.fillSays;
-    if (fill.dataset.fillPieces === undefined || input.dataset.machinePieces === fill.dataset.fillPieces) return;
-    const isOwn = input.value.trim() !== "" && input.value !== input.dataset.machinePieces;
+    if (!fill.dataset.fillPieces || input.dataset.machinePieces === fill.dataset.fillPieces) return;
+    const isOwn = input.value.trim() !== "" && input.value !== (input.dataset.machinePieces ?? "");
     input.dataset.machinePieces = fill.dataset.fillPieces;
     if (isOwn) return;
     input.value = fill.dataset.fillPieces;
@@ -382,7 +382,7 @@ document.addEventListener("alpine:init", () => {
         total += Number.isNaN(worth) ? 0 : worth;
         this.$root.querySelector(`[data-worth-of="${input.dataset.worth}"]`).textContent = input.value.trim() === "" ? "" : Number.isNaN(worth) ? "?" : this.say(worth);
         this.$root.querySelector(`[data-pieces-of="${input.dataset.worth}"]`).textContent = isPlain || Number.isNaN(pieces) ? "" : String(pieces);
-        input.classList.toggle("by-machine", input.dataset.machinePieces !== undefined && input.value.trim() === input.dataset.machinePieces);
+        input.classList.toggle("by-machine", Boolean(input.dataset.machinePieces) && input.value.trim() === input.dataset.machinePieces);
       });
       this.total = this.say(total);
       this.rest = this.say(Number(this.$root.dataset.counted ?? 0) - total);

@@ -1,0 +1,142 @@
+using System.Text.Json.Nodes;
+using Fondo.Core.Amounts;
+using Fondo.Core.Proof;
+using Fondo.Core.SetUp;
+using Fondo.Files.Reading;
+using Fondo.Files.Text;
+using Fondo.Store.Days;
+using Fondo.Store.Intake;
+using Fondo.Store.Model;
+
+namespace Fondo.Store.Settling;
+
+/// <summary>A line of a terminal's printed totals as it was typed.</summary>
+public sealed record TypedTotals(string Brand, string Sales, string SalesAmount, string Refunds, string RefundsAmount);
+
+/// <summary>Where an objection belongs: the line and its field; null for the whole.</summary>
+public sealed record TotalsObjection(int? Line, string Field, string Sentence);
+
+/// <summary>Takes in what terminals that are not connected print, typed in by a person.</summary>
+public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, TimeProvider clock)
+{
+    public const string FoodBenefits = "food benefits", CashBenefits = "cash benefits";
+
+    private const int MostNumber = 1_000_000;
+
+    /// <summary>What was printed stands until the terminal's rows come; typed again, it takes the place of what was typed before.</summary>
+    public async Task<IReadOnlyList<TotalsObjection>> Keep(DateOnly day, string terminal, IReadOnlyList<TypedTotals> typed, Person by)
+    {
+        List<TotalsObjection> objections = [];
+        var outcome = await guard.Write(day, async () =>
+        {
+            var view = (await days.View(day))!;
+            var setup = view.Setup;
+            if (setup.Terminals.All(t => t.Terminal.Value != terminal))
+            {
+                return Outcome.Refused($"The set-up names no terminal {terminal}.");
+            }
+
+            var at = After(clock.GetUtcNow(), view.Day.Printed.Where(p => p.Terminal.Value == terminal), setup);
+            var records = new Dictionary<string, RawRecord>();
+            for (var i = 0; i < typed.Count; i++)
+            {
+                if (Json(terminal, at, typed[i], i, setup.Currency, by, objections) is { } json)
+                {
+                    var key = $"{terminal}/{at.UtcTicks}/{json["brand"]}/{((string)json["benefit"]! is { Length: > 0 } b ? b : "none")}";
+                    if (!records.TryAdd(key, new(RecordKind.Printed, key, json.ToJsonString())))
+                    {
+                        objections.Add(new(i, "brand", $"{typed[i].Brand} stands there twice."));
+                    }
+                }
+            }
+
+            if (objections.Count == 0 && records.Count == 0)
+            {
+                objections.Add(new(null, "", "Nothing was typed. A terminal that took nothing is typed in with 0."));
+            }
+
+            if (objections.Count > 0)
+            {
+                return Outcome.Refused("");
+            }
+
+            await RecordWriter.Append(db, day, records.Values, by.Id.Value, clock.GetUtcNow());
+            await guard.Revise(day);
+            return Outcome.Done;
+        });
+        return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, "", outcome.Objection!)];
+    }
+
+    /// <summary>In whole seconds, and later than what was typed before.</summary>
+    private static DateTimeOffset After(DateTimeOffset now, IEnumerable<PrintedLine> before, Setup setup)
+    {
+        var at = TimeZoneInfo.ConvertTime(now.AddTicks(-(now.Ticks % TimeSpan.TicksPerSecond)), setup.TimeZone);
+        return before.Max(p => (DateTimeOffset?)p.At) is { } last && last >= at ? TimeZoneInfo.ConvertTime(last.AddSeconds(1), setup.TimeZone) : at;
+    }
+
+    private static JsonObject? Json(string terminal, DateTimeOffset at, TypedTotals typed, int line, Currency currency, Person by, List<TotalsObjection> objections)
+    {
+        if (new[] { typed.Sales, typed.SalesAmount, typed.Refunds, typed.RefundsAmount }.All(t => t.Trim().Length == 0))
+        {
+            return null;
+        }
+
+        if (CardNumbers.Contains(typed.Brand) || typed.Brand.Length > 40)
+        {
+            objections.Add(new(line, "brand", "A brand is a short name."));
+            return null;
+        }
+
+        var brand = typed.Brand.Trim().ToLowerInvariant();
+        var (sales, refunds) = (Number(typed.Sales, line, "sales", objections), Number(typed.Refunds, line, "refunds", objections));
+        var (salesAmount, refundsAmount) = (Amount(typed.SalesAmount, line, "salesAmount", currency, objections), Amount(typed.RefundsAmount, line, "refundsAmount", currency, objections));
+        if (sales == 0 && !salesAmount.IsZero)
+        {
+            objections.Add(new(line, "sales", "An amount without a number: how many sales were they?"));
+        }
+
+        if (refunds == 0 && !refundsAmount.IsZero)
+        {
+            objections.Add(new(line, "refunds", "An amount without a number: how many refunds were they?"));
+        }
+
+        var benefit = brand switch { FoodBenefits => Benefit.Food, CashBenefits => Benefit.Cash, _ => Benefit.None };
+        return new()
+        {
+            ["terminal"] = terminal, ["at"] = IsoTime.Format(at), ["by"] = by.Id.Value, ["brand"] = benefit == Benefit.None ? brand : "ebt", ["benefit"] = benefit == Benefit.None ? "" : benefit.Written(),
+            ["sales_count"] = $"{sales}", ["sales_amount"] = currency.Format(salesAmount), ["refunds_count"] = $"{refunds}", ["refunds_amount"] = currency.Format(refundsAmount),
+        };
+    }
+
+    private static int Number(string typed, int line, string field, List<TotalsObjection> objections)
+    {
+        if (typed.Trim() is not { Length: > 0 } text)
+        {
+            return 0;
+        }
+
+        if (text.Length <= 7 && text.All(char.IsAsciiDigit) && int.Parse(text, System.Globalization.CultureInfo.InvariantCulture) is < MostNumber and var number)
+        {
+            return number;
+        }
+
+        objections.Add(new(line, field, "Type a whole number, not negative."));
+        return 0;
+    }
+
+    private static Money Amount(string typed, int line, string field, Currency currency, List<TotalsObjection> objections)
+    {
+        if (typed.Trim().Length == 0)
+        {
+            return Money.Zero;
+        }
+
+        if (TypedAmount.Read(typed, currency) is { Sign: >= 0 } amount)
+        {
+            return amount;
+        }
+
+        objections.Add(new(line, field, $"Type an amount that is not negative, like {currency.Format(new(128415))}."));
+        return Money.Zero;
+    }
+}

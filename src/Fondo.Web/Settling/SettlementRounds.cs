@@ -1,0 +1,60 @@
+using Fondo.Store;
+using Fondo.Store.SetUp;
+using Fondo.Web.Hosting;
+
+namespace Fondo.Web.Settling;
+
+/// <summary>Goes the rounds of the settlements in the background; what goes wrong in one round is told, and the next one comes.</summary>
+internal sealed class SettlementRounds(RunOptions options, IServiceScopeFactory scopes, StandInHost standIns, TimeProvider clock, ILogger<SettlementRounds> log) : BackgroundService
+{
+    /// <summary>Every so many rounds one looks for terminals that are late.</summary>
+    private const int RoundsToLook = 10;
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        for (var round = 0; !stoppingToken.IsCancellationRequested; round++)
+        {
+            await Task.Delay(options.Rounds, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+            try
+            {
+                await using var scope = scopes.CreateAsyncScope();
+                await SettleStandIns(scope.ServiceProvider);
+                var settler = scope.ServiceProvider.GetRequiredService<Settler>();
+                await settler.Round(stoppingToken);
+                if (round % RoundsToLook == 0)
+                {
+                    await settler.LookForLate();
+                }
+            }
+            catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+            {
+                return;
+            }
+            catch (Exception e) when (DiskFull.Is(e))
+            {
+                log.LogError("The disk is full: settlements wait until there is room");
+            }
+            catch (Exception e)
+            {
+                log.LogError(e, "A round of the settlements failed");
+            }
+        }
+    }
+
+    /// <summary>The stand-in terminals that settle by themselves do so at their time.</summary>
+    private async Task SettleStandIns(IServiceProvider services)
+    {
+        if (!standIns.IsThere || await services.GetRequiredService<SetupBook>().Now() is not { Setup: var setup })
+        {
+            return;
+        }
+
+        standIns.Processor.SettleAlone(setup.Terminals.Where(t => t is { IsConnected: true, SettlesAt: not null }).DistinctBy(t => t.Terminal).Select(t =>
+        {
+            var local = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), setup.TimeZone);
+            var due = local.Date + t.SettlesAt!.Value.ToTimeSpan();
+            return (t.Terminal.Value, new DateTimeOffset(due, setup.TimeZone.GetUtcOffset(due)));
+        }));
+        standIns.Processor.SaveIfChanged();
+    }
+}
