@@ -55,7 +55,6 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         builder.UseSetting("demo", IsEmpty ? "false" : "true");
         builder.UseSetting("quiet", "true");
         builder.UseSetting("rounds", "3600");
-        builder.UseSetting("patience", "0.4");
         builder.UseSetting("weeks", $"{Weeks}");
         builder.ConfigureServices(services =>
         {

@@ -45,18 +45,15 @@ public sealed partial class PlayedDay
 
     /// <param name="speed">How many times as fast as a clock.</param>
     /// <param name="host">What cards are run on: each terminal holds what the day's batches have of it.</param>
-    public async Task Play(IReadOnlyDictionary<string, RegisterLink> lines, TerminalHost host, double speed, CancellationToken cancel)
+    /// <param name="automatic">The terminals that settle by themselves, and when.</param>
+    public async Task Play(IReadOnlyDictionary<string, RegisterLink> lines, TerminalHost host, IEnumerable<(string Terminal, DateTimeOffset At)> automatic, double speed, CancellationToken cancel)
     {
-        var settled = new Queue<(string Terminal, HeldRow Row)>(HeldRows.Of(_files["batches.csv"]).OrderBy(r => r.Row.At));
+        var atTerminals = new Queue<(DateTimeOffset At, Action Happens)>(HeldRows.Of(_files["batches.csv"]).Select(r => (r.Row.At, (Action)(() => host.Take(r.Terminal, r.Row))))
+            .Concat(automatic.Select(a => (a.At, (Action)(() => host.SettlePlayed(a.Terminal, a.At))))).OrderBy(h => h.At));
         for (var i = 0; i < _events.Count; i++)
         {
             var (at, register, line) = _events[i];
-            while (settled.TryPeek(out var next) && (next.Row.At <= at || i == _events.Count - 1))
-            {
-                host.Take(next.Terminal, next.Row);
-                settled.Dequeue();
-            }
-
+            HappensUntil(at);
             if (lines.TryGetValue(register, out var to))
             {
                 await to.Send(line);
@@ -69,7 +66,17 @@ public sealed partial class PlayedDay
             }
         }
 
+        HappensUntil(DateTimeOffset.MaxValue);
         IsDone = true;
+
+        void HappensUntil(DateTimeOffset at)
+        {
+            while (atTerminals.TryPeek(out var next) && next.At <= at)
+            {
+                next.Happens();
+                atTerminals.Dequeue();
+            }
+        }
     }
 
     private static string Shifted(string text, DateOnly date, long later)

@@ -13,6 +13,8 @@ public sealed class TerminalHost(TimeProvider clock, string keptIn)
 {
     private const int LeftBehind = 3;
 
+    private static readonly TimeSpan _played = TimeSpan.FromHours(12), _after = TimeSpan.FromMinutes(15);
+
     private static readonly JsonSerializerOptions _json = new() { WriteIndented = false };
 
     private readonly Lock _one = new();
@@ -20,6 +22,9 @@ public sealed class TerminalHost(TimeProvider clock, string keptIn)
     private bool _isDirty;
 
     public HostFault Fault { get; set; }
+
+    /// <summary>So long it says nothing before the line breaks, when it is told not to answer.</summary>
+    public TimeSpan Silence { get; set; } = TimeSpan.FromMinutes(5);
 
     private sealed class Kept
     {
@@ -155,6 +160,19 @@ public sealed class TerminalHost(TimeProvider clock, string keptIn)
         }
     }
 
+    /// <summary>Settles by itself at a moment of a day that is played.</summary>
+    public void SettlePlayed(string terminal, DateTimeOffset at)
+    {
+        lock (_one)
+        {
+            if (All.Held.GetValueOrDefault(terminal) is { Count: > 0 })
+            {
+                Close(terminal, at);
+                Save();
+            }
+        }
+    }
+
     /// <summary>Writes down what changed.</summary>
     public void Save()
     {
@@ -180,14 +198,15 @@ public sealed class TerminalHost(TimeProvider clock, string keptIn)
         }
     }
 
-    private ClosedBatch Close(string terminal)
+    private ClosedBatch Close(string terminal, DateTimeOffset? at = null)
     {
         var held = All.Held.GetValueOrDefault(terminal) ?? [];
         var stays = Fault == HostFault.LeavesBehind ? held.TakeLast(LeftBehind).ToList() : [];
         List<HeldRow> settled = [.. held.Take(held.Count - stays.Count)];
         var totals = BatchTotals.Of(settled, All.Reversed.GetValueOrDefault(terminal));
         var number = All.Closed.Count(c => c.Terminal == terminal) + 1;
-        var now = clock.GetUtcNow();
+        // Of a day that was played after the fact, the batch closes in that day's own evening.
+        var now = at ?? (held.Count > 0 && clock.GetUtcNow() - held.Max(r => r.At) is var ago && ago > _played ? held.Max(r => r.At) + _after : clock.GetUtcNow());
         var batch = new ClosedBatch(
             terminal, string.Create(CultureInfo.InvariantCulture, $"{now:yyMMdd}{number:00}"), now, totals,
             Fault == HostFault.RowsMissing ? [.. settled.SkipLast(1)] : settled);

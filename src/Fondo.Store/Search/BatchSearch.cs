@@ -3,7 +3,6 @@ using Fondo.Core.Amounts;
 using Fondo.Core.Matching;
 using Fondo.Core.Proof;
 using Fondo.Core.Sheets;
-using Fondo.Files.Reading;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;

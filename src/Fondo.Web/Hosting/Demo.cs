@@ -1,6 +1,7 @@
 using System.Text;
 using Fondo.Core.SetUp;
 using Fondo.Standins.Days;
+using Fondo.Standins.Terminals;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.People;
@@ -48,7 +49,16 @@ internal static class Demo
             }
         }
 
-        await Take(services.GetRequiredService<DayIntake>(), DayMaker.Make(Seed));
+        var today = DayMaker.Make(Seed);
+        await Take(services.GetRequiredService<DayIntake>(), today);
+        // What was rung after its terminal's last batch lies there until that settles again.
+        var processor = services.GetRequiredService<StandInHost>().Processor;
+        foreach (var (terminal, row) in HeldRows.AfterLastBatch(today.Files["journal.jsonl"], today.Files["batch-totals.csv"]))
+        {
+            processor.Take(terminal, row);
+        }
+
+        processor.Save();
     }
 
     private static async Task Take(DayIntake intake, MadeDay day)

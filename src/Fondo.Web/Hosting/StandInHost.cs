@@ -75,7 +75,7 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
         {
             try
             {
-                await played.Play(lines, Processor, speed, CancellationToken.None);
+                await played.Play(lines, Processor, Automatic(setup, date), speed, CancellationToken.None);
                 PutIntoInbox(played, date);
             }
             catch (IOException e)
@@ -150,6 +150,13 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
         made.CardRate = CardRate(setup);
         return _registers[id] = made;
     }
+
+    /// <summary>When the terminals that settle by themselves do so on that date.</summary>
+    public static IEnumerable<(string Terminal, DateTimeOffset At)> Automatic(Setup setup, DateOnly date) => setup.Terminals.Where(t => t is { IsConnected: true, SettlesAt: not null }).DistinctBy(t => t.Terminal).Select(t =>
+    {
+        var local = date.ToDateTime(t.SettlesAt!.Value);
+        return (t.Terminal.Value, new DateTimeOffset(local, setup.TimeZone.GetUtcOffset(local)));
+    });
 
     /// <summary>What credit cards pay more, by the set-up.</summary>
     private static decimal CardRate(Setup setup) => setup.Policy.PriceProgramme is var programme && programme.AsksFee(Core.Journal.TenderId.Credit) ? programme.Rate : 0;

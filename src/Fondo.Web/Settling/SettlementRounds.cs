@@ -49,12 +49,7 @@ internal sealed class SettlementRounds(RunOptions options, IServiceScopeFactory 
             return;
         }
 
-        standIns.Processor.SettleAlone(setup.Terminals.Where(t => t is { IsConnected: true, SettlesAt: not null }).DistinctBy(t => t.Terminal).Select(t =>
-        {
-            var local = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), setup.TimeZone);
-            var due = local.Date + t.SettlesAt!.Value.ToTimeSpan();
-            return (t.Terminal.Value, new DateTimeOffset(due, setup.TimeZone.GetUtcOffset(due)));
-        }));
+        standIns.Processor.SettleAlone(StandInHost.Automatic(setup, DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), setup.TimeZone).DateTime)));
         standIns.Processor.SaveIfChanged();
     }
 }

@@ -9,52 +9,61 @@ internal static class StandInProcessor
 {
     public const string Path = "stand-ins/host/", Document = "stand-ins";
 
-    private static readonly TimeSpan _slow = TimeSpan.FromSeconds(2), _forEver = TimeSpan.FromMinutes(5);
+    private static readonly TimeSpan _slow = TimeSpan.FromSeconds(2);
 
     public static void MapStandInProcessor(this WebApplication app)
     {
         var doors = app.MapGroup("/" + Path).AllowAnonymous().DisableAntiforgery().WithGroupName(Document).WithTags("Terminals, their processor and the benefit host");
-        doors.MapGet("terminals/{terminal}", async (string terminal, StandInHost standIns, CancellationToken cancel) =>
+        doors.MapGet("terminals/{terminal}", async (string terminal, StandInHost standIns, HttpContext context) =>
         {
-            await Waits(standIns.Processor, cancel);
+            await Waits(standIns.Processor, context);
             var (totals, rows) = standIns.Processor.Running(terminal);
             return TypedResults.Ok(new WireRunning(terminal, Of(totals), Of(rows)));
         }).WithName("Running").WithSummary("What a terminal holds and has not settled: its running totals, and the rows behind them.").ProducesProblem(StatusCodes.Status503ServiceUnavailable);
-        doors.MapPost("terminals/{terminal}/settlements", async (string terminal, WireSettlement settlement, StandInHost standIns, CancellationToken cancel) =>
+        doors.MapPost("terminals/{terminal}/settlements", async (string terminal, WireSettlement settlement, StandInHost standIns, HttpContext context) =>
         {
             var host = standIns.Processor;
-            await Waits(host, cancel);
+            await Waits(host, context);
             var settled = host.Settle(terminal, settlement.Key);
             if (host.Fault == HostFault.TimesOut)
             {
-                await Task.Delay(_forEver, cancel);
+                await Breaks(host, context);
             }
 
             return settled.Batch is { } batch ? Results.Ok(Of(batch, withRows: false)) : Results.Problem(settled.Says, statusCode: StatusCodes.Status409Conflict);
         }).WithName("Settle").WithSummary("Closes the terminal's batch, once for a key.").Produces<WireBatch>().ProducesProblem(StatusCodes.Status409Conflict);
-        doors.MapGet("settlements/{key:guid}", async (Guid key, StandInHost standIns, CancellationToken cancel) =>
+        doors.MapGet("settlements/{key:guid}", async (Guid key, StandInHost standIns, HttpContext context) =>
         {
-            await Waits(standIns.Processor, cancel);
+            await Waits(standIns.Processor, context);
             return standIns.Processor.Find(key) is { } batch ? Results.Ok(Of(batch, withRows: false)) : Results.NotFound();
         }).WithName("AskAboutSettlement").WithSummary("What became of a settlement: its batch, or nothing is known of it.").Produces<WireBatch>().Produces(StatusCodes.Status404NotFound);
-        doors.MapGet("batches", async (string after, StandInHost standIns, CancellationToken cancel) =>
+        doors.MapGet("batches", async (string after, StandInHost standIns, HttpContext context) =>
         {
-            await Waits(standIns.Processor, cancel);
+            await Waits(standIns.Processor, context);
             return Results.Ok(standIns.Processor.Batches(DateTimeOffset.Parse(after, CultureInfo.InvariantCulture)).Select(b => Of(b, withRows: false)));
         }).WithName("Batches").WithSummary("The batches that closed after a moment, whoever closed them.").Produces<WireBatch[]>();
-        doors.MapGet("batches/{terminal}/{batch}", async (string terminal, string batch, StandInHost standIns, CancellationToken cancel) =>
+        doors.MapGet("batches/{terminal}/{batch}", async (string terminal, string batch, StandInHost standIns, HttpContext context) =>
         {
-            await Waits(standIns.Processor, cancel);
+            await Waits(standIns.Processor, context);
             return standIns.Processor.Batch(terminal, batch) is { } closed ? Results.Ok(Of(closed, withRows: true)) : Results.NotFound();
         }).WithName("Batch").WithSummary("One closed batch with its rows.").Produces<WireBatch>().Produces(StatusCodes.Status404NotFound);
     }
 
-    private static Task Waits(TerminalHost host, CancellationToken cancel) => host.Fault switch
+    private static Task Waits(TerminalHost host, HttpContext context) => host.Fault switch
     {
-        HostFault.Slow => Task.Delay(_slow, cancel),
-        HostFault.Silent => Task.Delay(_forEver, cancel),
+        HostFault.Slow => Task.Delay(_slow, context.RequestAborted),
+        HostFault.Silent => Breaks(host, context),
         _ => Task.CompletedTask,
     };
+
+    /// <summary>Says nothing until whoever asks gives up, or the line breaks.</summary>
+    private static async Task Breaks(TerminalHost host, HttpContext context)
+    {
+        await Task.Delay(host.Silence, context.RequestAborted);
+        context.Abort();
+        context.RequestAborted.ThrowIfCancellationRequested();
+        throw new OperationCanceledException();
+    }
 
     private static WireBatch Of(ClosedBatch batch, bool withRows) => new(batch.Terminal, batch.Batch, batch.Closed, Of(batch.Totals), withRows ? Of(batch.Rows) : null);
 

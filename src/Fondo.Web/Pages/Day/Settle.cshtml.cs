@@ -100,9 +100,13 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         var (sent, objections) = (0, new List<string>());
         foreach (var line in chosen.ToList())
         {
-            if (line.Settlement is { } since && since.At > made && since.Key != KeyOf(form, line.Terminal))
+            if (line.Settlement is { IsDone: true } since && since.At >= made && since.Key != KeyOf(form, line.Terminal))
             {
                 objections.Add($"{line.Terminal} was settled at {Say.Time(since.At, Setup)} by {Setup.NameOf(since.By)}, after this page was made. Nothing was sent; look at it first.");
+            }
+            else if (!line.CanSettle && !line.IsUnderWay && line.Settlement?.Key != KeyOf(form, line.Terminal))
+            {
+                objections.Add($"{line.Terminal}: {line.Reading.Objection ?? (line.IsConnected ? "it holds nothing to settle." : "it is not connected.")} Nothing was sent.");
             }
             else if (await settler.Settle(Date, line.Terminal.Value, KeyOf(form, line.Terminal), MySelf, CancellationToken.None) is { } objection)
             {
@@ -204,7 +208,14 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
                 .. settled.Matches.Where(m => m.Rows.Any(r => r.Terminal == t && r.Row!.Key.Batch == "held") && (!m.Difference.IsZero || m.Journal.Any(j => j.Terminal != t)))
                     .Select(m => BehindOf(m.Journal[0], m.Difference.IsZero ? $"Recorded on {m.Journal[0].Terminal}, run on {t}" : $"Recorded with {Amount(m.Journal[0].Amount)}, run with {Amount(m.Rows[0].Amount)}")),
             ],
-            (IReadOnlyList<string>)[.. leads[Lines.First(l => l.Terminal == t).Reading.Place.Register].Where(l => l.Cell.Drawer is null).Select(l => l.Says)]));
+            (IReadOnlyList<string>)[.. leads[Lines.First(l => l.Terminal == t).Reading.Place.Register].Where(l => l.Cell.Drawer is null).Select(l => Named(l, settled))]));
+    }
+
+    /// <summary>A lead in the names, times and amounts of its items rather than their keys.</summary>
+    private string Named(Lead lead, Reconciliation settled)
+    {
+        var items = settled.OpenItems.Select(o => o.Item).Concat(settled.Matches.SelectMany(m => m.Journal.Concat(m.Rows))).Where(i => lead.Keys.Contains(i.Key)).DistinctBy(i => i.Key).OrderByDescending(i => i.Key.Length);
+        return items.Aggregate(lead.Says, (says, item) => says.Replace(item.Key, item.Row is null ? $"the ticket of {Setup.NameOf(item.Cell.Register)} at {Say.Time(item.At, Setup)}" : $"what {item.Terminal} ran at {Say.Time(item.At, Setup)}", StringComparison.Ordinal));
     }
 
     private Behind BehindOf(Item item, string what) => new(
