@@ -210,6 +210,7 @@ public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
     {
         var host = shop.Services.GetRequiredService<StandInHost>();
         var date = new DateOnly(2026, 11, 20);
+        host.Processor.Settle("T-09", Guid.NewGuid()); // what the demo's evening left there
         await host.Play(11, date, 200, 4, 1_000_000);
         for (var wait = 0; wait < 900 && !(host.Played!.IsDone && Directory.Exists(Path.Combine(shop.Folder, "inbox", "taken")) && Directory.GetFiles(Path.Combine(shop.Folder, "inbox", "taken"), "day-*").Length > 0); wait++)
         {
