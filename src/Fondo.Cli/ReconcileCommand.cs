@@ -1,6 +1,7 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Leads;
 using Fondo.Core.Reconciling;
+using Fondo.Files.Mapping;
 using Fondo.Files.Reading;
 using Fondo.Files.Writing;
 
@@ -10,20 +11,24 @@ namespace Fondo.Cli;
 /// Exit status 0 the day proves, 1 something is off or open or a ticket check found something, 2 the input was refused.</summary>
 public static class ReconcileCommand
 {
-    private const string Expected = "reconcile DAY_FOLDER --out FILE [--quiet], or reconcile DAY_FOLDER --summary-only";
+    private const string Expected = "reconcile DAY_FOLDER --out FILE [--quiet] [--mapping FILE]…, or reconcile DAY_FOLDER --summary-only";
 
-    private sealed record Options(string Folder, string? Out, bool IsQuiet, bool IsSummaryOnly)
+    private sealed record Options(string Folder, string? Out, bool IsQuiet, bool IsSummaryOnly, IReadOnlyList<string> Mappings)
     {
         /// <summary>Null when the words make no sense together.</summary>
         public static Options? Of(IReadOnlyList<string> args)
         {
             var (folder, file, quiet, summaryOnly) = ((string?)null, (string?)null, false, false);
+            var mappings = new List<string>();
             for (var i = 0; i < args.Count; i++)
             {
                 switch (args[i])
                 {
                     case "--out" when file is null && i + 1 < args.Count:
                         file = args[++i];
+                        break;
+                    case "--mapping" when i + 1 < args.Count:
+                        mappings.Add(args[++i]);
                         break;
                     case "--quiet":
                         quiet = true;
@@ -39,7 +44,7 @@ public static class ReconcileCommand
                 }
             }
 
-            return folder is not null && (file is null) == summaryOnly && !(quiet && summaryOnly) ? new(folder, file, quiet, summaryOnly) : null;
+            return folder is not null && (file is null) == summaryOnly && !(quiet && summaryOnly) ? new(folder, file, quiet, summaryOnly, mappings) : null;
         }
     }
 
@@ -50,9 +55,22 @@ public static class ReconcileCommand
             return Usage.Fail(error, Expected);
         }
 
+        var mappings = new List<Mapping>();
+        foreach (var path in options.Mappings)
+        {
+            var (mapping, wrong) = ReadMapping(path);
+            wrong.ToList().ForEach(w => error.WriteLine(w));
+            if (mapping is null)
+            {
+                return Usage.Refused;
+            }
+
+            mappings.Add(mapping);
+        }
+
         using var progress = new ProgressLine("reading the files");
         Memory.ReadWithoutCollecting(options.Folder);
-        var reading = DayFolder.Read(options.Folder);
+        var reading = DayFolder.Read(options.Folder, mappings);
         if (reading.Day is not { } day)
         {
             progress.Dispose();
@@ -87,6 +105,19 @@ public static class ReconcileCommand
         }
 
         return Proves(result) ? 0 : 1;
+    }
+
+    private static (Mapping? Mapping, IEnumerable<string> Wrong) ReadMapping(string path)
+    {
+        try
+        {
+            var (mapping, findings) = MappingText.Read(Path.GetFileName(path), File.ReadAllText(path));
+            return (mapping, findings.Select(f => f.ToString()));
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return (null, [$"{path} cannot be read: {e.Message}"]);
+        }
     }
 
     private static void Tell(DayReading reading, TextWriter error)

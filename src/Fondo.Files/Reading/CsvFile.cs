@@ -116,7 +116,7 @@ internal static class CsvFile
     }
 }
 
-internal static class CardNumberRule
+public static class CardNumberRule
 {
     public const string Sentence = "holds a full card number; at most the last four digits may be written";
 }

@@ -1,3 +1,4 @@
+using Fondo.Files.Mapping;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
@@ -10,7 +11,8 @@ public static class DayFolder
     private static readonly string[] _required = [DayFiles.Setup, DayFiles.Journal];
 
     /// <summary>The day, or everything that is wrong with it. A folder that is not there is a finding like any other.</summary>
-    public static DayReading Read(string folder)
+    /// <param name="mappings">How files of another shape are read: those of the folder whose names fit.</param>
+    public static DayReading Read(string folder, IReadOnlyList<Mapping.Mapping>? mappings = null)
     {
         var builder = new DayBuilder();
         Task<DayReading?>? rows = null;
@@ -20,7 +22,7 @@ public static class DayFolder
             var path = Path.Combine(folder, name);
             if (!File.Exists(path))
             {
-                if (_required.Contains(name))
+                if (_required.Contains(name) && !(name == DayFiles.Journal && Mapped(folder, mappings).Any(m => m.Mapping.Kind == MappedKind.Journal)))
                 {
                     return Refused(name, $"expected this file in {folder}, and it is not there");
                 }
@@ -47,7 +49,36 @@ public static class DayFolder
             }
         }
 
-        return builder.Build();
+        var unmapped = new List<Finding>();
+        foreach (var (path, mapping) in Mapped(folder, mappings).Where(_ => builder.Setup is not null))
+        {
+            unmapped.AddRange(Take(builder, path, mapping));
+        }
+
+        return unmapped.Count > 0 ? new(null, unmapped, []) : builder.Build();
+    }
+
+    private static IEnumerable<(string Path, Mapping.Mapping Mapping)> Mapped(string folder, IReadOnlyList<Mapping.Mapping>? mappings) => mappings is null || !Directory.Exists(folder) ? []
+        : Directory.GetFiles(folder).Order(StringComparer.Ordinal).Select(p => (p, mappings.FirstOrDefault(m => m.Reads(p))!)).Where(p => p.Item2 is not null);
+
+    private static IEnumerable<Finding> Take(DayBuilder builder, string path, Mapping.Mapping mapping)
+    {
+        var name = Path.GetFileName(path);
+        try
+        {
+            var made = MappedFile.Of(name, File.ReadAllBytes(path), mapping, builder.Setup!);
+            if (made.Findings.Count == 0)
+            {
+                using var text = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(made.Text));
+                builder.Take(made.Name, text);
+            }
+
+            return made.Findings;
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+            return [new Finding(name, 0, null, null, $"this file cannot be read: {e.Message}")];
+        }
     }
 
     private static bool IsLong(string path) => File.Exists(path) && new FileInfo(path).Length > WorthAThread;

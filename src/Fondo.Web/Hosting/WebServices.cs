@@ -33,6 +33,7 @@ internal static class WebServices
         services.AddOpenApi(StandInProcessor.Document);
         services.AddSingleton<Mailer>().AddSingleton<Uploads>().AddSingleton<Spool>();
         services.AddHttpClient();
+        services.AddSingleton<Mappings.Examples>();
         services.AddSingleton<StandInHost>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>().AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();
         services.AddSingleton<InboxReport>().AddHostedService<WatchedFolder>();
         services.AddSingleton<BackupRounds>().AddHostedService(s => s.GetRequiredService<BackupRounds>());

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using Fondo.Store;
 using Fondo.Store.Intake;
+using Fondo.Store.Mappings;
 
 namespace Fondo.Web.Intake;
 
@@ -59,7 +60,7 @@ internal sealed class Uploads(IServiceScopeFactory scopes)
         var (offered, objection) = files.Count == 0 ? ([], "Choose the files first.")
             : zip is not null ? ZipFiles.Open(zip, files[0].Name)
             : (files, null);
-        return objection is null ? await services.GetRequiredService<DayIntake>().Take(offered, day, by, progress) : Refused(objection);
+        return objection is null ? await services.GetRequiredService<MappedIntake>().Take(offered, day, by, progress) : Refused(objection);
     }
 
     private static IntakeResult Refused(string objection) => new(null, 0, [], [], objection);

@@ -2,6 +2,7 @@ using Fondo.Files.Text;
 using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
+using Fondo.Store.Mappings;
 using Fondo.Web.Hosting;
 
 namespace Fondo.Web.Intake;
@@ -202,7 +203,7 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         {
             var files = Directory.GetFiles(path);
             return files.FirstOrDefault(f => !IsReadable(f)) is { } odd ? [$"{name}: {Path.GetFileName(odd)} is empty, or no ordinary file; nothing was taken."]
-                : Why(await services.GetRequiredService<DayIntake>().Take([.. files.Select(f => new OfferedFile(Path.GetFileName(f), () => File.OpenRead(f)))], null, By));
+                : Why(await services.GetRequiredService<MappedIntake>().Take([.. files.Select(f => new OfferedFile(Path.GetFileName(f), () => File.OpenRead(f)))], null, By));
         }
 
         if (!IsReadable(path))
@@ -223,14 +224,19 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
             return [.. (await services.GetRequiredService<MachineDesk>().Take(name, reading, null, By)).Findings.Select(f => f.ToString())];
         }
 
+        if (await services.GetRequiredService<MappingBook>().For(name) is not null)
+        {
+            return Why(await services.GetRequiredService<MappedIntake>().Take([new(name, () => File.OpenRead(path))], null, By));
+        }
+
         if (Path.GetExtension(name) != ".zip")
         {
-            return [$"{name} is not taken from here. Fondo takes a journal (.jsonl), what a scale or a counting machine says (.json), a day folder, or a zip of one."];
+            return [$"{name} is not taken from here. Fondo takes a journal (.jsonl), what a scale or a counting machine says (.json), a file that a mapping reads, a day folder, or a zip of one."];
         }
 
         await using var packed = File.OpenRead(path);
         var (unpacked, objection) = ZipFiles.Open(packed, name);
-        return objection is null ? Why(await services.GetRequiredService<DayIntake>().Take(unpacked, null, By)) : [objection];
+        return objection is null ? Why(await services.GetRequiredService<MappedIntake>().Take(unpacked, null, By)) : [objection];
     }
 
     /// <summary>A pipe or a device has no length: whoever opened it could wait for ever.</summary>

@@ -1,0 +1,107 @@
+using System.Globalization;
+using System.Text;
+using Fondo.Files.Text;
+
+namespace Fondo.Files.Mapping;
+
+/// <summary>Makes settled rows of a processor's file.</summary>
+internal static class MappedBatches
+{
+    private static readonly string[] _refunds = ["refund", "refunds", "return", "r", "credit", "cr"], _sales = ["sale", "sales", "purchase", "s", "capture", "debit", "dr", ""];
+
+    public static MappedFile Of(MappedSource source, MappedMaking making)
+    {
+        var (text, lines, days, rows, seen) = (new StringBuilder(), new List<int> { 1 }, new List<DateTimeOffset>(), new List<MappedFate>(), new Dictionary<string, int>());
+        text.AppendJoin(',', Reading.ProofReader.RowColumns).Append('\n');
+        foreach (var row in source.Rows)
+        {
+            var before = making.Findings.All.Count;
+            if (!making.MayBeRead(row))
+            {
+                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All[^1].Message));
+            }
+            else if (row.IsTotals)
+            {
+                rows.Add(new(row.Line, RowFate.Totals, "a row of totals, left out"));
+            }
+            else if (row.IsVoid)
+            {
+                rows.Add(new(row.Line, RowFate.Voided, "voided before it settled, left out"));
+            }
+            else if (Row(row, making, seen) is { } made && making.Findings.All.Count == before)
+            {
+                text.AppendJoin(',', made.Fields.Select(Quoted)).Append('\n');
+                lines.Add(row.Line);
+                days.Add(made.At);
+                rows.Add(new(row.Line, RowFate.Taken, made.Says));
+            }
+            else
+            {
+                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All.Count > before ? making.Findings.All[before].ToString() : "more is wrong with this file than is told"));
+            }
+        }
+
+        var taken = rows.Count(r => r.Fate == RowFate.Taken);
+        string[] remarks = taken > 2 && rows.Count(r => r.Becomes.StartsWith("refund", StringComparison.Ordinal)) * 2 > taken ? ["Most rows become refunds: are the signs turned?"] : [];
+        return new(MappedKind.Batches, text.ToString(), lines, days, rows, making.Findings.All, remarks);
+    }
+
+    private static (string?[] Fields, DateTimeOffset At, string Says)? Row(MappedRow row, MappedMaking making, Dictionary<string, int> seen)
+    {
+        var (at, amount, currency) = (making.At(row), making.Amount(row, MappedFields.Amount, isNeeded: true), making.Setup.Currency);
+        var (tip, cashback) = (making.Amount(row, MappedFields.Tip), making.Amount(row, MappedFields.Cashback));
+        var terminal = row.Word(MappedFields.Terminal);
+        if (making.Setup.Terminals.All(t => t.Terminal.Value != terminal))
+        {
+            making.Fault(row, MappedFields.Terminal, terminal, "expected a terminal of the set-up");
+        }
+
+        if (at is not { } moment || amount is not { } signed || IsRefund(row, signed, making) is not { } isRefund)
+        {
+            return null;
+        }
+
+        var benefit = row.Word(MappedFields.Benefit).ToLowerInvariant();
+        var (rrn, auth, card) = (row[MappedFields.Rrn], row[MappedFields.Auth], MappedMaking.LastFour(row[MappedFields.Card]));
+        var batch = MappedMaking.Id(row[MappedFields.Batch] is { Length: > 0 } b ? b : moment.ToString("yyMMdd", CultureInfo.InvariantCulture));
+        var seq = MappedMaking.Id(row[MappedFields.Seq]);
+        if (seq.Length == 0)
+        {
+            // Without a number of its own a row is known by what it says, so that the same file again changes nothing.
+            var own = rrn.Length > 0 ? rrn : string.Create(CultureInfo.InvariantCulture, $"{moment:HHmmss}-{signed.Abs().Minor}-{card}{auth}");
+            seen[$"{terminal}/{batch}/{own}"] = seen.GetValueOrDefault($"{terminal}/{batch}/{own}") + 1;
+            seq = MappedMaking.Id(own + (seen[$"{terminal}/{batch}/{own}"] is > 1 and var times ? $".{times}" : ""));
+        }
+
+        var abs = currency.Format(signed.Abs());
+        return ([terminal, batch, seq, IsoTime.Format(moment), isRefund ? "refund" : "sale", abs, currency.Format((tip ?? Money.Zero).Abs()), currency.Format((cashback ?? Money.Zero).Abs()), row.Word(MappedFields.Brand), card, auth, rrn, row.Word(MappedFields.Entry), benefit],
+            moment, $"{(isRefund ? "refund" : "sale")} of {abs} on {terminal}, {moment:d MMM HH:mm}{(card.Length > 0 ? $", card {card}" : "")}{(row[MappedFields.Brand].Length > 0 ? $", {row.Word(MappedFields.Brand)}" : "")}");
+    }
+
+    /// <summary>Null, and told, where it cannot be known.</summary>
+    internal static bool? IsRefund(MappedRow row, Money signed, MappedMaking making)
+    {
+        var word = row.Word(MappedFields.Type).ToLowerInvariant();
+        var (says, isKnown) = (_refunds.Contains(word), _refunds.Contains(word) || _sales.Contains(word));
+        switch (making.Mapping.Signs)
+        {
+            case MappedSigns.NegativeRefunds when !says:
+                return signed.Sign < 0;
+            case MappedSigns.NegativeSales when !says:
+                return signed.Sign > 0;
+            case MappedSigns.None when signed.Sign < 0:
+                making.Fault(row, MappedFields.Amount, row[MappedFields.Amount], "expected an amount without a sign; say in the mapping what a minus means");
+                return null;
+        }
+
+        if (!isKnown)
+        {
+            making.Fault(row, MappedFields.Type, row[MappedFields.Type], "expected a word for sale or refund; say in the mapping what this one means");
+            return null;
+        }
+
+        return says;
+    }
+
+    private static string Quoted(string? text) => text is null ? "" : text.AsSpan().IndexOfAny(",\"\r\n") >= 0 ? $"\"{text.Replace("\"", "\"\"", StringComparison.Ordinal).ReplaceLineEndings(" ")}\"" : text;
+}

@@ -1,0 +1,122 @@
+using Fondo.Files.Text;
+
+namespace Fondo.Files.Mapping;
+
+/// <summary>What became of one row.</summary>
+public enum RowFate
+{
+    Taken,
+    Totals,
+    Voided,
+    Refused,
+}
+
+/// <summary>One row of a file of another shape, and what it becomes.</summary>
+/// <param name="Line">Where it stands in the file.</param>
+/// <param name="Becomes">In Fondo's own shape, or why it does not.</param>
+public sealed record MappedFate(int Line, RowFate Fate, string Becomes);
+
+/// <summary>A file of another shape as files of a day.</summary>
+/// <param name="Text">As batches.csv or journal.jsonl.</param>
+/// <param name="Lines">For each line of the text, from the first, the line of the file that it came from.</param>
+/// <param name="Days">For each line behind a header, the moment of its row.</param>
+/// <param name="Rows">What became of each row, in the order of the file.</param>
+/// <param name="Findings">Why the file cannot be taken; empty where it can.</param>
+/// <param name="Remarks">What looks odd, and is taken all the same.</param>
+public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int> Lines, IReadOnlyList<DateTimeOffset> Days, IReadOnlyList<MappedFate> Rows, IReadOnlyList<Finding> Findings, IReadOnlyList<string> Remarks)
+{
+    /// <summary>The name under which it is taken in.</summary>
+    public string Name => Kind == MappedKind.Batches ? DayFiles.Rows : DayFiles.Journal;
+
+    public int Number(RowFate fate) => Rows.Count(r => r.Fate == fate);
+
+    /// <summary>Translates a whole file.</summary>
+    public static MappedFile Of(string file, byte[] bytes, Mapping mapping, Setup setup)
+    {
+        var findings = new Findings();
+        var source = MappedSource.Read(file, bytes, mapping, findings);
+        if (findings.Any)
+        {
+            return new(mapping.Kind, "", [], [], [], findings.All, []);
+        }
+
+        if (source.Rows.Count == 0)
+        {
+            findings.Add(file, 1, null, null, "expected rows, and there are none");
+            return new(mapping.Kind, "", [], [], [], findings.All, []);
+        }
+
+        var making = new MappedMaking(file, mapping, setup, findings);
+        return mapping.Kind == MappedKind.Batches ? MappedBatches.Of(source, making) : MappedJournal.Of(source, making);
+    }
+
+    /// <summary>A line of the text as a line of the file.</summary>
+    public int LineOf(int line) => line >= 1 && line <= Lines.Count ? Lines[line - 1] : line;
+}
+
+/// <summary>What reading the fields of a mapped row needs; faults are told with the column's own name.</summary>
+internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Findings findings)
+{
+    private readonly TimeZoneInfo _zone = TimeZoneInfo.TryFindSystemTimeZoneById(mapping.TimeZone, out var zone) ? zone : setup.TimeZone;
+
+    public Mapping Mapping => mapping;
+
+    public Setup Setup => setup;
+
+    public Findings Findings => findings;
+
+    /// <summary>Null, and told, when any field holds a full card number: nothing of such a row is read.</summary>
+    public bool MayBeRead(MappedRow row)
+    {
+        if (!row.Fields.Any(f => CardNumbers.Contains(f)))
+        {
+            return true;
+        }
+
+        Fault(row, "card", null, Reading.CardNumberRule.Sentence);
+        return false;
+    }
+
+    public void Fault(MappedRow row, string field, string? value, string expected) => findings.Add(file, row.Line, row.ColumnOf(field), value, expected);
+
+    public DateTimeOffset? At(MappedRow row)
+    {
+        var (date, time) = row[MappedFields.At] is { Length: > 0 } at ? (at, row.Places.ContainsKey(MappedFields.Date) ? "" : row[MappedFields.Time]) : (row[MappedFields.Date], row[MappedFields.Time]);
+        var (moment, expected) = MappedTime.Read(date, time, mapping.Dates, _zone);
+        if (expected is not null)
+        {
+            Fault(row, row[MappedFields.At].Length > 0 ? MappedFields.At : MappedFields.Date, $"{date} {time}".Trim(), expected);
+        }
+
+        return moment is { } known ? TimeZoneInfo.ConvertTime(known, setup.TimeZone) : null;
+    }
+
+    /// <summary>The amount with its sign; null, and told, where it is none; nothing where the field is empty.</summary>
+    public Money? Amount(MappedRow row, string field, bool isNeeded = false)
+    {
+        if (row[field] is not { Length: > 0 } text)
+        {
+            if (isNeeded)
+            {
+                Fault(row, field, "", "expected an amount, and the field is empty");
+                return null;
+            }
+
+            return Money.Zero;
+        }
+
+        if (MappedAmount.Read(text, mapping.DecimalMark, setup.Currency) is { } amount)
+        {
+            return amount;
+        }
+
+        Fault(row, field, text, $"expected an amount with {(mapping.DecimalMark == '.' ? "a point" : "a comma")} before its decimals");
+        return null;
+    }
+
+    /// <summary>The last four digits of whatever is written of a card.</summary>
+    public static string LastFour(string text) => new string([.. text.Where(char.IsAsciiDigit)]) is { Length: > 4 } digits ? digits[^4..] : new string([.. text.Where(char.IsAsciiDigit)]);
+
+    /// <summary>An id made of what stands there: what an id may not have becomes a hyphen.</summary>
+    public static string Id(string text) => new([.. text.Trim().Take(Limits.LongestId).Select(c => char.IsLetterOrDigit(c) || c is '.' or '_' or ':' or '-' ? c : '-')]);
+}

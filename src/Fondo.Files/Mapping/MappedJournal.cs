@@ -1,0 +1,247 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Json.Nodes;
+using Fondo.Files.Text;
+
+namespace Fondo.Files.Mapping;
+
+/// <summary>Makes tickets of a flat journal: one row a tender, or one row a line with the tender repeated.</summary>
+internal static class MappedJournal
+{
+    /// <summary>What stands for the goods where a file does not tell lines.</summary>
+    private const string Goods = "GOODS";
+
+    private sealed record Part(MappedRow Row, DateTimeOffset At, bool IsRefund, Money Amount, string Tender);
+
+    public static MappedFile Of(MappedSource source, MappedMaking making)
+    {
+        var (rows, parts, order) = (new List<MappedFate>(), new Dictionary<string, List<Part>>(), new List<string>());
+        foreach (var row in source.Rows)
+        {
+            var before = making.Findings.All.Count;
+            if (!making.MayBeRead(row))
+            {
+                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All[^1].Message));
+            }
+            else if (row.IsTotals)
+            {
+                rows.Add(new(row.Line, RowFate.Totals, "a row of totals, left out"));
+            }
+            else if (Read(row, making) is { } part && making.Findings.All.Count == before)
+            {
+                var id = IdOf(row, making);
+                if (!parts.TryGetValue(id, out var known))
+                {
+                    parts[id] = known = [];
+                    order.Add(id);
+                }
+
+                known.Add(part);
+            }
+            else
+            {
+                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All.Count > before ? making.Findings.All[before].ToString() : "more is wrong with this file than is told"));
+            }
+        }
+
+        var (text, lines, days) = (new StringBuilder(), new List<int>(), new List<DateTimeOffset>());
+        foreach (var id in order)
+        {
+            var before = making.Findings.All.Count;
+            var own = parts[id];
+            var ticket = Ticket(id, own, making);
+            if (making.Findings.All.Count > before)
+            {
+                rows.AddRange(own.Select(p => new MappedFate(p.Row.Line, RowFate.Refused, making.Findings.All[before].ToString())));
+                continue;
+            }
+
+            var isVoid = own.Any(p => p.Row.IsVoid);
+            foreach (var e in isVoid ? [ticket, Void(id, ticket)] : new[] { ticket })
+            {
+                text.Append(e.ToJsonString()).Append('\n');
+                lines.Add(own[0].Row.Line);
+                days.Add(own[0].At);
+            }
+
+            rows.AddRange(own.Select(p => new MappedFate(p.Row.Line, isVoid ? RowFate.Voided : RowFate.Taken, Says(id, ticket, p, isVoid))));
+        }
+
+        var isOdd = order.Count > 2 && order.Count(o => parts[o][0].IsRefund) * 2 > order.Count;
+        return new(MappedKind.Journal, text.ToString(), lines, days, [.. rows.OrderBy(r => r.Line)], making.Findings.All, isOdd ? ["Most tickets become refunds: are the signs turned?"] : []);
+    }
+
+    private static Part? Read(MappedRow row, MappedMaking making)
+    {
+        var isByLine = making.Mapping.Layout == MappedLayout.Line;
+        var (at, amount) = (making.At(row), making.Amount(row, isByLine ? MappedFields.LineAmount : MappedFields.Amount, isNeeded: true));
+        var tender = TenderOf(row, making);
+        if (row[MappedFields.Ticket].Length == 0)
+        {
+            making.Fault(row, MappedFields.Ticket, "", "expected the number of the ticket, and the field is empty");
+        }
+
+        if (making.Setup.Find(new RegisterId(row.Word(MappedFields.Register))) is null)
+        {
+            making.Fault(row, MappedFields.Register, row[MappedFields.Register], "expected a register of the set-up; say in the mapping which one is meant");
+        }
+
+        return at is { } moment && amount is { } signed && tender is not null && (row.IsVoid ? signed.Sign < 0 : MappedBatches.IsRefund(row, signed, making)) is { } isRefund ? new(row, moment, isRefund, signed.Abs(), tender) : null;
+    }
+
+    /// <summary>The tender's id; null, and told, where the word is none.</summary>
+    private static string? TenderOf(MappedRow row, MappedMaking making)
+    {
+        var word = row.Word(MappedFields.Tender).ToLowerInvariant();
+        var id = word switch { "cheque" => "check", "card" or "credit card" => "credit", "debit card" => "debit", "gift card" => "gift-card", "account" => "house-account", _ => word };
+        if (making.Setup.Find(new TenderId(id)) is not null)
+        {
+            return id;
+        }
+
+        making.Fault(row, MappedFields.Tender, row[MappedFields.Tender], "expected a tender of the set-up; say in the mapping what this word means");
+        return null;
+    }
+
+    private static string IdOf(MappedRow row, MappedMaking making)
+    {
+        var (ticket, register) = (MappedMaking.Id(row[MappedFields.Ticket]), MappedMaking.Id(row.Word(MappedFields.Register)));
+        return ticket.StartsWith(register + "-", StringComparison.Ordinal) ? ticket : MappedMaking.Id($"{register}-{ticket}");
+    }
+
+    private static JsonObject Ticket(string id, List<Part> parts, MappedMaking making)
+    {
+        var (first, currency, isByLine) = (parts[0], making.Setup.Currency, making.Mapping.Layout == MappedLayout.Line);
+        var sign = first.IsRefund ? -1 : 1;
+        if (parts.FirstOrDefault(p => p.IsRefund != first.IsRefund && !isByLine) is { } turned)
+        {
+            making.Fault(turned.Row, MappedFields.Amount, turned.Row[MappedFields.Amount], $"expected ticket {id} to be a sale or a refund, not both");
+        }
+
+        if (parts.FirstOrDefault(p => p.Row.Word(MappedFields.Register) != first.Row.Word(MappedFields.Register)) is { } elsewhere)
+        {
+            making.Fault(elsewhere.Row, MappedFields.Register, elsewhere.Row[MappedFields.Register], $"expected ticket {id} at one register");
+        }
+
+        Money Of(Part part, string field) => (making.Amount(part.Row, field) ?? Money.Zero).Abs();
+        string Text(Money amount) => currency.Format(amount);
+        var register = making.Setup.Find(new RegisterId(first.Row.Word(MappedFields.Register)));
+        List<(JsonObject Json, Money Net)> tenders;
+        Money tax, subtotal;
+        var fee = Money.Zero;
+        JsonArray lines;
+        if (isByLine)
+        {
+            (Money Signed, Money Tax) Line(Part p) => (p.Amount * (p.IsRefund ? -1 : 1), Of(p, MappedFields.LineTax) * (p.IsRefund ? -1 : 1));
+            subtotal = parts.Sum(p => Line(p).Signed);
+            sign = subtotal.Sign < 0 || (subtotal.IsZero && first.IsRefund) ? -1 : 1;
+            tax = first.Row[MappedFields.Tax].Length > 0 ? Of(first, MappedFields.Tax) * sign : parts.Sum(p => Line(p).Tax);
+            lines = new JsonArray([.. parts.Select(p => LineOf(p, Line(p).Signed, Line(p).Tax, making))]);
+            var total = first.Row[MappedFields.Total].Length > 0 ? Of(first, MappedFields.Total) * sign : subtotal + tax;
+            if (total != subtotal + tax)
+            {
+                making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total], $"expected {Text(subtotal + tax)}, what the lines of ticket {id} and their tax come to");
+            }
+
+            // The tender is repeated on every line; a ticket with several kinds of tender needs an amount with each.
+            var kinds = parts.GroupBy(p => (p.Tender, p.Row[MappedFields.Rrn], p.Row[MappedFields.Auth], Amount: p.Row[MappedFields.Amount])).ToList();
+            if (kinds.Count > 1 && kinds.Any(k => k.Key.Amount.Length == 0))
+            {
+                making.Fault(parts[1].Row, MappedFields.Tender, parts[1].Row[MappedFields.Tender], $"expected the amount of each tender: ticket {id} has several");
+            }
+
+            tenders = [.. kinds.Select(k => TenderJson(k.First(), k.Key.Amount.Length > 0 ? Of(k.First(), MappedFields.Amount) * sign : total, making))];
+        }
+        else
+        {
+            tenders = [.. parts.Select(p => TenderJson(p, p.Amount * sign, making))];
+            fee = parts.Sum(p => Of(p, MappedFields.Fee)) * sign;
+            tax = Of(first, MappedFields.Tax) * sign;
+            subtotal = tenders.Sum(t => t.Net) - tax - fee;
+            lines = [new JsonObject { ["sku"] = Goods, ["name"] = "Goods", ["qty"] = "1", ["amount"] = Text(subtotal), ["tax"] = Text(tax), ["taxRate"] = "0", ["ebt"] = false }];
+            if (first.Row[MappedFields.Total].Length > 0 && Of(first, MappedFields.Total) * sign != tenders.Sum(t => t.Net))
+            {
+                making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total], $"expected {Text(tenders.Sum(t => t.Net))}, what the tenders of ticket {id} come to");
+            }
+        }
+
+        var ticket = new JsonObject
+        {
+            ["id"] = id,
+            ["register"] = first.Row.Word(MappedFields.Register),
+            ["drawer"] = register?.Kind == RegisterKind.Online ? null : MappedMaking.Id(first.Row[MappedFields.Drawer] is { Length: > 0 } drawer ? drawer : $"{first.Row.Word(MappedFields.Register)}-A"),
+            ["cashier"] = first.Row[MappedFields.Cashier].Length > 0 ? MappedMaking.Id(first.Row.Word(MappedFields.Cashier)) : "unnamed",
+            ["at"] = IsoTime.Format(first.At),
+            ["kind"] = sign < 0 ? "refund" : "sale",
+        };
+        if (sign < 0)
+        {
+            ticket["original"] = first.Row[MappedFields.Original] is { Length: > 0 } original ? IdOf(first.Row with { Fields = [.. first.Row.Fields.Select((f, i) => first.Row.Places.GetValueOrDefault(MappedFields.Ticket, -1) == i ? original : f)] }, making) : null;
+        }
+
+        ticket["lines"] = lines;
+        ticket["subtotal"] = Text(subtotal);
+        ticket["discount"] = Text(Money.Zero);
+        ticket["tax"] = Text(tax);
+        ticket["fee"] = Text(fee);
+        ticket["rounding"] = Text(Money.Zero);
+        ticket["total"] = Text(subtotal + tax + fee);
+        ticket["tenders"] = new JsonArray([.. tenders.Select(t => t.Json)]);
+        return ticket;
+    }
+
+    private static JsonObject LineOf(Part part, Money amount, Money tax, MappedMaking making) => new()
+    {
+        ["sku"] = part.Row[MappedFields.Sku] is { Length: > 0 } sku ? sku : Goods,
+        ["name"] = part.Row[MappedFields.Item] is { Length: > 0 } item ? item : "Goods",
+        ["qty"] = decimal.TryParse(part.Row[MappedFields.Quantity].Replace(making.Mapping.DecimalMark, '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var quantity) && quantity > 0 ? quantity.ToString(CultureInfo.InvariantCulture) : "1",
+        ["amount"] = making.Setup.Currency.Format(amount),
+        ["tax"] = making.Setup.Currency.Format(tax),
+        ["taxRate"] = "0",
+        ["ebt"] = false,
+    };
+
+    /// <param name="amount">Signed.</param>
+    private static (JsonObject Json, Money Net) TenderJson(Part part, Money amount, MappedMaking making)
+    {
+        var (row, currency) = (part.Row, making.Setup.Currency);
+        var json = new JsonObject { ["type"] = part.Tender, ["amount"] = currency.Format(amount) };
+        var net = amount;
+        foreach (var (field, comesOff) in new[] { (MappedFields.Change, true), (MappedFields.Tip, true), (MappedFields.Cashback, true), (MappedFields.Fee, false) })
+        {
+            if (making.Amount(row, field) is { IsZero: false } part1)
+            {
+                var own = part1.Abs() * (amount.Sign < 0 ? -1 : 1);
+                json[field] = currency.Format(own);
+                net -= comesOff ? own : Money.Zero;
+            }
+        }
+
+        if (making.Setup.Find(new TenderId(part.Tender))?.Proof == ProofKind.Batch)
+        {
+            json["terminal"] = row.Word(MappedFields.Terminal) is { Length: > 0 } terminal ? terminal : making.Setup.Terminals.FirstOrDefault(t => t.Register.Value == row.Word(MappedFields.Register) && t.Holds(part.At))?.Terminal.Value;
+            json["brand"] = Nothing(row.Word(MappedFields.Brand));
+            json["card"] = Nothing(MappedMaking.LastFour(row[MappedFields.Card]));
+            json["auth"] = Nothing(row[MappedFields.Auth]);
+            json["rrn"] = Nothing(row[MappedFields.Rrn]);
+            json["entry"] = Nothing(row.Word(MappedFields.Entry));
+        }
+
+        foreach (var field in new[] { MappedFields.Number, MappedFields.Holder, MappedFields.Ref }.Where(f => row[f].Length > 0))
+        {
+            json[field] = row[field];
+        }
+
+        return (json, net);
+    }
+
+    private static string? Nothing(string text) => text.Length > 0 ? text : null;
+
+    private static JsonObject Void(string id, JsonObject ticket) => new()
+    {
+        ["id"] = MappedMaking.Id(id + ".v"), ["register"] = (string?)ticket["register"], ["drawer"] = (string?)ticket["drawer"], ["cashier"] = (string?)ticket["cashier"], ["at"] = (string?)ticket["at"], ["kind"] = "void", ["original"] = id,
+    };
+
+    private static string Says(string id, JsonObject ticket, Part part, bool isVoid) =>
+        $"{(isVoid ? "voided " : "")}{(string?)ticket["kind"]} {id} of {(string?)ticket["total"]} at {part.Row.Word(MappedFields.Register)}, {part.At:d MMM HH:mm}, {part.Tender}";
+}

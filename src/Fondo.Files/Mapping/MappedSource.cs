@@ -1,0 +1,109 @@
+using System.Text;
+using Fondo.Files.Text;
+using Sylvan.Data.Csv;
+
+namespace Fondo.Files.Mapping;
+
+/// <summary>The rows of a file of another shape, or what is wrong with the file as such.</summary>
+public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<MappedRow> Rows)
+{
+    /// <summary>Reads the whole file.</summary>
+    public static MappedSource Read(string file, byte[] bytes, Mapping mapping, Findings findings)
+    {
+        if (Decode(bytes, mapping.Encoding) is not { } text)
+        {
+            findings.Add(file, BadLine(bytes), null, null, $"the text of this line is not {mapping.Encoding}; choose another encoding, or save the file in one encoding throughout");
+            return new([], []);
+        }
+
+        var raw = Raw(file, text, mapping.Separator, findings);
+        var header = mapping.HasHeader ? raw.Skip(mapping.SkipLines).FirstOrDefault().Fields ?? [] : [];
+        if (mapping.HasHeader && header.Count == 0)
+        {
+            findings.Add(file, mapping.SkipLines + 1, null, null, "expected the names of the columns, and the file ends before");
+            return new([], []);
+        }
+
+        var places = new Dictionary<string, int>();
+        foreach (var (field, column) in mapping.Columns)
+        {
+            var place = mapping.HasHeader ? header.Select(h => h.Trim()).ToList().FindIndex(h => h.Equals(column, StringComparison.OrdinalIgnoreCase)) : int.TryParse(column, out var number) ? number - 1 : -1;
+            if (place < 0)
+            {
+                findings.Add(file, mapping.SkipLines + 1, field, column, $"expected a column of this name; there are {string.Join(", ", header.Where(h => !CardNumbers.Contains(h)).Take(20))}");
+            }
+            else
+            {
+                places[field] = place;
+            }
+        }
+
+        return new(header, [.. raw.Skip(mapping.SkipLines + (mapping.HasHeader ? 1 : 0)).Where(r => r.Fields.Any(f => f.Trim().Length > 0)).Select(r => new MappedRow(r.Line, r.Fields, places, mapping))]);
+    }
+
+    /// <summary>The records of a text, each with its first line.</summary>
+    internal static List<(int Line, IReadOnlyList<string> Fields)> Raw(string file, string text, char separator, Findings findings)
+    {
+        var (rows, line) = (new List<(int, IReadOnlyList<string>)>(), 1);
+        try
+        {
+            using var reader = new StringReader(text);
+            using var csv = CsvDataReader.Create(reader, new CsvDataReaderOptions { HasHeaders = false, Delimiter = separator, Quote = '"', Escape = '"', MaxBufferSize = Limits.LongestLine });
+            while (csv.Read())
+            {
+                rows.Add((line, [.. Enumerable.Range(0, csv.RowFieldCount).Select(i => csv.GetFieldSpan(i).ToString())]));
+                line += 1 + csv.GetRawRecordSpan().TrimEnd("\r\n").Count('\n');
+            }
+        }
+        catch (CsvRecordTooLargeException)
+        {
+            findings.Add(file, line, null, null, "this row is longer than 16 MB");
+        }
+        catch (CsvFormatException)
+        {
+            findings.Add(file, line, null, null, "the quotes of this row do not pair");
+        }
+
+        return rows;
+    }
+
+    /// <summary>The text in that encoding; what says of itself that it is UTF-16 is believed. Null where it is not in that encoding.</summary>
+    internal static string? Decode(byte[] bytes, string encoding)
+    {
+        if (bytes is [0xFF, 0xFE, ..] or [0xFE, 0xFF, ..])
+        {
+            return (bytes[0] == 0xFF ? Encoding.Unicode : Encoding.BigEndianUnicode).GetString(bytes, 2, bytes.Length - 2);
+        }
+
+        if (encoding == Mapping.Latin1)
+        {
+            return Encoding.Latin1.GetString(bytes);
+        }
+
+        try
+        {
+            return new UTF8Encoding(false, throwOnInvalidBytes: true).GetString(bytes).TrimStart('\uFEFF');
+        }
+        catch (DecoderFallbackException)
+        {
+            return null;
+        }
+    }
+
+    private static int BadLine(byte[] bytes)
+    {
+        var (line, from) = (1, 0);
+        while (from < bytes.Length)
+        {
+            var end = Array.IndexOf(bytes, (byte)'\n', from) is >= 0 and var at ? at : bytes.Length;
+            if (!System.Text.Unicode.Utf8.IsValid(bytes.AsSpan(from, end - from)))
+            {
+                return line;
+            }
+
+            (line, from) = (line + 1, end + 1);
+        }
+
+        return line;
+    }
+}

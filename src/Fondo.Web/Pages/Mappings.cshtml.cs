@@ -1,0 +1,176 @@
+using System.Text;
+using Fondo.Core.SetUp;
+using Fondo.Files.Mapping;
+using Fondo.Files.Text;
+using Fondo.Store.Mappings;
+using Fondo.Store.SetUp;
+using Fondo.Web.Hosting;
+using Fondo.Web.Mappings;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+
+namespace Fondo.Web.Pages;
+
+/// <summary>How files of other shapes are read: the mappings that hold, and the making of one from an example.</summary>
+[Authorize(Policies.Supervise)]
+[BodyLimit(Examples.Largest + (1 << 20))]
+[RequestFormLimits(MemoryBufferThreshold = Examples.Largest + (1 << 20))]
+public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples examples) : PageModel
+{
+    private const int MostRowsShown = 40;
+
+    public IReadOnlyList<KeptMapping> Kept { get; private set; } = [];
+
+    /// <summary>The one that is being made; null while none is.</summary>
+    public Mapping? Making { get; private set; }
+
+    public Guid? Shown { get; private set; }
+
+    public Example? Example { get; private set; }
+
+    public IReadOnlyList<ShownColumn> Columns { get; private set; } = [];
+
+    public IReadOnlyList<ShownWord> Words { get; private set; } = [];
+
+    /// <summary>What the shown file becomes, all of it; null without one.</summary>
+    public MappedFile? Tried { get; private set; }
+
+    /// <summary>The rows that are worth looking at: what is not taken first.</summary>
+    public IEnumerable<MappedFate> RowsShown => (Tried?.Rows ?? []).OrderByDescending(r => r.Fate == RowFate.Refused).ThenByDescending(r => r.Fate != RowFate.Taken).ThenBy(r => r.Line).Take(MostRowsShown);
+
+    public IReadOnlyList<(string Field, string Sentence)> Objections { get; private set; } = [];
+
+    public string? Objection { get; private set; }
+
+    [TempData]
+    public string? Notice { get; set; }
+
+    private Person MySelf => Me.From(User);
+
+    public async Task OnGet(string? name, Guid? example)
+    {
+        (Shown, Example) = (example, examples.Find(example, MySelf.Id.Value));
+        var making = name is not null ? await book.Find(name) : Example is { } shown ? MappingGuess.Of(shown.Name, shown.Bytes, await Zone()) : null;
+        await Load(making);
+    }
+
+    public async Task<IActionResult> OnGetExport(string name) =>
+        await book.Find(name) is { } mapping ? File(Encoding.UTF8.GetBytes(MappingText.Write(mapping)), "application/json", $"{mapping.Name}.mapping.json") : NotFound();
+
+    /// <summary>Shows a file, to begin a mapping with.</summary>
+    public async Task<IActionResult> OnPostExample(IFormFile? file)
+    {
+        if (await Keep(file) is { } objection)
+        {
+            Objection = objection;
+            await Load(null);
+            return Page();
+        }
+
+        return Redirect($"/mappings?example={Shown}");
+    }
+
+    /// <summary>Looks at the mapping as it is typed; a file that is chosen takes the place of the one before.</summary>
+    public async Task<IActionResult> OnPostLook(Guid? example, IFormFile? file)
+    {
+        (Shown, Example) = (example, examples.Find(example, MySelf.Id.Value));
+        Objection = file is null ? null : await Keep(file);
+        await Load(MappingForm.Read(Request.Form));
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPostSave(Guid? example)
+    {
+        (Shown, Example) = (example, examples.Find(example, MySelf.Id.Value));
+        var mapping = MappingForm.Read(Request.Form);
+        Objections = [.. MappingText.Objections(mapping)];
+        if (Objections.Count == 0)
+        {
+            var saved = await book.Save(mapping, MySelf);
+            if (saved.IsDone)
+            {
+                Notice = $"Saved. From now on {mapping.Files} is read by {mapping.Name}, wherever it comes in.";
+                return Redirect("/mappings");
+            }
+
+            Objection = saved.Objection;
+        }
+
+        await Load(mapping);
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPostImport(IFormFile? file)
+    {
+        if (file is null || file.Length > 1 << 20)
+        {
+            Objection = file is null ? "Choose the file first." : "A mapping is no longer than 1 MB.";
+        }
+        else
+        {
+            using var text = new StreamReader(file.OpenReadStream());
+            var (mapping, findings) = MappingText.Read(file.FileName, await text.ReadToEndAsync());
+            var saved = mapping is null ? Fondo.Store.Outcome.Refused(findings[0].ToString()) : await book.Save(mapping, MySelf);
+            if (saved.IsDone)
+            {
+                Notice = $"{mapping!.Name} was taken over; it reads {mapping.Files}.";
+                return Redirect("/mappings");
+            }
+
+            Objection = saved.Objection;
+        }
+
+        await Load(null);
+        return Page();
+    }
+
+    public async Task<IActionResult> OnPostEnd(string name)
+    {
+        await book.End(name, MySelf);
+        Notice = $"{name} reads no files any more. What it took in stays.";
+        return Redirect("/mappings");
+    }
+
+    public string? ObjectionAt(string field) => Objections.FirstOrDefault(o => o.Field == field).Sentence;
+
+    private async Task<string?> Keep(IFormFile? file)
+    {
+        if (file is null || file.Length == 0)
+        {
+            return "Choose a file that is not empty.";
+        }
+
+        if (file.Length > Examples.Largest)
+        {
+            return "An example is no larger than 32 MB.";
+        }
+
+        using var bytes = new MemoryStream();
+        await file.CopyToAsync(bytes);
+        bytes.Position = 0;
+        if (CardNumberScan.IsIn(bytes))
+        {
+            return "This file holds a full card number; at most the last four digits may be written. Nothing of it was kept.";
+        }
+
+        Shown = examples.Keep(MySelf.Id.Value, Path.GetFileName(file.FileName), bytes.ToArray());
+        Example = examples.Find(Shown, MySelf.Id.Value);
+        return null;
+    }
+
+    private async Task<string> Zone() => (await setups.Now())?.Setup.TimeZone.Id ?? "America/New_York";
+
+    private async Task Load(Mapping? making)
+    {
+        Kept = await book.All();
+        Making = making;
+        if (making is null)
+        {
+            return;
+        }
+
+        (Columns, Words) = (MappingForm.Columns(making, Example), MappingForm.Words(making, Example));
+        Tried = Example is { } shown && await setups.Now() is { Setup: var setup } ? MappedFile.Of(shown.Name, shown.Bytes, making, setup) : null;
+    }
+}
