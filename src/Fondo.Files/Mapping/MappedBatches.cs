@@ -37,7 +37,7 @@ internal static class MappedBatches
             }
             else
             {
-                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All.Count > before ? making.Findings.All[before].ToString() : "more is wrong with this file than is told"));
+                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All.Count > before ? making.Findings.All[before].Message : "more is wrong with this file than is told"));
             }
         }
 
@@ -77,6 +77,9 @@ internal static class MappedBatches
         return ([terminal, batch, seq, IsoTime.Format(moment), isRefund ? "refund" : "sale", abs, currency.Format((tip ?? Money.Zero).Abs()), currency.Format((cashback ?? Money.Zero).Abs()), row.Word(MappedFields.Brand), card, auth, rrn, row.Word(MappedFields.Entry), benefit],
             moment, $"{(isRefund ? "refund" : "sale")} of {abs} on {terminal}, {moment:d MMM HH:mm}{(card.Length > 0 ? $", card {card}" : "")}{(row[MappedFields.Brand].Length > 0 ? $", {row.Word(MappedFields.Brand)}" : "")}");
     }
+
+    /// <summary>Whether the word says sale or refund by itself.</summary>
+    internal static bool IsKnownType(string word) => _refunds.Contains(word.ToLowerInvariant()) || _sales.Contains(word.ToLowerInvariant());
 
     /// <summary>Null, and told, where it cannot be known.</summary>
     internal static bool? IsRefund(MappedRow row, Money signed, MappedMaking making)

@@ -50,6 +50,17 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
         return mapping.Kind == MappedKind.Batches ? MappedBatches.Of(source, making) : MappedJournal.Of(source, making);
     }
 
+    /// <summary>Whether a word of the file is understood as it stands.</summary>
+    public static bool Understands(string field, string word, Mapping mapping, Setup setup) => field switch
+    {
+        MappedFields.Terminal => setup.Terminals.Any(t => t.Terminal.Value == word),
+        MappedFields.Register => setup.Registers.Any(r => r.Id.Value == word),
+        MappedFields.Tender => MappedJournal.TenderOf(word, setup) is not null,
+        MappedFields.Type => MappedBatches.IsKnownType(word) || mapping.Voids.Any(v => v.Equals(word, StringComparison.OrdinalIgnoreCase)),
+        MappedFields.Benefit => word.ToLowerInvariant() is "food" or "cash",
+        _ => true,
+    };
+
     /// <summary>A line of the text as a line of the file.</summary>
     public int LineOf(int line) => line >= 1 && line <= Lines.Count ? Lines[line - 1] : line;
 }

@@ -40,7 +40,7 @@ internal static class MappedJournal
             }
             else
             {
-                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All.Count > before ? making.Findings.All[before].ToString() : "more is wrong with this file than is told"));
+                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All.Count > before ? making.Findings.All[before].Message : "more is wrong with this file than is told"));
             }
         }
 
@@ -52,7 +52,7 @@ internal static class MappedJournal
             var ticket = Ticket(id, own, making);
             if (making.Findings.All.Count > before)
             {
-                rows.AddRange(own.Select(p => new MappedFate(p.Row.Line, RowFate.Refused, making.Findings.All[before].ToString())));
+                rows.AddRange(own.Select(p => new MappedFate(p.Row.Line, RowFate.Refused, making.Findings.All[before].Message)));
                 continue;
             }
 
@@ -92,15 +92,20 @@ internal static class MappedJournal
     /// <summary>The tender's id; null, and told, where the word is none.</summary>
     private static string? TenderOf(MappedRow row, MappedMaking making)
     {
-        var word = row.Word(MappedFields.Tender).ToLowerInvariant();
-        var id = word switch { "cheque" => "check", "card" or "credit card" => "credit", "debit card" => "debit", "gift card" => "gift-card", "account" => "house-account", _ => word };
-        if (making.Setup.Find(new TenderId(id)) is not null)
+        if (TenderOf(row.Word(MappedFields.Tender), making.Setup) is { } id)
         {
             return id;
         }
 
         making.Fault(row, MappedFields.Tender, row[MappedFields.Tender], "expected a tender of the set-up; say in the mapping what this word means");
         return null;
+    }
+
+    /// <summary>The tender that a word names by itself; null where it names none.</summary>
+    internal static string? TenderOf(string word, Setup setup)
+    {
+        var id = word.ToLowerInvariant() switch { "cheque" => "check", "card" or "credit card" => "credit", "debit card" => "debit", "gift card" => "gift-card", "account" => "house-account", var same => same };
+        return setup.Find(new TenderId(id)) is null ? null : id;
     }
 
     private static string IdOf(MappedRow row, MappedMaking making)

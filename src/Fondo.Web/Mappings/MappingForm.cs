@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fondo.Core.SetUp;
 using Fondo.Files.Mapping;
 using Fondo.Files.Text;
 
@@ -8,7 +9,8 @@ namespace Fondo.Web.Mappings;
 public sealed record ShownColumn(string Name, string Field, string Sample);
 
 /// <summary>A word of the file, and what it means.</summary>
-public sealed record ShownWord(string Field, string Word, int Times, string Means);
+/// <param name="IsUnderstood">As it stands, or by what it means.</param>
+public sealed record ShownWord(string Field, string Word, int Times, string Means, bool IsUnderstood);
 
 /// <summary>A mapping as a page shows it and a form gives it back.</summary>
 public static class MappingForm
@@ -71,7 +73,7 @@ public static class MappingForm
     }
 
     /// <summary>The words of the shown file that may need a meaning.</summary>
-    public static IReadOnlyList<ShownWord> Words(Mapping mapping, Example? example)
+    public static IReadOnlyList<ShownWord> Words(Mapping mapping, Example? example, Setup? setup)
     {
         var seen = new List<ShownWord>();
         var rows = example is null ? [] : MappedSource.Read(example.Name, example.Bytes, mapping, new Findings()).Rows;
@@ -79,11 +81,12 @@ public static class MappingForm
         {
             var meanings = mapping.Words.GetValueOrDefault(field) ?? ImmutableDictionary<string, string>.Empty;
             var counted = rows.Where(r => !r.IsTotals).Select(r => r[field]).Where(t => t.Length > 0 && !CardNumbers.Contains(t)).GroupBy(t => t, StringComparer.OrdinalIgnoreCase).OrderByDescending(g => g.Count()).Take(MostWords).ToList();
-            seen.AddRange(counted.Select(g => new ShownWord(field, g.Key, g.Count(), meanings.FirstOrDefault(m => m.Key.Equals(g.Key, StringComparison.OrdinalIgnoreCase)).Value ?? "")));
-            seen.AddRange(meanings.Where(m => counted.All(g => !g.Key.Equals(m.Key, StringComparison.OrdinalIgnoreCase))).Select(m => new ShownWord(field, m.Key, 0, m.Value)));
+            ShownWord Of(string word, int times, string means) => new(field, word, times, means, setup is null || MappedFile.Understands(field, means.Length > 0 ? means : word, mapping, setup));
+            seen.AddRange(counted.Select(g => Of(g.Key, g.Count(), meanings.FirstOrDefault(m => m.Key.Equals(g.Key, StringComparison.OrdinalIgnoreCase)).Value ?? "")));
+            seen.AddRange(meanings.Where(m => counted.All(g => !g.Key.Equals(m.Key, StringComparison.OrdinalIgnoreCase))).Select(m => Of(m.Key, 0, m.Value)));
         }
 
-        return seen;
+        return [.. seen.OrderBy(w => w.IsUnderstood)];
     }
 
     private static ImmutableArray<string> Listed(string text) => [.. text.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Take(20)];

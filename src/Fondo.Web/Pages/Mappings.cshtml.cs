@@ -170,7 +170,8 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
             return;
         }
 
-        (Columns, Words) = (MappingForm.Columns(making, Example), MappingForm.Words(making, Example));
-        Tried = Example is { } shown && await setups.Now() is { Setup: var setup } ? MappedFile.Of(shown.Name, shown.Bytes, making, setup) : null;
+        var setup = (await setups.Now())?.Setup;
+        (Columns, Words) = (MappingForm.Columns(making, Example), MappingForm.Words(making, Example, setup));
+        Tried = Example is { } shown && setup is not null ? MappedFile.Of(shown.Name, shown.Bytes, making, setup) : null;
     }
 }

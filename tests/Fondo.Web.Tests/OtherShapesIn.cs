@@ -1,0 +1,162 @@
+using System.Net;
+using System.Text;
+using Fondo.Files.Mapping;
+using Fondo.Store.Days;
+using Fondo.Store.Mappings;
+using Fondo.Store.SetUp;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Web.Tests;
+
+/// <summary>Files of other shapes: shown, mapped, kept, and taken in wherever files come in.</summary>
+public sealed class OtherShapesIn : IAsyncLifetime
+{
+    private const string Terminal = """
+        Datum;Uhrzeit;Terminal;Karte;Amount;Approval;Reference
+        21.11.2026;21:55:10;POS2;************4417;64,00;A55510;R55510000001
+        21.11.2026;21:58:40;POS2;************3183;-4,00;A55840;R55840000002
+        22.11.2026;08:10:00;POS2;************3183;9,00;A55900;R55900000003
+        """;
+
+    private const string Tickets = """
+        Receipt No,Lane,Date Time,Payment,Amount,Change,Auth,Reference,Status
+        5001,L3,11/21/2026 9:55 PM,CASH,20.00,7.07,,,OK
+        5002,L3,11/21/2026 9:58 PM,PLASTIC,64.00,,A1,R1,OK
+        Total,,,,84.00,7.07,,,
+        """;
+
+    private readonly Shop _shop = new();
+    private Visitor _odile = null!;
+
+    public async ValueTask InitializeAsync()
+    {
+        await _shop.InitializeAsync();
+        _odile = await _shop.SignedIn();
+    }
+
+    public ValueTask DisposeAsync() => _shop.DisposeAsync();
+
+    [Fact]
+    public async Task A_file_is_shown_its_word_explained_and_the_mapping_kept_and_used()
+    {
+        var page = await Show("heron-terminal-1121.csv", Terminal);
+        Assert.Contains("no rows taken, 3 refused", page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        var form = FormOf(page);
+        Assert.Equal(["POS2"], form.Where(f => f.Key == "word").Select(f => f.Value));
+        form[form.FindIndex(f => f.Key == "means")] = new("means", "T-02");
+        using var looked = await _odile.Client.PostAsync("/mappings?handler=Look", Multipart(form));
+        page = await Visitor.Read(looked);
+        Assert.Contains("3 rows taken, 0 refused", page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        using var saved = await _odile.Client.PostAsync("/mappings?handler=Save", Multipart(FormOf(page)));
+        Assert.Equal(HttpStatusCode.Redirect, saved.StatusCode);
+        var kept = Assert.Single(await _shop.Ask<MappingBook, IReadOnlyList<KeptMapping>>(b => b.All())).Mapping;
+        Assert.Equal(("heron-terminal*.csv", "T-02"), (kept.Files, kept.Words["terminal"]["POS2"]));
+
+        // By upload without a day: each row goes to the trading day of its time.
+        var taken = await _odile.Upload("/take-in", ("heron-terminal-1121.csv", Encoding.UTF8.GetBytes(Terminal)));
+        // Three rows, and the set-up with which the next day begins.
+        Assert.Contains("4 new records", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal([6400L, -400L], (await View("2026-11-21")).Day.Rows!.Value.Where(r => r.Card.Rrn?.StartsWith("R55", StringComparison.Ordinal) == true).Select(r => r.Signed.Minor).OrderDescending());
+        Assert.Equal(900, Assert.Single((await View("2026-11-22")).Day.Rows!.Value).Amount.Minor);
+        taken = await _odile.Upload("/take-in", ("heron-terminal-1121.csv", Encoding.UTF8.GetBytes(Terminal)));
+        Assert.Contains("known already", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+
+        // The same key with other contents is told at the line of the file itself.
+        taken = await _odile.Upload("/take-in", ("heron-terminal-1121.csv", Encoding.UTF8.GetBytes(Terminal.Replace("9,00", "9,50", StringComparison.Ordinal))));
+        Assert.Contains("heron-terminal-1121.csv", taken.QuerySelector(".findings")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal("4", taken.QuerySelector(".findings tbody .n")!.TextContent);
+    }
+
+    [Fact]
+    public async Task A_flat_journal_comes_through_the_watched_folder()
+    {
+        var mapping = MappingGuess.Of("lane-export-2026.csv", Encoding.UTF8.GetBytes(Tickets), "America/New_York");
+        mapping = mapping with { Words = mapping.Words.Add("tender", System.Collections.Immutable.ImmutableDictionary<string, string>.Empty.Add("PLASTIC", "credit")) };
+        Assert.True((await _shop.Ask<MappingBook, Store.Outcome>(b => b.Save(mapping, Shop.Odile))).IsDone);
+        var inbox = Path.Combine(_shop.Folder, "inbox");
+        Directory.CreateDirectory(inbox);
+        await File.WriteAllTextAsync(Path.Combine(inbox, "lane-export-2026.csv"), Tickets, TestContext.Current.CancellationToken);
+        await File.WriteAllTextAsync(Path.Combine(inbox, "nobody-reads.csv"), Tickets, TestContext.Current.CancellationToken);
+        var refused = Path.Combine(inbox, "refused", "nobody-reads.csv.reasons.txt");
+        for (var wait = 0; wait < 200 && !(File.Exists(refused) && File.Exists(Path.Combine(inbox, "taken", "lane-export-2026.csv"))); wait++)
+        {
+            await Task.Delay(100, TestContext.Current.CancellationToken);
+        }
+
+        Assert.Contains("a file that a mapping reads", await File.ReadAllTextAsync(refused, TestContext.Current.CancellationToken), StringComparison.Ordinal);
+        var keys = await _shop.InStore(db => db.Events.Where(e => e.Key.StartsWith("L3-500")).Select(e => new { e.Key, e.Amount }).OrderBy(e => e.Key).ToListAsync());
+        Assert.Equal([("L3-5001", 1293L), ("L3-5002", 6400L)], keys.Select(k => (k.Key, k.Amount!.Value)));
+    }
+
+    [Fact]
+    public async Task A_mapping_is_exported_imported_and_ended()
+    {
+        var mapping = MappingGuess.Of("lane-export-2026.csv", Encoding.UTF8.GetBytes(Tickets), "America/New_York");
+        await _shop.Ask<MappingBook, Store.Outcome>(b => b.Save(mapping, Shop.Odile));
+        using var exported = await _odile.Get($"/mappings?handler=Export&name={mapping.Name}");
+        var json = await exported.Content.ReadAsStringAsync();
+        Assert.Equal(MappingText.Write(mapping), json);
+
+        // Under another name the same files would be read twice.
+        Assert.Contains("are read by", await Import(json.Replace($"\"{mapping.Name}\"", "\"another\"", StringComparison.Ordinal)), StringComparison.Ordinal);
+        Assert.Contains("kind", await Import(json.Replace("\"journal\"", "\"novel\"", StringComparison.Ordinal)), StringComparison.Ordinal);
+        Assert.Contains("not", await Import("{"), StringComparison.OrdinalIgnoreCase);
+        await _odile.Post("/mappings?handler=End", new() { ["name"] = mapping.Name }, "/mappings");
+        Assert.Empty(await _shop.Ask<MappingBook, IReadOnlyList<KeptMapping>>(b => b.All()));
+        Assert.Equal("", await Import(json));
+        Assert.Single(await _shop.Ask<MappingBook, IReadOnlyList<KeptMapping>>(b => b.All()));
+    }
+
+    [Fact]
+    public async Task A_full_card_number_in_an_example_is_not_kept()
+    {
+        using var form = new MultipartFormDataContent { { new StringContent(await _odile.Token("/mappings")), "__RequestVerificationToken" } };
+        form.Add(new ByteArrayContent(Encoding.UTF8.GetBytes(Terminal.Replace("************4417", "4111111111111111", StringComparison.Ordinal))), "file", "x.csv");
+        using var answer = await _odile.Client.PostAsync("/mappings?handler=Example", form);
+        var page = await Visitor.Read(answer);
+        Assert.Contains("holds a full card number", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
+        Assert.DoesNotContain("4111111111111111", page.DocumentElement.OuterHtml, StringComparison.Ordinal);
+        var cashier = await _shop.Cashier();
+        Assert.NotEqual(HttpStatusCode.OK, (await cashier.Get("/mappings")).StatusCode);
+    }
+
+    private async Task<string> Import(string json)
+    {
+        using var form = new MultipartFormDataContent { { new StringContent(await _odile.Token("/mappings")), "__RequestVerificationToken" }, { new ByteArrayContent(Encoding.UTF8.GetBytes(json)), "file", "m.json" } };
+        using var answer = await _odile.Client.PostAsync("/mappings?handler=Import", form);
+        return answer.StatusCode == HttpStatusCode.Redirect ? "" : (await Visitor.Read(answer)).QuerySelector(".objection")!.TextContent;
+    }
+
+    private async Task<AngleSharp.Dom.IDocument> Show(string name, string text)
+    {
+        using var form = new MultipartFormDataContent { { new StringContent(await _odile.Token("/mappings")), "__RequestVerificationToken" } };
+        form.Add(new ByteArrayContent(Encoding.UTF8.GetBytes(text)), "file", name);
+        using var answer = await _odile.Client.PostAsync("/mappings?handler=Example", form);
+        Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
+        return await _odile.Page(answer.Headers.Location!.ToString());
+    }
+
+    /// <summary>What a browser would send of the form.</summary>
+    private static List<KeyValuePair<string, string>> FormOf(AngleSharp.Dom.IDocument page) =>
+    [
+        .. page.QuerySelectorAll("form.mapping [name]").Where(e => e.GetAttribute("type") != "file").Select(e => new KeyValuePair<string, string>(e.GetAttribute("name")!, e switch
+        {
+            AngleSharp.Html.Dom.IHtmlSelectElement select => select.Value ?? "",
+            AngleSharp.Html.Dom.IHtmlInputElement input => input.Value,
+            _ => "",
+        })),
+    ];
+
+    private static MultipartFormDataContent Multipart(IEnumerable<KeyValuePair<string, string>> fields)
+    {
+        var form = new MultipartFormDataContent();
+        foreach (var (name, value) in fields)
+        {
+            form.Add(new StringContent(value), name);
+        }
+
+        return form;
+    }
+
+    private async Task<DayView> View(string day) => (await _shop.Ask<DayStore, DayView?>(d => d.View(DateOnly.Parse(day, System.Globalization.CultureInfo.InvariantCulture))))!;
+}
