@@ -62,7 +62,7 @@ internal static class Say
 
     /// <summary>How long something can still be put right.</summary>
     public static string TimeLeft(TimeSpan left) =>
-        left <= TimeSpan.Zero ? "the time to put it right is over"
+        left <= TimeSpan.Zero ? "the time to put it right is over: who bears it?"
         : left.TotalHours >= 1 ? $"{Math.Floor(left.TotalHours):0} h left to put it right"
         : $"{Math.Ceiling(left.TotalMinutes):0} min left to put it right";
 

@@ -4,6 +4,7 @@ using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
@@ -15,7 +16,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>Registers and drawer sessions by tenders: what proves, what is off, what waits, and where to look first.</summary>
 [Authorize(Policies.Read)]
-public sealed class BoardModel(DayStore days, SetupBook book, Sightings sightings) : DayPage(days)
+public sealed class BoardModel(DayStore days, SetupBook book, Sightings sightings, TimeProvider clock) : DayPage(days)
 {
     private const int DenseFrom = 13;
 
@@ -70,6 +71,20 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
     /// <summary>A count that is off shows here by how much, before its recount.</summary>
     private Task Sight() => sightings.Note(
         View, View.Overview.Sessions.Where(s => View.CountsOf(s.Drawer).Count == 1).Select(s => s.Drawer), MySelf, "the board");
+
+    /// <summary>How much money can still be put right with the processors, by the moment until which it can; what is past its time first.</summary>
+    public IReadOnlyList<(string Until, int Number, Money Amount)> Clock
+    {
+        get
+        {
+            var now = clock.GetUtcNow();
+            return
+            [
+                .. AtRisk.In(View.Reconciliation).Where(r => r.Open.Item.CarriedFrom is not null || !View.Bridges.TryGetValue(r.Open.Item.Cell, out var bridge) || bridge.IsUnresolved)
+                    .GroupBy(r => r.IsOver(now) ? "past its time" : $"until {Say.Moment(r.Until, Setup)}, {Say.TimeLeft(r.Until - now)}").Select(g => (g.Key, g.Count(), g.Sum(r => r.Amount))).Take(3),
+            ];
+        }
+    }
 
     public string Href(CellKey key) => CellModel.Href(Setup.TradingDay, key);
 

@@ -69,7 +69,8 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
     /// <summary>How long an open card item can still be put right.</summary>
     public string TimeLeft(OpenItem open) => Say.TimeLeft(Core.Matching.TimeLeft.Until(open, View.Day) - clock.GetUtcNow());
 
-    public IEnumerable<OpenItem> OpenItems => View.Reconciliation.OpenItems.Where(o => o.Item.Cell == Key);
+    /// <summary>The least time left first.</summary>
+    public IEnumerable<OpenItem> OpenItems => View.Reconciliation.OpenItems.Where(o => o.Item.Cell == Key).OrderBy(o => Core.Matching.TimeLeft.Until(o, View.Day));
 
     /// <summary>Pairs with another cell, or of another amount: matched, and yet the reason that the cell is off.</summary>
     public IEnumerable<Match> Strays => Matches.Where(m => m.Journal[0].Cell != m.Rows[0].Cell || !m.Difference.IsZero);
