@@ -110,7 +110,7 @@ internal static class SetupReader
             TimeSpan.FromMinutes(f.Integer("matchMinutes", (int)otherwise.MatchWindow.TotalMinutes, 1440)),
             TimeSpan.FromHours(f.Integer("disputeHours", (int)otherwise.DisputeTime.TotalHours, 10_000)))
         {
-            Witnessed = f.IsThere("witness") ? Listed(f, "witness", t => WrittenNames.Read<CountKind>(t) ?? CountKind.Kept, k => k != CountKind.Kept, "expected kinds of count: opening, closing, spot, drop, safe") : otherwise.Witnessed,
+            Witnessed = f.IsThere("witness") ? Listed(f, "witness", t => WrittenNames.Read<CountKind>(t) ?? CountKind.Kept, k => k is not (CountKind.Kept or CountKind.Opening), "expected kinds of count: closing, spot, drop, safe") : otherwise.Witnessed,
             ShowsOwnResult = f.OptionalFlag("showsOwnResult") ?? otherwise.ShowsOwnResult,
             SettledBy = TimeOfDay(f, "settledBy", "expected a time of day, like 22:30, or nothing"),
             Scale = new(Grams(f, "scaleDivision") ?? otherwise.Scale.Division, Grams(f, "scaleTare") ?? otherwise.Scale.Tare),

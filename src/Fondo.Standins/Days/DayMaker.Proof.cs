@@ -142,6 +142,7 @@ public sealed partial class DayMaker
             ["ebtTax"] = "taxable-first",
             ["cashRounding"] = "0.01",
             ["matchMinutes"] = 15,
+            ["settledBy"] = _isDemo ? "22:30" : null,
             ["disputeHours"] = 48,
         },
     }) + "\n";

@@ -12,14 +12,19 @@ public readonly record struct Sum(int Number, long Amount);
 
 /// <summary>The reconciliation elements of ISO 8583 (74 to 89 and 97, from memory), for the holder of the card: sales are debits, refunds credits.</summary>
 /// <param name="Reversals">What was taken back before it settled.</param>
-public sealed record BatchTotals(Sum Debits, Sum Credits, Sum Reversals)
+public sealed record BatchTotals(Sum Debits, Sum Credits, Sum Reversals, IReadOnlyList<BrandTotals> Brands)
 {
     public long Net => Debits.Amount - Credits.Amount;
 
-    public static BatchTotals Of(IReadOnlyCollection<HeldRow> rows, Sum reversals) => new(Of(rows.Where(r => !r.IsRefund)), Of(rows.Where(r => r.IsRefund)), reversals);
+    public static BatchTotals Of(IReadOnlyCollection<HeldRow> rows, Sum reversals) => new(
+        Of(rows.Where(r => !r.IsRefund)), Of(rows.Where(r => r.IsRefund)), reversals,
+        [.. rows.GroupBy(r => (Brand: r.Brand ?? "", r.Benefit)).OrderBy(g => g.Key).Select(g => new BrandTotals(g.Key.Brand, g.Key.Benefit, Of(g.Where(r => !r.IsRefund)), Of(g.Where(r => r.IsRefund))))]);
 
     private static Sum Of(IEnumerable<HeldRow> rows) => rows.Aggregate(new Sum(), (sum, r) => new(sum.Number + 1, sum.Amount + r.Amount));
 }
+
+/// <summary>The totals of one brand, benefits by their kind.</summary>
+public sealed record BrandTotals(string Brand, string? Benefit, Sum Debits, Sum Credits);
 
 /// <summary>What a host does otherwise than it should, when told to.</summary>
 public enum HostFault

@@ -74,7 +74,8 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
                 return Outcome.Refused("The drawer is not counted yet. Count it first; then it is known what can stay.");
             }
 
-            var pieces = TypedPieces.Read(typed, view.Setup, objections);
+            var how = TypedPieces.Rows(typed, view.Setup, objections);
+            ImmutableArray<Pieces> pieces = [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)];
             foreach (var kept in pieces)
             {
                 var counted = count.Pieces.Where(p => p.Denomination == kept.Denomination).Sum(p => p.Number);
@@ -98,6 +99,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
                 ["at"] = IsoTime.Format(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone)),
                 ["attempt"] = (Kept(view, drawer)?.Attempt ?? 0) + 1,
                 ["cash"] = TypedPieces.Json(pieces, view.Setup.Currency),
+                ["how"] = TypedPieces.Json(how, view.Setup.Currency),
             }.ToJsonString();
             await RecordWriter.Append(db, day, [new(RecordKind.Count, key, json)], by.Id.Value, clock.GetUtcNow());
             await guard.Revise(day);

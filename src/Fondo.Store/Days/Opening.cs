@@ -1,6 +1,8 @@
+using System.Collections.Immutable;
 using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
 using Fondo.Core.Journal;
+using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
@@ -72,7 +74,8 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                     : $"By the set-up {by.Name} does not open {known.Name}. Somebody who does opens it, or a supervisor changes the set-up.");
             }
 
-            var counted = pieces is null ? [] : TypedPieces.Read(pieces, view.Setup, objections);
+            var how = pieces is null ? [] : TypedPieces.Rows(pieces, view.Setup, objections);
+            ImmutableArray<Pieces> counted = [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)];
             if (pieces is not null && objections.Count == 0 && counted.IsEmpty)
             {
                 objections.Add(new(null, "Nothing was typed. Count the float, or accept it as it should be."));
@@ -123,6 +126,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                         ["at"] = IsoTime.Format(now),
                         ["attempt"] = 1,
                         ["cash"] = counted,
+                        ["how"] = TypedPieces.Json(how, setup.Currency),
                     }.ToJsonString()));
                 }
 

@@ -67,7 +67,7 @@ internal static class StandInProcessor
 
     private static WireBatch Of(ClosedBatch batch, bool withRows) => new(batch.Terminal, batch.Batch, batch.Closed, Of(batch.Totals), withRows ? Of(batch.Rows) : null);
 
-    private static WireTotals Of(BatchTotals totals) => new(Of(totals.Debits), Of(totals.Credits), Of(totals.Reversals), Amount(totals.Net));
+    private static WireTotals Of(BatchTotals totals) => new(Of(totals.Debits), Of(totals.Credits), Of(totals.Reversals), Amount(totals.Net), [.. totals.Brands.Select(b => new WireBrand(b.Brand, b.Benefit, Of(b.Debits), Of(b.Credits)))]);
 
     private static WireSum Of(Sum sum) => new(sum.Number, Amount(sum.Amount));
 

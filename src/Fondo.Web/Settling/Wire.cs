@@ -8,7 +8,10 @@ namespace Fondo.Web.Settling;
 public sealed record WireSum(int Number, string Amount);
 
 /// <summary>The reconciliation elements of ISO 8583: debits are sales, credits refunds.</summary>
-public sealed record WireTotals(WireSum Debits, WireSum Credits, WireSum Reversals, string Net);
+public sealed record WireTotals(WireSum Debits, WireSum Credits, WireSum Reversals, string Net, IReadOnlyList<WireBrand>? Brands);
+
+/// <summary>The totals of one brand; of a benefit card by its kind.</summary>
+public sealed record WireBrand(string Brand, string? Benefit, WireSum Debits, WireSum Credits);
 
 /// <summary>A transaction, by the columns of batches.csv.</summary>
 public sealed record WireRow(string Seq, DateTimeOffset At, string Type, string Amount, string Tip, string Cashback, string? Brand, string? Card, string? Auth, string? Rrn, string? Entry, string? Benefit);

@@ -215,7 +215,8 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     private string Named(Lead lead, Reconciliation settled)
     {
         var items = settled.OpenItems.Select(o => o.Item).Concat(settled.Matches.SelectMany(m => m.Journal.Concat(m.Rows))).Where(i => lead.Keys.Contains(i.Key)).DistinctBy(i => i.Key).OrderByDescending(i => i.Key.Length);
-        return items.Aggregate(lead.Says, (says, item) => says.Replace(item.Key, item.Row is null ? $"the ticket of {Setup.NameOf(item.Cell.Register)} at {Say.Time(item.At, Setup)}" : $"what {item.Terminal} ran at {Say.Time(item.At, Setup)}", StringComparison.Ordinal));
+        var said = items.Aggregate(lead.Says, (says, item) => says.Replace(item.Key, item.Row is null ? $"the ticket of {Setup.NameOf(item.Cell.Register)} at {Say.Time(item.At, Setup)}" : $"what {item.Terminal} ran at {Say.Time(item.At, Setup)}", StringComparison.Ordinal));
+        return char.ToUpperInvariant(said[0]) + said[1..];
     }
 
     private Behind BehindOf(Item item, string what) => new(
