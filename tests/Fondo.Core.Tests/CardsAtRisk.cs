@@ -1,6 +1,3 @@
-using Fondo.Core.Days;
-using Fondo.Core.Matching;
-using Fondo.Core.Reconciling;
 using Fondo.Core.Sheets;
 using static Fondo.Core.Tests.MadeUp;
 

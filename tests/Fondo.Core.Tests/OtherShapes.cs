@@ -3,7 +3,6 @@ using CsCheck;
 using Fondo.Core.Journal;
 using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
-using Fondo.Files;
 using Fondo.Files.Mapping;
 using Fondo.Files.Reading;
 

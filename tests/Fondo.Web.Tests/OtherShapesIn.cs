@@ -3,7 +3,6 @@ using System.Text;
 using Fondo.Files.Mapping;
 using Fondo.Store.Days;
 using Fondo.Store.Mappings;
-using Fondo.Store.SetUp;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Tests;

@@ -2,7 +2,6 @@ using System.Globalization;
 using System.Net;
 using Fondo.Core.Cells;
 using Fondo.Core.Closing;
-using Fondo.Core.Days;
 using Fondo.Standins.Terminals;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
@@ -430,7 +429,9 @@ public sealed class Settling : IAsyncLifetime
         var page = await _odile.Page(Page);
         return new()
         {
-            ["form"] = page.QuerySelector("input[name=form]")!.GetAttribute("value")!, ["made"] = page.QuerySelector("input[name=made]")!.GetAttribute("value")!, ["which"] = which,
+            ["form"] = page.QuerySelector("input[name=form]")!.GetAttribute("value")!,
+            ["made"] = page.QuerySelector("input[name=made]")!.GetAttribute("value")!,
+            ["which"] = which,
             ["__RequestVerificationToken"] = page.QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!,
         };
     }
@@ -445,7 +446,10 @@ public sealed class Settling : IAsyncLifetime
     {
         using var answer = await _odile.Client.PostAsync(Page, new FormUrlEncodedContent(new Dictionary<string, string>
         {
-            ["form"] = $"{Guid.NewGuid()}", ["made"] = _shop.Clock.GetUtcNow().ToString("O"), ["which"] = which, ["__RequestVerificationToken"] = await _odile.Token("/find"),
+            ["form"] = $"{Guid.NewGuid()}",
+            ["made"] = _shop.Clock.GetUtcNow().ToString("O"),
+            ["which"] = which,
+            ["__RequestVerificationToken"] = await _odile.Token("/find"),
         }));
         return await Visitor.Read(answer);
     }

@@ -244,7 +244,13 @@ internal static class MappedJournal
 
     private static JsonObject Void(string id, JsonObject ticket) => new()
     {
-        ["id"] = MappedMaking.Id(id + ".v"), ["register"] = (string?)ticket["register"], ["drawer"] = (string?)ticket["drawer"], ["cashier"] = (string?)ticket["cashier"], ["at"] = (string?)ticket["at"], ["kind"] = "void", ["original"] = id,
+        ["id"] = MappedMaking.Id(id + ".v"),
+        ["register"] = (string?)ticket["register"],
+        ["drawer"] = (string?)ticket["drawer"],
+        ["cashier"] = (string?)ticket["cashier"],
+        ["at"] = (string?)ticket["at"],
+        ["kind"] = "void",
+        ["original"] = id,
     };
 
     private static string Says(string id, JsonObject ticket, Part part, bool isVoid) =>

@@ -103,8 +103,15 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
         var benefit = brand switch { FoodBenefits => Benefit.Food, CashBenefits => Benefit.Cash, _ => Benefit.None };
         return new()
         {
-            ["terminal"] = terminal, ["at"] = IsoTime.Format(at), ["by"] = by.Id.Value, ["brand"] = benefit == Benefit.None ? brand : "ebt", ["benefit"] = benefit == Benefit.None ? "" : benefit.Written(),
-            ["sales_count"] = $"{sales}", ["sales_amount"] = currency.Format(salesAmount), ["refunds_count"] = $"{refunds}", ["refunds_amount"] = currency.Format(refundsAmount),
+            ["terminal"] = terminal,
+            ["at"] = IsoTime.Format(at),
+            ["by"] = by.Id.Value,
+            ["brand"] = benefit == Benefit.None ? brand : "ebt",
+            ["benefit"] = benefit == Benefit.None ? "" : benefit.Written(),
+            ["sales_count"] = $"{sales}",
+            ["sales_amount"] = currency.Format(salesAmount),
+            ["refunds_count"] = $"{refunds}",
+            ["refunds_amount"] = currency.Format(refundsAmount),
         };
     }
 

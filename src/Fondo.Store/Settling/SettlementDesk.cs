@@ -62,7 +62,13 @@ public sealed class SettlementDesk(StoreContext db, TimeProvider clock)
 
         db.SettlementSteps.Add(new()
         {
-            SettlementId = key, Number = settlement.Tries + 1, State = state, Says = says, Batch = batch ?? settlement.Batch, NextAt = nextAt, At = clock.GetUtcNow(),
+            SettlementId = key,
+            Number = settlement.Tries + 1,
+            State = state,
+            Says = says,
+            Batch = batch ?? settlement.Batch,
+            NextAt = nextAt,
+            At = clock.GetUtcNow(),
         });
         await db.SaveChangesAsync();
         await transaction.CommitAsync();
