@@ -27,7 +27,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
     private void TypeCount(int rows = int.MaxValue)
     {
         var drawer = Host.Made.Uncounted;
-        foreach (var worth in new long[] { 10000, 5000, 2000, 1000, 500, 200, 100, 50, 25, 10, 5, 1 }.Take(rows))
+        var order = browser.Driver.FindElements(By.CssSelector(".count input[data-worth]")).Select(i => long.Parse(i.GetAttribute("data-worth")!, CultureInfo.InvariantCulture)).ToList();
+        foreach (var worth in order.Take(rows))
         {
             var pieces = drawer.Pieces.GetValueOrDefault(worth);
             browser.Press(pieces == 0 ? Keys.Enter : pieces > 20 ? $"20+{pieces - 20}{Keys.Enter}" : $"{pieces}{Keys.Enter}");
@@ -37,7 +38,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         {
             foreach (var (number, amount) in drawer.Checks)
             {
-                browser.Press(number + Keys.Enter, Text(amount) + Keys.Enter);
+                browser.Press(number + Keys.Enter, Text(amount) + Keys.Enter, Keys.Enter);
             }
 
             if (drawer.Coupons > 0)
@@ -51,6 +52,108 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
     {
         browser.Driver.Navigate().GoToUrl(new Uri(_host.Address, path));
         browser.Until(() => browser.Driver.FindElements(By.Id("main")).Count > 0, "no page came");
+    }
+
+    /// <summary>Twelve denominations and three checks: at most forty presses beside the digits, from the sheet to the result.</summary>
+    [Fact]
+    public void A_practised_hand_counts_a_full_drawer_in_few_presses()
+    {
+        SignIn("Esme Whitlock", "1590");
+        Open("/2026-11-21/count/L4-A");
+        var presses = 0;
+        void Type(string digits, params string[] keys)
+        {
+            browser.Press([digits, .. keys]);
+            presses += keys.Length + digits.Count(c => !char.IsAsciiDigit(c));
+        }
+
+        for (var row = 1; row <= 12; row++)
+        {
+            Type($"{row * 3}", Keys.Enter);
+        }
+
+        for (var check = 1; check <= 3; check++)
+        {
+            Type($"10{check}", Keys.Enter);
+            Type($"{check}1.50", Keys.Enter, Keys.Enter);
+        }
+
+        browser.Press(Keys.Control + Keys.Enter);
+        presses += 2;
+        browser.UntilSays("Please count the drawer once more");
+        Assert.InRange(presses, 1, 40);
+        Assert.Equal("input", browser.Driver.SwitchTo().ActiveElement().TagName);
+    }
+
+    /// <summary>What the page shows while one types is what the core reads.</summary>
+    [Fact]
+    public void The_sheet_shows_what_the_core_reads()
+    {
+        SignIn("Esme Whitlock", "1590");
+        Open("/2026-11-21/count/L4-A");
+        var setup = Fondo.Core.Amounts.Currency.Of("USD");
+        var random = new Random(7);
+        const string signs = "0123456789..**//++--g ";
+        foreach (var kind in Fondo.Core.Amounts.Denominations.Of(setup))
+        {
+            for (var n = 0; n < 60; n++)
+            {
+                var typed = n < 8 ? new[] { "25", "2*", "7.50", "226.8/", "2*+13-1", "3-5", "5..0", "229.5/" }[n] : string.Concat(Enumerable.Range(0, random.Next(1, 8)).Select(_ => signs[random.Next(signs.Length)]));
+                var read = Fondo.Core.Cash.CountSheet.Row(typed, kind, setup, Fondo.Core.Amounts.Scale.Standard);
+                var shown = browser.Driver.ExecuteScript(
+                    "const input = document.querySelector(`[data-worth=\"${arguments[0]}\"]`); return piecesOf(arguments[1], { ...input.dataset, ...input.form.dataset, table: input.closest('table').dataset });", kind.Worth.Minor, typed);
+                var pieces = shown is null or double.NaN ? (double?)null : Convert.ToDouble(shown, CultureInfo.InvariantCulture);
+                Assert.True(read.Objection is null ? pieces == read.Pieces : pieces is null || double.IsNaN(pieces.Value), $"{kind.Worth.Minor} «{typed}»: the page shows {pieces}, the core reads {read.Pieces} {read.Objection}");
+            }
+        }
+    }
+
+    /// <summary>On a tablet a thumb does it.</summary>
+    [Fact]
+    public void A_thumb_counts_on_a_tablet()
+    {
+        browser.Size(820, 1180);
+        try
+        {
+            SignIn("Esme Whitlock", "1590");
+            Open("/2026-11-21/count/L4-A");
+            foreach (var key in new[] { "1", "2", "next", "2", "*", "+", "3", "back", "4", "next" })
+            {
+                var button = browser.Driver.FindElement(By.CssSelector($"[data-pad='{key}']"));
+                Assert.True(button.Size.Height >= 48);
+                button.Click();
+            }
+
+            var inputs = browser.Driver.FindElements(By.CssSelector(".count input[data-worth]"));
+            Assert.Equal(["12", "2*+4"], inputs.Take(2).Select(i => i.GetAttribute("value")!));
+            browser.Check("the count on a tablet");
+        }
+        finally
+        {
+            browser.Size(1280, 800);
+        }
+    }
+
+    /// <summary>Terminals that agree are settled with one press.</summary>
+    [Fact]
+    public void The_evening_is_settled_by_one_press()
+    {
+        SignIn("Odile Marchetti", "2580");
+        browser.UntilSays("cells are off");
+        browser.Press("e");
+        browser.UntilSays("One terminal waits to be settled.");
+        browser.Check("settling");
+        browser.Press(Keys.Control + Keys.Enter);
+        browser.UntilSays("Everything is settled.");
+        browser.UntilSays("settled here at");
+        browser.Check("settled");
+        Open("/batches?from=2026-11-21&to=2026-11-21");
+        browser.UntilSays("11 batches in these days.");
+        browser.Check("batches");
+        Open("/mappings");
+        browser.Check("mappings");
+        Open("/2026-11-21/open-items");
+        browser.Check("open card items");
     }
 
     [Fact]
@@ -81,7 +184,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
             input.Clear();
         }
 
-        browser.Driver.FindElement(By.Name("p10000")).SendKeys("");
+        browser.Driver.FindElement(By.CssSelector(".count input[data-worth]")).SendKeys("");
         TypeCount();
         browser.Until(() => browser.Text(".total b").Replace(",", "", StringComparison.Ordinal) == Text(Host.Made.Uncounted.Pieces.Sum(p => p.Key * p.Value)), "the running sum is off");
         browser.Press(Keys.Control + Keys.Enter);

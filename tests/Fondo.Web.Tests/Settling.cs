@@ -328,7 +328,7 @@ public sealed class Settling : IAsyncLifetime
         await Send($$"""{"id":"BK-{{++_number}}","register":"BK","drawer":"BK-B","cashier":"p12","at":"{{At()}}","kind":"open","amount":"150.00"}""", "BK");
         await _shop.Tamper(async db => await db.Database.ExecuteSqlRawAsync("DELETE FROM Records WHERE Kind IN ('row', 'total') AND Key LIKE 'T-08/%'") + await db.Database.ExecuteSqlRawAsync("UPDATE Days SET Revision = Revision + 1"));
         _shop.Services.GetRequiredService<DayCache>().ForgetAssembly(_day);
-        var journal = Core.Sheets.TerminalComparison.BeforeSettling((await View()).Reconciliation, new("T-08"), []);
+        var journal = Core.Sheets.TerminalComparison.Of(new("T-08"), Core.Sheets.TerminalComparison.Unsettled((await View()).Reconciliation)[new("T-08")], []);
         Assert.True(journal.Journal.Number > 0);
         var form = new List<KeyValuePair<string, string>> { new("terminal", "T-08"), new("__RequestVerificationToken", await _odile.Token(Page)) };
         foreach (var b in journal.Brands)

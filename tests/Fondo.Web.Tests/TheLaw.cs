@@ -6,9 +6,11 @@ using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Files;
+using Fondo.Files.Mapping;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
+using Fondo.Store.Settling;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -44,8 +46,28 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
 
     private async Task<string> Step(World world)
     {
-        switch (world.Random.Next(20))
+        switch (world.Random.Next(25))
         {
+            case 20:
+                var printed = await shop.Ask<PrintedDesk, IReadOnlyList<TotalsObjection>>(p => p.Keep(world.AnyDay(), world.AnyTerminal(), world.Totals(), Shop.Odile));
+                return $"printed totals: {printed.FirstOrDefault()?.Sentence}";
+            case 21 or 22:
+                var (rows, totals, closed) = world.Wire();
+                var batch = await shop.Ask<BatchIntake, (DateOnly? Day, string? Objection)>(b => b.Take(rows, totals, closed));
+                return $"a batch over the wire: {batch.Day} {batch.Objection}";
+            case 23:
+                var counted = await shop.Ask<Counting, IReadOnlyList<CountObjection>>(c => c.HandIn(world.AnyDay(), world.AnyTarget(), world.Count(), Shop.Odile));
+                return $"a count: {counted.FirstOrDefault()?.Sentence}";
+            case 24:
+                var shape = world.Shape();
+                var mapped = MappedFile.Of("other.csv", Encoding.UTF8.GetBytes(shape), MappingGuess.Of("other.csv", Encoding.UTF8.GetBytes(shape), "America/New_York"), (await shop.Ask<Store.SetUp.SetupBook, Store.SetUp.HeldSetup?>(b => b.For(world.First)))!.Setup);
+                if (mapped.Findings.Count > 0)
+                {
+                    return $"a file of another shape: {mapped.Findings[0]}";
+                }
+
+                var other = await shop.Ask<DayIntake, IntakeResult>(i => i.Take([new(mapped.Name, () => new MemoryStream(Encoding.UTF8.GetBytes(mapped.Text)))], world.AnyDay(), "p01"));
+                return $"a file of another shape: {other.Added} added, {other.Objection} {string.Join(' ', other.Findings.Take(1))}";
             case < 9:
                 var register = world.AnyRegister();
                 var part = world.Part(register);
@@ -220,6 +242,36 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             static OfferedFile File(string name, string text) => new(name, () => new MemoryStream(Encoding.UTF8.GetBytes(text)));
             return (offered, Random.Next(2) == 0 ? [File(DayFiles.Journal, journal)] : [File(DayFiles.Journal, journal), File(DayFiles.Rows, rows)]);
         }
+
+        public DateOnly AnyDay() => First.AddDays(Random.Next(4));
+
+        public string AnyTerminal() => Random.Next(8) == 0 ? "T-77" : $"T-0{Random.Next(1, 4)}";
+
+        public Core.Proof.CountTarget AnyTarget() => Random.Next(5) switch { 0 => Core.Proof.CountTarget.Safe, 1 => Core.Proof.CountTarget.OfBag($"{Prefix}B{Random.Next(40)}"), _ => Core.Proof.CountTarget.Of(new DrawerId($"{AnyRegister()}-A")) };
+
+        private string Odd(string usual) => Random.Next(6) == 0 ? new[] { "-1", "", "999999999999", "x", "0.001", "4111111111111111", "=1+1", "\"a,b\"" }[Random.Next(8)] : usual;
+
+        public List<TypedTotals> Totals() => [.. Enumerable.Range(0, Random.Next(1, 4)).Select(_ => new TypedTotals(Odd(new[] { "heron", "debit", "food benefits", "wic" }[Random.Next(4)]), Odd($"{Random.Next(9)}"), Odd($"{Random.Next(90)}.50"), Odd("1"), Odd("2.00")))];
+
+        /// <summary>A batch as a processor gives it out; some odd.</summary>
+        public (string Rows, string Totals, DateTimeOffset Closed) Wire()
+        {
+            var (closed, terminal, batch) = (At(AnyDay(), Random.Next(2, 30)), AnyTerminal(), $"{Prefix}W{Random.Next(4)}");
+            return ("terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n" + string.Concat(Enumerable.Range(1, Random.Next(5)).Select(n => $"{terminal},{batch},{n},{Time(closed.AddHours(-1))},sale,{Odd($"{Random.Next(1, 60)}.50")},,,{Odd("heron")},1234,{Random.Next(3)},{Random.Next(3)},chip,\n")),
+                $"terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n{terminal},{batch},{Time(closed)},{Odd("2")},{Odd("9.00")},0,0.00\n", closed);
+        }
+
+        public HandedIn Count() => new(
+            Guid.NewGuid(), new[] { Core.Proof.CountKind.Closing, Core.Proof.CountKind.Spot, Core.Proof.CountKind.Drop, Core.Proof.CountKind.Safe }[Random.Next(4)], Random.Next(1, 3),
+            new(new() { [2000] = Odd("12"), [25] = Odd(new[] { "1*+3", "7.50", "226.8/", "3-1" }[Random.Next(4)]) }, [new("77", Odd("5.50"), Odd(""))], new() { ["coupon"] = Odd("1.00") }), Random.Next(2) == 0 ? "so it is" : null, At(AnyDay(), 21))
+        {
+            Witness = Random.Next(2) == 0 ? new PersonId("p02") : null,
+        };
+
+        /// <summary>A flat journal, or a processor's file, of another shape; some odd.</summary>
+        public string Shape() => Random.Next(2) == 0
+            ? "Receipt No,Register,Date Time,Payment,Amount,Auth\n" + string.Concat(Enumerable.Range(1, Random.Next(5)).Select(n => $"{Odd($"{900 + n}")},{Odd(AnyRegister())},{Odd($"{AnyDay():yyyy-MM-dd} 11:00")},{Odd("cash")},{Odd($"{Random.Next(1, 60)}.50")},\n"))
+            : "Date Time;Terminal;Amount;Reference\n" + string.Concat(Enumerable.Range(1, Random.Next(5)).Select(n => $"{Odd($"{AnyDay():dd.MM.yyyy} 11:00")};{Odd(AnyTerminal())};{Odd($"{Random.Next(1, 60)},50")};{Odd($"{Prefix}R{n}")}\n"));
 
         private static string Time(DateTimeOffset at) => at.ToString("yyyy-MM-dd'T'HH:mm:sszzz", CultureInfo.InvariantCulture);
 

@@ -24,7 +24,7 @@ public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, 
             return [];
         }
 
-        var waiting = TerminalComparison.Unsettled(overview.Result).ToLookup(t => t.Tender.Card!.Terminal!.Value);
+        var waiting = TerminalComparison.Unsettled(overview.Result);
         return
         [
             .. late.Where(t => t.Place.SettlesAt is not null || waiting.Contains(t.Place.Terminal)).Select(t => new MissedSettlement(

@@ -35,28 +35,41 @@ public sealed record TerminalComparison(TerminalId Terminal, ImmutableArray<Bran
 
     public bool Agrees => Brands.All(b => b.Agrees);
 
-    /// <summary>Before settling: the tenders that no settled row proves yet, beside the rows that the terminal holds.</summary>
-    /// <param name="held">Not settled yet.</param>
-    public static TerminalComparison BeforeSettling(Reconciliation result, TerminalId terminal, IEnumerable<BatchRow> held) =>
-        Of(terminal, Unsettled(result).Where(t => t.Tender.Card!.Terminal == terminal), held);
-
-    /// <summary>After settling: the tenders of the time that a batch covers, beside its rows.</summary>
-    public static TerminalComparison OfBatch(Reconciliation result, TerminalId terminal, string batch)
+    /// <param name="tenders">Of this terminal.</param>
+    /// <param name="rows">What it holds, or has settled.</param>
+    public static TerminalComparison Of(TerminalId terminal, IEnumerable<TakenTender> tenders, IEnumerable<BatchRow> rows)
     {
-        var rows = (result.Day.Rows ?? []).Where(r => r.Key.Terminal == terminal && r.Key.Batch == batch).ToList();
-        var closed = result.Day.Totals.FirstOrDefault(t => t.Terminal == terminal && t.Batch == batch)?.Closed ?? (rows.Count > 0 ? rows.Max(r => r.At) : DateTimeOffset.MaxValue);
-        var before = result.Day.Totals.Where(t => t.Terminal == terminal && t.Closed < closed).Max(t => (DateTimeOffset?)t.Closed) ?? DateTimeOffset.MinValue;
-        return Of(terminal, Standing.Tenders(result.Day, new(result.Day)).Where(t => t.Tender.Card?.Terminal == terminal && t.Ticket.At > before && t.Ticket.At <= closed), rows);
+        var journal = tenders.GroupBy(t => BrandOf(t.Tender)).ToDictionary(g => g.Key, g => Sum(g.Select(t => t.Tender.Amount)));
+        var held = rows.GroupBy(BrandOf).ToDictionary(g => g.Key, g => Sum(g.Select(r => r.Signed)));
+        return new(terminal, [.. journal.Keys.Union(held.Keys).Order(StringComparer.Ordinal).Select(b => new BrandLine(b, journal.GetValueOrDefault(b), held.GetValueOrDefault(b)))]);
     }
 
-    /// <summary>The batch-proved tenders of today that no settled row proves.</summary>
-    public static IEnumerable<TakenTender> Unsettled(Reconciliation result)
+    /// <summary>The batch-proved tenders of today that no settled row and no printed total proves, by terminal: what should still lie there.</summary>
+    public static ILookup<TerminalId, TakenTender> Unsettled(Reconciliation result)
     {
         var day = result.Day;
         var paired = result.Matches.SelectMany(m => m.Journal).Where(j => j.CarriedFrom is null).Select(j => j.Tender!.Value.Key).ToHashSet();
-        var batch = day.Setup.Tenders.Where(t => t.Proof == ProofKind.Batch).Select(t => t.Id).ToHashSet();
         var printed = new PrintedTotals(day);
-        return Standing.Tenders(day, new(day)).Where(t => batch.Contains(t.Tender.Type) && t.Tender.Card?.Terminal is not null && !paired.Contains(t.Key) && !printed.Proves(t.Tender));
+        return OnTerminals(day).Where(t => !paired.Contains(t.Key) && !printed.Proves(t.Tender)).ToLookup(t => t.Tender.Card!.Terminal!.Value);
+    }
+
+    /// <summary>Every batch whose close is known, beside the tenders of the time that it covers: since the close before.</summary>
+    public static IReadOnlyDictionary<(TerminalId Terminal, string Batch), TerminalComparison> OfBatches(Reconciliation result)
+    {
+        var (rows, tenders) = ((result.Day.Rows ?? []).ToLookup(r => (r.Key.Terminal, r.Key.Batch)), OnTerminals(result.Day).ToLookup(t => t.Tender.Card!.Terminal!.Value));
+        var compared = new Dictionary<(TerminalId, string), TerminalComparison>();
+        foreach (var terminal in result.Day.Totals.GroupBy(t => t.Terminal))
+        {
+            var before = DateTimeOffset.MinValue;
+            foreach (var total in terminal.OrderBy(t => t.Closed))
+            {
+                var from = before;
+                compared[(total.Terminal, total.Batch)] = Of(total.Terminal, tenders[total.Terminal].Where(t => t.Ticket.At > from && t.Ticket.At <= total.Closed), rows[(total.Terminal, total.Batch)]);
+                before = total.Closed;
+            }
+        }
+
+        return compared;
     }
 
     /// <summary>A brand as both sides name it: benefits by their kind, an unnamed brand as such.</summary>
@@ -70,11 +83,11 @@ public sealed record TerminalComparison(TerminalId Terminal, ImmutableArray<Bran
     public static string BrandOf(Tender tender) =>
         tender.Type == TenderId.EbtFood ? "food benefits" : tender.Type == TenderId.EbtCash ? "cash benefits" : Plain(tender.Card?.Brand);
 
-    private static TerminalComparison Of(TerminalId terminal, IEnumerable<TakenTender> tenders, IEnumerable<BatchRow> rows)
+    /// <summary>The batch-proved tenders of today of which the journal says where they were run.</summary>
+    private static IEnumerable<TakenTender> OnTerminals(Day day)
     {
-        var journal = tenders.GroupBy(t => BrandOf(t.Tender)).ToDictionary(g => g.Key, g => Sum(g.Select(t => t.Tender.Amount)));
-        var held = rows.GroupBy(BrandOf).ToDictionary(g => g.Key, g => Sum(g.Select(r => r.Signed)));
-        return new(terminal, [.. journal.Keys.Union(held.Keys).Order(StringComparer.Ordinal).Select(b => new BrandLine(b, journal.GetValueOrDefault(b), held.GetValueOrDefault(b)))]);
+        var batch = day.Setup.Tenders.Where(t => t.Proof == ProofKind.Batch).Select(t => t.Id).ToHashSet();
+        return Standing.Tenders(day, new(day)).Where(t => t.Tender.Card?.Terminal is not null && batch.Contains(t.Tender.Type));
     }
 
     private static CardTotals Sum(IEnumerable<Money> signed) => signed.Aggregate(default(CardTotals), (sum, amount) => sum + CardTotals.One(amount));

@@ -118,7 +118,12 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
         List<CountObjection> objections = [];
         var outcome = await guard.Write(day, async () =>
         {
-            var (view, key) = ((await days.View(day))!, KeyOf(count.Form));
+            if (await days.View(day) is not { } view)
+            {
+                return Outcome.Refused("Nothing is known of this day yet.");
+            }
+
+            var key = KeyOf(count.Form);
             var says = await machines.Says(view, target, count.Readings);
             if (await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json).FirstOrDefaultAsync() is { } made)
             {

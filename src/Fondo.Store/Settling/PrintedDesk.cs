@@ -29,7 +29,11 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
         List<TotalsObjection> objections = [];
         var outcome = await guard.Write(day, async () =>
         {
-            var view = (await days.View(day))!;
+            if (await days.View(day) is not { } view)
+            {
+                return Outcome.Refused("Nothing is known of this day yet.");
+            }
+
             var setup = view.Setup;
             if (setup.Terminals.All(t => t.Terminal.Value != terminal))
             {

@@ -30,6 +30,10 @@ internal sealed class SettlementRounds(RunOptions options, IServiceScopeFactory 
             {
                 return;
             }
+            catch (ObjectDisposedException)
+            {
+                return; // everything ends
+            }
             catch (Exception e) when (DiskFull.Is(e))
             {
                 log.LogError("The disk is full: settlements wait until there is room");

@@ -1,3 +1,4 @@
+using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
@@ -25,10 +26,11 @@ public sealed class TerminalReadings(ProcessorLink processor)
     public async Task<IReadOnlyList<TerminalReading>> Of(DayView view, CancellationToken cancel)
     {
         var places = view.Setup.Terminals.GroupBy(t => t.Terminal).Select(g => g.Last());
-        return await Task.WhenAll(places.Select(p => Of(view, p, cancel)));
+        var waiting = TerminalComparison.Unsettled(view.Reconciliation);
+        return await Task.WhenAll(places.Select(p => Of(view, p, waiting[p.Terminal], cancel)));
     }
 
-    private async Task<TerminalReading> Of(DayView view, TerminalPlace place, CancellationToken cancel)
+    private async Task<TerminalReading> Of(DayView view, TerminalPlace place, IEnumerable<TakenTender> waiting, CancellationToken cancel)
     {
         var (held, objection) = ((IReadOnlyList<BatchRow>)[], (string?)null);
         if (place.IsConnected && processor.IsThere)
@@ -37,7 +39,7 @@ public sealed class TerminalReadings(ProcessorLink processor)
             (held, objection) = answer.How == Answered.Yes ? Rows(place.Terminal.Value, answer.Value!, view.Setup) : ([], answer.Says.Length > 0 ? answer.Says : "The processor does not know this terminal.");
         }
 
-        return new(place, TerminalComparison.BeforeSettling(view.Reconciliation, place.Terminal, held), held, objection);
+        return new(place, TerminalComparison.Of(place.Terminal, waiting, held), held, objection);
     }
 
     private static (IReadOnlyList<BatchRow>, string?) Rows(string terminal, WireRunning running, Setup setup)

@@ -61,6 +61,9 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     /// <summary>The readings of machines that are of this count, and what they come to.</summary>
     public IReadOnlyList<long> Readings { get; private set; } = [];
 
+    /// <summary>The readings as the form gives them back.</summary>
+    public string ReadingsShown => string.Join(',', Readings);
+
     public IReadOnlyList<MachineSays> Machines { get; private set; } = [];
 
     /// <summary>The denominations that come first, because the last count of this drawer had them.</summary>
@@ -142,7 +145,7 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     public async Task<IActionResult> OnGetReadings(string? known)
     {
         await LookAtMachines();
-        return IsCounting && string.Join(',', Readings) != (known ?? "") ? Partial("_Readings", this) : StatusCode(StatusCodes.Status204NoContent);
+        return IsCounting && ReadingsShown != (known ?? "") ? Partial("_Readings", this) : StatusCode(StatusCodes.Status204NoContent);
     }
 
     /// <summary>Saved as one types.</summary>

@@ -30,13 +30,16 @@ public abstract class DayPage(DayStore days) : PageModel
     /// <summary>Which knot of the evening this page is.</summary>
     protected abstract string Place { get; }
 
+    /// <summary>Whether it may show the day of a moment ago while journals pour in.</summary>
+    protected virtual bool MayLag => true;
+
     protected DayStore Days => days;
 
     public override async Task OnPageHandlerExecutionAsync(PageHandlerExecutingContext context, PageHandlerExecutionDelegate next)
     {
         try
         {
-            if (!TradingDay.TryParse(RouteData.Values["day"]?.ToString(), out var day) || await days.View(day.Date, mayLag: HttpMethods.IsGet(Request.Method)) is not { } view)
+            if (!TradingDay.TryParse(RouteData.Values["day"]?.ToString(), out var day) || await days.View(day.Date, mayLag: MayLag && HttpMethods.IsGet(Request.Method)) is not { } view)
             {
                 context.Result = new NotFoundResult();
                 return;

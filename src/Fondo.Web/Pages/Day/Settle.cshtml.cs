@@ -48,6 +48,9 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
 
     protected override string Place => "settle";
 
+    /// <summary>What is sent cannot be called back: what stands here is as it is now.</summary>
+    protected override bool MayLag => false;
+
     public IReadOnlyList<Line> Lines { get; private set; } = [];
 
     /// <summary>Made with the page: each terminal is told once, however often it is sent.</summary>
@@ -181,11 +184,12 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         var settlements = (await desk.Of(Date)).ToLookup(s => s.Terminal);
         var missed = MissedSettlement.In(View.Overview, clock.GetUtcNow()).ToDictionary(m => m.Terminal);
         var lines = new PrintedTotals(View.Day).Lines.ToLookup(l => l.Terminal);
+        var compared = TerminalComparison.OfBatches(View.Reconciliation);
         var totals = View.Day.Totals.OrderBy(t => t.Closed).ToLookup(t => t.Terminal);
         Lines =
         [
             .. all.Select(r => new Line(
-                r, Setup.NameOf(r.Place.Register), [.. totals[r.Terminal].Select(t => new Closed(t, TerminalComparison.OfBatch(View.Reconciliation, t.Terminal, t.Batch), settlements[t.Terminal.Value].Any(s => s.Batch == t.Batch)))],
+                r, Setup.NameOf(r.Place.Register), [.. totals[r.Terminal].Select(t => new Closed(t, compared[(t.Terminal, t.Batch)], settlements[t.Terminal.Value].Any(s => s.Batch == t.Batch)))],
                 settlements[r.Terminal.Value].FirstOrDefault(), [.. lines[r.Terminal]], missed.GetValueOrDefault(r.Terminal))),
         ];
         Explained = Explain();

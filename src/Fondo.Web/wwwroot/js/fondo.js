@@ -290,7 +290,7 @@ const partOf = (text, row) => {
   const number = text.slice(0, -1);
   if (/[*rs]$/.test(text)) return /^\d{1,9}$/.test(number) && row.pack ? Number(number) * Number(row.pack) : NaN;
   if (/[/g]$/.test(text)) {
-    if (!/^\d*\.?\d+$/.test(number) || !row.grams) return NaN;
+    if (!/^(\d+\.?\d*|\.\d+)$/.test(number) || number.length > 12 || !row.grams) return NaN;
     const { division, tare } = row.table;
     const [net, unit, half] = [Number(number) - Number(tare), Number(row.grams), Number(division) / 2];
     const [low, high] = [Math.max(0, net - half) / unit, (net + half) / unit];
@@ -305,11 +305,12 @@ const partOf = (text, row) => {
   }
   return /^\d{1,9}$/.test(text) ? Number(text) : NaN;
 };
+const within = (pieces) => (pieces <= 100000 ? pieces : NaN);
 const piecesOf = (typed, row) => {
   const text = typed.replace(/−/g, "-").replace(/\s/g, "").toLowerCase();
   if (text === "") return 0;
   const parts = text.match(/^[^+-]*|[+-][^+-]*/g) ?? [];
-  const sum = parts.filter((part, place) => place > 0 || part !== "").reduce((all, part) => all + (part.startsWith("-") ? -1 : 1) * partOf(part.replace(/^[+-]/, ""), row), 0);
+  const sum = parts.filter((part, place) => place > 0 || part !== "").reduce((all, part) => all + (part.startsWith("-") ? -1 : 1) * within(partOf(part.replace(/^[+-]/, ""), row)), 0);
   return sum >= 0 && sum <= 100000 && !text.startsWith("-") ? sum : NaN;
 };
 
