@@ -309,8 +309,7 @@ const within = (pieces) => (pieces <= 100000 ? pieces : NaN);
 const piecesOf = (typed, row) => {
   const text = typed.replace(/−/g, "-").replace(/\s/g, "").toLowerCase();
   if (text === "") return 0;
-  const parts = text.match(/^[^+-]*|[+-][^+-]*/g) ?? [];
-  const sum = parts.filter((part, place) => place > 0 || part !== "").reduce((all, part) => all + (part.startsWith("-") ? -1 : 1) * within(partOf(part.replace(/^[+-]/, ""), row)), 0);
+  const sum = text.split(/(?=[+-])/).reduce((all, part) => all + (part.startsWith("-") ? -1 : 1) * within(partOf(part.replace(/^[+-]/, ""), row)), 0);
   return sum >= 0 && sum <= 100000 && !text.startsWith("-") ? sum : NaN;
 };
 
