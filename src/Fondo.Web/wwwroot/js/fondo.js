@@ -364,7 +364,11 @@ document.addEventListener("alpine:init", () => {
       this.sum();
       this.$root.addEventListener("keydown", (event) => this.move(event));
       this.$root.addEventListener("input", () => this.keep());
-      this.$root.addEventListener("htmx:beforeRequest", () => { this.sent = this.typed; });
+      this.$root.addEventListener("htmx:beforeRequest", (event) => {
+        // Once it is handed in, nothing of it is saved behind it.
+        if (this.$root.dataset.sent) event.preventDefault();
+        else this.sent = this.typed;
+      });
       this.$root.addEventListener("htmx:afterRequest", (event) => {
         if (event.detail.successful && this.sent === this.typed) localStorage.removeItem(draftOf(this.$root));
       });
