@@ -30,7 +30,7 @@ internal static class MappedBatches
             }
             else if (Row(row, making, seen) is { } made && making.Findings.All.Count == before)
             {
-                text.AppendJoin(',', made.Fields.Select(Quoted)).Append('\n');
+                text.AppendJoin(',', made.Fields.Select(f => CsvText.Field(f?.ReplaceLineEndings(" ")))).Append('\n');
                 lines.Add(row.Line);
                 days.Add(made.At);
                 rows.Add(new(row.Line, RowFate.Taken, made.Says));
@@ -105,6 +105,4 @@ internal static class MappedBatches
 
         return says;
     }
-
-    private static string Quoted(string? text) => text is null ? "" : text.AsSpan().IndexOfAny(",\"\r\n") >= 0 ? $"\"{text.Replace("\"", "\"\"", StringComparison.Ordinal).ReplaceLineEndings(" ")}\"" : text;
 }

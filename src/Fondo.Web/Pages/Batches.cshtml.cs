@@ -3,6 +3,7 @@ using System.Text;
 using Fondo.Core.Amounts;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
+using Fondo.Files.Text;
 using Fondo.Store.Search;
 using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
@@ -85,12 +86,11 @@ public sealed class BatchesModel(BatchSearch search, SetupBook book) : PageModel
         return File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv; charset=utf-8", $"batches-{Query.From:yyyy-MM-dd}-{Query.To:yyyy-MM-dd}.csv");
     }
 
-    /// <summary>RFC 4180; and nothing that a spreadsheet would take for a formula.</summary>
+    /// <summary>Nothing that a spreadsheet would take for a formula.</summary>
     private static string Quoted(string? field)
     {
         var text = field ?? "";
-        text = text.Length > 0 && text[0] is '=' or '+' or '@' ? "'" + text : text;
-        return text.AsSpan().IndexOfAny(",\"\r\n") >= 0 ? $"\"{text.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : text;
+        return CsvText.Field(text.Length > 0 && text[0] is '=' or '+' or '@' ? "'" + text : text);
     }
 
     private async Task<bool> Load()

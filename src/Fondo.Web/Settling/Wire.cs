@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Fondo.Files.Text;
 
 namespace Fondo.Web.Settling;
 
@@ -55,15 +56,5 @@ internal static class WireFiles
 
     private static string Time(DateTimeOffset at) => at.ToString("yyyy-MM-ddTHH:mm:sszzz", CultureInfo.InvariantCulture);
 
-    /// <summary>RFC 4180.</summary>
-    private static void Line(StringBuilder text, params ReadOnlySpan<string?> fields)
-    {
-        for (var i = 0; i < fields.Length; i++)
-        {
-            var field = fields[i] ?? "";
-            text.Append(i > 0 ? "," : "").Append(field.AsSpan().IndexOfAny(",\"\r\n") >= 0 ? $"\"{field.Replace("\"", "\"\"", StringComparison.Ordinal)}\"" : field);
-        }
-
-        text.Append('\n');
-    }
+    private static void Line(StringBuilder text, params IEnumerable<string?> fields) => text.AppendJoin(',', fields.Select(CsvText.Field)).Append('\n');
 }

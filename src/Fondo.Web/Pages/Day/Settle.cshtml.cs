@@ -39,8 +39,6 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         public bool IsUnderWay => Settlement is { IsDone: false };
 
         public bool CanSettle => IsConnected && Reading.Objection is null && !IsUnderWay && Reading.Held.Count > 0;
-
-        public string Title => Terminal.Value;
     }
 
     /// <summary>One item that stands on one side alone, or with another amount.</summary>
