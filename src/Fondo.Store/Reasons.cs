@@ -5,6 +5,14 @@ namespace Fondo.Store;
 /// <summary>What people write as a reason is kept; a full card number must never be.</summary>
 internal static class Reasons
 {
+    /// <summary>Longer than this nobody reads it.</summary>
+    private const int Most = 500;
+
     public static string? Objection(string? reason) =>
-        CardNumbers.Contains(reason) ? "The reason holds a full card number. It was not saved; write the last four digits at most." : null;
+        CardNumbers.Contains(reason) ? "The reason holds a full card number. It was not saved; write the last four digits at most."
+        : reason?.Length > Most ? $"The reason is longer than {Most} characters."
+        : null;
+
+    /// <summary>The same where there has to be one.</summary>
+    public static string? Needed(string? reason) => string.IsNullOrWhiteSpace(reason) ? "Give a reason: it is read a year from now." : Objection(reason);
 }

@@ -97,21 +97,21 @@ public sealed class ByTheRule
     public void A_cell_that_nothing_will_prove_can_be_excused()
     {
         var overview = Overview.Of(Reconcile([Ticket("5.00", Card("5.00", "1")), Ticket("2.00", Pays("coupon", "2.00"), register: "W1")]));
-        var left = Gates.Of(overview, [], []).Single(g => g.Id == GateId.Cells).Left;
+        var left = GatesOf(overview, [], []).Single(g => g.Id == GateId.Cells).Left;
         Assert.Equal(["L1/-/credit", "W1/-/coupon"], left.Select(i => i.Key).Order());
         Assert.All(left, i => Assert.True(i.CanBeExcused, i.Key));
         Excuse Excused(GateItem item) => new(GateId.Cells, item.Key, item.Sentence, "the host is down", new("p1"), DateTimeOffset.UnixEpoch);
-        Assert.Empty(Gates.Of(overview, [], [.. left.Select(Excused)]).Single(g => g.Id == GateId.Cells).Left);
+        Assert.Empty(GatesOf(overview, [], [.. left.Select(Excused)]).Single(g => g.Id == GateId.Cells).Left);
     }
 
     /// <summary>Rules §12: an excuse is for what was seen. A batch 1.00 short of its total was excused; 400.00 short is another matter.</summary>
     [Fact]
     public void An_excuse_covers_what_was_seen_and_nothing_later()
     {
-        static GateItem Batch(string total) => Gates.Of(Overview.Of(Reconcile([], Row("9.00", "1", "1"), totals: $"{TotalsHeader}T-1,7,{At("22:00")},1,{total},0,0.00\n")), [], [])
+        static GateItem Batch(string total) => GatesOf(Overview.Of(Reconcile([], Row("9.00", "1", "1"), totals: $"{TotalsHeader}T-1,7,{At("22:00")},1,{total},0,0.00\n")), [], [])
             .Single(g => g.Id == GateId.Batches).Left.Single(i => i.Key == "T-1/7");
         var excuse = new Excuse(GateId.Batches, "T-1/7", Batch("10.00").Sentence, "a cable", new("p1"), DateTimeOffset.UnixEpoch);
-        bool IsLeft(string total) => Gates.Of(Overview.Of(Reconcile([], Row("9.00", "1", "1"), totals: $"{TotalsHeader}T-1,7,{At("22:00")},1,{total},0,0.00\n")), [], [excuse])
+        bool IsLeft(string total) => GatesOf(Overview.Of(Reconcile([], Row("9.00", "1", "1"), totals: $"{TotalsHeader}T-1,7,{At("22:00")},1,{total},0,0.00\n")), [], [excuse])
             .Single(g => g.Id == GateId.Batches).Left.Any(i => i.Key == "T-1/7");
         Assert.False(IsLeft("10.00"));
         Assert.True(IsLeft("409.00"));

@@ -1,6 +1,10 @@
+using System.Collections.Immutable;
 using System.Text;
 using Fondo.Core.Cells;
+using Fondo.Core.Closing;
+using Fondo.Core.Entries;
 using Fondo.Core.Reconciling;
+using Fondo.Core.Sheets;
 using Fondo.Files;
 using Fondo.Files.Reading;
 
@@ -20,6 +24,9 @@ internal static class MadeUp
     public const string RowHeader = "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n";
 
     private static int _next;
+
+    /// <summary>The gates of a day of which only entries and excuses are said.</summary>
+    public static ImmutableArray<Gate> GatesOf(Overview overview, IEnumerable<Entry> entries, IEnumerable<Excuse> excuses) => Gates.Of(overview, new([.. entries], [.. excuses], [], []));
 
     public static string At(string time) => $"2026-11-21T{time}:00-05:00";
 

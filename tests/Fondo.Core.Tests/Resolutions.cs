@@ -73,7 +73,7 @@ public sealed class Resolutions
     {
         string? Objection(params Posting[] postings) => EntryRules.Objection(EntryKind.Reclassify, postings, "why", Bridges(), _day.Day.Setup.Currency);
         Assert.Null(Objection(new(_cash, new(-14_14)), new(_credit, new(14_14))));
-        Assert.StartsWith("The two sides do not add up to nothing", Objection(new(_cash, new(-14_14)), new(_credit, new(14_13))), StringComparison.Ordinal);
+        Assert.StartsWith("The sides do not add up to nothing", Objection(new(_cash, new(-14_14)), new(_credit, new(14_13))), StringComparison.Ordinal);
         Assert.StartsWith("A reclassification goes", Objection(new(_cash, new(-14_14)), new(_cash, new(14_14))), StringComparison.Ordinal);
         Assert.StartsWith("There is no cell", Objection(new(_cash, new(-1)), new(new(new("L9"), null, TenderId.Credit), new(1))), StringComparison.Ordinal);
         Assert.StartsWith("Give a reason", EntryRules.Objection(EntryKind.Record, [new(_cash, new(-1))], " ", Bridges(), _day.Day.Setup.Currency), StringComparison.Ordinal);
@@ -100,7 +100,7 @@ public sealed class Resolutions
     [Fact]
     public void Gates_name_what_is_left()
     {
-        var left = Gates.Of(Overview.Of(_day), [], []).ToDictionary(g => g.Id, g => g.Left.Select(i => i.Key).ToArray());
+        var left = GatesOf(Overview.Of(_day), [], []).ToDictionary(g => g.Id, g => g.Left.Select(i => i.Key).ToArray());
         Assert.Equal(["h1"], left[GateId.Holds]);
         Assert.Equal(["T-2", "T-9"], left[GateId.Batches]);
         Assert.Equal([_cash.ToString(), _credit.ToString()], left[GateId.Cells].Order().Reverse());
@@ -108,16 +108,16 @@ public sealed class Resolutions
         Assert.Empty(left[GateId.Counts]);
 
         var entry = Entry(EntryKind.Reclassify, false, (_cash, -14_14), (_credit, 14_14));
-        Excuse Excused(GateId gate, string item) => new(gate, item, Gates.Of(Overview.Of(_day), [], []).Single(g => g.Id == gate).Left.Single(i => i.Key == item).Sentence, "why", new("p1"), DateTimeOffset.UnixEpoch);
-        Assert.All(Gates.Of(Overview.Of(_day), [entry], [Excused(GateId.Holds, "h1"), Excused(GateId.Batches, "T-2"), Excused(GateId.Batches, "T-9")]), g => Assert.True(g.IsGreen, g.Name));
-        Assert.Contains(Gates.Of(Overview.Of(_day), [], [Excused(GateId.Cells, _cash.ToString())]), g => g.Left.Any(i => i.Key == _cash.ToString()));
+        Excuse Excused(GateId gate, string item) => new(gate, item, GatesOf(Overview.Of(_day), [], []).Single(g => g.Id == gate).Left.Single(i => i.Key == item).Sentence, "why", new("p1"), DateTimeOffset.UnixEpoch);
+        Assert.All(GatesOf(Overview.Of(_day), [entry], [Excused(GateId.Holds, "h1"), Excused(GateId.Batches, "T-2"), Excused(GateId.Batches, "T-9"), Excused(GateId.Safe, "safe")]), g => Assert.True(g.IsGreen, g.Name));
+        Assert.Contains(GatesOf(Overview.Of(_day), [], [Excused(GateId.Cells, _cash.ToString())]), g => g.Left.Any(i => i.Key == _cash.ToString()));
     }
 
     [Fact]
     public void A_drawer_that_waits_holds_the_close_back()
     {
         var day = Reconcile([Event("open", "\"amount\":\"100.00\"")]);
-        Assert.Equal(["counts", "sessions"], Gates.Of(Overview.Of(day), [], []).Where(g => g.Left.Any(i => i.Key == "L1-A")).Select(g => g.Id.Written()).Order());
+        Assert.Equal(["counts", "sessions"], GatesOf(Overview.Of(day), [], []).Where(g => g.Left.Any(i => i.Key == "L1-A")).Select(g => g.Id.Written()).Order());
     }
 
     [Fact]

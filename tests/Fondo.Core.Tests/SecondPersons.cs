@@ -84,7 +84,7 @@ public sealed class SecondPersons
     public void Gates_say_what_is_left_and_who_waits()
     {
         var waits = Entry(EntryKind.Accept, true, null, (_cash, -20_00));
-        Gate Of(GateId id, params Entry[] entries) => Gates.Of(Overview.Of(_day), entries, []).Single(g => g.Id == id);
+        Gate Of(GateId id, params Entry[] entries) => GatesOf(Overview.Of(_day), entries, []).Single(g => g.Id == id);
         Assert.Equal(["Lane 1, cash: short 20.00.", "Lane 1, credit: over 14.14."], Of(GateId.Cells).Left.Select(i => i.Sentence));
         Assert.Equal("Lane 1, cash: short 20.00, an entry waits for approval.", Of(GateId.Cells, waits).Left[0].Sentence);
         Assert.Equal("“why” by Ansel Ruiz waits for a second person.", Assert.Single(Of(GateId.Approvals, waits).Left).Sentence);
@@ -97,7 +97,7 @@ public sealed class SecondPersons
     public void The_gate_of_batches_says_both_sums()
     {
         var day = Reconcile([], Row("10.00", "1", "1"), totals: $"terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\nT-1,7,{At("22:00")},2,13.00,1,2.00\n");
-        Assert.Equal("Batch T-1/7 is incomplete: the host settled 3 for 11.00, the rows hold 1 for 10.00.", Gates.Of(Overview.Of(day), [], []).Single(g => g.Id == GateId.Batches).Left.Single(i => i.Key == "T-1/7").Sentence);
+        Assert.Equal("Batch T-1/7 is incomplete: the host settled 3 for 11.00, the rows hold 1 for 10.00.", GatesOf(Overview.Of(day), [], []).Single(g => g.Id == GateId.Batches).Left.Single(i => i.Key == "T-1/7").Sentence);
     }
 
     [Theory]

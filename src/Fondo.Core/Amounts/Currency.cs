@@ -67,6 +67,13 @@ public sealed record Currency(string Code, int MinorDigits)
         return new(text[Write(amount, text)..]);
     }
 
+    /// <summary>The amount as people read it: <c>1,284.15</c> and <c>−300.00</c>, thousands set apart, with a real minus.</summary>
+    public string Say(Money amount)
+    {
+        var value = amount.Minor / (decimal)Unit;
+        return (value < 0 ? "−" : "") + Math.Abs(value).ToString("N" + MinorDigits.ToString(System.Globalization.CultureInfo.InvariantCulture), System.Globalization.CultureInfo.InvariantCulture);
+    }
+
     /// <summary>Writes the amount at the end of the span, which holds at least <see cref="Longest"/>; says where it begins.</summary>
     public int Write(Money amount, Span<char> text)
     {

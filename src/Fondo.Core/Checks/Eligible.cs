@@ -13,15 +13,17 @@ public readonly record struct Eligible(Money Amount, Money TaxRecorded, Money Ta
     /// <param name="paid">F: what food benefits paid; what exceeds the eligible amount relieves nothing.</param>
     public static Eligible Of(Ticket ticket, Money paid, BenefitTax relief)
     {
+        var lines = Lines(ticket, paid, relief);
+        return new(lines.Sum(l => l.Net), lines.Sum(l => l.TaxRecorded), lines.Sum(l => l.TaxDue), lines.Count(l => l.Line.Article.TaxRate != 0));
+    }
+
+    /// <summary>The same line by line: what each eligible line is worth, what benefits pay of it, and its tax.</summary>
+    public static ImmutableArray<EligibleLine> Lines(Ticket ticket, Money paid, BenefitTax relief)
+    {
         var nets = Nets(ticket);
         var places = Enumerable.Range(0, nets.Length).Where(i => ticket.Lines[i].Article.BenefitEligible).ToArray();
-        var amount = places.Sum(i => nets[i]);
-        var covered = Cover(ticket, nets, places, Smaller(paid, amount), relief);
-        return new(
-            amount,
-            places.Sum(i => ticket.Lines[i].Tax),
-            places.Sum(i => (nets[i] - covered[i]).Times(ticket.Lines[i].Article.TaxRate)),
-            places.Count(i => ticket.Lines[i].Article.TaxRate != 0));
+        var covered = Cover(ticket, nets, places, Smaller(paid, places.Sum(i => nets[i])), relief);
+        return [.. places.Select(i => new EligibleLine(ticket.Lines[i], nets[i], covered[i], (nets[i] - covered[i]).Times(ticket.Lines[i].Article.TaxRate)))];
     }
 
     /// <summary>The amount of each line less its share of the ticket-level discount (largest remainder over the lines).</summary>
@@ -81,4 +83,13 @@ public readonly record struct Eligible(Money Amount, Money TaxRecorded, Money Ta
 
     /// <summary>The one nearer to nothing; nothing where the two point to different sides.</summary>
     private static Money Smaller(Money a, Money b) => a.Sign != b.Sign ? Money.Zero : a.Abs() < b.Abs() ? a : b;
+}
+
+/// <summary>A line that food benefits may pay for.</summary>
+/// <param name="Net">After its share of the ticket-level discount.</param>
+/// <param name="Covered">What food benefits pay of it.</param>
+/// <param name="TaxDue">On what they leave, rounded by itself.</param>
+public readonly record struct EligibleLine(TicketLine Line, Money Net, Money Covered, Money TaxDue)
+{
+    public Money TaxRecorded => Line.Tax;
 }

@@ -1,10 +1,14 @@
+using System.Globalization;
+using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
 
 namespace Fondo.Core.Closing;
 
-/// <summary>What is frozen when a day is closed: readable a year from now without anything beside it. Amounts are decimal strings, names are as they were.</summary>
+/// <summary>What is frozen when a day is closed: readable a year from now without anything beside it. Amounts are decimal strings; names are as they were, with their ids beside them.</summary>
+/// <param name="Fondo">The shape: 2 since ids, drawer sessions, batches, findings and carried items are frozen; documents of shape 1 have none of these.</param>
 public sealed record CloseDocument(
     int Fondo,
     int Number,
@@ -20,20 +24,55 @@ public sealed record CloseDocument(
     ImmutableArray<ClosedCount> Counts,
     ImmutableArray<ClosedItem> OpenItems)
 {
+    /// <summary>The digits after the point of the currency (ISO 4217); null on documents of shape 1.</summary>
+    public int? MinorDigits { get; init; }
+
+    /// <summary>1, and one more for each time that the day was reopened before.</summary>
+    public int Revision { get; init; } = 1;
+
+    public string? ClosedById { get; init; }
+
+    public string? TimeZone { get; init; }
+
+    public ImmutableArray<ClosedSession> Sessions { get; init; } = [];
+
+    /// <summary>Counts of bags, of the safe, of floats, and of drawers that were not closing.</summary>
+    public ImmutableArray<ClosedCount> OtherCounts { get; init; } = [];
+
+    public ImmutableArray<ClosedBatch> Batches { get; init; } = [];
+
+    public ImmutableArray<ClosedFinding> Findings { get; init; } = [];
+
+    /// <summary>What persons paired, parted and released.</summary>
+    public ImmutableArray<ClosedPairing> Pairings { get; init; } = [];
+
+    /// <summary>What the next day begins with.</summary>
+    public ImmutableArray<ClosedCarry> Carried { get; init; } = [];
+
+    public ImmutableArray<ClosedSignature> Signatures { get; init; } = [];
+
     /// <summary>The last line of the trail when the day was closed; null on days that were closed before there was one.</summary>
     public ClosedTrail? Trail { get; init; }
 
     /// <summary>What other figures say otherwise than these, each as a sentence; empty where they say the same. Names of people are left out: they may be written otherwise later.</summary>
-    /// <param name="now">The same day worked out from its records again.</param>
-    public ImmutableArray<string> Differences(CloseDocument now)
+    /// <param name="now">The same day worked out from its records again, or another revision of it.</param>
+    public ImmutableArray<CloseDifference> Differences(CloseDocument now)
     {
-        var said = ImmutableArray.CreateBuilder<string>();
+        var said = ImmutableArray.CreateBuilder<CloseDifference>();
         Compare(Cells, now.Cells, c => $"{c.Register}{(c.Drawer is { } d ? $" {d}" : "")}, {c.Tender.ToLowerInvariant()}", c => $"expected {c.Expected}, proof {c.Proof ?? "none"}, explained {c.Explained}, {c.State}");
         Compare(Totals, now.Totals, t => $"all {t.Tender.ToLowerInvariant()}", t => $"expected {t.Expected}, proof {t.Proof}");
         Compare(Counts, now.Counts, c => $"count {c.Attempt} of {c.Drawer}", c => c.Cash);
         Compare(Entries, now.Entries, e => $"entry “{e.Reason}” of {At(e.At)}", e => $"{e.Kind} {string.Join(", ", e.Postings.Select(p => $"{p.Register} {p.Drawer} {p.Tender} {p.Amount}"))}");
         Compare(Excuses, now.Excuses, e => $"excuse of {e.Item}", e => $"{e.Gate} “{e.Reason}”");
         Compare(OpenItems, now.OpenItems, i => $"open item {i.Key}", i => $"{i.Amount} {i.Cause}");
+        if (Fondo >= 2 && now.Fondo >= 2)
+        {
+            Compare(OtherCounts, now.OtherCounts, c => $"{c.Kind} count {c.Attempt} of {(c.Drawer.Length > 0 ? c.Drawer : c.Bag ?? "the safe")}", c => c.Cash);
+            Compare(Batches, now.Batches, b => $"batch {b.Terminal}/{b.Batch}", b => $"{b.SalesCount} for {b.SalesAmount}, {b.RefundsCount} back for {b.RefundsAmount}, {b.Rows} rows");
+            Compare(Findings, now.Findings, f => $"finding {f.Code} of {f.Ticket}", f => $"{f.Amount}, {f.Remedy ?? "not answered"}");
+            Compare(Carried, now.Carried, c => $"carried item {c.Key}", c => $"{c.Amount}, until {(c.Until is { } until ? At(until) : "no time")}");
+        }
+
         return said.ToImmutable();
 
         void Compare<T>(ImmutableArray<T> frozen, ImmutableArray<T> other, Func<T, string> name, Func<T, string> says)
@@ -44,52 +83,184 @@ public sealed record CloseDocument(
                 var (was, becomes) = (string.Join("; ", before[key].Order(StringComparer.Ordinal)), string.Join("; ", after[key].Order(StringComparer.Ordinal)));
                 if (was != becomes)
                 {
-                    said.Add($"{key}: frozen as {(was.Length == 0 ? "nothing" : was)}, by the records {(becomes.Length == 0 ? "nothing" : becomes)}");
+                    said.Add(new(key, was, becomes));
                 }
             }
         }
     }
 
-    private static string At(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm:ss", System.Globalization.CultureInfo.InvariantCulture);
+    private static string At(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture);
 
-    public static CloseDocument Of(int number, Reconciliation reconciliation, IReadOnlyCollection<Entry> entries, IReadOnlyCollection<Excuse> excuses, string closedBy, DateTimeOffset closedAt, Func<Journal.PersonId, string> nameOf)
+    /// <param name="closedBy">Who closes, as <paramref name="nameOf"/> names them.</param>
+    public static CloseDocument Of(int number, int revision, Reconciliation reconciliation, Said said, PersonId? closedBy, DateTimeOffset closedAt, Func<PersonId, string> nameOf)
     {
-        var setup = reconciliation.Day.Setup;
+        var (day, setup, entries) = (reconciliation.Day, reconciliation.Day.Setup, said.Entries);
         string Text(Money amount) => setup.Currency.Format(amount);
         string? TextOrNull(Money? amount) => amount is { } known ? Text(known) : null;
+        string NameOrNone(PersonId? id) => id is { } known ? nameOf(known) : "";
+        ClosedCount Counted(Count c) => new(c.Drawer?.Value ?? "", c.Attempt, NameOrNone(c.By), c.At, Text(c.Cash), c.IsBlind)
+        {
+            Id = c.Id, Kind = c.Kind.Written(), Bag = c.Bag, ById = c.By?.Value, Witness = c.Witness is { } witness ? nameOf(witness) : null, WitnessId = c.Witness?.Value,
+            Pieces = [.. c.Pieces.OrderByDescending(p => p.Denomination).Select(p => new ClosedPieces(Text(p.Denomination), p.Number))],
+            Checks = [.. c.Checks.Select(k => new ClosedCheck(k.Number, Text(k.Amount), k.Routing))],
+            Others = [.. c.Stubs.Select(s => new ClosedStub(s.Tender.Value, Text(s.Amount)))],
+        };
         var bridges = reconciliation.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender)))
             .OrderBy(b => setup.Registers.IndexOf(setup.Registers.FirstOrDefault(r => r.Id == b.Cell.Key.Register)!)).ToList();
+        var rows = (day.Rows ?? []).GroupBy(r => (r.Key.Terminal, r.Key.Batch)).ToDictionary(g => g.Key, g => g.ToList());
+        var answers = said.Answers.GroupBy(a => a.Finding).ToDictionary(g => g.Key, g => g.MaxBy(a => a.At)!);
+        var next = Carrying.Next(reconciliation, entries);
         return new(
-            1, number, setup.Store, setup.TradingDay.ToString(), setup.Currency.Code, closedBy, closedAt,
+            2, number, setup.Store, setup.TradingDay.ToString(), setup.Currency.Code, NameOrNone(closedBy), closedAt,
             [.. bridges.Select(b => new ClosedCell(
                 setup.NameOf(b.Cell.Key.Register), b.Cell.Key.Drawer?.Value, setup.NameOf(b.Cell.Key.Tender), Text(b.Cell.Expected), TextOrNull(b.Cell.Proof),
-                TextOrNull(b.Cell.Variance), Text(b.Explained), TextOrNull(b.Left), b.IsExplained ? "explained" : b.Cell.State.Written()))],
-            [.. setup.Tenders.Select(t => (t.Name, Cells: bridges.Where(b => b.Cell.Key.Tender == t.Id).ToList())).Where(t => t.Cells.Count > 0)
-                .Select(t => new ClosedTender(t.Name, Text(t.Cells.Sum(b => b.Cell.Expected)), Text(t.Cells.Sum(b => b.Cell.Proof ?? Money.Zero)), Text(t.Cells.Sum(b => b.Cell.Variance ?? Money.Zero))))],
+                TextOrNull(b.Cell.Variance), Text(b.Explained), TextOrNull(b.Left), b.IsExplained ? "explained" : b.Cell.State.Written())
+            { RegisterId = b.Cell.Key.Register?.Value, TenderId = b.Cell.Key.Tender.Value, ExpectedCount = b.Cell.ExpectedCount, ProofCount = b.Cell.ProofCount })],
+            [.. setup.Tenders.Select(t => (Tender: t, Cells: bridges.Where(b => b.Cell.Key.Tender == t.Id).ToList())).Where(t => t.Cells.Count > 0)
+                .Select(t => new ClosedTender(t.Tender.Name, Text(t.Cells.Sum(b => b.Cell.Expected)), Text(t.Cells.Sum(b => b.Cell.Proof ?? Money.Zero)), Text(t.Cells.Sum(b => b.Cell.Variance ?? Money.Zero))) { TenderId = t.Tender.Id.Value })],
             [.. entries.OrderBy(e => e.At).ThenBy(e => e.Id).Select(e => new ClosedEntry(
                 e.Kind.Written(), e.Reason, nameOf(e.By), e.At, e.ApprovedBy is { } approver ? nameOf(approver) : null,
-                [.. e.Postings.Select(p => new ClosedPosting(setup.NameOf(p.Cell.Register), p.Cell.Drawer?.Value, setup.NameOf(p.Cell.Tender), Text(p.Amount)))]))],
-            [.. excuses.OrderBy(e => e.At).ThenBy(e => e.Item, StringComparer.Ordinal).Select(e => new ClosedExcuse(e.Gate.Written(), e.Item, e.Reason, nameOf(e.By), e.At))],
-            [.. reconciliation.Day.Counts.Where(c => c.Kind == CountKind.Closing).OrderBy(c => c.Drawer!.Value.Value, StringComparer.Ordinal).ThenBy(c => c.Attempt)
-                .Select(c => new ClosedCount(c.Drawer!.Value.Value, c.Attempt, c.By is { } by ? nameOf(by) : "", c.At, Text(c.Cash), c.IsBlind))],
-            [.. reconciliation.OpenItems.Select(o => new ClosedItem(o.Item.Key, Text(o.Item.Amount), o.Cause.Written()))]);
+                [.. e.Postings.Select(p => new ClosedPosting(setup.NameOf(p.Cell.Register), p.Cell.Drawer?.Value, setup.NameOf(p.Cell.Tender), Text(p.Amount)) { RegisterId = p.Cell.Register?.Value, TenderId = p.Cell.Tender.Value })])
+            { Id = e.Id, ById = e.By.Value, ApprovedById = e.ApprovedBy?.Value, Reverses = e.Reverses, Together = e.Together, Evidence = e.Evidence, Says = e.Detail is { } detail ? EntryWords.Of(detail, setup, nameOf) : null })],
+            [.. said.Excuses.OrderBy(e => e.At).ThenBy(e => e.Item, StringComparer.Ordinal).Select(e => new ClosedExcuse(e.Gate.Written(), e.Item, e.Reason, nameOf(e.By), e.At) { ById = e.By.Value })],
+            [.. day.Counts.Where(c => c.Kind == CountKind.Closing).OrderBy(c => c.Drawer!.Value.Value, StringComparer.Ordinal).ThenBy(c => c.Attempt).Select(Counted)],
+            [.. reconciliation.OpenItems.Select(o => new ClosedItem(o.Item.Key, Text(o.Item.Amount), o.Cause.Written()))])
+        {
+            MinorDigits = setup.Currency.MinorDigits,
+            Revision = revision,
+            ClosedById = closedBy?.Value,
+            TimeZone = setup.TimeZone.Id,
+            Sessions = [.. DrawerSession.In(day).Select(s => new ClosedSession(s.Register.Value, setup.NameOf(s.Register), s.Drawer.Value, s.Cashier?.Value, NameOrNone(s.Cashier), s.From, s.Until))],
+            OtherCounts = [.. day.Counts.Where(c => c.Kind != CountKind.Closing).OrderBy(c => c.Kind).ThenBy(c => c.Drawer?.Value ?? c.Bag, StringComparer.Ordinal).ThenBy(c => c.Attempt).ThenBy(c => c.Id, StringComparer.Ordinal).Select(Counted)],
+            Batches =
+            [
+                .. day.Totals.OrderBy(t => t.Terminal.Value, StringComparer.Ordinal).ThenBy(t => t.Batch, StringComparer.Ordinal)
+                    .Select(t => new ClosedBatch(t.Terminal.Value, t.Batch, t.Closed, t.SalesCount, Text(t.SalesAmount), t.RefundsCount, Text(t.RefundsAmount), rows.TryGetValue((t.Terminal, t.Batch), out var own) ? own.Count : 0)),
+                .. rows.Where(r => !day.Totals.Any(t => (t.Terminal, t.Batch) == r.Key)).OrderBy(r => r.Key.Terminal.Value, StringComparer.Ordinal).ThenBy(r => r.Key.Batch, StringComparer.Ordinal)
+                    .Select(r => new ClosedBatch(r.Key.Terminal.Value, r.Key.Batch, null, r.Value.Count(x => x.Direction == Direction.Sale), Text(r.Value.Where(x => x.Direction == Direction.Sale).Sum(x => x.Amount)),
+                        r.Value.Count(x => x.Direction == Direction.Refund), Text(r.Value.Where(x => x.Direction == Direction.Refund).Sum(x => x.Amount)), r.Value.Count)),
+            ],
+            Findings = [.. reconciliation.TicketFindings.Select(f => answers.GetValueOrDefault(f) is var a && a is null
+                ? new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), null, null, null, null)
+                : new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), a.Remedy.Written(), a.Reason, a.By.Value, nameOf(a.By)))],
+            Pairings = [.. day.Pairings.Select(p => new ClosedPairing(p.Kind.Written(), p.Journal, p.Rows, p.Reason, p.By.Value, nameOf(p.By), p.At))],
+            Carried =
+            [
+                .. next.Journal.Select(c => Carry(c.Ticket.KeyOf(c.Place).ToString(), c.Day.ToString(), Text(c.Tender.Amount), c.Owned)),
+                .. next.Rows.Select(c => Carry(c.Row.Key.ToString(), c.Day.ToString(), Text(c.Row.Signed), c.Owned)),
+                .. next.Holds.Select(c => Carry(c.Hold.Id.Value, c.Day.ToString(), Text(c.Hold.Total), c.Owned)),
+            ],
+            Signatures =
+            [
+                .. said.SignOffs.GroupBy(s => s.Register).Select(g => g.MaxBy(s => s.At)!).OrderBy(s => s.Register.Value, StringComparer.Ordinal).Select(s => new ClosedSignature($"signed off {setup.NameOf(s.Register)}", s.By.Value, nameOf(s.By), s.At)),
+                .. closedBy is { } closer ? [new ClosedSignature("closed the day", closer.Value, nameOf(closer), closedAt)] : (ClosedSignature[])[],
+            ],
+        };
+
+        ClosedCarry Carry(string key, string from, string amount, Ownership? owned) => new(key, from, amount, owned?.Owner.Value, owned is null ? null : nameOf(owned.Owner), owned?.Deadline);
     }
+}
+
+/// <summary>Something that two documents of one day say differently.</summary>
+/// <param name="Was">Empty where the first has nothing of it.</param>
+/// <param name="Is">Empty where the second has nothing of it.</param>
+public sealed record CloseDifference(string What, string Was, string Is)
+{
+    public override string ToString() => $"{What}: frozen as {(Was.Length == 0 ? "nothing" : Was)}, by the records {(Is.Length == 0 ? "nothing" : Is)}";
 }
 
 /// <summary>A line of the trail by its number and hash.</summary>
 public sealed record ClosedTrail(long Number, string Hash);
 
-public sealed record ClosedCell(string Register, string? Drawer, string Tender, string Expected, string? Proof, string? Variance, string Explained, string? Left, string State);
+/// <summary>A drawer session with its cashier.</summary>
+public sealed record ClosedSession(string RegisterId, string Register, string Drawer, string? CashierId, string Cashier, DateTimeOffset From, DateTimeOffset? Until);
 
-public sealed record ClosedTender(string Tender, string Expected, string Proof, string Variance);
+public sealed record ClosedCell(string Register, string? Drawer, string Tender, string Expected, string? Proof, string? Variance, string Explained, string? Left, string State)
+{
+    public string? RegisterId { get; init; }
 
-public sealed record ClosedEntry(string Kind, string Reason, string By, DateTimeOffset At, string? ApprovedBy, ImmutableArray<ClosedPosting> Postings);
+    public string? TenderId { get; init; }
 
-public sealed record ClosedPosting(string Register, string? Drawer, string Tender, string Amount);
+    public int? ExpectedCount { get; init; }
 
-public sealed record ClosedExcuse(string Gate, string Item, string Reason, string By, DateTimeOffset At);
+    public int? ProofCount { get; init; }
+}
 
+public sealed record ClosedTender(string Tender, string Expected, string Proof, string Variance)
+{
+    public string? TenderId { get; init; }
+}
+
+public sealed record ClosedEntry(string Kind, string Reason, string By, DateTimeOffset At, string? ApprovedBy, ImmutableArray<ClosedPosting> Postings)
+{
+    public Guid? Id { get; init; }
+
+    public string? ById { get; init; }
+
+    public string? ApprovedById { get; init; }
+
+    public Guid? Reverses { get; init; }
+
+    public Guid? Together { get; init; }
+
+    public ImmutableArray<string> Evidence { get; init; } = [];
+
+    /// <summary>What its kind says besides, in words.</summary>
+    public string? Says { get; init; }
+}
+
+public sealed record ClosedPosting(string Register, string? Drawer, string Tender, string Amount)
+{
+    public string? RegisterId { get; init; }
+
+    public string? TenderId { get; init; }
+}
+
+public sealed record ClosedExcuse(string Gate, string Item, string Reason, string By, DateTimeOffset At)
+{
+    public string? ById { get; init; }
+}
+
+/// <param name="Drawer">Empty for a bag and the safe.</param>
 /// <param name="Blind">Whether whoever counted had not seen what should be there.</param>
-public sealed record ClosedCount(string Drawer, int Attempt, string By, DateTimeOffset At, string Cash, bool Blind = true);
+public sealed record ClosedCount(string Drawer, int Attempt, string By, DateTimeOffset At, string Cash, bool Blind = true)
+{
+    public string? Id { get; init; }
+
+    public string? Kind { get; init; }
+
+    public string? Bag { get; init; }
+
+    public string? ById { get; init; }
+
+    public string? Witness { get; init; }
+
+    public string? WitnessId { get; init; }
+
+    /// <summary>By denomination, largest first.</summary>
+    public ImmutableArray<ClosedPieces> Pieces { get; init; } = [];
+
+    public ImmutableArray<ClosedCheck> Checks { get; init; } = [];
+
+    public ImmutableArray<ClosedStub> Others { get; init; } = [];
+}
+
+public sealed record ClosedPieces(string Denomination, int Number);
+
+public sealed record ClosedCheck(string Number, string Amount, string? Routing);
+
+public sealed record ClosedStub(string TenderId, string Amount);
 
 public sealed record ClosedItem(string Key, string Amount, string Cause);
+
+/// <param name="Closed">Null where no host said when.</param>
+public sealed record ClosedBatch(string Terminal, string Batch, DateTimeOffset? Closed, int SalesCount, string SalesAmount, int RefundsCount, string RefundsAmount, int Rows);
+
+/// <param name="Remedy">Null where nobody answered it.</param>
+public sealed record ClosedFinding(string Ticket, string Code, string Amount, string? Remedy, string? Reason, string? ById, string? By);
+
+public sealed record ClosedPairing(string Kind, ImmutableArray<string> Journal, ImmutableArray<string> Rows, string Reason, string ById, string By, DateTimeOffset At);
+
+public sealed record ClosedCarry(string Key, string From, string Amount, string? OwnerId, string? Owner, DateTimeOffset? Until);
+
+public sealed record ClosedSignature(string What, string ById, string By, DateTimeOffset At);

@@ -4,7 +4,8 @@ namespace Fondo.Core.Closing;
 /// <param name="Key">Names the thing: a drawer, an event, a batch, a cell, an entry.</param>
 /// <param name="Sentence">What is so, for a person.</param>
 /// <param name="CanBeExcused">Whether a reason is enough to let the day close over it.</param>
-public sealed record GateItem(string Key, string Sentence, bool CanBeExcused);
+/// <param name="Register">Whose it is; null for what is the store's.</param>
+public sealed record GateItem(string Key, string Sentence, bool CanBeExcused, Journal.RegisterId? Register = null);
 
 /// <summary>What must be green before the day closes (rules §12).</summary>
 /// <param name="Left">Empty when the gate is green.</param>

@@ -8,5 +8,8 @@ public enum GateId
     Holds,
     Batches,
     Cells,
+    Checks,
     Approvals,
+    Safe,
+    Carried,
 }

@@ -1,5 +1,8 @@
 using Fondo.Core.Cells;
+using Fondo.Core.Checks;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 
@@ -8,22 +11,30 @@ namespace Fondo.Core.Closing;
 /// <summary>The gates of a day, each naming what is left (rules §12).</summary>
 public static class Gates
 {
-    public static ImmutableArray<Gate> Of(Overview overview, IReadOnlyCollection<Entry> entries, IReadOnlyCollection<Excuse> excuses)
+    public static ImmutableArray<Gate> Of(Overview overview, Said said)
     {
         var setup = overview.Result.Day.Setup;
-        var bridges = overview.Result.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender))).ToList();
+        var bridges = overview.Result.Cells.Select(c => Bridge.Of(c, said.Entries, setup.ToleranceOf(c.Key.Tender))).ToList();
         ImmutableArray<Gate> gates =
         [
-            Sessions(overview), Counts(overview), Holds(overview), Batches(overview), CellsResolved(setup, bridges), Approvals(entries, setup),
+            Sessions(overview), Counts(overview), Holds(overview, said.Entries), Batches(overview), CellsResolved(setup, bridges), ChecksSeen(overview, said.Answers), Approvals(said.Entries, setup),
+            Safe(overview), CarriedOwned(overview, said.Entries),
         ];
-        var excused = excuses.Select(e => (e.Gate, e.Item, e.Seen)).ToHashSet();
+        var excused = said.Excuses.Select(e => (e.Gate, e.Item, e.Seen)).ToHashSet();
         return [.. gates.Select(g => g with { Left = [.. g.Left.Where(i => !i.CanBeExcused || !excused.Contains((g.Id, i.Key, i.Sentence)))] })];
+    }
+
+    /// <summary>The findings of ticket checks that nobody has seen yet. A hold left open has a gate of its own.</summary>
+    public static IEnumerable<TicketFinding> Unseen(Overview overview, IReadOnlyCollection<Answer> answers)
+    {
+        var seen = answers.Select(a => a.Finding).ToHashSet();
+        return overview.Result.TicketFindings.Where(f => f.Code != FindingCode.HoldLeftOpen && !seen.Contains(f));
     }
 
     private static Gate Sessions(Overview overview)
     {
         var left = overview.Sessions.Where(d => d.Until is null)
-            .Select(d => new GateItem(d.Drawer.Value, $"{overview.Result.Day.Setup.NameOf(d.Register)}: drawer {d.Drawer} has not ended its session.", true));
+            .Select(d => new GateItem(d.Drawer.Value, $"{overview.Result.Day.Setup.NameOf(d.Register)}: drawer {d.Drawer} has not ended its session.", true, d.Register));
         return new(GateId.Sessions, "Sessions ended", [.. left], $"{overview.Sessions.Length} drawer sessions ended.");
     }
 
@@ -31,16 +42,16 @@ public static class Gates
     {
         var counted = CellSums.ClosingCounts(overview.Result.Day);
         var left = overview.Sessions.Where(d => !counted.ContainsKey(d.Drawer))
-            .Select(d => new GateItem(d.Drawer.Value, $"{overview.Result.Day.Setup.NameOf(d.Register)}: drawer {d.Drawer} is not counted.", false));
+            .Select(d => new GateItem(d.Drawer.Value, $"{overview.Result.Day.Setup.NameOf(d.Register)}: drawer {d.Drawer} is not counted.", false, d.Register));
         return new(GateId.Counts, "Drawers counted", [.. left], $"{counted.Count} drawers counted.");
     }
 
-    private static Gate Holds(Overview overview)
+    private static Gate Holds(Overview overview, IReadOnlyCollection<Entry> entries)
     {
         var setup = overview.Result.Day.Setup;
-        var left = overview.OpenHolds
-            .Select(h => new GateItem(h.Id.Value, $"{setup.NameOf(h.Register)}: ticket {h.Id} of {setup.Currency.Format(h.Total)} was put on hold and never recalled.", true));
-        return new(GateId.Holds, "Holds settled", [.. left], "No ticket is on hold.");
+        var left = overview.OpenHolds.Where(h => Carrying.OwnerOf(h.Id.Value, entries) is null)
+            .Select(h => new GateItem(h.Id.Value, $"{setup.NameOf(h.Register)}: a ticket of {setup.Currency.Say(h.Total)} was put on hold and never recalled.", true, h.Register));
+        return new(GateId.Holds, "Holds settled", [.. left], overview.OpenHolds.IsEmpty ? "No ticket is on hold." : "What is on hold is carried.");
     }
 
     private static Gate Batches(Overview overview)
@@ -48,12 +59,13 @@ public static class Gates
         var setup = overview.Result.Day.Setup;
         var incomplete = overview.Result.BatchDifferences.Select(d => new GateItem(
             d.Key,
-            $"Batch {d.Key} is incomplete: the host settled {d.Total.SalesCount + d.Total.RefundsCount} for {setup.Currency.Format(d.Total.SalesAmount - d.Total.RefundsAmount)}, "
-            + $"the rows hold {d.SalesCount + d.RefundsCount} for {setup.Currency.Format(d.SalesAmount - d.RefundsAmount)}.",
-            true));
+            $"Batch {d.Key} is incomplete: the host settled {d.Total.SalesCount + d.Total.RefundsCount} for {setup.Currency.Say(d.Total.SalesAmount - d.Total.RefundsAmount)}, "
+            + $"the rows hold {d.SalesCount + d.RefundsCount} for {setup.Currency.Say(d.SalesAmount - d.RefundsAmount)}.",
+            true,
+            setup.Terminals.FirstOrDefault(t => t.Terminal == d.Total.Terminal)?.Register));
         var settled = overview.SettledTerminals;
-        var absent = setup.Terminals.Select(t => t.Terminal).Distinct().Where(t => !settled.Contains(t))
-            .Select(t => new GateItem(t.Value, $"Terminal {t} has no batch today.", true));
+        var absent = setup.Terminals.Where(t => !settled.Contains(t.Terminal)).DistinctBy(t => t.Terminal)
+            .Select(t => new GateItem(t.Terminal.Value, $"Terminal {t.Terminal} has no batch today.", true, t.Register));
         return new(GateId.Batches, "Batches complete", [.. incomplete, .. absent], $"{settled.Count} terminals settled, every batch adds up.");
     }
 
@@ -64,21 +76,63 @@ public static class Gates
             b.Cell.Key.ToString(),
             $"{setup.NameOf(b.Cell.Key.Register)}, {setup.NameOf(b.Cell.Key.Tender).ToLowerInvariant()}: {Says(b, setup.Currency)}",
             // What no batch, count or book will prove any more can only be excused: there is nothing to make an entry on.
-            b.Left is null));
+            b.Left is null,
+            b.Cell.Key.Register));
         return new(GateId.Cells, "Every cell proved or explained", [.. left], $"{bridges.Count} cells proved or explained.");
     }
 
     private static string Says(Bridge bridge, Currency currency) => bridge.Left switch
     {
-        null => $"{currency.Format(bridge.Cell.Expected)} expected, and nothing to prove it yet.",
+        null => $"{currency.Say(bridge.Cell.Expected)} expected, and nothing to prove it yet.",
         { IsZero: true } => $"the amounts agree, the numbers do not: {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount} proved.",
-        { } left => $"{(left.Sign < 0 ? "short" : "over")} {currency.Format(left.Abs())}{(bridge.AwaitsApproval ? ", an entry waits for approval." : ".")}",
+        { } left => $"{(left.Sign < 0 ? "short" : "over")} {currency.Say(left.Abs())}{(bridge.AwaitsApproval ? ", an entry waits for approval." : ".")}",
     };
+
+    private static Gate ChecksSeen(Overview overview, IReadOnlyCollection<Answer> answers)
+    {
+        var setup = overview.Result.Day.Setup;
+        var found = overview.Result.TicketFindings;
+        var unseen = Unseen(overview, answers).ToList();
+        if (unseen.Count == 0)
+        {
+            return new(GateId.Checks, "Ticket checks seen", [], found.IsEmpty ? "Nothing was found on a ticket." : $"{found.Length} findings seen and answered.");
+        }
+
+        var named = unseen.Select(f => f.Ticket).ToHashSet();
+        var registers = overview.Result.Day.Journal.Where(e => named.Contains(e.Id)).DistinctBy(e => e.Id).ToDictionary(e => e.Id, e => (RegisterId?)e.Register);
+        return new(
+            GateId.Checks, "Ticket checks seen",
+            [
+                .. unseen.Select(f => (Finding: f, Register: registers.GetValueOrDefault(f.Ticket))).Select(f => new GateItem(
+                    $"{f.Finding.Ticket}/{f.Finding.Code.Written()}", $"{setup.NameOf(f.Register)}: {f.Finding.Code.Words()}, {setup.Currency.Say(f.Finding.Amount)}.", false, f.Register)),
+            ],
+            "");
+    }
 
     private static Gate Approvals(IReadOnlyCollection<Entry> entries, Setup setup)
     {
         var left = entries.Where(e => !e.Holds && !e.IsWithdrawn(entries))
-            .Select(e => new GateItem(e.Id.ToString(), $"“{e.Reason}” by {setup.NameOf(e.By)} waits for a second person.", false));
+            .Select(e => new GateItem(e.Id.ToString(), $"“{e.Reason}” by {setup.NameOf(e.By)} waits for a second person.", false, e.Postings.IsEmpty ? null : e.Postings[0].Cell.Register));
         return new(GateId.Approvals, "Approvals given", [.. left], "No entry waits for approval.");
+    }
+
+    private static Gate Safe(Overview overview)
+    {
+        var day = overview.Result.Day;
+        var last = day.Counts.Where(c => c.Kind == CountKind.Safe).MaxBy(c => (c.Attempt, c.At.UtcTicks));
+        return new(
+            GateId.Safe, "Safe counted by two",
+            last is null ? [new GateItem("safe", "The safe is not counted today.", true)]
+            : last.Witness is null || last.Witness == last.By ? [new GateItem("safe", $"The safe was counted by {day.Setup.NameOf(last.By)} alone.", true)]
+            : [],
+            last is null ? "" : $"{day.Setup.Currency.Say(last.Cash)} counted by {day.Setup.NameOf(last.By)} and {day.Setup.NameOf(last.Witness)}.");
+    }
+
+    private static Gate CarriedOwned(Overview overview, IReadOnlyCollection<Entry> entries)
+    {
+        var currency = overview.Result.Day.Setup.Currency;
+        var open = Carrying.Open(overview.Result, entries);
+        var left = open.Where(c => c is { Owned: null, Ended: null }).Select(c => new GateItem(c.Key, $"{currency.Say(c.Amount)} carried from {c.Day} belongs to nobody yet.", false));
+        return new(GateId.Carried, "Carried items owned", [.. left], open.IsEmpty ? "Nothing is carried from earlier days." : $"{open.Length} carried items have their owner.");
     }
 }

@@ -22,20 +22,38 @@ public sealed record Day(
 
     /// <summary>What terminals that are not connected printed.</summary>
     public ImmutableArray<PrintedLine> Printed { get; init; } = [];
+
+    /// <summary>What persons said belongs together, or does not; in the order in which they said it.</summary>
+    public ImmutableArray<Pairing> Pairings { get; init; } = [];
 }
 
 /// <summary>Open items of earlier days.</summary>
 public sealed record Carried(ImmutableArray<CarriedTender> Journal, ImmutableArray<CarriedRow> Rows)
 {
     public static readonly Carried Nothing = new([], []);
+
+    public ImmutableArray<CarriedHold> Holds { get; init; } = [];
+
+    /// <summary>Whose each item is, by its key.</summary>
+    public IEnumerable<(string Key, TradingDay Day, Ownership? Owned)> Items =>
+        Journal.Select(c => (c.Ticket.KeyOf(c.Place).ToString(), c.Day, c.Owned))
+            .Concat(Rows.Select(c => (c.Row.Key.ToString(), c.Day, c.Owned)))
+            .Concat(Holds.Select(c => (c.Hold.Id.Value, c.Day, c.Owned)));
 }
+
+/// <summary>Who watches for something that is carried, and until when.</summary>
+public sealed record Ownership(PersonId Owner, DateTimeOffset Deadline);
 
 /// <summary>A tender of an earlier day that was never found settled.</summary>
 /// <param name="Place">Which tender of the ticket, from 1.</param>
-public sealed record CarriedTender(TradingDay Day, Ticket Ticket, int Place)
+/// <param name="Owned">Null where nobody owns it yet.</param>
+public sealed record CarriedTender(TradingDay Day, Ticket Ticket, int Place, Ownership? Owned = null)
 {
     public Tender Tender => Ticket.Tenders[Place - 1];
 }
 
 /// <summary>A settled row of an earlier day that no journal knew.</summary>
-public sealed record CarriedRow(TradingDay Day, BatchRow Row);
+public sealed record CarriedRow(TradingDay Day, BatchRow Row, Ownership? Owned = null);
+
+/// <summary>A ticket that was put on hold on an earlier day and never finished.</summary>
+public sealed record CarriedHold(TradingDay Day, Hold Hold, Ownership? Owned = null);

@@ -39,5 +39,5 @@ public sealed record Bridge(Cell Cell, ImmutableArray<Entry> Entries, Money Tole
     /// <summary>Whether somebody still has to do something about this cell's amount.</summary>
     public bool IsUnresolved => IsUpset || (Cell.State == CellState.Off && !IsExplained);
 
-    private bool Stands(Entry entry) => entry.Holds && entry.Kind != EntryKind.Reverse && !Entries.Any(e => e.Reverses == entry.Id && e.Holds);
+    private bool Stands(Entry entry) => entry.Stands(Entries);
 }

@@ -4,22 +4,8 @@ using Fondo.Core.Journal;
 
 namespace Fondo.Core.Entries;
 
-public enum EntryKind
-{
-    /// <summary>From one cell to another; adds up to nothing over the store.</summary>
-    Reclassify,
-
-    /// <summary>A movement that was never entered.</summary>
-    Record,
-
-    /// <summary>Booked over or short.</summary>
-    Accept,
-
-    /// <summary>Takes an earlier entry back.</summary>
-    Reverse,
-}
-
 /// <summary>A resolution: never edited, never deleted; a wrong one is reversed by another (rules §11).</summary>
+/// <param name="Postings">Empty where it concerns what is in no cell of the day: a hold, or an item that an earlier day carried.</param>
 /// <param name="Reverses">The entry taken back.</param>
 /// <param name="ApprovedBy">The second person; null while there is none or none is needed.</param>
 public sealed record Entry(
@@ -34,8 +20,17 @@ public sealed record Entry(
     bool NeedsApproval,
     PersonId? ApprovedBy)
 {
+    /// <summary>What its kind says besides; null where its kind says nothing more, and on entries made before it was asked for.</summary>
+    public EntryDetail? Detail { get; init; }
+
+    /// <summary>What was taken as one and is undone as one has the same; null where an entry stands by itself.</summary>
+    public Guid? Together { get; init; }
+
     /// <summary>Whether the entry explains anything yet.</summary>
     public bool Holds => !NeedsApproval || ApprovedBy is not null;
+
+    /// <summary>Whether it holds and was not taken back.</summary>
+    public bool Stands(IEnumerable<Entry> all) => Holds && Kind != EntryKind.Reverse && !all.Any(e => e.Reverses == Id && e.Holds);
 
     /// <summary>Whether it was taken back before anybody approved it.</summary>
     public bool IsWithdrawn(IEnumerable<Entry> all) => !Holds && all.Any(e => e.Reverses == Id);

@@ -25,7 +25,7 @@ internal sealed class ChangeSlips : IDifferenceSearch
         {
             fitting.Sort((a, b) => a.Key.CompareTo(b.Key));
             yield return new(LeadKind.ChangeSlip, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
-                $"A {@case.Say(notes.Handed)} may have been taken for a {@case.Say(notes.Recorded)}: {(fitting.Count == 1 ? fitting[0].Key : $"{fitting.Count} tickets fit")}.",
+                $"A {@case.Say(notes.Handed)} may have been taken for a {@case.Say(notes.Recorded)}: {(fitting.Count == 1 ? $"the {@case.Say(fitting[0])} fits" : $"{fitting.Count} tickets fit")}.",
                 notes.Apart == 1 ? Odds.WrongNote : Odds.FarNote);
         }
     }

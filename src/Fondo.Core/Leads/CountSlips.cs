@@ -1,4 +1,5 @@
 using Fondo.Core.Cells;
+using Fondo.Core.Proof;
 
 namespace Fondo.Core.Leads;
 
@@ -17,8 +18,8 @@ internal sealed class CountSlips : IDifferenceSearch
         var slips = Rows(@case, facts, difference).Concat(Bundles(@case, facts, difference)).Concat(Values(@case, facts, difference)).ToList();
         if (slips.Count > 0)
         {
-            var (says, weight) = slips.MaxBy(s => s.Weight);
-            yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, difference)], [count.Id], says, weight);
+            var (says, found, weight) = slips.MaxBy(s => s.Weight);
+            yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, difference)], [count.Id], says, weight) { Found = found };
         }
     }
 
@@ -35,54 +36,57 @@ internal sealed class CountSlips : IDifferenceSearch
             foreach (var (right, entered) in Neighbours(@case.Lines).Where(p => facts.Number(p.Right) == 0 && facts.Number(p.Entered) > 2))
             {
                 var pieces = facts.Number(entered);
-                yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, (entered - right) * pieces)], [count.Id], Moved(@case, pieces, right, entered), Odds.WholeLine);
+                yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, (entered - right) * pieces)], [count.Id], Moved(@case, pieces, right, entered), Odds.WholeLine) { Found = Lines(pieces, right, entered) };
             }
         }
     }
 
     private static IEnumerable<(Money Right, Money Entered)> Neighbours(ImmutableArray<Money> lines) => lines.Zip(lines.Skip(1)).SelectMany(p => new[] { (p.First, p.Second), (p.Second, p.First) });
 
+    private static ImmutableArray<Pieces> Lines(long pieces, Money right, Money entered) => [new(right, (int)pieces), new(entered, (int)-pieces)];
+
     private static string Moved(LeadCase @case, long pieces, Money right, Money entered) =>
         $"{pieces} pieces of {@case.Say(right)} may have been entered on the line of {@case.Say(entered)}.";
 
     /// <summary>So many pieces of one denomination entered on the next line.</summary>
-    private static IEnumerable<(string Says, double Weight)> Rows(LeadCase @case, DrawerFacts facts, Money difference)
+    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Rows(LeadCase @case, DrawerFacts facts, Money difference)
     {
         foreach (var (right, entered) in Neighbours(@case.Lines))
         {
             var (pieces, rest) = Math.DivRem(difference.Minor, (entered - right).Minor);
             if (rest == 0 && pieces > 0 && pieces <= facts.Number(entered))
             {
-                yield return (Moved(@case, pieces, right, entered),
+                yield return (Moved(@case, pieces, right, entered), Lines(pieces, right, entered),
                     facts.Number(right) == 0 ? pieces > Few ? Odds.SlipOfALine : Odds.FewPieces : pieces <= Few ? Odds.Stuck : Odds.PartOfARow);
             }
         }
     }
 
     /// <summary>A strap of notes or a roll of coins missed, or counted twice.</summary>
-    private static IEnumerable<(string Says, double Weight)> Bundles(LeadCase @case, DrawerFacts facts, Money difference)
+    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Bundles(LeadCase @case, DrawerFacts facts, Money difference)
     {
         foreach (var denomination in @case.Day.Setup.Denominations.Where(d => d.Pack is not null))
         {
             var (bundle, what) = (denomination.Pack!.Value, denomination.IsNote ? "strap" : "roll");
             if (difference == -(denomination.Worth * bundle))
             {
-                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been missed.", Odds.Bundle);
+                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been missed.", [new(denomination.Worth, bundle)], Odds.Bundle);
             }
             else if (difference == denomination.Worth * bundle && facts.Number(denomination.Worth) >= bundle)
             {
-                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been counted twice.", Odds.Bundle);
+                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been counted twice.", [new(denomination.Worth, -bundle)], Odds.Bundle);
             }
         }
     }
 
     /// <summary>The value of a row, in whole units, entered as its number of pieces.</summary>
-    private static IEnumerable<(string Says, double Weight)> Values(LeadCase @case, DrawerFacts facts, Money difference)
+    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Values(LeadCase @case, DrawerFacts facts, Money difference)
     {
         var unit = @case.Day.Setup.Currency.Unit;
         foreach (var row in facts.Rows.Where(p => p.Denomination.Minor != unit && difference.Minor == p.Number * (p.Denomination.Minor - unit)))
         {
-            yield return ($"{row.Number} may be the value of the row of {@case.Say(row.Denomination)}, not its pieces.", Odds.SlipOfALine);
+            yield return ($"{row.Number} may be the value of the row of {@case.Say(row.Denomination)}, not its pieces.",
+                row.Number * unit % row.Denomination.Minor == 0 ? [new(row.Denomination, (int)((row.Number * unit / row.Denomination.Minor) - row.Number))] : [], Odds.SlipOfALine);
         }
     }
 }

@@ -1,5 +1,6 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
+using Fondo.Core.Proof;
 
 namespace Fondo.Core.Leads;
 
@@ -23,6 +24,9 @@ internal sealed class Explanation(LeadKind kind, ImmutableArray<Posting> effects
     public double Weight { get; } = weight;
 
     public bool IsFact { get; } = isFact;
+
+    /// <summary>Of a slip of the count: pieces more, or fewer, than were counted.</summary>
+    public ImmutableArray<Pieces> Found { get; init; } = [];
 
     /// <summary>Whether it has happened in one of the cells that it is offered for, whichever it is.</summary>
     public bool HasHappenedSomewhere { get; init; }

@@ -1,5 +1,6 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
+using Fondo.Core.Proof;
 
 namespace Fondo.Core.Leads;
 
@@ -10,4 +11,8 @@ namespace Fondo.Core.Leads;
 /// <param name="Says">A sentence for people.</param>
 /// <param name="Entry">The postings of an entry that would explain it; over all cells that it touches.</param>
 /// <param name="Chance">How probable it is that the lead is wrong, 0 to 1.</param>
-public sealed record Lead(CellKey Cell, int Rank, LeadKind Kind, Money Explains, ImmutableArray<string> Keys, string Says, ImmutableArray<Posting> Entry, double Chance);
+public sealed record Lead(CellKey Cell, int Rank, LeadKind Kind, Money Explains, ImmutableArray<string> Keys, string Says, ImmutableArray<Posting> Entry, double Chance)
+{
+    /// <summary>Of a slip of the count: what really lies there more, or less, than was counted, by denomination; empty where it cannot be said in whole pieces.</summary>
+    public ImmutableArray<Pieces> Found { get; init; } = [];
+}

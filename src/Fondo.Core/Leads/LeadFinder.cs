@@ -55,7 +55,7 @@ public static class LeadFinder
             foreach (var (e, probability) in shown.OrderBy(l => best.Contains(l.Explanation) ? 0 : 1))
             {
                 var first = best.Contains(e);
-                leads.Add(new(cell.Key, first ? 1 : best.Count == 0 ? rank++ : ++rank, e.Kind, e.On(cell.Key), e.Keys, e.Says, e.Effects, Math.Round(Math.Clamp(1 - probability, 0.0001, 0.9999), 4)));
+                leads.Add(new(cell.Key, first ? 1 : best.Count == 0 ? rank++ : ++rank, e.Kind, e.On(cell.Key), e.Keys, e.Says, e.Effects, Math.Round(Math.Clamp(1 - probability, 0.0001, 0.9999), 4)) { Found = e.Found });
             }
         }
 

@@ -34,7 +34,7 @@ internal static class OtherDrawers
 
     private static Explanation Between(LeadCase @case, CellKey from, CellKey to, Money amount, double share) => new(
         LeadKind.OtherDrawer, [new Posting(from, -amount), new Posting(to, amount)], [from.Drawer!.Value.Value, to.Drawer!.Value.Value],
-        $"{from.Drawer} is short and {to.Drawer} over by the same {@case.Say(amount)}: money may have gone into the wrong drawer.",
+        $"{@case.Day.Setup.NameOf(from.Register)} is short and {(from.Register == to.Register ? $"its other drawer {to.Drawer}" : @case.Day.Setup.NameOf(to.Register))} over by the same {@case.Say(amount)}: money may have gone into the wrong drawer.",
         (IsRound(amount) ? Odds.OtherDrawerRound : Odds.OtherDrawer) * share);
 
     /// <summary>What no, one or two events leave of a drawer's difference.</summary>

@@ -13,7 +13,7 @@ internal sealed class SettledPairs : ILeadSearch
     {
         foreach (var match in @case.Result.Matches)
         {
-            if (IsWhole(match))
+            if (match.IsPlain)
             {
                 continue;
             }
@@ -31,10 +31,6 @@ internal sealed class SettledPairs : ILeadSearch
         }
     }
 
-    /// <summary>As nearly all pairs are: one tender and one row of one cell and amount.</summary>
-    private static bool IsWhole(Match match) =>
-        match.Journal is [{ CarriedFrom: null } j] && match.Rows is [{ CarriedFrom: null } r] && j.Amount == r.Amount && j.Cell == r.Cell;
-
     private static IEnumerable<Posting> Effects(ImmutableArray<Item> items, int sign) =>
         items.Where(i => i.CarriedFrom is null).Select(i => new Posting(i.Cell, sign < 0 ? -i.Amount : i.Amount));
 
@@ -44,28 +40,28 @@ internal sealed class SettledPairs : ILeadSearch
         if (match.Journal.Any(i => i.CarriedFrom is not null) || match.Rows.Any(i => i.CarriedFrom is not null))
         {
             var earlier = match.Journal.Concat(match.Rows).First(i => i.CarriedFrom is not null).CarriedFrom;
-            return (LeadKind.EarlierDay, $"{j.Key} and {r.Key} belong together, and one of them is of {earlier}.");
+            return (LeadKind.EarlierDay, $"The {@case.Say(j)} and what settled {@case.Say(r)} belong together, and one of them is of {earlier}.");
         }
 
         if (match.Rule == MatchRule.Direction)
         {
-            return (LeadKind.Direction, $"{j.Key} was recorded as a {Direction(j)} and settled as a {Direction(r)} ({r.Key}).");
+            return (LeadKind.Direction, $"The {@case.Say(j)} was settled as a {Direction(r)}: {@case.Say(r)}.");
         }
 
         if (!match.Difference.IsZero && j.Tender is { } taken && match.Difference == -taken.Tender.Fee && FeeFinding(taken, @case))
         {
-            return (LeadKind.TicketFinding, $"{taken.Ticket.Id}: a fee of {@case.Say(taken.Tender.Fee)} was taken that is not as due, and was not settled.");
+            return (LeadKind.TicketFinding, $"The {@case.Say(j)}: a fee of {@case.Say(taken.Tender.Fee)} was taken that is not as due, and was not settled.");
         }
 
         if (!match.Difference.IsZero)
         {
             var slip = Slips.Between(j.Amount, r.Amount);
-            return (LeadKind.AmountKeyed, $"{j.Key} was recorded with {@case.Say(j.Amount)} and settled with {@case.Say(r.Amount)}{(slip is { } s ? $": {SlipName(s)}" : "")}.");
+            return (LeadKind.AmountKeyed, $"The {@case.Say(j)} was settled with {@case.Say(r.Amount)}{(slip is { } s ? $": {SlipName(s)}" : "")}.");
         }
 
         return j.Cell.Register != r.Cell.Register
-            ? (LeadKind.WrongTerminal, $"{j.Key} of {@case.Day.Setup.NameOf(j.Cell.Register)} was run on terminal {r.Terminal} of {@case.Day.Setup.NameOf(r.Cell.Register)}.")
-            : (LeadKind.TenderSwap, $"{j.Key} was recorded as {@case.Say(j.Cell.Tender)} and settled as {@case.Say(r.Cell.Tender)}.");
+            ? (LeadKind.WrongTerminal, $"The {@case.Say(j)} was run on {r.Terminal}, the terminal of {@case.Day.Setup.NameOf(r.Cell.Register)}.")
+            : (LeadKind.TenderSwap, $"The {@case.Say(j)} was settled as {@case.Say(r.Cell.Tender)}.");
     }
 
     /// <summary>Whether a check found the fees of that ticket at fault.</summary>
@@ -89,7 +85,7 @@ internal sealed class SettledPairs : ILeadSearch
 
     private static double Strength(MatchRule rule) => rule switch
     {
-        MatchRule.Reference => Odds.NamedByReference,
+        MatchRule.Reference or MatchRule.ByHand => Odds.NamedByReference,
         MatchRule.Approval => Odds.NamedByApproval,
         MatchRule.Group => Odds.Grouped,
         _ => Odds.ByCircumstance,

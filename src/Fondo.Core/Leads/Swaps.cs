@@ -31,7 +31,7 @@ internal sealed class Swaps : ILeadSearch
                     }
 
                     yield return new(LeadKind.TenderSwap, [new Posting(drawer, -open.Item.Amount), new Posting(open.Item.Cell, open.Item.Amount)], [taken.Key.ToString(), open.Item.Key],
-                        $"{taken.Key} at {@case.Say(taken.Ticket.At)} was recorded as {@case.Say(taken.Tender.Type)} and paid by card: {open.Item.Key} settled {@case.Say(open.Item.Amount)}.",
+                        $"The {@case.Say(taken)} was paid by card: the terminal settled {@case.Say(open.Item.Row!)}.",
                         Odds.Swap);
                 }
             }
@@ -39,7 +39,7 @@ internal sealed class Swaps : ILeadSearch
             {
                 var drawer = new CellKey(session.Register, session.Drawer, TenderId.Cash);
                 yield return new(LeadKind.TenderSwap, [new Posting(drawer, open.Item.Amount), new Posting(open.Item.Cell, -open.Item.Amount)], [open.Item.Key],
-                    $"{open.Item.Key} was recorded as {@case.Say(open.Item.Cell.Tender)} and may have been paid in cash: it is in no batch.",
+                    $"The {@case.Say(open.Item)} may have been paid in cash: it is in no batch.",
                     Odds.MissingCard);
             }
         }
@@ -69,7 +69,7 @@ internal sealed class Swaps : ILeadSearch
                 if (fitting.Count > 0 && @case.IsOff(cash))
                 {
                     yield return new(LeadKind.TenderSwap, [new Posting(cash, -check.Amount), new Posting(checks, check.Amount)], [.. fitting.Select(t => t.Key.ToString()), count.Id],
-                        $"{(fitting.Count == 1 ? $"{fitting[0].Key} was" : $"One of {fitting.Count} tickets of that amount was")} recorded as cash, and a check{(check.Number.Length > 0 ? $", no. {check.Number}," : "")} of {@case.Say(check.Amount)} lies in the drawer.", Odds.Swap)
+                        $"{(fitting.Count == 1 ? $"The {@case.Say(fitting[0])}" : $"One of {fitting.Count} cash sales of that amount")} was paid by check: a check{(check.Number.Length > 0 ? $", no. {check.Number}," : "")} of {@case.Say(check.Amount)} lies in the drawer.", Odds.Swap)
                     {
                         Uses = [$"check {place + 1} of {count.Id}", .. fitting.Count == 1 ? [fitting[0].Key.ToString()] : (string[])[]],
                     };
@@ -79,7 +79,7 @@ internal sealed class Swaps : ILeadSearch
             foreach (var taken in recorded.Where(t => @case.IsOff(cash) && count.Checks.All(c => c.Amount != t.Tender.Amount || !SameNumber(t.Tender.Number, c.Number))))
             {
                 yield return new(LeadKind.TenderSwap, [new Posting(cash, taken.Tender.Amount), new Posting(checks, -taken.Tender.Amount)], [taken.Key.ToString()],
-                    $"{taken.Key} was recorded as a check of {@case.Say(taken.Tender.Amount)} that does not lie in the drawer; it may have been cash.",
+                    $"The check of the {@case.Say(taken)} does not lie in the drawer; it may have been cash.",
                     Odds.MissingCheck);
             }
         }

@@ -24,7 +24,7 @@ internal sealed class TicketFindings : ILeadSearch
     /// <summary>By how much the drawer would be off, had the ticket gone as its record says.</summary>
     private static IEnumerable<(Money Effect, string Says, bool IsFact)> Effects(TicketFinding finding, Ticket ticket, LeadCase @case)
     {
-        var at = $"{ticket.Id} at {@case.Say(ticket.At)}";
+        var at = $"The ticket of {@case.Say(ticket.Total)} at {@case.Day.Setup.NameOf(ticket.Register)} at {@case.Say(ticket.At)}";
         switch (finding.Code)
         {
             case FindingCode.Overtender or FindingCode.EbtChange when GivenBack(ticket) is { IsZero: false } change:

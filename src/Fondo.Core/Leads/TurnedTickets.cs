@@ -20,7 +20,7 @@ internal sealed class TurnedTickets : IDifferenceSearch
         {
             var recorded = difference.Sign > 0 ? "refund" : "sale";
             yield return new(LeadKind.Direction, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
-                $"{(fitting.Count == 1 ? fitting[0].Key : $"One of {fitting.Count} tickets")} was recorded as a {recorded} and may have been the opposite: the difference is twice its {@case.Say(fitting[0].Tender.Net)}.",
+                $"{(fitting.Count == 1 ? $"The {@case.Say(fitting[0])}" : $"One of {fitting.Count} tickets")} was recorded as a {recorded} and may have been the opposite: the difference is twice its {@case.Say(fitting[0].Tender.Net)}.",
                 difference.Sign > 0 ? Odds.TurnedRefund
                     : Math.Clamp(Odds.TurnedPrior / facts.TicketsExpectedAt(fitting[0].Tender.Net), Odds.UnvoidedLeast, Odds.TurnedRefund));
         }

@@ -39,7 +39,7 @@ internal sealed class UnansweredItems : ILeadSearch
 
     private static string Says(OpenItem open, LeadCase @case)
     {
-        var what = $"{open.Item.Key} ({@case.Say(open.Item.Amount)}, {@case.Say(open.Item.At)})";
+        var what = LeadCase.Capital(open.Item.Tender is not null ? $"the {@case.Say(open.Item)}" : @case.Say(open.Item));
         return open.Cause switch
         {
             Cause.MissingFromBatch => $"{what} was approved and is in no batch.",

@@ -20,7 +20,7 @@ internal sealed class UnvoidedTickets : IDifferenceSearch
         {
             yield return new(LeadKind.UnvoidedTicket, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
                 fitting.Count == 1
-                    ? $"{fitting[0].Key} at {@case.Say(fitting[0].Ticket.At)} is a cash ticket of exactly {@case.Say(difference)}; it may never have been paid."
+                    ? $"The {@case.Say(fitting[0])} is of exactly this amount; it may never have been paid."
                     : $"{fitting.Count} cash tickets are of exactly {@case.Say(difference)}; one of them may never have been paid.",
                 Math.Clamp(Odds.UnvoidedPrior / facts.TicketsExpectedAt(-difference), Odds.UnvoidedLeast, Odds.UnvoidedMost));
         }

@@ -88,6 +88,9 @@ public sealed class Item : IComparable<Item>
 /// <summary>Tenders and rows that belong together, and the rule that says so.</summary>
 public sealed record Match(ImmutableArray<Item> Journal, ImmutableArray<Item> Rows, MatchRule Rule)
 {
+    /// <summary>Whether it is as nearly all are: one tender and one row, of one cell and amount, of today, found by a rule.</summary>
+    public bool IsPlain => Rule != MatchRule.ByHand && Journal is [{ CarriedFrom: null } j] && Rows is [{ CarriedFrom: null } r] && j.Amount == r.Amount && j.Cell == r.Cell;
+
     /// <summary>Rows less tenders.</summary>
     public Money Difference => Sum(Rows) - Sum(Journal);
 

@@ -10,4 +10,7 @@ public enum MatchRule
     AmountDiffers,
     Direction,
     Group,
+
+    /// <summary>A person said so.</summary>
+    ByHand,
 }

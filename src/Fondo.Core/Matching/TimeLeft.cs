@@ -7,7 +7,10 @@ namespace Fondo.Core.Matching;
 public static class TimeLeft
 {
     /// <summary>From the close of the batch that has the row, or should have had the tender; where no host said when that was, from the row or the sale.</summary>
-    public static DateTimeOffset Until(OpenItem open, Day day) => From(open.Item, day.Totals) + day.Setup.Policy.DisputeTime;
+    public static DateTimeOffset Until(OpenItem open, Day day) => Until(open.Item, day);
+
+    /// <summary>The same of an item that is paired, and yet to be put right.</summary>
+    public static DateTimeOffset Until(Item item, Day day) => From(item, day.Totals) + day.Setup.Policy.DisputeTime;
 
     private static DateTimeOffset From(Item item, ImmutableArray<BatchTotal> totals)
     {

@@ -56,8 +56,8 @@ public sealed record Matched(ImmutableArray<Match> Matches, ImmutableArray<OpenI
         var uncounted = new Uncounted(day, standing);
         var printed = new PrintedTotals(day);
         var paired = day.Rows is null && day.Carried.Rows.IsEmpty
-            ? Paired.Nothing
-            : Matcher.Match(Tenders(day, standing, proofs, printed), rows, day.Setup.Policy.MatchWindow, uncounted.Names);
+            ? Paired.Nothing with { OpenJournal = [.. day.Carried.Journal.Select(c => Item.Of(new TakenTender(c.Ticket, c.Place), c.Day)).Order()] }
+            : Pair(day, Tenders(day, standing, proofs, printed), rows, uncounted);
         var causes = new Causes(day, uncounted, paired);
         return new(
             paired.Matches,
@@ -66,6 +66,23 @@ public sealed record Matched(ImmutableArray<Match> Matches, ImmutableArray<OpenI
                 // While no batch is in, today's tenders wait for theirs and are not open.
                 .. paired.OpenJournal.Where(j => day.Rows is not null || j.CarriedFrom is not null).Select(j => new OpenItem(OpenIn.Journal, j, causes.OfTender(j))),
             ]);
+    }
+
+    /// <summary>By hand what persons said, by the rules the rest.</summary>
+    private static Paired Pair(Day day, List<Item> tenders, List<Item> rows, Uncounted uncounted)
+    {
+        var hand = ByHand.Of(day.Pairings, tenders, rows);
+        if (hand.Matches.IsEmpty && hand.Parted.IsEmpty)
+        {
+            return Matcher.Match(tenders, rows, day.Setup.Policy.MatchWindow, uncounted.Names);
+        }
+
+        var taken = hand.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(hand.Parted).ToHashSet();
+        var paired = Matcher.Match([.. tenders.Where(t => !taken.Contains(t))], [.. rows.Where(r => !taken.Contains(r))], day.Setup.Policy.MatchWindow, uncounted.Names);
+        return new(
+            [.. paired.Matches.Concat(hand.Matches).OrderBy(m => m.Journal[0])],
+            [.. paired.OpenJournal.Concat(hand.Parted.Where(i => i.Row is null)).Order()],
+            [.. paired.OpenRows.Concat(hand.Parted.Where(i => i.Row is not null)).Order()]);
     }
 
     /// <summary>The approved batch-proved tenders of today that a row should prove, and the carried ones.</summary>

@@ -8,7 +8,7 @@ public static class Loosening
     public static ImmutableArray<string> Of(Setup before, Setup after)
     {
         var currency = before.Currency;
-        string Text(Money amount) => currency.Format(amount);
+        string Text(Money amount) => currency.Say(amount);
         var said = ImmutableArray.CreateBuilder<string>();
         if (before.Currency != after.Currency)
         {

@@ -1,6 +1,7 @@
 using System.Collections.Frozen;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
+using Fondo.Core.Matching;
 using Fondo.Core.Reconciling;
 
 namespace Fondo.Core.Sheets;
@@ -11,6 +12,7 @@ namespace Fondo.Core.Sheets;
 /// <param name="Disagreements">What the registers did otherwise than the set-up says, by time.</param>
 /// <param name="OpenHolds">The holds that were neither recalled nor voided, by time.</param>
 /// <param name="SettledTerminals">The terminals that have a batch today, or whose printed totals stand for one.</param>
+/// <param name="Unlike">The matches that are more than one tender and one row of one cell and amount: with another cell, of another amount, of several, of an earlier day, by hand.</param>
 /// <param name="Tickets">How many tickets were taken in, voided ones included.</param>
 public sealed record Overview(
     Reconciliation Result,
@@ -20,6 +22,7 @@ public sealed record Overview(
     ImmutableArray<Disagreement> Disagreements,
     ImmutableArray<Hold> OpenHolds,
     FrozenSet<TerminalId> SettledTerminals,
+    ImmutableArray<Match> Unlike,
     int Tickets)
 {
     public static Overview Of(Reconciliation result)
@@ -29,6 +32,7 @@ public sealed record Overview(
         return new(
             result, sessions, DrawerDay.In(day, sessions), Reading.Of(day), Disagreement.In(day), new Standing(day).OpenHolds,
             (day.Rows ?? []).Select(r => r.Key.Terminal).Concat(day.Totals.Select(t => t.Terminal)).Concat(new PrintedTotals(day).Terminals).ToFrozenSet(),
+            [.. result.Matches.Where(m => !m.IsPlain)],
             day.Journal.Count(e => e is Ticket));
     }
 }

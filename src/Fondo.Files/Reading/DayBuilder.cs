@@ -20,6 +20,7 @@ public sealed class DayBuilder
     private readonly Dictionary<string, (Count Count, Source At)> _counts = [];
     private readonly Dictionary<string, (CarriedTender Item, Source At)> _carriedTenders = [];
     private readonly Dictionary<string, (CarriedRow Item, Source At)> _carriedRows = [];
+    private readonly Dictionary<string, (CarriedHold Item, Source At)> _carriedHolds = [];
     private readonly Dictionary<string, (PrintedLine Line, Source At)> _printed = [];
     private readonly JsonText _text = new();
     private bool _hasRows, _hasLedger;
@@ -198,7 +199,7 @@ public sealed class DayBuilder
             [.. _totals.Values.Select(t => t.Total)],
             _hasLedger ? [.. _ledger.Values.Select(l => l.Row)] : null,
             [.. _counts.Values.Select(c => c.Count)],
-            new([.. _carriedTenders.Values.Select(c => c.Item)], [.. _carriedRows.Values.Select(c => c.Item)]))
+            new([.. _carriedTenders.Values.Select(c => c.Item)], [.. _carriedRows.Values.Select(c => c.Item)]) { Holds = [.. _carriedHolds.Values.Select(c => c.Item)] })
         {
             Printed = [.. _printed.Values.Select(p => p.Line)],
         };
@@ -319,7 +320,7 @@ public sealed class DayBuilder
         }
 
         var fields = Json(root, place);
-        foreach (var item in fields.Objects("journal").Concat(fields.Objects("batch")))
+        foreach (var item in fields.Objects("journal").Concat(fields.Objects("batch")).Concat(fields.Objects("holds")))
         {
             TakeCarriedItem(file, item);
         }
@@ -333,15 +334,20 @@ public sealed class DayBuilder
         }
 
         var source = new Source(file, fields.Line);
+        var owned = Owned(fields);
         if (fields.Object("event") is { } inner)
         {
             var read = new EventReader(fields.Place, _words!).Read(inner);
             var place = fields.Integer("tender", 1, 1000);
-            if (read is not Ticket ticket || inner.Faulty || fields.Faulty)
+            if (read is Hold hold && !inner.Faulty && !fields.Faulty)
+            {
+                Keep(_carriedHolds, hold.Id.Value, new(day, hold, owned), source, RecordKind.Carried, hold.Id.Value, fields, f => Utf8(f.Raw));
+            }
+            else if (read is not Ticket ticket || inner.Faulty || fields.Faulty)
             {
                 if (!inner.Faulty && !fields.Faulty)
                 {
-                    fields.Fault("event", null, "expected a sale or a refund");
+                    fields.Fault("event", null, "expected a sale, a refund or a hold");
                 }
             }
             else if (place < 1 || place > ticket.Tenders.Length)
@@ -350,7 +356,7 @@ public sealed class DayBuilder
             }
             else
             {
-                Keep(_carriedTenders, ticket.KeyOf(place).ToString(), new(day, ticket, place), source, RecordKind.Carried, ticket.KeyOf(place).ToString(), fields, f => Utf8(f.Raw));
+                Keep(_carriedTenders, ticket.KeyOf(place).ToString(), new(day, ticket, place, owned), source, RecordKind.Carried, ticket.KeyOf(place).ToString(), fields, f => Utf8(f.Raw));
             }
         }
         else if (fields.Object("row", isRow: true) is { } row)
@@ -358,13 +364,25 @@ public sealed class DayBuilder
             var read = ProofReader.Row(row, _words!);
             if (!row.Faulty && !fields.Faulty)
             {
-                Keep(_carriedRows, read.Key.ToString(), new(day, read), source, RecordKind.Carried, read.Key.ToString(), fields, f => Utf8(f.Raw));
+                Keep(_carriedRows, read.Key.ToString(), new(day, read, owned), source, RecordKind.Carried, read.Key.ToString(), fields, f => Utf8(f.Raw));
             }
         }
         else if (!fields.Faulty)
         {
             fields.Fault("event", null, "expected an event or a row");
         }
+    }
+
+    /// <summary>Whose a carried item is; both are there, or neither.</summary>
+    private static Ownership? Owned(JsonFields fields)
+    {
+        var (owner, until) = (fields.OptionalId("owner"), fields.OptionalTime("until"));
+        if (owner is null != until is null)
+        {
+            fields.Fault(owner is null ? "owner" : "until", null, "expected an owner and a time together, or neither");
+        }
+
+        return owner is { } person && until is { } deadline ? new(new(person), deadline) : null;
     }
 
     private void Keep<TKey, T, TName, TSource>(Dictionary<TKey, (T, Source)> known, TKey key, T value, Source at, RecordKind kind, TName name, TSource source, Func<TSource, string> raw)

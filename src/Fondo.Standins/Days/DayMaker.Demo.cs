@@ -122,6 +122,24 @@ public sealed partial class DayMaker
         _planted.Add(new("after-cutoff", [$"{e["id"]}#1"], [(register.Id, null, "online", -total)], [$"{e["id"]}#1"]));
     }
 
+    /// <summary>What lies in the safe beside the bags, for change.</summary>
+    private const long ChangeStock = 640_00;
+
+    /// <summary>The bags that were opened and the stock for change, counted by two.</summary>
+    private void CountSafe() => _counts.Add(new JsonObject
+    {
+        ["id"] = "k-safe",
+        ["kind"] = "safe",
+        ["by"] = "p01",
+        ["witness"] = "p02",
+        ["at"] = Write.Time(At(21.5)),
+        ["attempt"] = 1,
+        ["cash"] = new JsonObject([.. PiecesOf(ChangeStock + _counts.Where(c => (string?)c["kind"] == "drop").Sum(c => c["cash"]!.AsObject().Sum(p => Amount(p.Key) * (int)p.Value!)))
+            .Select(p => KeyValuePair.Create<string, JsonNode?>(Write.Amount(p.Key), p.Value))]),
+    });
+
+    private static long Amount(string text) => (long)(decimal.Parse(text, System.Globalization.CultureInfo.InvariantCulture) * 100);
+
     /// <summary>The tens of a drawer were entered on the line of the fives.</summary>
     private void TensAsFives()
     {

@@ -113,6 +113,11 @@ public sealed partial class DayMaker
             TensAsFives();
         }
 
+        if (_isDemo)
+        {
+            CountSafe();
+        }
+
         Finish();
         NumberByTime();
         var (rows, totals) = Batches(700 + (seed % 1000));

@@ -1,6 +1,9 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
+using Fondo.Core.Checks;
 using Fondo.Core.Closing;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Store.Model;
 using Fondo.Store.Trails;
@@ -8,20 +11,18 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
 
-/// <summary>Excuses what may be excused, and closes the day.</summary>
-public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, LateTickets late, TimeProvider clock)
+/// <summary>A finding and what is to be done about it, as a person says it.</summary>
+public sealed record ProposedAnswer(TicketFinding Finding, Remedy Remedy, string? Reason);
+
+/// <summary>Excuses what may be excused, answers ticket checks, signs registers off, closes the day and opens it again.</summary>
+public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, LateTickets late, CarryOver carry, TimeProvider clock)
 {
     private static readonly JsonSerializerOptions _readable = new() { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
     public Task<Outcome> Excuse(DateOnly day, GateId gate, string item, string reason, Person by) => guard.Write(day, async () =>
     {
         var view = (await days.View(day))!;
-        if (string.IsNullOrWhiteSpace(reason))
-        {
-            return Outcome.Refused("Give a reason: it is read a year from now.");
-        }
-
-        if (Reasons.Objection(reason) is { } withheld)
+        if (Reasons.Needed(reason) is { } withheld)
         {
             return Outcome.Refused(withheld);
         }
@@ -45,6 +46,68 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         return Outcome.Done;
     });
 
+    /// <summary>Says of findings that they were seen, and what is done about them. All of them, or none.</summary>
+    public Task<Outcome> Answer(DateOnly day, IReadOnlyCollection<ProposedAnswer> answers, Person by) => guard.Write(day, async () =>
+    {
+        if (!by.May(Right.Supervise))
+        {
+            return Outcome.Refused("Only a supervisor or a manager answers what the checks found.");
+        }
+
+        var view = (await days.View(day))!;
+        var found = view.Reconciliation.TicketFindings.ToHashSet();
+        foreach (var answer in answers)
+        {
+            if (Reasons.Needed(answer.Reason) is { } withheld)
+            {
+                return Outcome.Refused(withheld);
+            }
+
+            if (!found.Contains(answer.Finding))
+            {
+                return Outcome.Refused($"What was found on {answer.Finding.Ticket} is another thing by now. Look at it again; nothing was answered.");
+            }
+        }
+
+        foreach (var answer in answers.Where(a => !view.Said.Answers.Any(s => s.Finding == a.Finding && s.Remedy == a.Remedy && s.Reason == a.Reason!.Trim())))
+        {
+            db.Answers.Add(new()
+            {
+                Day = day, Ticket = answer.Finding.Ticket.Value, Code = answer.Finding.Code, Amount = answer.Finding.Amount.Minor, Remedy = answer.Remedy, Reason = answer.Reason!.Trim(), By = by.Id.Value, At = clock.GetUtcNow(),
+            });
+        }
+
+        return Outcome.Done;
+    });
+
+    /// <summary>Signs one register off, once nothing of it is left.</summary>
+    public Task<Outcome> SignOff(DateOnly day, RegisterId register, Person by) => guard.Write(day, async () =>
+    {
+        if (!by.May(Right.Supervise))
+        {
+            return Outcome.Refused("Only a supervisor or a manager signs a register off.");
+        }
+
+        var view = (await days.View(day))!;
+        if (view.Setup.Find(register) is null)
+        {
+            return Outcome.Refused("There is no such register.");
+        }
+
+        if (view.LeftOf(register).FirstOrDefault() is { } left)
+        {
+            return Outcome.Refused($"This register is not done yet. {left.Sentence}");
+        }
+
+        var figures = Core.Closing.SignOff.FiguresOf(register, view.Bridges.Values);
+        if (view.SignedOff(register)?.Figures != figures)
+        {
+            db.SignOffs.Add(new() { Day = day, Register = register.Value, Figures = figures, By = by.Id.Value, At = clock.GetUtcNow() });
+        }
+
+        return Outcome.Done;
+    });
+
     /// <summary>Freezes the day when every gate is green. A second close is refused with a sentence, whoever comes second.</summary>
     public Task<Outcome> Close(DateOnly day, Person by) => guard.Write(day, async () =>
     {
@@ -63,22 +126,54 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         return Outcome.Done;
     });
 
+    /// <summary>Opens a closed day again: what was frozen stays readable, and the next close of the day is its next revision.</summary>
+    public async Task<Outcome> Reopen(DateOnly day, string? reason, Person by)
+    {
+        if (!by.May(Right.Manage))
+        {
+            return Outcome.Refused("Only a manager opens a closed day again.");
+        }
+
+        if (Reasons.Needed(reason) is { } withheld)
+        {
+            return Outcome.Refused(withheld);
+        }
+
+        await using var transaction = await db.BeginWriting();
+        if (await db.StandingCloses.AsNoTracking().SingleOrDefaultAsync(c => c.Day == day) is not { } close)
+        {
+            return Outcome.Refused("This day is open. Nothing was changed.");
+        }
+
+        db.Reopenings.Add(new() { Number = close.Number, Day = day, Reason = reason!.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
+        await db.SaveChangesAsync();
+        await guard.Revise(day);
+        await transaction.CommitAsync();
+        return Outcome.Done;
+    }
+
     /// <summary>Freezes the day as it stands, numbers it and chains it to the close before. Within the day's lock; its gates are asked before.</summary>
     public async Task Freeze(DayView view, Person by)
     {
+        var date = view.Setup.TradingDay.Date;
         var last = await db.Closes.AsNoTracking().OrderByDescending(c => c.Number).FirstOrDefaultAsync();
+        var before = await db.Closes.AsNoTracking().Where(c => c.Day == date).OrderByDescending(c => c.Number).ToListAsync();
         var number = (last?.Number ?? 0) + 1;
         var names = await db.Users.AsNoTracking().ToDictionaryAsync(p => p.PersonId, p => p.Name);
         var at = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone);
         var document = CloseDocument.Of(
-            number, view.Reconciliation, [.. view.Entries], [.. view.Excuses], by.Name, at, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id));
+            number, before.Count + 1, view.Reconciliation, view.Said, by.Id, at, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id));
         var (line, hash) = await TrailWriter.Head(db);
-        var content = JsonSerializer.Serialize(document with { Trail = new(line, hash) }, _readable);
+        document = document with { ClosedBy = by.Name, Trail = new(line, hash) };
+        var content = JsonSerializer.Serialize(document, _readable);
         var previous = last?.Hash ?? "";
-        db.Closes.Add(new() { Number = number, Day = view.Setup.TradingDay.Date, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content), At = at });
+        db.Closes.Add(new() { Number = number, Day = date, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content), At = at, By = by.Id.Value });
         await db.SaveChangesAsync();
         await late.Fix(view.Day, by.Id.Value);
+        await carry.Write(view, number, document, before.Count == 0 ? null : Read(before[0].Content));
     }
 
-    public static CloseDocument Read(FrozenClose close) => JsonSerializer.Deserialize<CloseDocument>(close.Content)!;
+    public static CloseDocument Read(FrozenClose close) => Read(close.Content);
+
+    private static CloseDocument Read(string content) => JsonSerializer.Deserialize<CloseDocument>(content)!;
 }

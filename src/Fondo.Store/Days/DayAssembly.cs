@@ -48,7 +48,7 @@ public sealed class DayAssembly
         _builder.Mark(row.HasRows, row.HasLedger);
         if (_builder.Build().Day is { } day)
         {
-            return await late.Place(day);
+            return await late.Place(day) with { Pairings = await PairingDesk.Of(db, row.Date) };
         }
 
         var unread = _builder.Unread.Count > 0 ? _builder.Unread : [new(RecordKind.Setup, new TradingDay(row.Date).ToString(), _builder.Findings[0].Message)];

@@ -10,7 +10,7 @@ public sealed class DayLock(StoreContext db, DayCache cache)
     public async Task<Outcome> Write(DateOnly day, Func<Task<Outcome>> work)
     {
         await using var transaction = await db.BeginWriting();
-        if (await db.Closes.AsNoTracking().SingleOrDefaultAsync(c => c.Day == day) is { } close)
+        if (await db.StandingCloses.AsNoTracking().SingleOrDefaultAsync(c => c.Day == day) is { } close)
         {
             return Outcome.Refused($"The day was closed as number {close.Number}. Nothing was changed.");
         }
@@ -33,7 +33,7 @@ public sealed class DayLock(StoreContext db, DayCache cache)
     public async Task Grow(IReadOnlyCollection<DateOnly> days, bool isWanted)
     {
         var (first, last) = (days.Min(), days.Min().AddDays(LateTickets.MostDays));
-        await db.Days.Where(d => days.Contains(d.Date) || (d.Date > first && d.Date <= last && !db.Closes.Any(c => c.Day == d.Date)))
+        await db.Days.Where(d => days.Contains(d.Date) || (d.Date > first && d.Date <= last && !db.StandingCloses.Any(c => c.Day == d.Date)))
             .ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
         foreach (var day in isWanted ? days : [])
         {

@@ -18,7 +18,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
 {
     public async Task<IReadOnlyList<DayListing>> List() =>
         await db.Days.OrderByDescending(d => d.Date)
-            .Select(d => new DayListing(d.Date, d.Store, db.Closes.Where(c => c.Day == d.Date).Select(c => (int?)c.Number).FirstOrDefault()))
+            .Select(d => new DayListing(d.Date, d.Store, db.StandingCloses.Where(c => c.Day == d.Date).Select(c => (int?)c.Number).FirstOrDefault()))
             .ToListAsync();
 
     /// <summary>A day that takes longer than this to work out may be shown as it was a moment ago.</summary>
@@ -32,7 +32,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
     public async Task<DayView?> View(DateOnly date, bool mayLag = false)
     {
         var found = await db.Days.AsNoTracking().Where(d => d.Date == date)
-            .Select(d => new { Day = d, Close = db.Closes.FirstOrDefault(c => c.Day == d.Date) })
+            .Select(d => new { Day = d, Close = db.StandingCloses.FirstOrDefault(c => c.Day == d.Date) })
             .SingleOrDefaultAsync();
         if (found is null)
         {
@@ -61,7 +61,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
     {
         var row = await db.Days.AsNoTracking().SingleAsync(d => d.Date == date);
         return await WithWhatWasSaid(
-            WorkOut(row, await new DayAssembly().Build(records, db, late, row), Stopwatch.GetTimestamp()), await db.Closes.AsNoTracking().SingleOrDefaultAsync(c => c.Day == date));
+            WorkOut(row, await new DayAssembly().Build(records, db, late, row), Stopwatch.GetTimestamp()), await db.StandingCloses.AsNoTracking().SingleOrDefaultAsync(c => c.Day == date));
     }
 
     private async Task<DayView> WithWhatWasSaid(KnownDay known, CloseRow? close)
@@ -70,11 +70,17 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         var entries = await db.Entries.AsNoTracking().AsSingleQuery().Where(e => e.Day == date)
             .Include(e => e.Postings).Include(e => e.Approval).OrderBy(e => e.At).ToListAsync();
         var excuses = await db.Excuses.AsNoTracking().Where(e => e.Day == date).ToListAsync();
+        var answers = await db.Answers.AsNoTracking().Where(a => a.Day == date).OrderBy(a => a.Number).ToListAsync();
+        var signed = await db.SignOffs.AsNoTracking().Where(s => s.Day == date).OrderBy(s => s.Number).ToListAsync();
         return new(
             known,
-            [.. entries.Select(ToEntry)],
-            [.. excuses.Select(e => new Excuse(e.Gate, e.Item, e.Seen, e.Reason, new(e.By), e.At))],
-            close is { } c ? new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash) : null);
+            new(
+                [.. entries.Select(ToEntry)],
+                [.. excuses.Select(e => new Excuse(e.Gate, e.Item, e.Seen, e.Reason, new(e.By), e.At))],
+                [.. answers.Select(a => new Answer(new(a.Ticket), a.Code, new(a.Amount), a.Remedy, a.Reason, new(a.By), a.At))],
+                [.. signed.Select(s => new SignOff(new(s.Register), s.Figures, new(s.By), s.At))]),
+            close is { } c ? new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash) : null,
+            await db.CarryChanges.AsNoTracking().Where(c => c.Day == date).OrderBy(c => c.Number).Select(c => c.Says).ToListAsync());
     }
 
     /// <summary>Puts the day together afresh and works it out, within the transaction that is there; keeps nothing.</summary>
@@ -87,6 +93,14 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
 
     public async Task<IReadOnlyList<FrozenClose>> Closes() =>
         await db.Closes.OrderBy(c => c.Number).Select(c => new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash)).ToListAsync();
+
+    /// <summary>Every close that a day had, the first revision first, and why it was opened again; null on the one that stands.</summary>
+    public async Task<IReadOnlyList<(FrozenClose Close, ReopeningRow? Reopened)>> Revisions(DateOnly date)
+    {
+        var closes = await db.Closes.AsNoTracking().Where(c => c.Day == date).OrderBy(c => c.Number).ToListAsync();
+        var opened = await db.Reopenings.AsNoTracking().Where(r => r.Day == date).ToDictionaryAsync(r => r.Number);
+        return [.. closes.Select(c => (new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash), opened.GetValueOrDefault(c.Number)))];
+    }
 
     /// <summary>Why later attempts replaced earlier counts, by count id.</summary>
     public async Task<IReadOnlyDictionary<string, string>> CountReasons(DateOnly date) =>
@@ -136,5 +150,9 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         [.. row.Evidence.Split('\n', StringSplitOptions.RemoveEmptyEntries)],
         row.Reverses,
         row.NeedsApproval,
-        row.Approval is { } a ? new PersonId(a.By) : null);
+        row.Approval is { } a ? new PersonId(a.By) : null)
+    {
+        Detail = DetailText.Read(row.Kind, row.Detail),
+        Together = row.Together,
+    };
 }

@@ -14,11 +14,12 @@ namespace Fondo.Store.Days;
 
 /// <summary>Everything a screen needs to know of one day, as of one moment.</summary>
 /// <param name="Close">How the day was frozen; null while it is open.</param>
+/// <param name="CarryChanges">What earlier days carry here otherwise than before, each as a sentence.</param>
 public sealed record DayView(
     KnownDay Known,
-    IReadOnlyList<Entry> Entries,
-    IReadOnlyList<Excuse> Excuses,
-    FrozenClose? Close)
+    Said Said,
+    FrozenClose? Close,
+    IReadOnlyList<string> CarryChanges)
 {
     private FrozenDictionary<CellKey, Bridge>? _bridges;
     private IReadOnlyList<Gate>? _gates;
@@ -31,6 +32,10 @@ public sealed record DayView(
     public Overview Overview => Known.Overview;
 
     public Reconciliation Reconciliation => Overview.Result;
+
+    public IReadOnlyList<Entry> Entries => Said.Entries;
+
+    public IReadOnlyList<Excuse> Excuses => Said.Excuses;
 
     /// <summary>What may have happened, for every cell that is off.</summary>
     public Task<LeadsFound> Leads => Known.Leads;
@@ -47,13 +52,32 @@ public sealed record DayView(
     public FrozenDictionary<CellKey, Bridge> Bridges =>
         _bridges ??= Reconciliation.Cells.ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.ToleranceOf(c.Key.Tender)));
 
-    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Entries, Excuses);
+    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Said);
 
     /// <summary>Everything of the day that evidence can name.</summary>
     public FrozenSet<string> Names => _names ??= NamesOf(Reconciliation).ToFrozenSet();
 
     /// <summary>Whether a drawer's session is over: closed at the register, or excused because it never will be.</summary>
     public bool HasEnded(DrawerSession session) => session.Until is not null || Excuses.Any(e => e.Gate == GateId.Sessions && e.Item == session.Drawer.Value);
+
+    /// <summary>The cells that somebody has to do something about, the most money first; those of which an entry only waits for a second person last.</summary>
+    public IEnumerable<Bridge> Unresolved => Bridges.Values.Where(b => b.IsUnresolved).OrderBy(b => IsDecided(b)).ThenByDescending(b => b.Left!.Value.Abs()).ThenBy(b => b.Cell.Key);
+
+    /// <summary>The next one after a cell that still asks for a decision; null where none does.</summary>
+    public CellKey? NextToResolve(CellKey than) => Unresolved.Where(b => b.Cell.Key != than && !IsDecided(b)).Select(b => (CellKey?)b.Cell.Key).FirstOrDefault();
+
+    /// <summary>Whether what is left would be nothing, once what waits for a second person is approved.</summary>
+    public static bool IsDecided(Bridge bridge) => bridge.AwaitsApproval && bridge.Left == bridge.Pending;
+
+    /// <summary>What is left to do at one register before it can be signed off.</summary>
+    public IEnumerable<GateItem> LeftOf(RegisterId register) => Gates.Where(g => g.Id is not GateId.Approvals).SelectMany(g => g.Left).Where(i => i.Register == register)
+        .Concat(Gates.Where(g => g.Id == GateId.Approvals).SelectMany(g => g.Left).Where(i => Find(Guid.Parse(i.Key))!.Postings.Any(p => p.Cell.Register == register)));
+
+    /// <summary>The last time that a register was signed off; null while it was not.</summary>
+    public SignOff? SignedOff(RegisterId register) => Said.SignOffs.Where(s => s.Register == register).MaxBy(s => s.At);
+
+    /// <summary>Whether a register was signed off and is another since.</summary>
+    public bool HasChangedSince(SignOff signed) => signed.Figures != SignOff.FiguresOf(signed.Register, Bridges.Values);
 
     public Entry? Find(Guid id) => Entries.FirstOrDefault(e => e.Id == id);
 
@@ -84,7 +108,7 @@ public sealed record DayView(
         try
         {
             var frozen = ClosingDesk.Read(close);
-            return frozen.Differences(CloseDocument.Of(close.Number, Reconciliation, [.. Entries], [.. Excuses], frozen.ClosedBy, frozen.ClosedAt, id => id.Value));
+            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Reconciliation, Said, null, frozen.ClosedAt, id => id.Value)).Select(d => d.ToString())];
         }
         catch (System.Text.Json.JsonException)
         {
@@ -95,7 +119,7 @@ public sealed record DayView(
     private static IEnumerable<string> NamesOf(Reconciliation result)
     {
         var day = result.Day;
-        var events = day.Journal.Concat(day.Carried.Journal.Select(c => (Core.Journal.JournalEvent)c.Ticket));
+        var events = day.Journal.Concat(day.Carried.Journal.Select(c => (Core.Journal.JournalEvent)c.Ticket)).Concat(day.Carried.Holds.Select(c => c.Hold));
         foreach (var e in events)
         {
             yield return e.Id.Value;

@@ -34,7 +34,7 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
         {
             date = date.AddDays(1);
         }
-        while (await db.Closes.AnyAsync(c => c.Day == date));
+        while (await db.StandingCloses.AnyAsync(c => c.Day == date));
 
         if (!await db.Days.AnyAsync(d => d.Date == date))
         {
@@ -47,7 +47,9 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
     /// <summary>Writes down where the late tickets of a day that closes were counted: there they stay. What still waits goes on to the next day.</summary>
     public async Task Fix(Day day, string by)
     {
-        db.LateTickets.AddRange(day.Journal.OfType<Ticket>().Where(t => t.Head.LateFrom is { } from && from < day.Setup.TradingDay.Date)
+        var date = day.Setup.TradingDay.Date;
+        var known = (await db.LateTickets.Where(t => t.CountsOn == date).Select(t => t.Ticket).ToListAsync()).ToHashSet(StringComparer.Ordinal);
+        db.LateTickets.AddRange(day.Journal.OfType<Ticket>().Where(t => t.Head.LateFrom is { } from && from < date && !known.Contains(t.Id.Value))
             .Select(t => new LateTicketRow { Ticket = t.Id.Value, RungOn = t.Head.LateFrom!.Value, CountsOn = day.Setup.TradingDay.Date }));
         await db.SaveChangesAsync();
         if (!day.Waiting.IsEmpty)
@@ -61,7 +63,7 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
         var first = date.AddDays(-MostDays);
         var fixedHere = db.LateTickets.Where(t => t.CountsOn == date).Select(t => t.Ticket);
         List<Late> late;
-        if (await db.Closes.AnyAsync(c => c.Day == date))
+        if (await db.StandingCloses.AnyAsync(c => c.Day == date))
         {
             late = await db.Events.AsNoTracking().Where(e => fixedHere.Contains(e.Key) && e.Day < date).Select(e => new Late(e.Id, e.Day, e.Key, e.Register)).ToListAsync();
         }
@@ -73,7 +75,8 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
                   CROSS JOIN Events AS e ON e.Day = k.Day AND e.Drawer = k.Drawer AND e.At > k.Closed
                 WHERE e.Kind IN ('sale', 'refund') AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE e.Id BETWEEN o.First AND o.Last) AND NOT EXISTS (SELECT 1 FROM LateTickets AS t WHERE t.Ticket = e.Key)
                 """).ToListAsync();
-            late = [];
+            // What an earlier revision of this day had stays here.
+            late = await db.Events.AsNoTracking().Where(e => fixedHere.Contains(e.Key) && e.Day < date).Select(e => new Late(e.Id, e.Day, e.Key, e.Register)).ToListAsync();
             foreach (var ticket in candidates)
             {
                 // The first day behind it on which its register has a session takes it; a closed one took what it had.
@@ -90,7 +93,7 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
     /// <summary>Whether its register has a drawer session of its own on an open day between: opened there, or with something of that day's time.</summary>
     private async Task<bool> IsTakenBefore(Late ticket, DateOnly date)
     {
-        foreach (var day in await db.Days.Where(d => d.Date > ticket.Day && d.Date < date && !db.Closes.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync())
+        foreach (var day in await db.Days.Where(d => d.Date > ticket.Day && d.Date < date && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync())
         {
             var setup = (await book.For(day))!.Setup;
             var begins = day.ToDateTime(setup.DayEndsAt);

@@ -1,4 +1,7 @@
-using Fondo.Core.Cells;
+using System.Security.Cryptography;
+using System.Text;
+using Fondo.Core.Amounts;
+using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.SetUp;
 using Fondo.Files.Text;
@@ -6,21 +9,28 @@ using Fondo.Store.Model;
 
 namespace Fondo.Store.Days;
 
-/// <summary>An entry as a person proposes it.</summary>
-/// <param name="Id">Made with the form, so that the form posted twice is one entry.</param>
-public sealed record ProposedEntry(Guid Id, EntryKind Kind, IReadOnlyList<Posting> Postings, string Reason, IReadOnlyList<string> Evidence);
+/// <summary>What a person saw of a cell when they decided: if it is another by now, nothing is done.</summary>
+public sealed record SeenCell(CellKey Cell, Money? Left);
+
+/// <summary>What became of a list that was signed.</summary>
+/// <param name="Approved">How many entries hold from now on.</param>
+/// <param name="Objections">Why others do not.</param>
+public sealed record Signed(int Approved, IReadOnlyList<string> Objections);
 
 /// <summary>Adds entries, approvals and reversals. Nothing is ever changed or taken away.</summary>
 public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, TimeProvider clock)
 {
     private const string OtherContents = "This form was sent before with other contents, and the entry made of those stands. Nothing was changed; load the page to see it.";
 
-    public Task<Outcome> Add(DateOnly day, ProposedEntry proposed, Person by) => guard.Write(day, async () =>
+    /// <summary>Makes one entry, or several as one. All of them, or none.</summary>
+    /// <param name="form">Made with the page: the form posted twice is made once.</param>
+    /// <param name="seen">Null where nothing was shown before.</param>
+    public Task<Outcome> Add(DateOnly day, Guid form, IReadOnlyList<Proposal> proposals, Person by, SeenCell? seen = null) => guard.Write(day, async () =>
     {
         var view = (await days.View(day))!;
-        if (view.Find(proposed.Id) is { } made)
+        if (view.Find(form) is { } made)
         {
-            return made.Kind == proposed.Kind && made.Postings.SequenceEqual(proposed.Postings) && made.Reason == proposed.Reason.Trim() ? Outcome.Done : Outcome.Refused(OtherContents);
+            return made.Kind == proposals[0].Kind && made.Postings.SequenceEqual(proposals[0].Postings) && made.Reason == proposals[0].Reason.Trim() ? Outcome.Done : Outcome.Refused(OtherContents);
         }
 
         if (!by.May(Right.Supervise))
@@ -28,48 +38,62 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
             return Outcome.Refused("Only a supervisor or a manager makes entries.");
         }
 
-        if (Reasons.Objection(proposed.Reason) is { } withheld)
+        if (seen is not null && view.Bridges.GetValueOrDefault(seen.Cell) is var bridge && bridge?.Left != seen.Left)
         {
-            return Outcome.Refused(withheld);
+            return Outcome.Refused($"This cell has changed since you opened it: {Left(seen.Left, view)} was left, now it is {Left(bridge?.Left, view)}. Nothing was made; look at it again.");
         }
 
-        if (proposed.Evidence.FirstOrDefault(key => !view.Names.Contains(key)) is { } unknown)
+        var entries = view.Entries.ToList();
+        Guid? together = proposals.Count > 1 ? form : null;
+        foreach (var (proposal, place) in proposals.Select((p, i) => (p, i)))
         {
-            return Outcome.Refused($"“{(CardNumbers.Contains(unknown) ? "(withheld)" : unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is nothing that this day holds: an entry rests on its tickets, rows, counts, bags and drawers.");
+            if (Objection(proposal, view, entries) is { } objection)
+            {
+                return Outcome.Refused(objection);
+            }
+
+            var needs = proposal.Postings.IsEmpty ? EntryRules.ItemNeedsApproval(proposal.Kind, AmountOf(proposal, view), view.Setup.Policy)
+                : EntryRules.NeedsApproval(proposal.Kind, proposal.Postings, view.Setup.Policy, Bridges(view, entries));
+            entries.Add(Append(day, place == 0 ? form : IdOf(form, place), proposal, by, null, needs, together));
         }
 
-        if (EntryRules.Objection(proposed.Kind, proposed.Postings, proposed.Reason, view.Bridges, view.Setup.Currency) is { } objection)
-        {
-            return Outcome.Refused(objection);
-        }
-
-        Append(day, proposed, by, null, EntryRules.NeedsApproval(proposed.Kind, proposed.Postings, view.Setup.Policy, view.Bridges));
         return Outcome.Done;
     });
 
-    public Task<Outcome> Approve(DateOnly day, Guid id, Person approver) => guard.Write(day, async () =>
+    /// <summary>The second person's word for entries that wait for one: those that they may approve hold from now on.</summary>
+    public async Task<Signed> Sign(DateOnly day, IReadOnlyCollection<Guid> ids, Person approver)
     {
-        var view = (await days.View(day))!;
-        if (view.Find(id) is not { } entry)
+        var (approved, objections) = (0, new List<string>());
+        var outcome = await guard.Write(day, async () =>
         {
-            return Outcome.Refused("There is no such entry on this day.");
-        }
+            var view = (await days.View(day))!;
+            foreach (var id in ids.Distinct())
+            {
+                var entry = view.Find(id);
+                var objection = entry is null ? "There is no such entry on this day."
+                    : entry.IsWithdrawn(view.Entries) ? "This entry was withdrawn; there is nothing to approve."
+                    : entry.ApprovedBy == approver.Id ? null
+                    : EntryRules.ApprovalObjection(entry, approver);
+                if (objection is not null)
+                {
+                    objections.Add(ids.Count == 1 || entry is null ? objection : $"“{entry.Reason}”: {objection}");
+                }
+                else if (entry!.ApprovedBy is null)
+                {
+                    db.Add(new ApprovalRow { EntryId = id, By = approver.Id.Value, At = clock.GetUtcNow() });
+                    approved++;
+                }
+            }
 
-        if (entry.IsWithdrawn(view.Entries))
-        {
-            return Outcome.Refused("This entry was withdrawn; there is nothing to approve.");
-        }
+            return Outcome.Done;
+        });
+        return outcome.Objection is { } refused ? new(0, [refused]) : new(approved, objections);
+    }
 
-        if (EntryRules.ApprovalObjection(entry, approver) is { } objection)
-        {
-            return entry.ApprovedBy == approver.Id ? Outcome.Done : Outcome.Refused(objection);
-        }
+    public async Task<Outcome> Approve(DateOnly day, Guid id, Person approver) =>
+        (await Sign(day, [id], approver)).Objections is [var objection, ..] ? Outcome.Refused(objection) : Outcome.Done;
 
-        db.Add(new ApprovalRow { EntryId = id, By = approver.Id.Value, At = clock.GetUtcNow() });
-        return Outcome.Done;
-    });
-
-    /// <summary>Takes an entry back with another one that says why. A reversal needs the approval that its entry had.</summary>
+    /// <summary>Takes an entry back with another one that says why, and with it what was taken as one with it. A reversal needs the approval that its entry had.</summary>
     public Task<Outcome> Reverse(DateOnly day, Guid form, Guid id, string reason, Person by) => guard.Write(day, async () =>
     {
         var view = (await days.View(day))!;
@@ -83,19 +107,14 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
             return Outcome.Refused("There is no such entry on this day.");
         }
 
-        if (Reasons.Objection(reason) is { } withheld)
-        {
-            return Outcome.Refused(withheld);
-        }
-
         if (!by.May(Right.Supervise))
         {
             return Outcome.Refused("Only a supervisor or a manager reverses entries.");
         }
 
-        if (string.IsNullOrWhiteSpace(reason))
+        if (Reasons.Needed(reason) is { } objection)
         {
-            return Outcome.Refused("Give a reason: it is read a year from now.");
+            return Outcome.Refused(objection);
         }
 
         if (entry.Kind == EntryKind.Reverse || view.Entries.Any(e => e.Reverses == id))
@@ -103,34 +122,66 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
             return Outcome.Refused("This entry is reversed already, or is itself a reversal.");
         }
 
-        // What never held is withdrawn: its reversal moves nothing.
-        var opposite = new ProposedEntry(form, EntryKind.Reverse, entry.Holds ? [.. entry.Postings.Select(p => p with { Amount = -p.Amount })] : [], reason, entry.Evidence);
-        Append(day, opposite, by, id, entry.Holds && entry.NeedsApproval);
+        List<Entry> all = [entry, .. view.Entries.Where(e => e.Together is { } one && one == entry.Together && e.Id != id && e.Kind != EntryKind.Reverse && view.Entries.All(o => o.Reverses != e.Id))];
+        foreach (var (one, place) in all.Select((e, i) => (e, i)))
+        {
+            // What never held is withdrawn: its reversal moves nothing.
+            var opposite = new Proposal(EntryKind.Reverse, one.Holds ? [.. one.Postings.Select(p => p with { Amount = -p.Amount })] : [], null, reason, one.Evidence);
+            Append(day, place == 0 ? form : IdOf(form, place), opposite, by, one.Id, one.Holds && one.NeedsApproval, all.Count > 1 ? form : null);
+        }
+
         return Outcome.Done;
     });
 
-    private void Append(DateOnly day, ProposedEntry proposed, Person by, Guid? reverses, bool needsApproval) => db.Entries.Add(new EntryRow
+    private string? Objection(Proposal proposal, DayView view, List<Entry> entries) =>
+        Reasons.Objection(proposal.Reason)
+        ?? (proposal.Evidence.FirstOrDefault(key => !view.Names.Contains(key)) is { } unknown
+            ? $"“{(CardNumbers.Contains(unknown) ? "(withheld)" : unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is nothing that this day holds: an entry rests on its tickets, rows, counts, bags and drawers." : null)
+        ?? (proposal.Postings.IsEmpty
+            ? EntryRules.ItemObjection(proposal, Carrying.Open(view.Reconciliation, entries), view.Overview.OpenHolds)
+            : EntryRules.Objection(proposal.Kind, proposal.Postings, proposal.Reason, Bridges(view, entries), view.Setup.Currency))
+        ?? EntryRules.DetailObjection(proposal, view.Setup, clock.GetUtcNow());
+
+    private static Dictionary<CellKey, Bridge> Bridges(DayView view, List<Entry> entries) =>
+        view.Bridges.ToDictionary(b => b.Key, b => entries.Count == view.Entries.Count ? b.Value : Bridge.Of(b.Value.Cell, entries, b.Value.Tolerance));
+
+    private static Money AmountOf(Proposal proposal, DayView view) =>
+        Carrying.Open(view.Reconciliation, view.Entries).FirstOrDefault(c => c.Key == proposal.Evidence[0])?.Amount ?? Money.Zero;
+
+    private static string Left(Money? left, DayView view) => left is { } known ? view.Setup.Currency.Say(known) : "nothing known";
+
+    /// <summary>The further entries of one form have ids that follow from it.</summary>
+    private static Guid IdOf(Guid form, int place) => new(SHA256.HashData(Encoding.UTF8.GetBytes($"{form:N}/{place}")).AsSpan(0, 16));
+
+    private Entry Append(DateOnly day, Guid id, Proposal proposal, Person by, Guid? reverses, bool needsApproval, Guid? together)
     {
-        Id = proposed.Id,
-        Day = day,
-        Kind = proposed.Kind,
-        Reason = proposed.Reason.Trim(),
-        By = by.Id.Value,
-        At = clock.GetUtcNow(),
-        Evidence = string.Join('\n', proposed.Evidence),
-        Reverses = reverses,
-        NeedsApproval = needsApproval,
-        Postings =
-        [
-            .. proposed.Postings.Select((p, i) => new PostingRow
-            {
-                EntryId = proposed.Id,
-                Place = i + 1,
-                Register = p.Cell.Register?.Value,
-                Drawer = p.Cell.Drawer?.Value,
-                Tender = p.Cell.Tender.Value,
-                Amount = p.Amount,
-            }),
-        ],
-    });
+        var now = clock.GetUtcNow();
+        db.Entries.Add(new EntryRow
+        {
+            Id = id,
+            Day = day,
+            Kind = proposal.Kind,
+            Reason = proposal.Reason.Trim(),
+            By = by.Id.Value,
+            At = now,
+            Evidence = string.Join('\n', proposal.Evidence),
+            Reverses = reverses,
+            NeedsApproval = needsApproval,
+            Detail = DetailText.Write(proposal.Detail),
+            Together = together,
+            Postings =
+            [
+                .. proposal.Postings.Select((p, i) => new PostingRow
+                {
+                    EntryId = id,
+                    Place = i + 1,
+                    Register = p.Cell.Register?.Value,
+                    Drawer = p.Cell.Drawer?.Value,
+                    Tender = p.Cell.Tender.Value,
+                    Amount = p.Amount,
+                }),
+            ],
+        });
+        return new(id, proposal.Kind, proposal.Postings, proposal.Reason.Trim(), by.Id, now, proposal.Evidence, reverses, needsApproval, null) { Detail = proposal.Detail, Together = together };
+    }
 }

@@ -96,7 +96,7 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
         {
             if (!_closes.TryGetValue(day, out var close))
             {
-                var row = await db.Closes.AsNoTracking().Where(c => c.Day == day.Date).Select(c => new { c.Number, c.At }).SingleOrDefaultAsync();
+                var row = await db.StandingCloses.AsNoTracking().Where(c => c.Day == day.Date).Select(c => new { c.Number, c.At }).SingleOrDefaultAsync();
                 _closes[day] = close = row is null ? null : new FiledClose(row.Number, row.At);
             }
 

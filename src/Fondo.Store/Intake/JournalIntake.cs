@@ -171,7 +171,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
             return "the event that it contradicts is no longer there";
         }
 
-        if (await db.Closes.AnyAsync(c => c.Day == there.Day))
+        if (await db.StandingCloses.AnyAsync(c => c.Day == there.Day))
         {
             return "that day is closed and stays as it is";
         }

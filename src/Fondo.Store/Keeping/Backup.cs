@@ -41,6 +41,8 @@ public static class Backup
             throw new InvalidDataException(objection);
         }
 
+        // What entries rest on lies beside every backup of its folder, once. Copied after the database: what that speaks of is there.
+        Attachments.Copy(Attachments.FolderOf(database), Attachments.FolderOf(file));
         var (line, head) = await Head(part);
         await using (var written = File.OpenRead(part))
         {
@@ -78,6 +80,7 @@ public static class Backup
             }
         }
 
+        Attachments.Copy(Attachments.FolderOf(file), Attachments.FolderOf(database));
         File.Move(part, database);
         return (null, kept);
     }

@@ -18,6 +18,48 @@ namespace Fondo.Store.Migrations
 #pragma warning disable 612, 618
             modelBuilder.HasAnnotation("ProductVersion", "10.0.15");
 
+            modelBuilder.Entity("Fondo.Store.Model.AnswerRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Remedy")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Ticket")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Day");
+
+                    b.ToTable("Answers");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.ApprovalRow", b =>
                 {
                     b.Property<Guid>("EntryId")
@@ -106,6 +148,74 @@ namespace Fondo.Store.Migrations
                     b.ToTable("Aside");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.AttachmentRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid>("EntryId")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Size")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Type")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Day");
+
+                    b.HasIndex("EntryId");
+
+                    b.ToTable("Attachments");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.CarryChangeRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Close")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Says")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Day");
+
+                    b.ToTable("CarryChanges");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.CloseRow", b =>
                 {
                     b.Property<int>("Number")
@@ -113,6 +223,9 @@ namespace Fondo.Store.Migrations
 
                     b.Property<long>("At")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("Content")
                         .IsRequired()
@@ -131,8 +244,7 @@ namespace Fondo.Store.Migrations
 
                     b.HasKey("Number");
 
-                    b.HasIndex("Day")
-                        .IsUnique();
+                    b.HasIndex("Day");
 
                     b.ToTable("Closes");
                 });
@@ -199,6 +311,9 @@ namespace Fondo.Store.Migrations
                     b.Property<DateOnly>("Day")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Detail")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Evidence")
                         .IsRequired()
                         .HasColumnType("TEXT");
@@ -215,6 +330,9 @@ namespace Fondo.Store.Migrations
                         .HasColumnType("TEXT");
 
                     b.Property<Guid?>("Reverses")
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid?>("Together")
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
@@ -510,6 +628,55 @@ namespace Fondo.Store.Migrations
                     b.ToTable("OpenIntakes");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.PairingRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Journal")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Rows")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Seen")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Day");
+
+                    b.HasIndex("Id")
+                        .IsUnique();
+
+                    b.ToTable("Pairings");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.PinTryRow", b =>
                 {
                     b.Property<string>("Person")
@@ -647,6 +814,30 @@ namespace Fondo.Store.Migrations
                         .IsUnique();
 
                     b.ToTable("RegisterKeys");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.ReopeningRow", b =>
+                {
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.ToTable("Reopenings");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.SeenRow", b =>
@@ -812,6 +1003,37 @@ namespace Fondo.Store.Migrations
                     b.HasIndex("From");
 
                     b.ToTable("Setups");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.SignOffRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Figures")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Register")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Day");
+
+                    b.ToTable("SignOffs");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.StorePerson", b =>
@@ -1061,12 +1283,45 @@ namespace Fondo.Store.Migrations
                     b.ToTable("AspNetUserTokens", (string)null);
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.AnswerRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.ApprovalRow", b =>
                 {
                     b.HasOne("Fondo.Store.Model.EntryRow", null)
                         .WithOne("Approval")
                         .HasForeignKey("Fondo.Store.Model.ApprovalRow", "EntryId")
                         .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.AttachmentRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+
+                    b.HasOne("Fondo.Store.Model.EntryRow", null)
+                        .WithMany()
+                        .HasForeignKey("EntryId")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.CarryChangeRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });
 
@@ -1129,6 +1384,15 @@ namespace Fondo.Store.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.PairingRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.PostingRow", b =>
                 {
                     b.HasOne("Fondo.Store.Model.EntryRow", null)
@@ -1143,6 +1407,15 @@ namespace Fondo.Store.Migrations
                     b.HasOne("Fondo.Store.Model.DayRow", null)
                         .WithMany()
                         .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.ReopeningRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.CloseRow", null)
+                        .WithOne()
+                        .HasForeignKey("Fondo.Store.Model.ReopeningRow", "Number")
                         .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });
@@ -1171,6 +1444,15 @@ namespace Fondo.Store.Migrations
                         .WithOne("Approval")
                         .HasForeignKey("Fondo.Store.Model.SetupApprovalRow", "SetupId")
                         .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.SignOffRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });
 

@@ -266,6 +266,12 @@ public sealed class EntryRow
 
     public bool NeedsApproval { get; init; }
 
+    /// <summary>What its kind says besides, as JSON; null where it says nothing more, and on entries made before it was asked for.</summary>
+    public string? Detail { get; init; }
+
+    /// <summary>Entries that were taken as one have the same.</summary>
+    public Guid? Together { get; init; }
+
     public List<PostingRow> Postings { get; init; } = [];
 
     public ApprovalRow? Approval { get; init; }
@@ -340,6 +346,9 @@ public sealed class CloseRow
 
     /// <summary>What is rung later than this belongs to the next day.</summary>
     public DateTimeOffset At { get; init; }
+
+    /// <summary>Who closed it; null on closes made before it was written down here (their document says it).</summary>
+    public string? By { get; init; }
 }
 
 /// <summary>Somebody saw what should be in a drawer before it was counted: a closing count of theirs is not blind. Never changed, never deleted.</summary>

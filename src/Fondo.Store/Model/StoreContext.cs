@@ -1,6 +1,8 @@
 using System.Collections.Frozen;
 using System.Linq.Expressions;
+using Fondo.Core.Checks;
 using Fondo.Core.Closing;
+using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
@@ -60,6 +62,21 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     public DbSet<ExcuseRow> Excuses => Set<ExcuseRow>();
 
     public DbSet<CloseRow> Closes => Set<CloseRow>();
+
+    /// <summary>The closes that were not opened again: at most one of a day.</summary>
+    public IQueryable<CloseRow> StandingCloses => Closes.Where(c => !Reopenings.Any(r => r.Number == c.Number));
+
+    public DbSet<ReopeningRow> Reopenings => Set<ReopeningRow>();
+
+    public DbSet<PairingRow> Pairings => Set<PairingRow>();
+
+    public DbSet<AnswerRow> Answers => Set<AnswerRow>();
+
+    public DbSet<SignOffRow> SignOffs => Set<SignOffRow>();
+
+    public DbSet<CarryChangeRow> CarryChanges => Set<CarryChangeRow>();
+
+    public DbSet<AttachmentRow> Attachments => Set<AttachmentRow>();
 
     public DbSet<LateTicketRow> LateTickets => Set<LateTicketRow>();
 
@@ -164,6 +181,9 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         configurationBuilder.Properties<Role>().HaveConversion<WrittenName<Role>>();
         configurationBuilder.Properties<TrailAct>().HaveConversion<WrittenName<TrailAct>>();
         configurationBuilder.Properties<SettlementState>().HaveConversion<WrittenName<SettlementState>>();
+        configurationBuilder.Properties<PairingKind>().HaveConversion<WrittenName<PairingKind>>();
+        configurationBuilder.Properties<Remedy>().HaveConversion<WrittenName<Remedy>>();
+        configurationBuilder.Properties<FindingCode>().HaveConversion<WrittenName<FindingCode>>();
         configurationBuilder.Properties<PlainKeys>().HaveConversion<WrittenName<PlainKeys>>();
     }
 
@@ -292,8 +312,41 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         {
             e.HasKey(c => c.Number);
             e.Property(c => c.Number).ValueGeneratedNever();
-            e.HasIndex(c => c.Day).IsUnique();
+            e.HasIndex(c => c.Day);
             OfDay(e, c => c.Day);
+        });
+        builder.Entity<ReopeningRow>(e =>
+        {
+            e.HasKey(r => r.Number);
+            e.Property(r => r.Number).ValueGeneratedNever();
+            e.HasOne<CloseRow>().WithOne().HasForeignKey<ReopeningRow>(r => r.Number).OnDelete(DeleteBehavior.Restrict);
+        });
+        builder.Entity<PairingRow>(e =>
+        {
+            e.HasKey(p => p.Number);
+            e.HasIndex(p => p.Id).IsUnique();
+            OfDay(e, p => p.Day);
+        });
+        builder.Entity<AnswerRow>(e =>
+        {
+            e.HasKey(a => a.Number);
+            OfDay(e, a => a.Day);
+        });
+        builder.Entity<SignOffRow>(e =>
+        {
+            e.HasKey(s => s.Number);
+            OfDay(e, s => s.Day);
+        });
+        builder.Entity<CarryChangeRow>(e =>
+        {
+            e.HasKey(c => c.Number);
+            OfDay(e, c => c.Day);
+        });
+        builder.Entity<AttachmentRow>(e =>
+        {
+            e.Property(a => a.Id).ValueGeneratedNever();
+            e.HasOne<EntryRow>().WithMany().HasForeignKey(a => a.EntryId).OnDelete(DeleteBehavior.Restrict);
+            OfDay(e, a => a.Day);
         });
         builder.Entity<StorePerson>(e =>
         {

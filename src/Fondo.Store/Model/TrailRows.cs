@@ -62,4 +62,11 @@ public enum TrailAct
     Settle,
     Mapping,
     Backup,
+    Pairing,
+    Answer,
+    SignOff,
+    Reopen,
+    CarryChange,
+    Attach,
+    Send,
 }

@@ -100,7 +100,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         }
 
         await using var transaction = await db.BeginWriting();
-        if (await db.Closes.Where(c => c.Day >= from).OrderBy(c => c.Day).FirstOrDefaultAsync() is { } close)
+        if (await db.StandingCloses.Where(c => c.Day >= from).OrderBy(c => c.Day).FirstOrDefaultAsync() is { } close)
         {
             return SetupSaved.Refused($"{close.Day:yyyy-MM-dd} is closed and keeps what held then. Let the set-up hold from a later day.");
         }

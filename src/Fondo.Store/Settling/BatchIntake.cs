@@ -51,7 +51,7 @@ public sealed class BatchIntake(StoreContext db, SetupBook book, DayIntake intak
         }
 
         var first = Placement.ByClock(closed, setup).Date;
-        var closes = (await db.Closes.Where(c => c.Day >= first).Select(c => c.Day).ToListAsync()).ToHashSet();
+        var closes = (await db.StandingCloses.Where(c => c.Day >= first).Select(c => c.Day).ToListAsync()).ToHashSet();
         return Enumerable.Range(0, MostDays).Select(first.AddDays).Where(d => !closes.Contains(d)).Select(d => (DateOnly?)d).FirstOrDefault();
     }
 

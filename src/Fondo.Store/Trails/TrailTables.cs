@@ -26,6 +26,12 @@ internal static class TrailTables
         acts.AddRange((await db.Settlements.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.SettlementSteps.AsNoTracking().OrderBy(r => r.At).ThenBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.Mappings.AsNoTracking().OrderBy(r => r.Id).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Pairings.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Answers.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.SignOffs.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Reopenings.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.CarryChanges.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Attachments.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
         return acts;
     }
 }

@@ -2,6 +2,7 @@ using System.Data.Common;
 using System.Globalization;
 using Fondo.Core.Closing;
 using Fondo.Store.Days;
+using Fondo.Store.Keeping;
 using Fondo.Store.Model;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -41,7 +42,7 @@ public sealed class Verification(StoreContext db, DayStore days)
             broken = $"The chain of closes breaks at number {number}.";
         }
 
-        return new(broken ?? await Closed(), _lines, _records, closes.Count, _head);
+        return new(broken ?? await Closed() ?? await Attachments.FirstBroken(db, new SqliteConnectionStringBuilder(db.Database.GetConnectionString()).DataSource), _lines, _records, closes.Count, _head);
     }
 
     private static string? HeadOf(FrozenClose close)
@@ -110,7 +111,7 @@ public sealed class Verification(StoreContext db, DayStore days)
     /// <summary>Every closed day, from its records.</summary>
     private async Task<string?> Closed()
     {
-        foreach (var date in await db.Closes.AsNoTracking().OrderBy(c => c.Number).Select(c => c.Day).ToListAsync())
+        foreach (var date in await db.StandingCloses.AsNoTracking().OrderBy(c => c.Number).Select(c => c.Day).ToListAsync())
         {
             try
             {

@@ -20,13 +20,26 @@ internal static class Written
 
     public static string HashOf(EntryRow r) => Hashing.Of(
         [r.Id, r.Day, r.Kind.Written(), r.Reason, r.By, r.At.UtcTicks, r.Evidence, r.Reverses, r.NeedsApproval,
-            .. r.Postings.OrderBy(p => p.Place).SelectMany(p => new object?[] { p.Place, p.Register, p.Drawer, p.Tender, p.Amount.Minor })]);
+            .. r.Postings.OrderBy(p => p.Place).SelectMany(p => new object?[] { p.Place, p.Register, p.Drawer, p.Tender, p.Amount.Minor }),
+            .. r.Detail is null && r.Together is null ? [] : new object?[] { r.Detail, r.Together }]);
 
     public static string HashOf(ApprovalRow r) => Hashing.Of(r.EntryId, r.By, r.At.UtcTicks);
 
     public static string HashOf(ExcuseRow r) => Hashing.Of(r.Day, r.Gate.Written(), r.Item, r.Seen, r.Reason, r.By, r.At.UtcTicks);
 
-    public static string HashOf(CloseRow r) => Hashing.Of(r.Number, r.Day, r.Content, r.PreviousHash, r.Hash, r.At.UtcTicks);
+    public static string HashOf(CloseRow r) => Hashing.Of([r.Number, r.Day, r.Content, r.PreviousHash, r.Hash, r.At.UtcTicks, .. r.By is null ? [] : new object?[] { r.By }]);
+
+    public static string HashOf(PairingRow r) => Hashing.Of(r.Id, r.Day, r.Kind.Written(), r.Journal, r.Rows, r.Seen, r.Reason, r.By, r.At.UtcTicks);
+
+    public static string HashOf(AnswerRow r) => Hashing.Of(r.Day, r.Ticket, r.Code.Written(), r.Amount, r.Remedy.Written(), r.Reason, r.By, r.At.UtcTicks);
+
+    public static string HashOf(SignOffRow r) => Hashing.Of(r.Day, r.Register, r.Figures, r.By, r.At.UtcTicks);
+
+    public static string HashOf(ReopeningRow r) => Hashing.Of(r.Number, r.Day, r.Reason, r.By, r.At.UtcTicks);
+
+    public static string HashOf(CarryChangeRow r) => Hashing.Of(r.Day, r.Close, r.Says, r.At.UtcTicks);
+
+    public static string HashOf(AttachmentRow r) => Hashing.Of(r.Id, r.Day, r.EntryId, r.Name, r.Type, r.Size, r.Hash, r.By, r.At.UtcTicks);
 
     public static string HashOf(LateTicketRow r) => Hashing.Of(r.Ticket, r.RungOn, r.CountsOn);
 
@@ -52,13 +65,13 @@ internal static class Written
 
     public static Act ActOf(GapRow r) => new(TrailAct.Gap, r.By, r.Register, $"{r.First} to {r.Last} will not come", $"Gaps:{r.Id}", HashOf(r));
 
-    public static Act ActOf(EntryRow r) => new(TrailAct.Entry, r.By, $"{r.Day:yyyy-MM-dd}", r.Kind.Written(), $"Entries:{r.Id}", HashOf(r));
+    public static Act ActOf(EntryRow r) => new(TrailAct.Entry, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Kind.Written()}: {r.Reason}", $"Entries:{r.Id}", HashOf(r));
 
     public static Act ActOf(ApprovalRow r) => new(TrailAct.Approve, r.By, $"entry {r.EntryId}", "approved", $"Approvals:{r.EntryId}", HashOf(r));
 
     public static Act ActOf(ExcuseRow r) => new(TrailAct.Excuse, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Gate.Written()}: {r.Item}", $"Excuses:{KeyOf(r)}", HashOf(r));
 
-    public static Act ActOf(CloseRow r) => new(TrailAct.Close, null, $"{r.Day:yyyy-MM-dd}", $"closed as number {r.Number}", $"Closes:{r.Number}", HashOf(r));
+    public static Act ActOf(CloseRow r) => new(TrailAct.Close, r.By, $"{r.Day:yyyy-MM-dd}", $"closed as number {r.Number}", $"Closes:{r.Number}", HashOf(r));
 
     public static Act ActOf(LateTicketRow r) => new(TrailAct.Late, null, r.Ticket, $"rung on {r.RungOn:yyyy-MM-dd}, counted on {r.CountsOn:yyyy-MM-dd}", $"LateTickets:{r.Ticket}", HashOf(r));
 
@@ -78,6 +91,18 @@ internal static class Written
 
     public static Act ActOf(MappingRow r) => new(TrailAct.Mapping, r.By, r.Name, r.Json.Length == 0 ? "ended" : "saved", $"Mappings:{r.Id}", HashOf(r));
 
+    public static Act ActOf(PairingRow r) => new(TrailAct.Pairing, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Kind.Written()}: {string.Join(", ", (r.Journal + "\n" + r.Rows).Split('\n', StringSplitOptions.RemoveEmptyEntries))}", $"Pairings:{r.Number}", HashOf(r));
+
+    public static Act ActOf(AnswerRow r) => new(TrailAct.Answer, r.By, $"{r.Day:yyyy-MM-dd} {r.Ticket}", $"{r.Code.Written()}: {r.Remedy.Written()}", $"Answers:{r.Number}", HashOf(r));
+
+    public static Act ActOf(SignOffRow r) => new(TrailAct.SignOff, r.By, $"{r.Day:yyyy-MM-dd} {r.Register}", "signed off", $"SignOffs:{r.Number}", HashOf(r));
+
+    public static Act ActOf(ReopeningRow r) => new(TrailAct.Reopen, r.By, $"{r.Day:yyyy-MM-dd}", $"opened close {r.Number} again: “{r.Reason}”", $"Reopenings:{r.Number}", HashOf(r));
+
+    public static Act ActOf(CarryChangeRow r) => new(TrailAct.CarryChange, null, $"{r.Day:yyyy-MM-dd}", r.Says, $"CarryChanges:{r.Number}", HashOf(r));
+
+    public static Act ActOf(AttachmentRow r) => new(TrailAct.Attach, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Name}, {r.Type}", $"Attachments:{r.Id}", HashOf(r));
+
     /// <summary>A day, a gate, an item and what was seen make a long key; its hash stands for it.</summary>
     public static string KeyOf(ExcuseRow r) => Hashing.Of(r.Day, r.Gate.Written(), r.Item, r.Seen);
 
@@ -96,6 +121,12 @@ internal static class Written
         (EntityState.Added, SettlementRow r) => () => ActOf(r),
         (EntityState.Added, SettlementStepRow r) => () => ActOf(r),
         (EntityState.Added, MappingRow r) => () => ActOf(r),
+        (EntityState.Added, PairingRow r) => () => ActOf(r),
+        (EntityState.Added, AnswerRow r) => () => ActOf(r),
+        (EntityState.Added, SignOffRow r) => () => ActOf(r),
+        (EntityState.Added, ReopeningRow r) => () => ActOf(r),
+        (EntityState.Added, CarryChangeRow r) => () => ActOf(r),
+        (EntityState.Added, AttachmentRow r) => () => ActOf(r),
         (EntityState.Added, AsideRow r) => () => ActOf(r),
         (EntityState.Added, RegisterKeyRow r) => () => ActOf(r),
         (EntityState.Added, MachineRow r) => () => ActOf(r),

@@ -82,6 +82,7 @@ internal sealed class BackupRounds(RunOptions options, IServiceScopeFactory scop
             Directory.CreateDirectory(second);
             File.Copy(Path.Combine(options.Backups, name), Path.Combine(second, name) + ".part", overwrite: true);
             File.Move(Path.Combine(second, name) + ".part", Path.Combine(second, name), overwrite: true);
+            Attachments.Copy(Attachments.FolderOf(Path.Combine(options.Backups, name)), Attachments.FolderOf(Path.Combine(second, name)));
             File.Copy(Backup.NoteOf(Path.Combine(options.Backups, name)), Backup.NoteOf(Path.Combine(second, name)), overwrite: true);
         }
 

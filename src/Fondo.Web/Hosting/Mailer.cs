@@ -6,7 +6,7 @@ namespace Fondo.Web.Hosting;
 public sealed class Mailer(RunOptions options)
 {
     /// <summary>Null when it was sent; else why not.</summary>
-    public string? Send(string? to, string subject, string text)
+    public string? Send(string? to, string subject, string text, IReadOnlyList<(string Name, byte[] Content)>? attached = null)
     {
         if (!MailAddress.TryCreate(to, out var address))
         {
@@ -18,6 +18,11 @@ public sealed class Mailer(RunOptions options)
             Directory.CreateDirectory(options.Mailbox);
             using var client = new SmtpClient { DeliveryMethod = SmtpDeliveryMethod.SpecifiedPickupDirectory, PickupDirectoryLocation = options.Mailbox };
             using var message = new MailMessage(new MailAddress("fondo@example.org", "Fondo"), address) { Subject = subject, Body = text };
+            foreach (var (name, content) in attached ?? [])
+            {
+                message.Attachments.Add(new Attachment(new MemoryStream(content), name));
+            }
+
             client.Send(message);
             return null;
         }

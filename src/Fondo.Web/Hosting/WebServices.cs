@@ -31,7 +31,7 @@ internal static class WebServices
         services.AddRazorPages().AddMvcOptions(o => o.Filters.Add<AsciiRedirects>());
         services.AddOpenApi();
         services.AddOpenApi(StandInProcessor.Document);
-        services.AddSingleton<Mailer>().AddSingleton<Uploads>().AddSingleton<Spool>();
+        services.AddScoped<Closing.CloseOffice>().AddSingleton<Mailer>().AddSingleton<Uploads>().AddSingleton<Spool>();
         services.AddHttpClient();
         services.AddSingleton<Mappings.Examples>();
         services.AddSingleton<StandInHost>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>().AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();

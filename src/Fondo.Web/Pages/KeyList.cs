@@ -10,9 +10,22 @@ internal static class KeyList
 
     public static (string Key, string What)[] Of(string? page) => page switch
     {
-        "board" => [("← ↑ ↓ →", "from cell to cell"), ("Enter", "opens the cell"), ("o", "opens the first thing to do"), ("i", "open card items, by the time left")],
+        "board" =>
+        [
+            ("← ↑ ↓ →", "from cell to cell"), ("Enter", "opens the cell"), ("o", "opens the first thing to do"), ("x", "says the row in words"), ("m", "by money, or by time left"), ("v", "unfolds what proves"),
+            ("p", "what waits to be signed"), ("g", "ticket checks"), ("h", "holds and what is carried"), ("i", "open card items, by the time left"), ("r", "the bridge"),
+        ],
         "count" => [("Enter ↓", "next row"), ("↑", "row before"), ("2*", "rolls or straps"), ("7.50", "a value"), ("850/", "grams"), ("2*+13−1", "a sum of these"), ("Ctrl Enter", "hands in"), ("l", "leaves the float"), ("p", "prints the slip"), ("x", "corrects the count")],
-        "cell" => [("1 2 3", "fills in the entry of that explanation"), ("r", "reclassify"), ("m", "record a movement"), ("a", "accept"), ("Ctrl Enter", "makes the entry"), ("Esc", "back to the board")],
+        "cell" =>
+        [
+            ("1 2 3", "opens that explanation; takes it when it is open"), ("Ctrl Enter", "takes what is open, or makes the entry"), ("n", "the next cell that is off"),
+            ("r", "reclassify"), ("m", "record a movement"), ("u", "recount"), ("y", "carry"), ("l", "claim"), ("a", "accept"), ("Esc", "back to the board"),
+        ],
+        "checks" => [("Ctrl Enter", "says that all were seen"), ("n", "to the close"), ("Esc", "back to the board")],
+        "approvals" => [("Enter", "signs, from the PIN"), ("n", "to the close"), ("Esc", "back to the board")],
+        "carried" => [("Ctrl Enter", "carries the first on"), ("n", "to the close"), ("Esc", "back to the board")],
+        "pairing" => [("Space", "chooses"), ("Ctrl Enter", "pairs what is chosen"), ("Esc", "back to the board")],
+        "close" => [("o", "opens the first thing that is left"), ("g", "signs off what is ready"), ("Ctrl Enter", "closes the day"), ("Esc", "back to the board")],
         "settle" => [("Ctrl Enter", "settles the terminals that agree")],
         "find" => [("↑ ↓", "from ticket to ticket"), ("Enter", "opens the ticket")],
         "ticket" => [("p", "prints it"), ("Esc", "back")],

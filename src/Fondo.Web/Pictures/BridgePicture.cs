@@ -36,21 +36,39 @@ internal static class BridgePicture
             steps = [($"{early.Count} entries", early.Sum(s => s.Amount), "held"), .. steps[^(MostSteps - 1)..]];
         }
 
-        var levels = new List<Money> { bridge.Cell.Expected };
+        return Draw(bridge.Cell.Expected, steps, proof, Describe(bridge, currency, steps), currency, Width);
+    }
+
+    /// <summary>The bridge over several cells, a step for each kind of entry.</summary>
+    public static IHtmlContent Of(WideBridge bridge, Currency currency)
+    {
+        List<(string Name, Money Amount, string Class)> steps =
+        [
+            .. bridge.Steps.Where(s => !s.Held.IsZero).Select(s => (Say.Kind(s.Kind), s.Held, "held")),
+            .. bridge.Steps.Where(s => !s.Pending.IsZero).Select(s => ($"{Say.Kind(s.Kind)}, waits", s.Pending, "pending")),
+            .. bridge.Within.IsZero ? [] : new[] { ("Within tolerance", bridge.Within, "held") },
+        ];
+        return Draw(bridge.Expected, steps, bridge.Proof,
+            $"Expected {Say.Amount(bridge.Expected, currency)}; {string.Concat(steps.Select(s => $"{s.Name} {Say.Signed(s.Amount, currency)}; "))}proof {Say.Amount(bridge.Proof, currency)}; left {Say.Amount(bridge.Left, currency)}.", currency, 860);
+    }
+
+    private static HtmlString Draw(Money expected, List<(string Name, Money Amount, string Class)> steps, Money proof, string describes, Currency currency, int width)
+    {
+        var levels = new List<Money> { expected };
         steps.ForEach(s => levels.Add(levels[^1] + s.Amount));
         var (low, high) = (levels.Append(proof).Min(), levels.Append(proof).Max());
         var span = Math.Max(1, (high - low).Minor);
         double Y(Money level) => Bottom - ((level - low).Minor / (double)span * (Bottom - Top));
 
         var columns = steps.Count + 2;
-        var column = Width / (double)columns;
+        var column = width / (double)columns;
         double Middle(int i) => (i + 0.5) * column;
         var half = Math.Min(30, (column / 2) - 6);
 
         var svg = new StringBuilder();
-        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"bridge\" viewBox=\"0 0 {Width} {Height}\" role=\"img\" aria-label=\"{WebUtility.HtmlEncode(Describe(bridge, currency, steps))}\">");
-        svg.Append(CultureInfo.InvariantCulture, $"<path class=\"axis\" d=\"M6 178H{(Width / 2) - 8}l4 -5 6 10 4 -5H{Width - 6}\"/>");
-        Level(0, bridge.Cell.Expected, "Expected", "level-end");
+        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"bridge\" viewBox=\"0 0 {width} {Height}\" role=\"img\" aria-label=\"{WebUtility.HtmlEncode(describes)}\">");
+        svg.Append(CultureInfo.InvariantCulture, $"<path class=\"axis\" d=\"M6 178H{(width / 2) - 8}l4 -5 6 10 4 -5H{width - 6}\"/>");
+        Level(0, expected, "Expected", "level-end");
         for (var i = 0; i < steps.Count; i++)
         {
             var (from, to) = (levels[i], levels[i + 1]);

@@ -13,24 +13,28 @@ namespace Fondo.Web.Pictures;
 /// Each mark opens its ticket.</summary>
 internal static class DrawerDayPicture
 {
-    private const int Width = 960, Height = 318, Lanes = 3, Left = 64, Right = 18, Top = 18, Bottom = 240, MarkLine = 268;
+    private const int Wide = 960, High = 318, Lanes = 3, Left = 64, Right = 18, Top = 18, Below = 78, MarkBelow = 28, MarkLine = 268;
 
-    public static IHtmlContent Of(DrawerDay drawer, Setup setup)
+    /// <param name="width">So wide and high it is drawn: its texts keep their size.</param>
+    /// <param name="noted">A moment to be marked, and what happened at it.</param>
+    public static IHtmlContent Of(DrawerDay drawer, Setup setup, int width = Wide, int height = High, (DateTimeOffset At, string Says)? noted = null)
     {
+        var bottom = height - Below;
         if (drawer.Steps.IsEmpty)
         {
             return HtmlString.Empty;
         }
 
         var (from, until) = (drawer.Steps[0].Event.At, drawer.Counts.Select(c => c.Count.At).Append(drawer.Steps[^1].Event.At).Max());
+        until = noted is { At: var late } && late > until && late - until < TimeSpan.FromHours(6) ? late : until;
         var seconds = Math.Max(60, (until - from).TotalSeconds);
-        double X(DateTimeOffset at) => Left + ((at - from).TotalSeconds / seconds * (Width - Left - Right));
+        double X(DateTimeOffset at) => Left + ((at - from).TotalSeconds / seconds * (width - Left - Right));
         var highest = Math.Max(1, Math.Max(drawer.Steps.Max(s => s.Level.Minor), drawer.Counts.Select(c => c.Count.Cash.Minor).DefaultIfEmpty().Max()));
         var lowest = Math.Min(0, drawer.Steps.Min(s => s.Level.Minor));
-        double Y(long minor) => Bottom - ((minor - lowest) / (double)(highest - lowest) * (Bottom - Top));
+        double Y(long minor) => bottom - ((minor - lowest) / (double)(highest - lowest) * (bottom - Top));
 
         var svg = new StringBuilder();
-        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"drawer-day\" viewBox=\"0 0 {Width} {Height}\" role=\"group\" aria-label=\"{WebUtility.HtmlEncode(Describe(drawer, setup))}\">");
+        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"drawer-day\" viewBox=\"0 0 {width} {height}\" role=\"group\" aria-label=\"{WebUtility.HtmlEncode(Describe(drawer, setup))}\">");
         Axes();
         Level();
         var (lastX, lane) = (double.NegativeInfinity, 0);
@@ -39,7 +43,7 @@ internal static class DrawerDayPicture
             var x = X(step.Event.At);
             lane = x - lastX < 15 ? (lane + 1) % Lanes : 0;
             lastX = x;
-            var y = MarkLine + (lane * 17);
+            var y = bottom + MarkBelow + (lane * 17);
             var title = $"{Say.Time(step.Event.At, setup)} {Say.Event(step.Event.Kind)} {step.Event.Id}{(step.Change.IsZero ? "" : $", {Say.Signed(step.Change, setup.Currency)}")}";
             svg.Append(CultureInfo.InvariantCulture, $"<a href=\"/{setup.TradingDay}/ticket/{WebUtility.UrlEncode(step.Event.Id.Value)}\" aria-label=\"{WebUtility.HtmlEncode(title)}\"><title>{WebUtility.HtmlEncode(title)}</title><path class=\"stem\" d=\"M{N(x)} {N(Y(step.Level.Minor))}V{y - 8}\"/><rect class=\"reach\" x=\"{N(x - 9)}\" y=\"{y - 9}\" width=\"18\" height=\"18\"/>{Shape(Mark(step.Event)!, x, y)}</a>");
         }
@@ -51,20 +55,26 @@ internal static class DrawerDayPicture
             svg.Append(CultureInfo.InvariantCulture, $"<g class=\"counted {side}\"><title>{WebUtility.HtmlEncode(Counted(count, setup))}</title><path d=\"M{N(x)} {N(expected)}V{N(counted)}\"/><circle cx=\"{N(x)}\" cy=\"{N(counted)}\" r=\"4.5\"/></g>");
         }
 
+        if (noted is { } moment && moment.At >= from && moment.At <= until)
+        {
+            var x = X(moment.At);
+            svg.Append(CultureInfo.InvariantCulture, $"<path class=\"noted\" d=\"M{N(x)} {Top - 8}V{bottom}\"/><text class=\"noted\" text-anchor=\"{(x > width * 0.6 ? "end" : "start")}\" x=\"{N(x > width * 0.6 ? x - 6 : x + 6)}\" y=\"{Top + 2}\">{WebUtility.HtmlEncode(moment.Says)}</text>");
+        }
+
         return new HtmlString(svg.Append("</svg>").ToString());
 
         void Axes()
         {
             foreach (var level in Levels(lowest, highest, setup.Currency.Unit))
             {
-                svg.Append(CultureInfo.InvariantCulture, $"<path class=\"grid\" d=\"M{Left} {N(Y(level))}H{Width - Right}\"/><text class=\"money\" x=\"{Left - 8}\" y=\"{N(Y(level) + 4)}\">{Say.Amount(new Core.Amounts.Money(level), setup.Currency)}</text>");
+                svg.Append(CultureInfo.InvariantCulture, $"<path class=\"grid\" d=\"M{Left} {N(Y(level))}H{width - Right}\"/><text class=\"money\" x=\"{Left - 8}\" y=\"{N(Y(level) + 4)}\">{Say.Amount(new Core.Amounts.Money(level), setup.Currency)}</text>");
             }
 
-            var hours = Math.Max(1, (int)Math.Ceiling(seconds / 3600 / 10));
+            var hours = Math.Max(1, (int)Math.Ceiling(seconds / 3600 / (width / 96.0)));
             var first = from.AddMinutes(60 - from.Minute).AddSeconds(-from.Second);
             for (var at = first; at < until; at = at.AddHours(hours))
             {
-                svg.Append(CultureInfo.InvariantCulture, $"<path class=\"hour\" d=\"M{N(X(at))} {Bottom}v5\"/><text x=\"{N(X(at))}\" y=\"{Bottom + 17}\" class=\"hour\">{Say.Time(at, setup)}</text>");
+                svg.Append(CultureInfo.InvariantCulture, $"<path class=\"hour\" d=\"M{N(X(at))} {bottom}v5\"/><text x=\"{N(X(at))}\" y=\"{bottom + 17}\" class=\"hour\">{Say.Time(at, setup)}</text>");
             }
         }
 

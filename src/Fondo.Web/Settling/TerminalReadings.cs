@@ -1,3 +1,4 @@
+using Fondo.Core.Evidence;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
@@ -44,7 +45,7 @@ public sealed class TerminalReadings(ProcessorLink processor)
 
     private static (IReadOnlyList<BatchRow>, string?) Rows(string terminal, WireRunning running, Setup setup)
     {
-        var (rows, findings) = BatchRows.Read(WireFiles.Rows(terminal, "held", running.Rows), setup);
+        var (rows, findings) = BatchRows.Read(WireFiles.Rows(terminal, IfSettled.HeldBatch, running.Rows), setup);
         return findings.Count > 0 ? ([], $"What it says does not read: {findings[0].Message}.") : (rows, null);
     }
 }

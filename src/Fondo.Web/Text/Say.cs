@@ -1,6 +1,5 @@
 using System.Globalization;
 using Fondo.Core.Amounts;
-using Fondo.Core.Checks;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Matching;
@@ -14,11 +13,7 @@ namespace Fondo.Web.Text;
 internal static class Say
 {
     /// <summary>1,284.15 and −300.00: a real minus, thousands set apart.</summary>
-    public static string Amount(Money amount, Currency currency)
-    {
-        var value = amount.Minor / (decimal)currency.Unit;
-        return (value < 0 ? "−" : "") + Math.Abs(value).ToString("N" + currency.MinorDigits, CultureInfo.InvariantCulture);
-    }
+    public static string Amount(Money amount, Currency currency) => currency.Say(amount);
 
     public static string Amount(Money? amount, Currency currency) => amount is { } known ? Amount(known, currency) : "—";
 
@@ -39,10 +34,23 @@ internal static class Say
     public static string Count(int number, string one, string? many = null) =>
         number == 1 ? $"1 {one}" : $"{(number == 0 ? "no" : number.ToString("N0", CultureInfo.InvariantCulture))} {many ?? one + "s"}";
 
+    /// <summary>Small numbers as words.</summary>
+    public static string Number(int number) => number switch { 1 => "one", 2 => "two", 3 => "three", 4 => "four", 5 => "five", 6 => "six", _ => number.ToString(CultureInfo.InvariantCulture) };
+
+    public static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
+
+    /// <summary>A tender or a settled row as a person calls it.</summary>
+    public static Func<Item, string> Of(Setup setup) => item => item.Row is { } row
+        ? $"{Amount(item.Amount, setup.Currency)} settled on {row.Key.Terminal}, {Time(item.At, setup)}"
+        : $"{Amount(item.Amount, setup.Currency)} {setup.NameOf(item.Cell.Tender).ToLowerInvariant()}, {setup.NameOf(item.Cell.Register)}, {Time(item.At, setup)}";
+
     public static string Kind(EntryKind kind) => kind switch
     {
         EntryKind.Reclassify => "Reclassified",
         EntryKind.Record => "Recorded",
+        EntryKind.Recount => "Counted otherwise",
+        EntryKind.Carry => "Carried",
+        EntryKind.Claim => "Claimed",
         EntryKind.Accept => "Accepted",
         _ => "Reversed",
     };
@@ -93,6 +101,13 @@ internal static class Say
         TrailAct.Reading => "counted by machine",
         TrailAct.Settle => "settled",
         TrailAct.Mapping => "changed a mapping",
+        TrailAct.Pairing => "paired by hand",
+        TrailAct.Answer => "answered a check",
+        TrailAct.SignOff => "signed a register off",
+        TrailAct.Reopen => "opened a day again",
+        TrailAct.CarryChange => "carried otherwise",
+        TrailAct.Attach => "attached a file",
+        TrailAct.Send => "sent a close",
         _ => "backed up",
     };
 
@@ -104,6 +119,7 @@ internal static class Say
         MatchRule.OtherTerminal => "same card on another terminal",
         MatchRule.AmountDiffers => "same card, amounts differ",
         MatchRule.Direction => "same amount, sign turned",
+        MatchRule.ByHand => "paired by hand",
         _ => "one card, equal in sum",
     };
 
@@ -122,27 +138,16 @@ internal static class Say
         _ => kind.Written(),
     };
 
-    /// <summary>What a ticket check found, in words.</summary>
-    public static string Of(FindingCode code) => code switch
+    /// <summary>What can be done about a finding, in words.</summary>
+    public static string Of(Remedy remedy) => remedy switch
     {
-        FindingCode.TotalsDiffer => "its figures do not add up",
-        FindingCode.Overtender => "more was tendered than it comes to",
-        FindingCode.EbtOverEligible => "food benefits above what they may pay for",
-        FindingCode.EbtTaxed => "tax on what food benefits paid for",
-        FindingCode.EbtChange => "change or cash back on food benefits",
-        FindingCode.FeeMissing => "the card fee is missing",
-        FindingCode.FeeWrong => "the card fee is another than due",
-        FindingCode.FeeNotAllowed => "a fee where none may be taken",
-        FindingCode.CashDiscountMissing => "the cash discount is missing",
-        FindingCode.CashDiscountWrong => "the cash discount is another than due",
-        FindingCode.CashDiscountNotDue => "a cash discount that was not due",
-        FindingCode.RefundOtherTender => "refunded to another tender than was paid with",
-        FindingCode.RefundWithoutOriginal => "a refund that names no ticket",
-        FindingCode.RefundOverOriginal => "more refunded than was paid",
-        FindingCode.DuplicateTender => "the same card and amount approved twice",
-        FindingCode.PartlyReversed => "kept although one of its cards failed",
-        FindingCode.HoldLeftOpen => "put on hold and never finished",
-        _ => "voided after its batch was closed",
+        Remedy.RefundTax => "refund the tax",
+        Remedy.RefundFee => "refund the fee",
+        Remedy.ChargeAgain => "charge again",
+        Remedy.GiveBack => "give it back",
+        Remedy.TalkToCashier => "talk to the cashier",
+        Remedy.AskCustomer => "ask the customer",
+        _ => "leave it: it is as it should be",
     };
 
     /// <summary>A float that is not as it was left, with both people and times.</summary>

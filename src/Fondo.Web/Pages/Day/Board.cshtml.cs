@@ -1,5 +1,6 @@
 using Fondo.Core.Amounts;
 using Fondo.Core.Cells;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
@@ -14,18 +15,34 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Fondo.Web.Pages.Day;
 
-/// <summary>Registers and drawer sessions by tenders: what proves, what is off, what waits, and where to look first.</summary>
+/// <summary>Registers and drawer sessions by tenders: what proves, what is off, what waits for whom, and where to look first.</summary>
 [Authorize(Policies.Read)]
 public sealed class BoardModel(DayStore days, SetupBook book, Sightings sightings, TimeProvider clock) : DayPage(days)
 {
     private const int DenseFrom = 13;
 
+    private readonly Dictionary<CellKey, DateTimeOffset> _until = [];
+
     protected override string Place => "resolve";
 
     /// <param name="Name">Null on the further drawer sessions of a register.</param>
-    public sealed record Row(string? Name, string Who, string Hours, RegisterId? Register, DrawerId? Drawer, bool First, IReadOnlyList<Bridge?> Cells);
+    /// <param name="Left">What is left at the whole register; null on the further drawer sessions of a register, and where nothing is.</param>
+    /// <param name="Says">The row in words.</param>
+    public sealed record Row(string? Name, string Who, string Hours, RegisterId? Register, DrawerId? Drawer, bool First, IReadOnlyList<Bridge?> Cells, Money? Left, string Says);
 
     public sealed record Advice(string Sentence, string Meta, Bridge? Bridge, string Href);
+
+    /// <summary>Something that waits, and for whom.</summary>
+    /// <param name="Key">The key that leads there; null where there is none.</param>
+    public sealed record Waits(string What, string Who, string Href, string? Key);
+
+    /// <summary>Whether the registers that prove whole are shown one by one.</summary>
+    [BindProperty(SupportsGet = true)]
+    public bool All { get; set; }
+
+    /// <summary>What stands first: <c>time</c>, what can be put right for the shortest time; else the most money.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? By { get; set; }
 
     public IReadOnlyList<TenderKind> Columns { get; private set; } = [];
 
@@ -33,20 +50,29 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
 
     public IReadOnlyList<Row> Rows { get; private set; } = [];
 
+    /// <summary>How many registers prove whole and are folded into one line; 0 where they stand one by one.</summary>
+    public int Folded { get; private set; }
+
     public IReadOnlyList<Money> Totals { get; private set; } = [];
 
     public IReadOnlyList<Advice> First { get; private set; } = [];
+
+    public IReadOnlyList<Waits> WaitsFor { get; private set; } = [];
 
     public int Off { get; private set; }
 
     public int Waiting { get; private set; }
 
-    public bool IsDense => Rows.Count >= DenseFrom;
+    public bool IsDense { get; private set; }
 
     /// <summary>Controls that were loosened lately and hold on this day: what, by whom, approved by whom.</summary>
     public IReadOnlyList<string> Loosened { get; private set; } = [];
 
-    public async Task<IActionResult> OnGet()
+    /// <summary>Another one says that something on the board is another.</summary>
+    public string Stamp => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{View.Revision}.{View.Entries.Count}.{View.Entries.Count(e => e.Holds)}.{View.Said.Answers.Length}.{View.Excuses.Count}");
+
+    /// <param name="seen">The stamp of a board that follows: nothing is sent where it is the same.</param>
+    public async Task<IActionResult> OnGet(string? seen)
     {
         if (View.Otherwise.Count > 0)
         {
@@ -54,15 +80,30 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
             return Redirect($"/{Setup.TradingDay}/close/document");
         }
 
+        if (seen is not null && seen == Stamp)
+        {
+            return new StatusCodeResult(StatusCodes.Status204NoContent);
+        }
+
         await Sight();
+        foreach (var risk in AtRisk.In(View.Reconciliation).Where(r => r.Open.Item.CarriedFrom is null))
+        {
+            _until.TryAdd(risk.Open.Item.Cell, risk.Until);
+        }
+
         var used = View.Reconciliation.Cells.Select(c => c.Key.Tender).ToHashSet();
         Columns = [.. Setup.Tenders.Where(t => used.Contains(t.Id)).OrderBy(t => t.Proof)];
         Groups = [.. Columns.GroupBy(c => c.Proof).Select(g => (g.Key switch { ProofKind.Count => "counted", ProofKind.Batch => "settled", _ => "books" }, g.Count()))];
-        Rows = [.. Setup.Registers.SelectMany(RowsOf), .. RowWithoutRegister()];
+        var cells = View.Bridges.Values.ToLookup(b => b.Cell.Key.Register);
+        IsDense = View.Overview.Sessions.Length >= DenseFrom || cells.Count >= DenseFrom;
+        var whole = All || !IsDense ? [] : Setup.Registers.Where(r => cells[r.Id].Any() && cells[r.Id].All(ProvesQuietly)).Select(r => r.Id).ToHashSet();
+        Folded = whole.Count;
+        Rows = [.. Setup.Registers.Where(r => !whole.Contains(r.Id)).SelectMany(r => RowsOf(r, [.. cells[r.Id]])), .. RowWithoutRegister(cells[null])];
         Totals = [.. Columns.Select(c => View.Bridges.Values.Where(b => b.Cell.Key.Tender == c.Id && b.IsUnresolved).Sum(b => b.Left ?? Money.Zero))];
         Off = View.Bridges.Values.Count(b => b.IsUnresolved);
         Waiting = View.Reconciliation.Cells.Count(c => c.State == CellState.Waiting);
         First = [.. Unresolved(), .. Uncounted()];
+        WaitsFor = [.. Waited()];
         Loosened = [.. (await book.Loosened(Date)).SelectMany(s => s.Loosens!.Split('\n').Select(what =>
             $"Looser since {s.From.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}: {what}; by {Setup.NameOf(new PersonId(s.By))}, approved by {Setup.NameOf(new PersonId(s.Approval!.By))}."))];
         return Page();
@@ -88,27 +129,47 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
 
     public string Href(CellKey key) => CellModel.Href(Setup.TradingDay, key);
 
-    private IEnumerable<Row> RowsOf(Register register)
+    /// <summary>Nothing of it asks for anything, and everything is proved.</summary>
+    private static bool ProvesQuietly(Bridge bridge) => !bridge.IsUnresolved && bridge.Cell.State is CellState.Proved or CellState.JournalOnly;
+
+    private IEnumerable<Row> RowsOf(Register register, IReadOnlyList<Bridge> own)
     {
+        if (own.Count == 0)
+        {
+            yield break;
+        }
+
+        var unresolved = own.Where(b => b.IsUnresolved).ToList();
+        var (left, says) = (unresolved.Count == 0 ? (Money?)null : unresolved.Sum(b => b.Left!.Value), InWords(register, own, unresolved));
         var sessions = View.Overview.Sessions.Where(s => s.Register == register.Id).ToList();
         if (sessions.Count == 0)
         {
-            if (View.Reconciliation.Cells.Any(c => c.Key.Register == register.Id))
-            {
-                yield return new(register.Name, "", "", register.Id, null, true, CellsOf(register.Id, null, true));
-            }
-
+            yield return new(register.Name, "", "", register.Id, null, true, CellsOf(register.Id, null, true), left, says);
             yield break;
         }
 
         for (var i = 0; i < sessions.Count; i++)
         {
-            yield return new(i == 0 ? register.Name : null, Say.FirstName(Setup.NameOf(sessions[i].Cashier)), Hours(sessions[i]), register.Id, sessions[i].Drawer, i == 0, CellsOf(register.Id, sessions[i].Drawer, i == 0));
+            yield return new(i == 0 ? register.Name : null, Say.FirstName(Setup.NameOf(sessions[i].Cashier)), Hours(sessions[i]), register.Id, sessions[i].Drawer, i == 0, CellsOf(register.Id, sessions[i].Drawer, i == 0), i == 0 ? left : null, says);
         }
     }
 
-    private IEnumerable<Row> RowWithoutRegister() =>
-        View.Reconciliation.Cells.Any(c => c.Key.Register is null) ? [new("No register", "terminal stood nowhere", "", null, null, true, CellsOf(null, null, true))] : [];
+    /// <summary>“Lane 2: 3 of 5 cells prove. Cash is short 300.00, credit is over 12.92. Check waits for its proof.”</summary>
+    private string InWords(Register register, IReadOnlyList<Bridge> own, List<Bridge> unresolved)
+    {
+        var waits = own.Where(b => b.Cell.Proof is null && b.Cell.State == CellState.Waiting).ToList();
+        var explained = own.Where(b => b.IsExplained).ToList();
+        string Names(IEnumerable<Bridge> of) => string.Join(", ", of.Select(b => Name(b.Cell.Key)));
+        return $"{register.Name}: {own.Count(ProvesQuietly)} of {own.Count} cells prove."
+            + (unresolved.Count == 0 ? "" : $" {Say.Capital(string.Join(", ", unresolved.Select(b => $"{Name(b.Cell.Key)} {Trouble(b)}")))}.")
+            + (explained.Count == 0 ? "" : $" Explained: {Names(explained)}.")
+            + (waits.Count == 0 ? "" : $" Still to be proved: {Names(waits)}.");
+
+        string Name(CellKey key) => Setup.NameOf(key.Tender).ToLowerInvariant() + (key.Drawer is { } drawer && own.Count(b => b.Cell.Key.Tender == key.Tender) > 1 ? $" of {drawer}" : "");
+    }
+
+    private IEnumerable<Row> RowWithoutRegister(IEnumerable<Bridge> own) =>
+        own.Any() ? [new("No register", "terminal stood nowhere", "", null, null, true, CellsOf(null, null, true), own.Where(b => b.IsUnresolved).Sum(b => b.Left ?? Money.Zero), "Settled on a terminal that stood at no register.")] : [];
 
     private List<Bridge?> CellsOf(RegisterId? register, DrawerId? drawer, bool first) =>
         [.. Columns.Select(c => c.Proof == ProofKind.Count ? Find(new(register, drawer, c.Id)) : first ? Find(new(register, null, c.Id)) : null)];
@@ -119,7 +180,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
         $"{Say.Time(session.From, Setup)} to {(session.Until is { } until ? Say.Time(until, Setup) : "now")}";
 
     private IEnumerable<Advice> Unresolved() =>
-        View.Bridges.Values.Where(b => b.IsUnresolved).OrderByDescending(b => b.Left!.Value.Abs()).ThenBy(b => b.Cell.Key).Select(b => new Advice(
+        (By == "time" ? View.Unresolved.OrderBy(b => _until.TryGetValue(b.Cell.Key, out var until) ? until : DateTimeOffset.MaxValue) : View.Unresolved).Select(b => new Advice(
             $"{Setup.NameOf(b.Cell.Key.Register)} {Setup.NameOf(b.Cell.Key.Tender).ToLowerInvariant()} {Trouble(b)}.", Meta(b), b, Href(b.Cell.Key)));
 
     private static string Trouble(Bridge bridge) =>
@@ -128,7 +189,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
     private string Meta(Bridge bridge)
     {
         var key = bridge.Cell.Key;
-        var pairs = View.Reconciliation.Matches.Where(m => m.Journal[0].Cell == key || m.Rows[0].Cell == key).ToList();
+        var pairs = View.Overview.Unlike.Where(m => m.Journal[0].Cell == key || m.Rows[0].Cell == key).ToList();
         var open = View.Reconciliation.OpenItems.Count(o => o.Item.CarriedFrom is null && o.Item.Cell == key);
         var (strays, apart) = (pairs.Count(m => m.Journal[0].Cell != m.Rows[0].Cell), pairs.Count(m => !m.Difference.IsZero));
         var earlier = pairs.Count(m => m.Journal[0].CarriedFrom is null != m.Rows[0].CarriedFrom is null);
@@ -137,7 +198,8 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
             (open, Say.Count(open, "open item")), (strays, $"{Say.Count(strays, "pair")} with another cell"), (apart, $"{Say.Count(apart, "pair")} whose amounts differ"),
             (earlier, $"{Say.Count(earlier, "pair")} with an earlier day"),
         }.Where(p => p.Item1 > 0).Select(p => p.Item2).ToList();
-        return parts.Count > 0 ? string.Join(", ", parts) : key.Drawer is { } drawer ? "counted by " + Say.FirstName(Setup.NameOf(View.CountsOf(drawer)[^1].By)) : "no open items";
+        var says = parts.Count > 0 ? string.Join(", ", parts) : key.Drawer is { } drawer && View.CountsOf(drawer) is [.., var last] ? "counted by " + Say.FirstName(Setup.NameOf(last.By)) : "no open items";
+        return _until.TryGetValue(key, out var until) ? $"{says} · {Say.TimeLeft(until - clock.GetUtcNow())}" : says;
     }
 
     private IEnumerable<Advice> Uncounted()
@@ -145,5 +207,30 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
         var counted = CellSums.ClosingCounts(View.Day);
         return View.Overview.Sessions.Where(s => !counted.ContainsKey(s.Drawer))
             .Select(s => new Advice($"{Setup.NameOf(s.Register)} waits for its count.", $"drawer {s.Drawer}, {Setup.NameOf(s.Cashier)}", null, $"/{Setup.TradingDay}/count/{s.Drawer}"));
+    }
+
+    private IEnumerable<Waits> Waited()
+    {
+        var day = Setup.TradingDay;
+        if (View.Entries.Count(e => !e.Holds && !e.IsWithdrawn(View.Entries)) is > 0 and var unsigned)
+        {
+            yield return new($"{Say.Count(unsigned, "entry", "entries")} to be signed", "a second person", $"/{day}/approvals", "p");
+        }
+
+        if (Gates.Unseen(View.Overview, View.Said.Answers).Count() is > 0 and var unseen)
+        {
+            yield return new($"{Say.Count(unseen, "ticket check")} to be seen", "a supervisor", $"/{day}/checks", "g");
+        }
+
+        foreach (var hold in View.Overview.OpenHolds.Where(h => Carrying.OwnerOf(h.Id.Value, View.Entries) is null))
+        {
+            yield return new($"{Amount(hold.Total)} on hold since {Say.Time(hold.At, Setup)}", Setup.NameOf(hold.Register), $"/{day}/carried", "h");
+        }
+
+        var now = clock.GetUtcNow();
+        foreach (var carried in Carrying.Open(View.Reconciliation, View.Entries).Where(c => c.Ended is null).OrderBy(c => c.Owned?.Deadline).Take(6))
+        {
+            yield return new($"{Amount(carried.Amount)} carried from {carried.Day}", carried.Owned is { } owned ? $"{Setup.NameOf(owned.Owner)}, {(owned.Deadline <= now ? "over since" : "until")} {Say.Moment(owned.Deadline, Setup)}" : "nobody yet", $"/{day}/carried", "h");
+        }
     }
 }

@@ -6,8 +6,11 @@ using Fondo.Core.Leads;
 using Fondo.Core.Matching;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
+using Fondo.Files.Text;
 using Fondo.Store.Days;
+using Fondo.Store.Keeping;
 using Fondo.Store.People;
+using Fondo.Web.Evidences;
 using Fondo.Web.Hosting;
 using Fondo.Web.Text;
 using Microsoft.AspNetCore.Authorization;
@@ -17,7 +20,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>One cell: what is expected made of, what proves it, what is open, and the entries until it is explained.</summary>
 [Authorize(Policies.Read)]
-public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins, PeopleRegister people, Sightings sightings, TimeProvider clock) : DayPage(days)
+public sealed class CellModel(DayStore days, Resolving resolving, Attachments attachments, PinSignIn pins, PeopleRegister people, Sightings sightings, TimeProvider clock) : DayPage(days)
 {
     private const string Nothing = "-";
 
@@ -56,6 +59,52 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
 
     public bool MayResolve => !View.IsClosed && MySelf.May(Right.Supervise);
 
+    /// <summary>The kinds of entry that a person makes by hand, with their keys.</summary>
+    public static readonly (EntryKind Kind, string Name, string Key)[] Kinds =
+    [
+        (EntryKind.Reclassify, "Reclassify", "r"), (EntryKind.Record, "Record a movement", "m"), (EntryKind.Recount, "Recount", "u"),
+        (EntryKind.Carry, "Carry", "y"), (EntryKind.Claim, "Claim", "l"), (EntryKind.Accept, "Accept", "a"),
+    ];
+
+    /// <summary>The leads of this cell, as they are laid out.</summary>
+    public IReadOnlyList<LeadShown> Shown => _shown ??= [.. Leads.Select(l => LeadShown.Of(l, View, MySelf))];
+
+    private IReadOnlyList<LeadShown>? _shown;
+
+    /// <summary>The lead that lies open, from 1; 0 where several belong together and lie open as one.</summary>
+    public int Opened => _wanted > 0 && _wanted <= Shown.Count ? _wanted : Together is null ? 1 : 0;
+
+    private int _wanted;
+
+    /// <summary>Several leads that only together explain what is left, over all cells that they touch; null where one alone does, or nothing.</summary>
+    public Combination? Together =>
+        Found is { } found && Combination.Around(Key, found.Leads, c => View.Bridges.GetValueOrDefault(c)?.Left) is { Leads.Length: > 1 } all && all.Explains(c => View.Bridges.GetValueOrDefault(c)?.Left) ? all : null;
+
+    public bool IsPartOfTogether(LeadShown shown) => Opened == 0 && Together is { } together && together.Leads.Any(l => Combination.IsSame(l, shown.Lead));
+
+    public bool NeedsSecond(Combination together) => together.Leads.Any(l => LeadShown.Of(l, View, MySelf).NeedsApproval);
+
+    public string Sentences(Combination together) => $"{Say.Capital(Say.Number(together.Leads.Length))} things together explain it.";
+
+    /// <summary>The cells, named.</summary>
+    public string Says(IEnumerable<CellKey> cells) => string.Join(" and ", cells.Select(c => $"{Setup.NameOf(c.Register)} {Setup.NameOf(c.Tender).ToLowerInvariant()}"));
+
+    /// <summary>Why a lead could not be taken, and the reason as typed.</summary>
+    public string? TakeObjection { get; private set; }
+
+    public string? TakenReason { get; private set; }
+
+    /// <summary>Whether the form for an entry by hand lies open.</summary>
+    public bool IsByHand { get; private set; }
+
+    /// <summary>Who may own what is carried or claimed.</summary>
+    public IEnumerable<Person> Owners => Setup.People.Where(p => p.May(Right.Read)).Concat(Setup.People.Where(p => !p.May(Right.Read)));
+
+    /// <summary>The next cell that is off; null where this is the last one.</summary>
+    public CellKey? Next => View.NextToResolve(Key);
+
+    public IReadOnlyList<Attachment> Files { get; private set; } = [];
+
     public IReadOnlyList<Person> Approvers { get; private set; } = [];
 
     /// <summary>What may have happened, while something is left to explain.</summary>
@@ -73,13 +122,19 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
     public IEnumerable<OpenItem> OpenItems => View.Reconciliation.OpenItems.Where(o => o.Item.Cell == Key).OrderBy(o => Core.Matching.TimeLeft.Until(o, View.Day));
 
     /// <summary>Pairs with another cell, or of another amount: matched, and yet the reason that the cell is off.</summary>
-    public IEnumerable<Match> Strays => Matches.Where(m => m.Journal[0].Cell != m.Rows[0].Cell || !m.Difference.IsZero);
+    public IEnumerable<Match> Strays => View.Overview.Unlike.Where(m => (m.Journal[0].Cell == Key || m.Rows[0].Cell == Key) && (m.Journal[0].Cell != m.Rows[0].Cell || !m.Difference.IsZero));
 
     public IEnumerable<Match> Matched => Matches.Where(m => m.Journal[0].Cell == m.Rows[0].Cell && m.Difference.IsZero);
 
-    /// <summary>What an entry may rest on: what is open here, and what a chosen lead names.</summary>
-    public IEnumerable<string> EvidenceKeys =>
-        Form.Evidence.Concat(OpenItems.Select(o => o.Item.Key)).Concat(Strays.SelectMany(m => m.Journal.Concat(m.Rows).Select(i => i.Key))).Distinct();
+    /// <summary>What an entry may rest on: what is open here, and what a chosen lead names; each as a person calls it.</summary>
+    public IEnumerable<(string Key, string Says)> EvidenceKeys
+    {
+        get
+        {
+            var items = OpenItems.Select(o => o.Item).Concat(Strays.SelectMany(m => m.Journal.Concat(m.Rows))).DistinctBy(i => i.Key).ToDictionary(i => i.Key, Say.Of(Setup));
+            return Form.Evidence.Concat(items.Keys).Distinct().Select(k => (k, items.GetValueOrDefault(k) ?? k));
+        }
+    }
 
     /// <summary>The items of one side of a match, as one line: a group has several.</summary>
     public static string Keys(IEnumerable<Item> items) => string.Join(" + ", items.Select(i => i.Key));
@@ -94,18 +149,21 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
     private IEnumerable<Match> Matches => View.Reconciliation.Matches.Where(m => m.Journal[0].Cell == Key || m.Rows[0].Cell == Key);
 
     /// <param name="lead">The place of a lead in the list, from 1, that the entry is to be filled in from.</param>
-    public async Task<IActionResult> OnGet(int? lead)
+    /// <param name="fill">Whether its entry is to be changed by hand.</param>
+    public async Task<IActionResult> OnGet(int? lead, bool fill)
     {
         if (!View.Bridges.ContainsKey(Key))
         {
             return NotFound();
         }
 
-        Form = EntryForm.For(Bridge, Setup.Currency, Strays.FirstOrDefault() is { } stray ? stray.Journal[0].Cell == Key ? stray.Rows[0].Cell : stray.Journal[0].Cell : null);
+        Form = Fresh();
         await Look(lead is > 0);
-        if (lead is > 0 && Leads.ElementAtOrDefault(lead.Value - 1) is { } chosen)
+        _wanted = lead ?? 0;
+        IsByHand = fill;
+        if (fill && Shown.ElementAtOrDefault(_wanted - 1) is { } chosen)
         {
-            Form = EntryForm.For(chosen, Setup.Currency);
+            Form = EntryForm.For(chosen.Proposal, Bridge, Setup, MySelf.Id, clock.GetUtcNow());
         }
 
         if (Key.Drawer is { } drawer)
@@ -125,6 +183,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
             return NotFound();
         }
 
+        Form = Fresh();
         await Look(whole: true);
         return Partial("_Leads", this);
     }
@@ -144,11 +203,38 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
             return NotFound();
         }
 
-        Form = form;
-        var (proposed, objection) = form.Read(Bridge, Setup.Currency);
-        Objection = objection ?? (await resolving.Add(Date, proposed!, MySelf)).Objection;
+        (Form, IsByHand) = (form, true);
+        var (proposed, objection) = form.Read(Bridge, Setup);
+        Objection = objection ?? (await resolving.Add(Date, form.Id, [proposed!], MySelf, form.Seen is null ? null : new(Key, form.SeenLeft))).Objection;
         return await Answer(Objection is null ? "The entry is made." : null);
     }
+
+    /// <summary>Takes one lead, or several as one, with the reasons as they were changed.</summary>
+    /// <param name="lead">The marks of the leads, as the page showed them.</param>
+    public async Task<IActionResult> OnPostTake(Guid id, string? seen, List<string> lead, List<string?> reason)
+    {
+        if (!View.Bridges.ContainsKey(Key))
+        {
+            return NotFound();
+        }
+
+        if (View.Find(id) is null)
+        {
+            var found = (await View.Leads).Leads;
+            var chosen = lead.Select(m => found.FirstOrDefault(l => LeadShown.MarkOf(l) == m)).OfType<Lead>().ToList();
+            var proposals = chosen.Select((l, i) => Proposal.Of(l, View.Reconciliation, MySelf.Id) with { Reason = reason.ElementAtOrDefault(i) ?? "" }).ToList();
+            TakeObjection = chosen.Count == 0 || chosen.Count != lead.Count ? "What this rested on has changed since you opened it. Nothing was made; look at what is offered now."
+                : (await resolving.Add(Date, id, [.. proposals.Select(OwnCellFirst)], MySelf, new(Key, new EntryForm { Seen = seen }.SeenLeft))).Objection;
+        }
+
+        TakenReason = TakeObjection is null || CardNumbers.Contains(reason.FirstOrDefault()) ? null : reason.FirstOrDefault();
+        return await Answer(TakeObjection is null ? lead.Count > 1 ? "The entries are made, as one." : "The entry is made." : null);
+    }
+
+    private Proposal OwnCellFirst(Proposal proposal) => proposal with { Postings = [.. proposal.Postings.OrderBy(p => p.Cell == Key ? 0 : 1)] };
+
+    /// <summary>An entry as it would lie ready by hand.</summary>
+    private EntryForm Fresh() => EntryForm.For(Bridge, Setup, MySelf.Id, clock.GetUtcNow(), Strays.FirstOrDefault() is { } stray ? stray.Journal[0].Cell == Key ? stray.Rows[0].Cell : stray.Journal[0].Cell : null);
 
     public async Task<IActionResult> OnPostReverse(Guid entry, Guid id, string? reason)
     {
@@ -191,6 +277,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
         }
 
         await Reload();
+        _shown = null;
         if (!View.Bridges.ContainsKey(Key))
         {
             return NotFound();
@@ -199,7 +286,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
         await Look(whole: false);
         if (Form.Id == Guid.Empty)
         {
-            Form = EntryForm.For(Bridge, Setup.Currency, null);
+            Form = Fresh();
         }
 
         await LoadPeople();
@@ -226,6 +313,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, PinSignIn pins
     private async Task LoadPeople()
     {
         Approvers = [.. (await people.All()).Where(p => p.May(Right.Supervise))];
+        Files = Bridge.Entries.IsEmpty ? [] : await attachments.Of(Date);
         CountReasons = Counts.Count > 1 ? await Days.CountReasons(Date) : CountReasons;
     }
 

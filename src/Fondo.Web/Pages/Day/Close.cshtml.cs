@@ -1,21 +1,41 @@
 using Fondo.Core.Closing;
 using Fondo.Core.SetUp;
 using Fondo.Store.Days;
+using Fondo.Store.Model;
+using Fondo.Store.People;
+using Fondo.Web.Closing;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
+
 namespace Fondo.Web.Pages.Day;
 
-/// <summary>The gates, each naming what is left, and the close.</summary>
+/// <summary>The gates, each naming what is left; registers signed off one by one; the close, and opening again what was closed.</summary>
 [Authorize(Policies.Read)]
-public sealed class CloseModel(DayStore days, ClosingDesk desk) : DayPage(days)
+public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice office, PinSignIn pins, PeopleRegister people) : DayPage(days)
 {
+    /// <summary>How far one register is.</summary>
+    public sealed record RegisterLine(Register Register, IReadOnlyList<GateItem> Left, SignOff? Signed, bool HasChanged);
+
     protected override string Place => "close";
 
     public string? Objection { get; private set; }
 
+    public string? ReopenObjection { get; private set; }
+
+    public string? ReopenReason { get; private set; }
+
     public bool MaySupervise => MySelf.May(Right.Supervise);
+
+    public IReadOnlyList<Person> Managers { get; private set; } = [];
+
+    public IReadOnlyList<(FrozenClose Close, ReopeningRow? Reopened)> Revisions { get; private set; } = [];
+
+    public IEnumerable<RegisterLine> Registers => Setup.Registers.Where(r => View.Bridges.Keys.Any(k => k.Register == r.Id)).Select(r =>
+        View.SignedOff(r.Id) is var signed && signed is null ? new RegisterLine(r, [.. View.LeftOf(r.Id)], null, false) : new RegisterLine(r, [.. View.LeftOf(r.Id)], signed, View.HasChangedSince(signed!)));
+
+    public Task OnGet() => Load();
 
     public async Task<IActionResult> OnPostExcuse(GateId gate, string item, string? reason)
     {
@@ -24,16 +44,67 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk) : DayPage(days)
         return await Answer(outcome, $"/{Setup.TradingDay}/close");
     }
 
-    public async Task<IActionResult> OnPostClose() => await Answer(await desk.Close(Date, MySelf), $"/{Setup.TradingDay}/close/document");
+    /// <param name="register">One register; null: all of which nothing is left.</param>
+    public async Task<IActionResult> OnPostSignOff(string? register)
+    {
+        var outcome = Store.Outcome.Done;
+        foreach (var line in Registers.Where(r => register is null ? r.Left.Count == 0 && (r.Signed is null || r.HasChanged) : r.Register.Id.Value == register).ToList())
+        {
+            outcome = await desk.SignOff(Date, line.Register.Id, MySelf);
+            if (!outcome.IsDone)
+            {
+                break;
+            }
+        }
+
+        return await Answer(outcome, $"/{Setup.TradingDay}/close");
+    }
+
+    public async Task<IActionResult> OnPostClose()
+    {
+        var outcome = await desk.Close(Date, MySelf);
+        if (outcome.IsDone)
+        {
+            await Reload();
+            Notice = View.Close is { } close ? await office.Send(close) : null;
+        }
+
+        return await Answer(outcome, $"/{Setup.TradingDay}/close/document");
+    }
+
+    /// <summary>A manager opens the day again, with their own PIN wherever they are.</summary>
+    public async Task<IActionResult> OnPostReopen(string? manager, string? pin, string? reason)
+    {
+        // Whoever may not use this form is not told anything by it.
+        if (!MySelf.May(Right.Supervise))
+        {
+            return Forbid();
+        }
+
+        var (person, objection) = await pins.Prove(manager, pin, PinDoor.Approve);
+        ReopenObjection = objection ?? (await desk.Reopen(Date, reason, person!.ToPerson())).Objection;
+        if (ReopenObjection is null)
+        {
+            Notice = "The day is open again. What was closed stays readable; the next close of it is its next revision.";
+            return Redirect($"/{Setup.TradingDay}/close");
+        }
+
+        ReopenReason = Fondo.Files.Text.CardNumbers.Contains(reason) ? "" : reason;
+        await Reload();
+        await Load();
+        return Page();
+    }
 
     /// <summary>Where the thing that is left can be done.</summary>
     public string? HrefOf(Gate gate, GateItem item) => gate.Id switch
     {
         GateId.Counts => $"/{Setup.TradingDay}/count/{item.Key}",
         GateId.Cells => View.Bridges.Keys.Where(k => k.ToString() == item.Key).Select(k => CellModel.Href(Setup.TradingDay, k)).FirstOrDefault(),
-        GateId.Approvals => View.Find(Guid.Parse(item.Key)) is { } entry ? CellModel.Href(Setup.TradingDay, entry.Postings[0].Cell) : null,
-        GateId.Batches => $"/{Setup.TradingDay}/take-in",
-        GateId.Holds => $"/{Setup.TradingDay}/ticket/{item.Key}",
+        GateId.Approvals => $"/{Setup.TradingDay}/approvals",
+        GateId.Checks => $"/{Setup.TradingDay}/checks",
+        GateId.Batches => $"/{Setup.TradingDay}/settle",
+        GateId.Holds or GateId.Carried => $"/{Setup.TradingDay}/carried",
+        GateId.Safe => $"/{Setup.TradingDay}/count/safe:",
         _ => null,
     };
 
@@ -46,6 +117,13 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk) : DayPage(days)
 
         Objection = outcome.Objection;
         await Reload();
+        await Load();
         return Page();
+    }
+
+    private async Task Load()
+    {
+        Revisions = await Days.Revisions(Date);
+        Managers = View.IsClosed && MaySupervise ? [.. (await people.All()).Where(p => p.May(Right.Manage))] : [];
     }
 }

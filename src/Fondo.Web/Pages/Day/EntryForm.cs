@@ -1,11 +1,11 @@
+using System.Globalization;
 using Fondo.Core.Amounts;
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
+using Fondo.Core.SetUp;
 using Fondo.Files.Text;
-using Fondo.Store.Days;
 using Fondo.Web.Text;
 
 namespace Fondo.Web.Pages.Day;
@@ -13,8 +13,13 @@ namespace Fondo.Web.Pages.Day;
 /// <summary>An entry as it is typed.</summary>
 public sealed class EntryForm
 {
+    private const string LocalTime = "yyyy-MM-dd'T'HH:mm";
+
     /// <summary>Made with the page: the same form posted twice is one entry.</summary>
     public Guid Id { get; set; }
+
+    /// <summary>What was left of the cell when the page was made, in minor units.</summary>
+    public string? Seen { get; set; }
 
     public EntryKind Kind { get; set; } = EntryKind.Reclassify;
 
@@ -23,32 +28,68 @@ public sealed class EntryForm
     /// <summary>The other cell of a reclassification, as register/drawer/tender.</summary>
     public string? To { get; set; }
 
+    public MovementKind Movement { get; set; } = MovementKind.Drop;
+
+    public string? Bag { get; set; }
+
+    /// <summary>The count that was wrong.</summary>
+    public string? Count { get; set; }
+
+    /// <summary>Who watches for what is carried, or sees to what is claimed.</summary>
+    public string? Owner { get; set; }
+
+    /// <summary>Until when, in the store's time.</summary>
+    public string? Until { get; set; }
+
+    public AwaitedProof Proof { get; set; }
+
+    public ClaimParty Party { get; set; }
+
+    public bool ToStore { get; set; }
+
     public string? Reason { get; set; }
 
     public List<string> Evidence { get; set; } = [];
 
-    public static EntryForm For(Bridge bridge, Currency currency, CellKey? to) => new()
+    public static string SeenOf(Bridge bridge) => bridge.Left is { } left ? left.Minor.ToString(CultureInfo.InvariantCulture) : "";
+
+    public Money? SeenLeft => long.TryParse(Seen, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var minor) ? new Money(minor) : null;
+
+    public static EntryForm For(Bridge bridge, Setup setup, PersonId me, DateTimeOffset now, CellKey? to) => new()
     {
         Id = Guid.NewGuid(),
+        Seen = SeenOf(bridge),
         Kind = bridge.Cell.Key.Drawer is not null && bridge.Cell.Key.Tender == TenderId.Cash ? EntryKind.Record : EntryKind.Reclassify,
-        Amount = bridge.Left is { } left ? Say.Amount(left - bridge.Pending, currency) : "",
+        Amount = bridge.Left is { } left ? Say.Amount(left - bridge.Pending, setup.Currency) : "",
         To = to?.ToString(),
+        Owner = me.Value,
+        Until = Local(now + setup.Policy.DisputeTime, setup),
+        ToStore = bridge.Left is { Sign: < 0 },
     };
 
-    /// <summary>The entry that a lead proposes: a reclassification where it moves money to one other cell, else a record.</summary>
-    public static EntryForm For(Lead lead, Currency currency)
+    /// <summary>What is proposed, to be changed by hand.</summary>
+    public static EntryForm For(Proposal proposal, Bridge bridge, Setup setup, PersonId me, DateTimeOffset now)
     {
-        var other = lead.Entry.Where(p => p.Cell != lead.Cell).ToList();
-        var moves = other is [var one] && one.Amount == -lead.Explains;
-        return new()
+        var other = proposal.Postings.Where(p => p.Cell != bridge.Cell.Key).ToList();
+        var form = For(bridge, setup, me, now, other is [var one] ? one.Cell : null);
+        (form.Kind, form.Amount, form.Reason, form.Evidence) = (proposal.Kind, Say.Amount(proposal.Postings[0].Amount, setup.Currency), proposal.Reason, [.. proposal.Evidence]);
+        switch (proposal.Detail)
         {
-            Id = Guid.NewGuid(),
-            Kind = moves ? EntryKind.Reclassify : EntryKind.Record,
-            Amount = Say.Amount(lead.Explains, currency),
-            To = moves ? other[0].Cell.ToString() : null,
-            Reason = lead.Says,
-            Evidence = [.. lead.Keys],
-        };
+            case EntryDetail.Moved moved:
+                (form.Movement, form.Bag) = (moved.What, moved.Bag);
+                break;
+            case EntryDetail.Recounted recounted:
+                form.Count = recounted.Count;
+                break;
+            case EntryDetail.Awaited awaited:
+                (form.Owner, form.Until, form.Proof) = (awaited.Owner.Value, Local(awaited.Deadline, setup), awaited.Proof);
+                break;
+            case EntryDetail.Owed owed:
+                (form.Owner, form.Until, form.Party, form.ToStore) = (owed.Owner.Value, Local(owed.Deadline, setup), owed.Party, owed.IsOwedToStore);
+                break;
+        }
+
+        return form;
     }
 
     /// <summary>What this entry would do to the cell; null while the amount cannot be read. An amount without a sign takes that of what is left.</summary>
@@ -64,12 +105,17 @@ public sealed class EntryForm
     }
 
     /// <summary>The field that an objection is about.</summary>
-    public string Wrong(Bridge bridge, Currency currency) =>
-        AmountOn(bridge, currency) is null ? nameof(Amount) : string.IsNullOrWhiteSpace(Reason) || Reason.Length > 500 ? nameof(Reason) : Kind == EntryKind.Reclassify && string.IsNullOrEmpty(To) ? nameof(To) : nameof(Amount);
+    public string Wrong(Bridge bridge, Setup setup) =>
+        AmountOn(bridge, setup.Currency) is null ? nameof(Amount)
+        : string.IsNullOrWhiteSpace(Reason) || Reason.Length > 500 ? nameof(Reason)
+        : Kind == EntryKind.Reclassify && string.IsNullOrEmpty(To) ? nameof(To)
+        : Kind is EntryKind.Carry or EntryKind.Claim && TimeOf(Until, setup) is null ? nameof(Until)
+        : nameof(Amount);
 
     /// <summary>The entry, or the sentence that says what cannot be read.</summary>
-    public (ProposedEntry? Entry, string? Objection) Read(Bridge bridge, Currency currency)
+    public (Proposal? Entry, string? Objection) Read(Bridge bridge, Setup setup)
     {
+        var currency = setup.Currency;
         if (AmountOn(bridge, currency) is not { } amount)
         {
             return (null, $"{(Amount?.Length > 20 ? "The amount" : $"“{Amount}”")} is not an amount; type it like {currency.Format(new(2000))} or −{currency.Format(new(2000))}.");
@@ -79,11 +125,6 @@ public sealed class EntryForm
         {
             Reason = "";
             return (null, "The reason holds a full card number. It was not saved; write the last four digits at most.");
-        }
-
-        if (Reason?.Length > 500)
-        {
-            return (null, "The reason is longer than 500 characters.");
         }
 
         List<Posting> postings = [new(bridge.Cell.Key, amount)];
@@ -97,6 +138,28 @@ public sealed class EntryForm
             postings.Add(new(new(register == "-" ? null : new RegisterId(register), drawer == "-" ? null : new DrawerId(drawer), new(tender)), -amount));
         }
 
-        return (new(Id, Kind, postings, Reason ?? "", Evidence), null);
+        if (Kind is EntryKind.Carry or EntryKind.Claim && TimeOf(Until, setup) is null)
+        {
+            return (null, "Say until when, as a date and a time.");
+        }
+
+        EntryDetail? detail = Kind switch
+        {
+            EntryKind.Record => new EntryDetail.Moved(Movement, Movement == MovementKind.Drop && !string.IsNullOrWhiteSpace(Bag) ? Short(Bag) : null),
+            EntryKind.Recount => string.IsNullOrEmpty(Count) ? null : new EntryDetail.Recounted(Count, []),
+            EntryKind.Carry => new EntryDetail.Awaited(new(Owner ?? ""), TimeOf(Until, setup)!.Value, Proof),
+            EntryKind.Claim => new EntryDetail.Owed(Party, ToStore, new(Owner ?? ""), TimeOf(Until, setup)!.Value),
+            _ => null,
+        };
+        return (new(Kind, [.. postings], detail, Reason ?? "", [.. Evidence]), null);
     }
+
+    /// <summary>A date and time as a page's field has it, in the store's time; null where it is none.</summary>
+    public static DateTimeOffset? TimeOf(string? text, Setup setup) =>
+        DateTime.TryParseExact(text?.Length > 16 ? text[..16] : text, LocalTime, CultureInfo.InvariantCulture, DateTimeStyles.None, out var local) && local.Year is > 1900 and < 2500
+            ? new DateTimeOffset(local, setup.TimeZone.GetUtcOffset(local)) : null;
+
+    public static string Local(DateTimeOffset at, Setup setup) => TimeZoneInfo.ConvertTime(at, setup.TimeZone).ToString(LocalTime, CultureInfo.InvariantCulture);
+
+    private static string Short(string text) => text.Trim() is var trimmed && trimmed.Length > 40 ? trimmed[..40] : trimmed;
 }

@@ -1,11 +1,9 @@
 using System.Security.Cryptography;
 using System.Text;
 using Fondo.Core.Days;
+using Fondo.Core.Evidence;
 using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
 using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 using Fondo.Store.Days;
@@ -29,6 +27,9 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     /// <summary>One terminal of the evening.</summary>
     public sealed record Line(TerminalReading Reading, string Register, IReadOnlyList<Closed> Batches, Settlement? Settlement, IReadOnlyList<PrintedLine> Printed, MissedSettlement? Missed)
     {
+        /// <summary>One item that stands on one side alone, or with another amount.</summary>
+        public sealed record Difference(string What, string Amount, string When, string Href);
+
         public TerminalId Terminal => Reading.Terminal;
 
         public bool IsConnected => Reading.Place.IsConnected;
@@ -40,9 +41,6 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
 
         public bool CanSettle => IsConnected && Reading.Objection is null && !IsUnderWay && Reading.Held.Count > 0;
     }
-
-    /// <summary>One item that stands on one side alone, or with another amount.</summary>
-    public sealed record Behind(string What, string Amount, string When, string Href);
 
     protected override string Place => "settle";
 
@@ -72,7 +70,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     public IEnumerable<Line> Differing => Lines.Where(l => l.CanSettle && !l.Reading.Agrees);
 
     /// <summary>What stands behind the differences, terminal by terminal, with what may have happened.</summary>
-    public IReadOnlyDictionary<TerminalId, (IReadOnlyList<Behind> Rows, IReadOnlyList<string> Leads)> Explained { get; private set; } = new Dictionary<TerminalId, (IReadOnlyList<Behind>, IReadOnlyList<string>)>();
+    public IReadOnlyDictionary<TerminalId, (IReadOnlyList<Line.Difference> Rows, IReadOnlyList<string> Leads)> Explained { get; private set; } = new Dictionary<TerminalId, (IReadOnlyList<Line.Difference>, IReadOnlyList<string>)>();
 
     public string Headline
     {
@@ -195,37 +193,33 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         Explained = Explain();
     }
 
-    /// <summary>As if what the terminals hold had been settled: what would stay open then, and what may have happened.</summary>
-    private Dictionary<TerminalId, (IReadOnlyList<Behind>, IReadOnlyList<string>)> Explain()
+    private Dictionary<TerminalId, (IReadOnlyList<Line.Difference>, IReadOnlyList<string>)> Explain()
     {
-        var differing = Lines.Where(l => l.IsConnected && l.Reading.Objection is null && l.Holds && !l.Reading.Agrees).Select(l => l.Terminal).ToHashSet();
+        var differing = Lines.Where(l => l.IsConnected && l.Reading.Objection is null && l.Holds && !l.Reading.Agrees).ToList();
         if (differing.Count == 0)
         {
             return [];
         }
 
-        var settled = Reconciliation.Of(View.Day with { Rows = [.. View.Day.Rows ?? [], .. Lines.SelectMany(l => l.Reading.Held)] });
-        var leads = LeadFinder.Of(settled).Leads.Where(l => l.Rank == 1).ToLookup(l => l.Cell.Register);
-        return differing.ToDictionary(t => t, t => ((IReadOnlyList<Behind>)
-            [
-                .. settled.OpenItems.Where(o => o.Item.Terminal == t && o.Item.CarriedFrom is null).Select(o => BehindOf(o.Item, o.Side == OpenIn.Journal ? $"In the journal alone: {Say.Of(o.Cause)}" : $"On the terminal alone: {Say.Of(o.Cause)}")),
-                .. settled.Matches.Where(m => m.Rows.Any(r => r.Terminal == t && r.Row!.Key.Batch == "held") && (!m.Difference.IsZero || m.Journal.Any(j => j.Terminal != t)))
-                    .Select(m => BehindOf(m.Journal[0], m.Difference.IsZero ? $"Recorded on {m.Journal[0].Terminal}, run on {t}" : $"Recorded with {Amount(m.Journal[0].Amount)}, run with {Amount(m.Rows[0].Amount)}")),
-            ],
-            (IReadOnlyList<string>)[.. leads[Lines.First(l => l.Terminal == t).Reading.Place.Register].Where(l => l.Cell.Drawer is null).Select(l => Named(l, settled))]));
+        var then = new IfSettled(View.Day, Lines.SelectMany(l => l.Reading.Held));
+        return differing.ToDictionary(l => l.Terminal, l => (
+            (IReadOnlyList<Line.Difference>)[.. then.Of(l.Terminal).Select(b => DifferenceOf(b, l.Terminal))],
+            (IReadOnlyList<string>)[.. then.LeadsOf(l.Reading.Place).Select(lead => lead.Says)]));
     }
 
-    /// <summary>A lead in the names, times and amounts of its items rather than their keys.</summary>
-    private string Named(Lead lead, Reconciliation settled)
+    private Line.Difference DifferenceOf(Behind behind, TerminalId terminal)
     {
-        var items = settled.OpenItems.Select(o => o.Item).Concat(settled.Matches.SelectMany(m => m.Journal.Concat(m.Rows))).Where(i => lead.Keys.Contains(i.Key)).DistinctBy(i => i.Key).OrderByDescending(i => i.Key.Length);
-        var said = items.Aggregate(lead.Says, (says, item) => says.Replace(item.Key, item.Row is null ? $"the ticket of {Setup.NameOf(item.Cell.Register)} at {Say.Time(item.At, Setup)}" : $"what {item.Terminal} ran at {Say.Time(item.At, Setup)}", StringComparison.Ordinal));
-        return char.ToUpperInvariant(said[0]) + said[1..];
+        var (item, card) = (behind.Item, behind.Item.Card);
+        var what = behind switch
+        {
+            { Cause: { } cause } => $"{(item.Row is null ? "In the journal" : "On the terminal")} alone: {Say.Of(cause)}",
+            { Other: { } other } when other.Amount != item.Amount => $"Recorded with {Amount(item.Amount)}, run with {Amount(other.Amount)}",
+            _ => $"Recorded on {item.Terminal}, run on {terminal}",
+        };
+        return new(
+            $"{what}. {(card.Brand is { } brand ? brand + " " : "")}{(card.LastFour is { } last ? $"ending {last}" : "")}".Trim(), Amount(item.Amount), Say.Time(item.At, Setup),
+            item.Tender is { } tender ? $"/{Setup.TradingDay}/ticket/{tender.Ticket.Id}" : "");
     }
-
-    private Behind BehindOf(Item item, string what) => new(
-        $"{what}. {(item.Card.Brand is { } brand ? brand + " " : "")}{(item.Card.LastFour is { } last ? $"ending {last}" : "")}".Trim(), Amount(item.Amount), Say.Time(item.At, Setup),
-        item.Tender is { } tender ? $"/{Setup.TradingDay}/ticket/{tender.Ticket.Id}" : "");
 
     /// <summary>One key for a page and a terminal.</summary>
     private static Guid KeyOf(Guid form, TerminalId terminal) => new(SHA256.HashData(Encoding.UTF8.GetBytes($"{form:N}/{terminal}")).AsSpan(0, 16));

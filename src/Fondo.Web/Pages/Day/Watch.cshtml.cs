@@ -105,7 +105,7 @@ public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering
     {
         var findings = View.Reconciliation.TicketFindings.Where(f => f.Code != FindingCode.HoldLeftOpen).ToLookup(f => f.Ticket);
         return View.Day.Journal.Where(e => findings.Contains(e.Id)).OrderByDescending(e => e.At).Take(MostNews).SelectMany(e => findings[e.Id].Select(f =>
-            new Item($"{f.Ticket}: {Say.Of(f.Code)}.", Amount(f.Amount), Say.Time(e.At, Setup), $"/{Setup.TradingDay}/ticket/{f.Ticket}")));
+            new Item($"{Setup.NameOf(e.Register)}: {f.Code.Words()}.", Amount(f.Amount), Say.Time(e.At, Setup), $"/{Setup.TradingDay}/ticket/{f.Ticket}")));
     }
 
     private async Task<IEnumerable<Item>> Opened() => (await floats.Before(View)).Differences().Select(d =>

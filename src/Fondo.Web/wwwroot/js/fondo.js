@@ -20,7 +20,9 @@ const letterOf = (event) => (event.altKey && /^(Key|Digit)/.test(event.code) ? e
 // Keys that lead somewhere, the page of keys, the theme, printing.
 document.addEventListener("keydown", (event) => {
   if (event.ctrlKey && event.key === "Enter") {
-    const form = event.target.closest("form") ?? document.querySelector("form.entry, form.count, form.setup-form, form.settle-all");
+    // The form in which one types, if it goes by this key; else the one of the page that promises it.
+    const sends = "form[data-sends], form.count, form.setup-form, form.settle-all";
+    const form = event.target.closest(sends) ?? event.target.closest("main form") ?? document.querySelector(sends);
     if (form) {
       event.preventDefault();
       form.requestSubmit(form.querySelector("[data-main]") ?? undefined);
@@ -52,6 +54,7 @@ document.addEventListener("keydown", (event) => {
   const choice = document.querySelector(`[data-entry-key="${CSS.escape(key)}"]`);
   if (choice) {
     event.preventDefault();
+    choice.closest("details")?.setAttribute("open", "");
     choice.click();
     const form = choice.form;
     (choice.value === "Reclassify" ? form.elements.To : form.elements.Amount).focus();
@@ -251,7 +254,7 @@ window.addEventListener("pageshow", (event) => {
 });
 
 // The board: arrows go from cell to cell.
-document.querySelectorAll("[data-board]").forEach((board) => {
+const watchBoard = (board) => {
   board.addEventListener("keydown", (event) => {
     const step = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }[event.key];
     const cell = event.target.closest("td");
@@ -270,7 +273,74 @@ document.querySelectorAll("[data-board]").forEach((board) => {
       }
     }
   });
+};
+document.querySelectorAll("[data-board]").forEach(watchBoard);
+
+// One key says in words what the row comes to in which one stands.
+document.addEventListener("keydown", (event) => {
+  const says = document.getElementById("row-says");
+  if (!says || !isPlainKey(event) || isTyping(event.target) || letterOf(event) !== "x") return;
+  const row = document.activeElement?.closest?.("tr[data-says]") ?? document.querySelector("[data-board] tr[data-says]");
+  if (row) says.textContent = row.dataset.says;
 });
+
+// The board follows what comes in: cells change in their place, and nothing moves under the hand. What would move waits until the hand is elsewhere.
+const followBoard = async () => {
+  const board = document.querySelector("[data-board][data-follow]");
+  if (!board || document.hidden) return;
+  const url = new URL(location.href);
+  url.searchParams.set("seen", board.dataset.stamp);
+  const answer = await fetch(url, { headers: byItself }).catch(() => null);
+  if (answer?.status !== 200 || answer.redirected) return;
+  const next = new DOMParser().parseFromString(await answer.text(), "text/html");
+  const [after, aside] = [next.querySelector("[data-board]"), next.querySelector("[data-board-aside]")];
+  if (!after) return;
+  const rows = (table) => [...table.querySelectorAll("tr[data-row-key]")];
+  const isSame = rows(board).map((row) => row.dataset.rowKey).join() === rows(after).map((row) => row.dataset.rowKey).join() && board.tHead.innerHTML === after.tHead.innerHTML;
+  if (isSame) {
+    rows(after).forEach((row, place) => {
+      const own = rows(board)[place];
+      if (row.dataset.says !== undefined) own.dataset.says = row.dataset.says;
+      [...row.cells].forEach((cell, column) => {
+        const there = own.cells[column];
+        if (there.innerHTML === cell.innerHTML && there.className === cell.className) return;
+        const link = [there.querySelector("a"), cell.querySelector("a")];
+        there.className = cell.className;
+        if (link[0] && link[1]) {
+          // The link stays the same one, so that the focus stays on it.
+          link[0].innerHTML = link[1].innerHTML;
+          link[0].setAttribute("href", link[1].getAttribute("href"));
+          const label = link[1].getAttribute("aria-label");
+          if (label) link[0].setAttribute("aria-label", label);
+        } else {
+          there.innerHTML = cell.innerHTML;
+        }
+      });
+    });
+    board.dataset.stamp = after.dataset.stamp;
+  } else if (!board.contains(document.activeElement)) {
+    board.replaceWith(after);
+    watchBoard(after);
+  }
+  const own = document.querySelector("[data-board-aside]");
+  if (aside && own && !own.contains(document.activeElement)) own.innerHTML = aside.innerHTML;
+};
+if (document.querySelector("[data-board][data-follow]")) setInterval(followBoard, 4000);
+
+// Pairing by hand: what is chosen on both sides, and what it comes to.
+document.addEventListener("change", (event) => {
+  const form = event.target.closest("[data-pairing]");
+  if (!form || event.target.name !== "item") return;
+  const chosen = (side) => [...form.querySelectorAll(`[name=item][data-side=${side}]:checked`)];
+  const sum = (side) => chosen(side).reduce((all, box) => all + Number(box.dataset.minor), 0);
+  const [journal, rows] = [chosen("journal").length, chosen("rows").length];
+  const digits = Number(form.dataset.digits);
+  const amount = (minor) => `${minor < 0 ? "−" : ""}${(Math.abs(minor) / Number(form.dataset.unit)).toLocaleString("en-US", { minimumFractionDigits: digits, maximumFractionDigits: digits })}`;
+  const apart = sum("rows") - sum("journal");
+  form.querySelector("[data-sum]").textContent = journal + rows === 0 ? "Choose what belongs together."
+    : `${journal} of the journal for ${amount(sum("journal"))}, ${rows} settled for ${amount(sum("rows"))}: ${apart === 0 ? "they agree" : `${amount(apart)} apart`}`;
+});
+
 document.addEventListener("keydown", (event) => {
   if (!event.key.startsWith("Arrow") || document.activeElement !== document.body) return;
   const first = document.querySelector("[data-board] td a");

@@ -1,0 +1,74 @@
+using Fondo.Core.Days;
+using Fondo.Core.Journal;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+
+namespace Fondo.Core.Entries;
+
+/// <summary>Something that an earlier day carried here and that is open still: a tender, a settled row or a hold.</summary>
+/// <param name="Owned">As entries say by now; else as it was carried; null where nobody owns it.</param>
+/// <param name="Ended">The entry that ended the waiting for it; null while it goes on.</param>
+public sealed record CarriedOpen(string Key, TradingDay Day, Money Amount, Ownership? Owned, Entry? Ended);
+
+/// <summary>What goes on to the next day, as a pure function of what is open and of the entries (rules §11).</summary>
+public static class Carrying
+{
+    /// <summary>What an earlier day carried and this one has not met.</summary>
+    public static ImmutableArray<CarriedOpen> Open(Reconciliation result, IReadOnlyCollection<Entry> entries)
+    {
+        var open = result.OpenItems.Where(o => o.Item.CarriedFrom is not null).ToDictionary(o => o.Item.Key, o => o.Item.Amount);
+        foreach (var hold in OpenHolds(result.Day))
+        {
+            open[hold.Hold.Id.Value] = hold.Hold.Total;
+        }
+
+        return
+        [
+            .. result.Day.Carried.Items.Where(i => open.ContainsKey(i.Key)).OrderBy(i => i.Day.Date).ThenBy(i => i.Key, StringComparer.Ordinal)
+                .Select(i => new CarriedOpen(i.Key, i.Day, open[i.Key], OwnerOf(i.Key, entries) ?? i.Owned, EndOf(i.Key, entries))),
+        ];
+    }
+
+    /// <summary>What the next day begins with: today's open items that an entry carries, holds that one carries, and what was carried here and neither came nor was given up.</summary>
+    public static Carried Next(Reconciliation result, IReadOnlyCollection<Entry> entries)
+    {
+        var (day, today) = (result.Day, result.Day.Setup.TradingDay);
+        var goesOn = Open(result, entries).Where(c => c.Ended is null).ToDictionary(c => c.Key, c => c.Owned);
+        var carried = result.OpenItems.Where(o => o.Item.CarriedFrom is null).Select(o => (o.Item, Owned: OwnerOf(o.Item.Key, entries))).Where(c => c.Owned is not null).ToList();
+        return new(
+            [
+                .. day.Carried.Journal.Where(c => goesOn.ContainsKey(c.Ticket.KeyOf(c.Place).ToString())).Select(c => c with { Owned = goesOn[c.Ticket.KeyOf(c.Place).ToString()] }),
+                .. carried.Where(c => c.Item.Tender is not null).Select(c => new CarriedTender(today, c.Item.Tender!.Value.Ticket, c.Item.Tender.Value.Place, c.Owned)),
+            ],
+            [
+                .. day.Carried.Rows.Where(c => goesOn.ContainsKey(c.Row.Key.ToString())).Select(c => c with { Owned = goesOn[c.Row.Key.ToString()] }),
+                .. carried.Where(c => c.Item.Row is not null).Select(c => new CarriedRow(today, c.Item.Row!, c.Owned)),
+            ])
+        {
+            Holds =
+            [
+                .. day.Carried.Holds.Where(c => goesOn.ContainsKey(c.Hold.Id.Value)).Select(c => c with { Owned = goesOn[c.Hold.Id.Value] }),
+                .. new Standing(day).OpenHolds.Where(h => OwnerOf(h.Id.Value, entries) is not null).Select(h => new CarriedHold(today, h, OwnerOf(h.Id.Value, entries))),
+            ],
+        };
+    }
+
+    /// <summary>The owner and deadline that the latest standing carry of an item gives; null where none does.</summary>
+    public static Ownership? OwnerOf(string item, IReadOnlyCollection<Entry> entries) =>
+        entries.Where(e => e.Kind == EntryKind.Carry && e.Evidence.Contains(item) && e.Stands(entries)).MaxBy(e => e.At)?.Detail is EntryDetail.Awaited awaited ? new(awaited.Owner, awaited.Deadline) : null;
+
+    /// <summary>The standing entry that gives a carried item up: as a claim, or as over or short.</summary>
+    private static Entry? EndOf(string item, IReadOnlyCollection<Entry> entries) =>
+        entries.Where(e => e.Kind is EntryKind.Claim or EntryKind.Accept && e.Postings.IsEmpty && e.Evidence.Contains(item) && e.Stands(entries)).MaxBy(e => e.At);
+
+    private static IEnumerable<CarriedHold> OpenHolds(Day day)
+    {
+        if (day.Carried.Holds.IsEmpty)
+        {
+            return [];
+        }
+
+        var taken = day.Journal.Where(e => e is VoidEvent or Recall).Select(e => EventOriginal.Of(e)).ToHashSet();
+        return day.Carried.Holds.Where(h => !taken.Contains(h.Hold.Id));
+    }
+}

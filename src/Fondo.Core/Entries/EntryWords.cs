@@ -1,0 +1,50 @@
+using System.Globalization;
+using Fondo.Core.Journal;
+using Fondo.Core.SetUp;
+
+namespace Fondo.Core.Entries;
+
+/// <summary>What an entry says besides its amounts, in words.</summary>
+public static class EntryWords
+{
+    /// <summary>“a drop, bag B-311”, “a later batch should bring it; Odile Marchetti watches for it until 24 Nov, 23:00”.</summary>
+    public static string Of(EntryDetail detail, Setup setup, Func<PersonId, string> nameOf) => detail switch
+    {
+        EntryDetail.Moved { Bag: { } bag } moved => $"{Of(moved.What)}, bag {bag}",
+        EntryDetail.Moved moved => Of(moved.What),
+        EntryDetail.Recounted { Found.IsEmpty: true } => "the count was wrong",
+        EntryDetail.Recounted recounted => $"beside the count there lie {string.Join(", ", recounted.Found.Select(p => $"{(p.Number < 0 ? "−" : "+")}{Math.Abs(p.Number)} × {setup.Currency.Say(p.Denomination)}"))}",
+        EntryDetail.Awaited awaited => $"{Of(awaited.Proof)} should bring it; {nameOf(awaited.Owner)} watches for it until {At(awaited.Deadline, setup)}",
+        EntryDetail.Owed owed => $"{(owed.IsOwedToStore ? $"{Of(owed.Party)} owes it to the store" : $"the store owes it to {Of(owed.Party)}")}; {nameOf(owed.Owner)} sees to it until {At(owed.Deadline, setup)}",
+        _ => throw new ArgumentOutOfRangeException(nameof(detail)),
+    };
+
+    public static string Of(MovementKind what) => what switch
+    {
+        MovementKind.PaidIn => "a paid-in",
+        MovementKind.PaidOut => "a paid-out",
+        MovementKind.Float => "a float declared otherwise",
+        MovementKind.Change => "change given otherwise",
+        MovementKind.Void => "a ticket that should have been voided",
+        MovementKind.Sale => "a sale that was not rung",
+        MovementKind.Refund => "a refund that was not rung",
+        MovementKind.Arrival => "something carried that has come",
+        _ => $"a {what.Written()} that was not rung",
+    };
+
+    public static string Of(AwaitedProof proof) => proof switch
+    {
+        AwaitedProof.LaterBatch => "a later batch",
+        AwaitedProof.BankLine => "a line of the bank",
+        _ => "a ticket of the next day",
+    };
+
+    public static string Of(ClaimParty party) => party switch
+    {
+        ClaimParty.Processor => "the processor",
+        ClaimParty.Customer => "the customer",
+        _ => "the bank",
+    };
+
+    private static string At(DateTimeOffset at, Setup setup) => TimeZoneInfo.ConvertTime(at, setup.TimeZone).ToString("d MMM, HH:mm", CultureInfo.InvariantCulture);
+}

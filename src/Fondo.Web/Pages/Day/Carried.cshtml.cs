@@ -1,0 +1,96 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.SetUp;
+using Fondo.Store.Days;
+using Fondo.Web.Hosting;
+using Fondo.Web.Text;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Fondo.Web.Pages.Day;
+
+/// <summary>What earlier days carried here, what met it, what still waits and for whom; the holds of today; and what goes on to the next day.</summary>
+[Authorize(Policies.Read)]
+public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvider clock) : DayPage(days)
+{
+    /// <summary>One thing that is carried.</summary>
+    /// <param name="Met">What met it today; null while it waits.</param>
+    public sealed record Line(string Key, string What, Money Amount, string From, Ownership? Owned, string? Met, Entry? Ended, bool IsHold);
+
+    protected override string Place => "resolve";
+
+    public IReadOnlyList<Line> Lines { get; private set; } = [];
+
+    public IReadOnlyList<Line> Holds { get; private set; } = [];
+
+    public Core.Days.Carried Next { get; private set; } = Core.Days.Carried.Nothing;
+
+    public DateTimeOffset Now => clock.GetUtcNow();
+
+    public Guid Form { get; } = Guid.NewGuid();
+
+    public string? Objection { get; private set; }
+
+    /// <summary>The key of the item of which a form did not go through, and what was typed.</summary>
+    public (string Key, string? Reason)? Typed { get; private set; }
+
+    public bool MayAct => MySelf.May(Right.Supervise) && !View.IsClosed;
+
+    public IEnumerable<Person> Owners => Setup.People.Where(p => p.May(Right.Supervise)).Concat(Setup.People.Where(p => !p.May(Right.Supervise)));
+
+    public string DefaultUntil => EntryForm.Local(clock.GetUtcNow() + Setup.Policy.DisputeTime, Setup);
+
+    public void OnGet() => Load();
+
+    public async Task<IActionResult> OnPost(Guid form, string key, EntryKind kind, string? owner, string? until, ClaimParty party, bool toStore, string? reason)
+    {
+        if (!MySelf.May(Right.Supervise))
+        {
+            return Forbid();
+        }
+
+        var deadline = EntryForm.TimeOf(until, Setup);
+        EntryDetail? detail = kind switch
+        {
+            EntryKind.Carry when deadline is { } at => new EntryDetail.Awaited(new(owner ?? ""), at, AwaitedProof.LaterBatch),
+            EntryKind.Claim when deadline is { } at => new EntryDetail.Owed(party, toStore, new(owner ?? ""), at),
+            _ => null,
+        };
+        Objection = kind is EntryKind.Carry or EntryKind.Claim && detail is null ? "Say until when, as a date and a time."
+            : (await resolving.Add(Date, form, [new(kind, [], detail, reason ?? "", [key])], MySelf)).Objection;
+        if (Objection is null)
+        {
+            Notice = kind switch { EntryKind.Carry => "It is carried, and has its owner.", EntryKind.Claim => "It is claimed.", _ => "It is booked, once a second person has approved it." };
+            return Redirect($"/{Setup.TradingDay}/carried");
+        }
+
+        Typed = (key, Fondo.Files.Text.CardNumbers.Contains(reason) ? "" : reason);
+        await Reload();
+        Load();
+        return Page();
+    }
+
+    /// <summary>How long it is carried already, and how long it may be still.</summary>
+    public string Age(Line line) => line.Owned is not { } owned ? "nobody’s yet"
+        : owned.Deadline <= Now ? $"over since {Say.Moment(owned.Deadline, Setup)}" : $"until {Say.Moment(owned.Deadline, Setup)}";
+
+    private void Load()
+    {
+        var (result, entries) = (View.Reconciliation, View.Entries);
+        var open = Carrying.Open(result, entries).ToDictionary(c => c.Key);
+        var met = result.Matches.SelectMany(m => m.Journal.Concat(m.Rows).Where(i => i.CarriedFrom is not null).Select(i => (Carried: i, Other: m.Journal.Concat(m.Rows).First(o => o.Row is null != i.Row is null)))).DistinctBy(m => m.Carried.Key).ToDictionary(m => m.Carried.Key, m => m.Other);
+        var carried = result.Day.Carried;
+        Line Of(string key, string what, Money amount, TradingDay from, Ownership? owned, bool isHold) => new(
+            key, what, amount, from.ToString(), open.TryGetValue(key, out var still) ? still.Owned : owned,
+            met.TryGetValue(key, out var other) ? $"{(other.Row is null ? "rung" : "settled")} {Say.Moment(other.At, Setup)} with {Amount(other.Amount)}" : open.ContainsKey(key) ? null : "taken up today", open.GetValueOrDefault(key)?.Ended, isHold);
+        Lines =
+        [
+            .. carried.Journal.Select(c => Of(c.Ticket.KeyOf(c.Place).ToString(), $"{Setup.NameOf(c.Tender.Type)} {(c.Ticket.IsRefund ? "refund" : "sale")} at {Setup.NameOf(c.Ticket.Register)}, {Say.Moment(c.Ticket.At, Setup)}", c.Tender.Amount, c.Day, c.Owned, false)),
+            .. carried.Rows.Select(c => Of(c.Row.Key.ToString(), $"settled on {c.Row.Key.Terminal}, {Say.Moment(c.Row.At, Setup)}", c.Row.Signed, c.Day, c.Owned, false)),
+            .. carried.Holds.Select(c => Of(c.Hold.Id.Value, $"put on hold at {Setup.NameOf(c.Hold.Register)}, {Say.Moment(c.Hold.At, Setup)}", c.Hold.Total, c.Day, c.Owned, true)),
+        ];
+        Holds = [.. View.Overview.OpenHolds.Select(h => new Line(h.Id.Value, $"put on hold at {Setup.NameOf(h.Register)}, {Say.Time(h.At, Setup)}", h.Total, Setup.TradingDay.ToString(), Carrying.OwnerOf(h.Id.Value, entries), null, null, true))];
+        Next = Carrying.Next(result, entries);
+    }
+}
