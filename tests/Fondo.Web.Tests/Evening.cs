@@ -69,6 +69,14 @@ public sealed class Evening : IDisposable
             Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post($"{Close}?handler=Excuse", fields, Close)).StatusCode);
         }
 
+        // What the ticket checks found, seen and answered as the page proposes it.
+        var checks = await supervisor.Page($"{Shop.Day}/checks");
+        foreach (var finding in checks.QuerySelectorAll("section.finding"))
+        {
+            var fields = new Dictionary<string, string> { ["key"] = finding.QuerySelector("[name=key]")!.GetAttribute("value")!, ["remedy"] = finding.QuerySelector("option[selected]")!.GetAttribute("value")!, ["reason"] = finding.QuerySelector("[name=reason]")!.GetAttribute("value")! };
+            Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post($"{Shop.Day}/checks", fields)).StatusCode);
+        }
+
         foreach (var entry in await _shop.InStore(db => db.Entries.Include(e => e.Postings).Where(e => e.NeedsApproval).ToListAsync()))
         {
             var p = entry.Postings[0];
@@ -258,7 +266,7 @@ public sealed class Evening : IDisposable
         var document = await supervisor.Page($"{Close}/document");
         Assert.Contains("close number 1", document.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
         Assert.Contains("The content fits its hash", document.QuerySelector(".hash")!.TextContent, StringComparison.Ordinal);
-        Assert.All(new[] { "Tamsin Okafor", "seen with both", "-300.00" }, t => Assert.Contains(t, document.Body!.TextContent, StringComparison.Ordinal));
+        Assert.All(new[] { "Tamsin Okafor", "seen with both", "−300.00" }, t => Assert.Contains(t, document.Body!.TextContent, StringComparison.Ordinal));
 
         using var file = await supervisor.Get($"{Close}/document?handler=File");
         var content = await file.Content.ReadAsStringAsync();
@@ -286,7 +294,7 @@ public sealed class Evening : IDisposable
         await supervisor.Page($"{Shop.Day}/board");
         var before = _shop.Sent.Number;
         await supervisor.Page($"{Shop.Day}/board");
-        const int Reads = 6; // the session, the day with its close, the entries, the excuses, what was loosened, who saw what should be in a drawer that is counted once more
+        const int Reads = 9; // the session, the day with its close, the entries, the excuses, the answers, the registers signed off, what is carried otherwise, what was loosened, who saw what should be in a drawer that is counted once more
         Assert.Equal(Reads, _shop.Sent.Number - before);
         await Resolve(supervisor);
         await supervisor.Page($"{Shop.Day}/board");
@@ -321,8 +329,8 @@ public sealed class Evening : IDisposable
         {
             var (register, drawer, tender, variance) = trouble.Cells[0];
             var address = $"{Shop.Day}/cell/{register}/{drawer ?? "-"}/{tender}";
-            var page = await visitor.Page($"{address}?lead=1");
-            Assert.Contains("almost certain", page.QuerySelector(".leads .meta")!.TextContent, StringComparison.Ordinal);
+            var page = await visitor.Page($"{address}?lead=1&fill=true");
+            Assert.Contains("almost certain", page.QuerySelector(".lead.first .chance")!.TextContent, StringComparison.Ordinal);
             Assert.Equal(variance, long.Parse(page.QuerySelector("input[name=Amount]")!.GetAttribute("value")!.Replace("−", "-", StringComparison.Ordinal).Replace(".", "", StringComparison.Ordinal).Replace(",", "", StringComparison.Ordinal), CultureInfo.InvariantCulture));
             Assert.NotEmpty(page.QuerySelector("input[name=Reason]")!.GetAttribute("value")!);
             Assert.NotEmpty(page.QuerySelectorAll("input[name=Evidence][checked]"));

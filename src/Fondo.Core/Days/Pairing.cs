@@ -21,5 +21,5 @@ public enum PairingKind
 /// <param name="Seen">What each item came to when it was said, in the order of the tenders and then the rows.</param>
 public sealed record Pairing(Guid Id, PairingKind Kind, ImmutableArray<string> Journal, ImmutableArray<string> Rows, ImmutableArray<Money> Seen, string Reason, PersonId By, DateTimeOffset At)
 {
-    public IEnumerable<string> Keys => Journal.Concat(Rows);
+    public IEnumerable<string> Keys => Journal.Concat(Rows).Distinct(StringComparer.Ordinal);
 }

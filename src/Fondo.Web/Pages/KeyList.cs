@@ -15,6 +15,7 @@ internal static class KeyList
             ("← ↑ ↓ →", "from cell to cell"), ("Enter", "opens the cell"), ("o", "opens the first thing to do"), ("x", "says the row in words"), ("m", "by money, or by time left"), ("v", "unfolds what proves"),
             ("p", "what waits to be signed"), ("g", "ticket checks"), ("h", "holds and what is carried"), ("i", "open card items, by the time left"), ("r", "the bridge"),
         ],
+        "counts" => [("o", "opens the first drawer that waits")],
         "count" => [("Enter ↓", "next row"), ("↑", "row before"), ("2*", "rolls or straps"), ("7.50", "a value"), ("850/", "grams"), ("2*+13−1", "a sum of these"), ("Ctrl Enter", "hands in"), ("l", "leaves the float"), ("p", "prints the slip"), ("x", "corrects the count")],
         "cell" =>
         [

@@ -26,7 +26,7 @@ public sealed class ChecksModel(DayStore days, ClosingDesk desk) : DayPage(days)
         public string Key => $"{Finding.Ticket}/{Finding.Code.Written()}/{Finding.Amount.Minor}";
     }
 
-    protected override string Place => "checks";
+    protected override string Place => "resolve";
 
     public IReadOnlyList<Line> Lines { get; private set; } = [];
 

@@ -77,7 +77,7 @@ public sealed class PairingModel(DayStore days, PairingDesk desk) : DayPage(days
         }
 
         var now = match.Journal.Concat(match.Rows).ToDictionary(i => i.Key, i => i.Amount);
-        return said.Keys.Zip(said.Seen).Where(s => now.TryGetValue(s.First, out var amount) && amount != s.Second)
+        return said.Journal.Concat(said.Rows).Zip(said.Seen).Where(s => now.TryGetValue(s.First, out var amount) && amount != s.Second)
             .Select(s => $"one of them was {Amount(s.Second)} when it was paired, and is {Amount(now[s.First])} now").FirstOrDefault();
     }
 
