@@ -3,6 +3,7 @@ using System.Net;
 using System.Text;
 using System.Text.RegularExpressions;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Files;
@@ -34,7 +35,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
 
         foreach (var day in await Days(world))
         {
-            foreach (var page in new[] { "board", "journal", "watch", "take-in", "count", "close", "open" })
+            foreach (var page in new[] { "board", "journal", "watch", "take-in", "count", "close", "open", "approvals", "checks", "pairing", "carried", "bridge", "open-items", "settle", "close/revisions" })
             {
                 using var answer = await visitor.Get($"/{new TradingDay(day)}/{page}");
                 Assert.True(answer.StatusCode == HttpStatusCode.OK, $"seed {seed}: {page} of {day}: {answer.StatusCode}");
@@ -46,7 +47,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
 
     private async Task<string> Step(World world)
     {
-        switch (world.Random.Next(25))
+        switch (world.Random.Next(32))
         {
             case 20:
                 var printed = await shop.Ask<PrintedDesk, IReadOnlyList<TotalsObjection>>(p => p.Keep(world.AnyDay(), world.AnyTerminal(), world.Totals(), Shop.Odile));
@@ -68,6 +69,14 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
 
                 var other = await shop.Ask<DayIntake, IntakeResult>(i => i.Take([new(mapped.Name, () => new MemoryStream(Encoding.UTF8.GetBytes(mapped.Text)))], world.AnyDay(), "p01"));
                 return $"a file of another shape: {other.Added} added, {other.Objection} {string.Join(' ', other.Findings.Take(1))}";
+            case 25 or 26:
+                return await Resolve(world);
+            case 27 or 28:
+                return await Pair(world);
+            case 29:
+                return await Reopen(world);
+            case 30:
+                return await Answer(world);
             case < 9:
                 var register = world.AnyRegister();
                 var part = world.Part(register);
@@ -94,6 +103,80 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             default:
                 return await Close(world);
         }
+    }
+
+    private async Task<DayView?> Any(World world) => (await Days(world)) is { Count: > 0 } days ? await shop.Ask<DayStore, DayView?>(d => d.View(days[world.Random.Next(days.Count)])) : null;
+
+    /// <summary>Carries, claims, accepts or takes back something at random.</summary>
+    private async Task<string> Resolve(World world)
+    {
+        if (await Any(world) is not { } view)
+        {
+            return "no day to resolve";
+        }
+
+        var (day, random) = (view.Setup.TradingDay.Date, world.Random);
+        if (view.Entries.Count > 0 && random.Next(4) == 0)
+        {
+            return $"took back on {day}: {(await shop.Ask<Resolving, Store.Outcome>(r => r.Reverse(day, Guid.NewGuid(), view.Entries[random.Next(view.Entries.Count)].Id, "wrong", Shop.Odile))).Objection}";
+        }
+
+        var carried = Carrying.Open(view.Reconciliation, view.Entries);
+        var item = view.Reconciliation.OpenItems.Where(o => o.Item.CarriedFrom is null).MinBy(_ => random.Next());
+        var kind = random.Next(3) switch { 0 => EntryKind.Carry, 1 => EntryKind.Claim, _ => EntryKind.Accept };
+        EntryDetail? detail = kind switch
+        {
+            EntryKind.Carry => new EntryDetail.Awaited(new("p01"), shop.Clock.GetUtcNow().AddDays(2), AwaitedProof.LaterBatch),
+            EntryKind.Claim => new EntryDetail.Owed(ClaimParty.Customer, true, new("p01"), shop.Clock.GetUtcNow().AddDays(2)),
+            _ => null,
+        };
+        var holds = view.Overview.OpenHolds;
+        var proposal = carried.Length > 0 && random.Next(2) == 0 ? new Proposal(kind, [], detail, "why", [carried[random.Next(carried.Length)].Key])
+            : holds.Length > 0 && random.Next(2) == 0 ? new Proposal(kind, [], detail, "why", [holds[random.Next(holds.Length)].Id.Value])
+            : item is null ? new Proposal(kind, [], detail, "why", ["nothing"])
+            : new Proposal(kind, [new(item.Item.Cell, item.Effect)], detail, "why", [item.Item.Key]);
+        return $"{kind} on {day}: {(await shop.Ask<Resolving, Store.Outcome>(r => r.Add(day, Guid.NewGuid(), [proposal], Shop.Odile))).Objection}";
+    }
+
+    private async Task<string> Pair(World world)
+    {
+        if (await Any(world) is not { } view)
+        {
+            return "no day to pair on";
+        }
+
+        var random = world.Random;
+        var keys = view.Reconciliation.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(view.Reconciliation.OpenItems.Select(o => o.Item)).Select(i => i.Key).Append("nothing").OrderBy(_ => random.Next()).Take(random.Next(1, 5)).ToList();
+        var kind = (PairingKind)random.Next(3);
+        return $"{kind} on {view.Setup.TradingDay}: {(await shop.Ask<PairingDesk, Store.Outcome>(p => p.Say(view.Setup.TradingDay.Date, Guid.NewGuid(), kind, keys, "why", Shop.Odile))).Objection}";
+    }
+
+    private async Task<string> Reopen(World world)
+    {
+        if (world.Closed.Count == 0)
+        {
+            return "nothing to open again";
+        }
+
+        var day = world.Closed.OrderBy(_ => world.Random.Next()).First();
+        var outcome = await shop.Ask<ClosingDesk, Store.Outcome>(d => d.Reopen(day, "something was found", new(new("p02"), "Tamsin Okafor", Role.Manager)));
+        Assert.True(outcome.IsDone, outcome.Objection);
+        world.Closed.Remove(day);
+        world.Frozen.Remove(day);
+        return $"opened {day} again";
+    }
+
+    private async Task<string> Answer(World world)
+    {
+        if (await Any(world) is not { } view)
+        {
+            return "no day to answer";
+        }
+
+        var day = view.Setup.TradingDay.Date;
+        var answered = await shop.Ask<ClosingDesk, Store.Outcome>(d => d.Answer(day, [.. view.Reconciliation.TicketFindings.Take(3).Select(f => new ProposedAnswer(f, Core.Entries.Answer.Usual(f.Code), "seen"))], Shop.Odile));
+        var signed = await shop.Ask<ClosingDesk, Store.Outcome>(d => d.SignOff(day, new(world.AnyRegister()), Shop.Odile));
+        return $"answered and signed off on {day}: {answered.Objection} {signed.Objection}";
     }
 
     /// <summary>Closes a day as the desk does, without asking its gates.</summary>
