@@ -1,5 +1,4 @@
 using System.Text;
-using Fondo.Core.Amounts;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;

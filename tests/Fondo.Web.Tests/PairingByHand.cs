@@ -1,5 +1,4 @@
 using System.Net;
-using Fondo.Core.Days;
 using Fondo.Core.Matching;
 using Fondo.Store.Days;
 using Microsoft.EntityFrameworkCore;

@@ -100,7 +100,12 @@ public sealed record CloseDocument(
         string NameOrNone(PersonId? id) => id is { } known ? nameOf(known) : "";
         ClosedCount Counted(Count c) => new(c.Drawer?.Value ?? "", c.Attempt, NameOrNone(c.By), c.At, Text(c.Cash), c.IsBlind)
         {
-            Id = c.Id, Kind = c.Kind.Written(), Bag = c.Bag, ById = c.By?.Value, Witness = c.Witness is { } witness ? nameOf(witness) : null, WitnessId = c.Witness?.Value,
+            Id = c.Id,
+            Kind = c.Kind.Written(),
+            Bag = c.Bag,
+            ById = c.By?.Value,
+            Witness = c.Witness is { } witness ? nameOf(witness) : null,
+            WitnessId = c.Witness?.Value,
             Pieces = [.. c.Pieces.OrderByDescending(p => p.Denomination).Select(p => new ClosedPieces(Text(p.Denomination), p.Number))],
             Checks = [.. c.Checks.Select(k => new ClosedCheck(k.Number, Text(k.Amount), k.Routing))],
             Others = [.. c.Stubs.Select(s => new ClosedStub(s.Tender.Value, Text(s.Amount)))],

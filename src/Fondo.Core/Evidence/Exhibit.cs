@@ -69,18 +69,24 @@ public abstract record Exhibit
             }
         }
 
-        foreach (var item in overview.Result.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(overview.Result.OpenItems.Select(o => o.Item)))
-        {
-            Add(item.Key, () => item.Tender is { } taken ? new OfTender(taken, item.CarriedFrom) : new OfRow(item.Row!, item.Cell, item.CarriedFrom));
-        }
-
-        foreach (var e in day.Journal)
+        var tickets = wanted.Select(k => Named.TenderOf(k)?.Ticket ?? k).ToHashSet(StringComparer.Ordinal);
+        var rows = wanted.Select(Named.RowOf).OfType<BatchKey>().ToHashSet();
+        foreach (var (e, from) in day.Journal.Select(e => (e, (SetUp.TradingDay?)null)).Concat(day.Carried.Journal.Select(c => ((JournalEvent)c.Ticket, (SetUp.TradingDay?)c.Day))).Where(e => tickets.Contains(e.Item1.Id.Value)))
         {
             Add(e.Id.Value, () => new OfEvent(e));
             for (var place = 1; e is Ticket ticket && place <= ticket.Tenders.Length; place++)
             {
                 var taken = new TakenTender(ticket, place);
-                Add(taken.Key.ToString(), () => new OfTender(taken, null));
+                Add(taken.Key.ToString(), () => new OfTender(taken, from));
+            }
+        }
+
+        if (rows.Count > 0)
+        {
+            var places = new RowPlaces(day.Setup);
+            foreach (var (row, from) in (day.Rows ?? []).Select(r => (r, (SetUp.TradingDay?)null)).Concat(day.Carried.Rows.Select(c => (c.Row, (SetUp.TradingDay?)c.Day))).Where(r => rows.Contains(r.Item1.Key)))
+            {
+                Add(row.Key.ToString(), () => new OfRow(row, places.CellOf(row).Key, from));
             }
         }
 

@@ -73,7 +73,14 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         {
             db.Answers.Add(new()
             {
-                Day = day, Ticket = answer.Finding.Ticket.Value, Code = answer.Finding.Code, Amount = answer.Finding.Amount.Minor, Remedy = answer.Remedy, Reason = answer.Reason!.Trim(), By = by.Id.Value, At = clock.GetUtcNow(),
+                Day = day,
+                Ticket = answer.Finding.Ticket.Value,
+                Code = answer.Finding.Code,
+                Amount = answer.Finding.Amount.Minor,
+                Remedy = answer.Remedy,
+                Reason = answer.Reason!.Trim(),
+                By = by.Id.Value,
+                At = clock.GetUtcNow(),
             });
         }
 

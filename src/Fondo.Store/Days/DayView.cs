@@ -23,7 +23,6 @@ public sealed record DayView(
 {
     private FrozenDictionary<CellKey, Bridge>? _bridges;
     private IReadOnlyList<Gate>? _gates;
-    private FrozenSet<string>? _names;
     private IReadOnlyList<string>? _otherwise;
 
     /// <summary>Another one says that the day's reconciliation is another.</summary>
@@ -53,9 +52,6 @@ public sealed record DayView(
         _bridges ??= Reconciliation.Cells.ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.ToleranceOf(c.Key.Tender)));
 
     public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Said);
-
-    /// <summary>Everything of the day that evidence can name.</summary>
-    public FrozenSet<string> Names => _names ??= NamesOf(Reconciliation).ToFrozenSet();
 
     /// <summary>Whether a drawer's session is over: closed at the register, or excused because it never will be.</summary>
     public bool HasEnded(DrawerSession session) => session.Until is not null || Excuses.Any(e => e.Gate == GateId.Sessions && e.Item == session.Drawer.Value);
@@ -113,32 +109,6 @@ public sealed record DayView(
         catch (System.Text.Json.JsonException)
         {
             return ["The close document itself does not read any more."];
-        }
-    }
-
-    private static IEnumerable<string> NamesOf(Reconciliation result)
-    {
-        var day = result.Day;
-        var events = day.Journal.Concat(day.Carried.Journal.Select(c => (Core.Journal.JournalEvent)c.Ticket)).Concat(day.Carried.Holds.Select(c => c.Hold));
-        foreach (var e in events)
-        {
-            yield return e.Id.Value;
-            for (var place = 1; e is Core.Journal.Ticket ticket && place <= ticket.Tenders.Length; place++)
-            {
-                yield return $"{e.Id}#{place}";
-            }
-
-            if (e is Core.Journal.CashMovement { Bag: { } bag })
-            {
-                yield return bag;
-            }
-        }
-
-        foreach (var name in (day.Rows ?? []).Select(r => r.Key.ToString()).Concat(day.Carried.Rows.Select(r => r.Row.Key.ToString()))
-            .Concat((day.Ledger ?? []).Select(l => $"{l.Tender}/{l.Sequence}")).Concat(day.Counts.Select(c => c.Id)).Concat(day.Counts.Select(c => c.Bag).OfType<string>())
-            .Concat(day.Setup.Terminals.Select(t => t.Terminal.Value)).Concat(day.Journal.Select(e => e.Drawer?.Value).OfType<string>()))
-        {
-            yield return name;
         }
     }
 }

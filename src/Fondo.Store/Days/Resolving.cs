@@ -135,7 +135,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
 
     private string? Objection(Proposal proposal, DayView view, List<Entry> entries) =>
         Reasons.Objection(proposal.Reason)
-        ?? (proposal.Evidence.FirstOrDefault(key => !view.Names.Contains(key)) is { } unknown
+        ?? (Named.Unknown(view.Day, proposal.Evidence) is [var unknown, ..]
             ? $"“{(CardNumbers.Contains(unknown) ? "(withheld)" : unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is nothing that this day holds: an entry rests on its tickets, rows, counts, bags and drawers." : null)
         ?? (proposal.Postings.IsEmpty
             ? EntryRules.ItemObjection(proposal, Carrying.Open(view.Reconciliation, entries), view.Overview.OpenHolds)

@@ -84,8 +84,8 @@ internal static class BridgePicture
         var left = proof - levels[^1];
         if (!left.IsZero)
         {
-            var x = Middle(columns - 1) + half + 2;
-            svg.Append(CultureInfo.InvariantCulture, $"<path class=\"gap {(left.Sign < 0 ? "short" : "over")}\" d=\"M{N(x - 6)} {N(Y(levels[^1]))}V{N(Y(proof))}\"/>");
+            var x = Middle(columns - 1) + half + 10;
+            svg.Append(CultureInfo.InvariantCulture, $"<path class=\"gap {(left.Sign < 0 ? "short" : "over")}\" d=\"M{N(x)} {N(Y(levels[^1]))}V{N(Y(proof))}\"/>");
         }
 
         Level(columns - 1, proof, "Proof", "level-end");

@@ -1,5 +1,5 @@
-using Fondo.Core.Evidence;
 using Fondo.Core.Days;
+using Fondo.Core.Evidence;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;

@@ -224,7 +224,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
 
         foreach (var hold in View.Overview.OpenHolds.Where(h => Carrying.OwnerOf(h.Id.Value, View.Entries) is null))
         {
-            yield return new($"{Amount(hold.Total)} on hold since {Say.Time(hold.At, Setup)}", Setup.NameOf(hold.Register), $"/{day}/carried", "h");
+            yield return new($"{Amount(hold.Total)} on hold at {Setup.NameOf(hold.Register)} since {Say.Time(hold.At, Setup)}", "a supervisor", $"/{day}/carried", "h");
         }
 
         var now = clock.GetUtcNow();

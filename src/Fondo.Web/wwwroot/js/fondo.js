@@ -22,7 +22,8 @@ document.addEventListener("keydown", (event) => {
   if (event.ctrlKey && event.key === "Enter") {
     // The form in which one types, if it goes by this key; else the one of the page that promises it.
     const sends = "form[data-sends], form.count, form.setup-form, form.settle-all";
-    const form = event.target.closest(sends) ?? event.target.closest("main form") ?? document.querySelector(sends);
+    const there = [...document.querySelectorAll(sends)].filter((one) => !one.closest("details:not([open])"));
+    const form = event.target.closest(sends) ?? event.target.closest("main form") ?? there.find((one) => one.dataset.sends === "hand") ?? there[0];
     if (form) {
       event.preventDefault();
       form.requestSubmit(form.querySelector("[data-main]") ?? undefined);
