@@ -131,6 +131,13 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         Assert.Contains("This close stands no more", (await odile.Page($"{close}/document?number=1")).Body!.TextContent, StringComparison.Ordinal);
         Assert.Contains("revision 2", (await odile.Page($"{close}/document")).QuerySelector(".lede")!.TextContent, StringComparison.Ordinal);
 
+        // The books get the correction: what was carried is claimed now, and nothing else changed.
+        var page = await odile.Page($"{Shop.Day}/books");
+        Assert.Contains("What goes out is the correction: 2 lines", page.Body!.TextContent, StringComparison.Ordinal);
+        var journal = await (await odile.Get($"{Shop.Day}/books?handler=File&kind=journal")).Content.ReadAsStringAsync();
+        Assert.Matches(@"Assets:Carried items +-15\.66 USD", journal);
+        Assert.Matches(@"Assets:Claims +15\.66 USD", journal);
+
         // Everything is as it was written, the chain of both closes too.
         Assert.Null((await _shop.Ask((Verification v) => v.Run())).Break);
         var trail = (await odile.Page("/trail?Act=Reopen")).QuerySelector("table")!.TextContent;
@@ -162,9 +169,18 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         const string close = Shop.Day + "/close";
         await odile.Post($"{close}?handler=Close", [], close);
         var folder = Path.Combine(_shop.Folder, "closes");
-        Assert.Equal(["close-1-2026-11-21.csv", "close-1-2026-11-21.json", "close-1-2026-11-21.pdf", "close-1-2026-11-21.xlsx"], Directory.GetFiles(folder).Select(f => Path.GetFileName(f)!).Order(StringComparer.Ordinal));
+        Assert.Equal(["close-1-2026-11-21.books.csv", "close-1-2026-11-21.csv", "close-1-2026-11-21.journal", "close-1-2026-11-21.json", "close-1-2026-11-21.pdf", "close-1-2026-11-21.xlsx"], Directory.GetFiles(folder).Select(f => Path.GetFileName(f)!).Order(StringComparer.Ordinal));
         var mail = await File.ReadAllTextAsync(Assert.Single(Directory.GetFiles(Path.Combine(_shop.Folder, "mailbox"))));
         Assert.All(new[] { "books@example.org", "close-1-2026-11-21.pdf", "close-1-2026-11-21.xlsx" }, t => Assert.Contains(t, mail, StringComparison.Ordinal));
+
+        // The books balance in the file as they do on the page, where each line opens what it is made of.
+        var books = (await File.ReadAllLinesAsync(Path.Combine(folder, "close-1-2026-11-21.books.csv")))[1..].Select(l => l.Split(',')).ToList();
+        decimal Side(int column) => books.Sum(b => b[column].Length == 0 ? 0 : decimal.Parse(b[column], System.Globalization.CultureInfo.InvariantCulture));
+        Assert.Equal(Side(3), Side(4));
+        var page = await odile.Page($"{Shop.Day}/books?account=Assets:Claims");
+        Assert.Contains($"{Side(3):N2} on each side", page.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        Assert.NotEmpty(page.QuerySelectorAll("#lines ~ table a[href*='/cell/']"));
+        Assert.Contains("(close 1)", await File.ReadAllTextAsync(Path.Combine(folder, "close-1-2026-11-21.journal")), StringComparison.Ordinal);
 
         var pdf = await (await odile.Get($"{close}/document?handler=File&kind=pdf")).Content.ReadAsByteArrayAsync();
         var text = await Text(pdf);

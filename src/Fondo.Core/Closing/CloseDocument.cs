@@ -1,4 +1,5 @@
 using System.Globalization;
+using Fondo.Core.Books;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
@@ -51,6 +52,9 @@ public sealed record CloseDocument(
 
     public ImmutableArray<ClosedSignature> Signatures { get; init; } = [];
 
+    /// <summary>The accounting entry, by account, register and kind; debits positive. Adds up to nothing.</summary>
+    public ImmutableArray<ClosedBookSum> Books { get; init; } = [];
+
     /// <summary>The last line of the trail when the day was closed; null on days that were closed before there was one.</summary>
     public ClosedTrail? Trail { get; init; }
 
@@ -70,6 +74,7 @@ public sealed record CloseDocument(
             Compare(OtherCounts, now.OtherCounts, c => $"{c.Kind} count {c.Attempt} of {(c.Drawer.Length > 0 ? c.Drawer : c.Bag ?? "the safe")}", c => c.Cash);
             Compare(Batches, now.Batches, b => $"batch {b.Terminal}/{b.Batch}", b => $"{b.SalesCount} for {b.SalesAmount}, {b.RefundsCount} back for {b.RefundsAmount}, {b.Rows} rows");
             Compare(Findings, now.Findings, f => $"finding {f.Code} of {f.Ticket}", f => $"{f.Amount}, {f.Remedy ?? "not answered"}");
+            Compare(Books, now.Books, b => $"books, {b.Account}, {b.Register ?? "the store"}, {b.What}", b => b.Amount);
             Compare(Carried, now.Carried, c => $"carried item {c.Key}", c => $"{c.Amount}, until {(c.Until is { } until ? At(until) : "no time")}");
         }
 
@@ -87,6 +92,13 @@ public sealed record CloseDocument(
                 }
             }
         }
+    }
+
+    /// <summary>The frozen accounting entry; empty on documents that have none.</summary>
+    public AccountingEntry ToAccountingEntry()
+    {
+        var currency = Amounts.Currency.Of(Currency);
+        return new([.. Books.Select(b => new BookSum(b.Account, b.RegisterId is null ? null : new RegisterId(b.RegisterId), b.What, currency.TryParse(b.Amount, out var amount) ? amount : Money.Zero, b.Number))]);
     }
 
     private static string At(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture);
@@ -148,6 +160,7 @@ public sealed record CloseDocument(
             Findings = [.. reconciliation.TicketFindings.Select(f => answers.GetValueOrDefault(f) is var a && a is null
                 ? new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), null, null, null, null)
                 : new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), a.Remedy.Written(), a.Reason, a.By.Value, nameOf(a.By)))],
+            Books = [.. AccountingEntry.Of(reconciliation, entries).Sums.Select(s => new ClosedBookSum(s.Account, s.Register?.Value, s.Register is null ? null : setup.NameOf(s.Register), s.What, Text(s.Amount), s.Number))],
             Pairings = [.. day.Pairings.Select(p => new ClosedPairing(p.Kind.Written(), p.Journal, p.Rows, p.Reason, p.By.Value, nameOf(p.By), p.At))],
             Carried =
             [
@@ -267,5 +280,8 @@ public sealed record ClosedFinding(string Ticket, string Code, string Amount, st
 public sealed record ClosedPairing(string Kind, ImmutableArray<string> Journal, ImmutableArray<string> Rows, string Reason, string ById, string By, DateTimeOffset At);
 
 public sealed record ClosedCarry(string Key, string From, string Amount, string? OwnerId, string? Owner, DateTimeOffset? Until);
+
+/// <param name="RegisterId">Null for what is the store's.</param>
+public sealed record ClosedBookSum(string Account, string? RegisterId, string? Register, string What, string Amount, int Number);
 
 public sealed record ClosedSignature(string What, string ById, string By, DateTimeOffset At);

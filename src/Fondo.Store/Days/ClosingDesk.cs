@@ -1,5 +1,6 @@
 using System.Text.Encodings.Web;
 using System.Text.Json;
+using Fondo.Core.Books;
 using Fondo.Core.Checks;
 using Fondo.Core.Closing;
 using Fondo.Core.Entries;
@@ -127,6 +128,11 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         if (view.Gates.FirstOrDefault(g => !g.IsGreen) is { } gate)
         {
             return Outcome.Refused($"The day cannot close yet. {gate.Left[0].Sentence}");
+        }
+
+        if (AccountingEntry.Of(view.Reconciliation, view.Entries).Balance is { IsZero: false } apart)
+        {
+            return Outcome.Refused($"The day cannot close: its accounting entry would be {view.Setup.Currency.Say(apart.Abs())} apart. This is a fault of Fondo; nothing was changed.");
         }
 
         await Freeze(view, by);

@@ -7,7 +7,7 @@ using Fondo.Web.Hosting;
 namespace Fondo.Web.Closing;
 
 /// <summary>Lays a close where the bookkeeper finds it, and sends it. What cannot be sent is told and can be sent again; the close stands.</summary>
-public sealed class CloseOffice(RunOptions options, Mailer mailer, StoreContext db, ILogger<CloseOffice> log)
+public sealed class CloseOffice(RunOptions options, DayStore days, Mailer mailer, StoreContext db, ILogger<CloseOffice> log)
 {
     /// <summary>Why it did not go out; null when it did.</summary>
     public async Task<string?> Send(FrozenClose close)
@@ -18,6 +18,12 @@ public sealed class CloseOffice(RunOptions options, Mailer mailer, StoreContext 
             (CloseFiles.NameOf(doc, "pdf"), ClosePdf.Of(doc, close.Hash)), (CloseFiles.NameOf(doc, "csv"), CloseFiles.Csv(doc)), (CloseFiles.NameOf(doc, "xlsx"), CloseFiles.Workbook(doc)),
             (CloseFiles.NameOf(doc, "json"), System.Text.Encoding.UTF8.GetBytes(close.Content)),
         ];
+        if (await Books(close, doc) is var (csv, journal))
+        {
+            files.Add((CloseFiles.NameOf(doc, "books.csv"), System.Text.Encoding.UTF8.GetBytes(csv)));
+            files.Add((CloseFiles.NameOf(doc, "journal"), System.Text.Encoding.UTF8.GetBytes(journal)));
+        }
+
         try
         {
             Directory.CreateDirectory(options.Closes);
@@ -34,12 +40,23 @@ public sealed class CloseOffice(RunOptions options, Mailer mailer, StoreContext 
             return $"The close stands, and could not be laid into {options.Closes}. Send it again from here once that is put right.";
         }
 
-        if (mailer.Send(options.CloseTo, $"{doc.Store}: close {doc.Number} of {doc.TradingDay}", $"{CloseTables.Heading(doc)}\n\nFrozen under {close.Hash}.\n", [files[0], files[2]]) is { } unsent)
+        if (mailer.Send(options.CloseTo, $"{doc.Store}: close {doc.Number} of {doc.TradingDay}", $"{CloseTables.Heading(doc)}\n\nFrozen under {close.Hash}.\n", [files[0], files[2], .. files.Skip(4)]) is { } unsent)
         {
             return $"The close stands and lies in {options.Closes}. {unsent} Send it again from here.";
         }
 
         await db.Note(new Act(TrailAct.Send, null, doc.TradingDay, $"close {doc.Number} to {options.CloseTo} and {options.Closes}"));
         return null;
+    }
+
+    /// <summary>What goes to the books: the entry of a first close, the correction of a later one. Never a second entry for one day. Null where the document has none, or nothing changed.</summary>
+    private async Task<(string Csv, string Journal)?> Books(FrozenClose close, CloseDocument doc)
+    {
+        var date = DateOnly.ParseExact(doc.TradingDay, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+        var before = (await days.Revisions(date)).Where(r => r.Close.Number < close.Number).Select(r => ClosingDesk.Read(r.Close)).LastOrDefault();
+        var entry = before is { Books.IsEmpty: false } ? before.ToAccountingEntry().CorrectionTo(doc.ToAccountingEntry()) : doc.ToAccountingEntry();
+        var names = doc.Books.Concat(before?.Books ?? []).Where(b => b.RegisterId is not null).DistinctBy(b => b.RegisterId).ToDictionary(b => b.RegisterId!, b => b.Register ?? b.RegisterId!);
+        var heading = new Files.Writing.BooksHeading(date, $"close {doc.Number}", $"{doc.Store}, {(before is null ? "" : "correction of ")}{doc.TradingDay}");
+        return entry.Sums.IsEmpty ? null : BooksFiles.Of(heading, entry, Core.Amounts.Currency.Of(doc.Currency), id => id is { } register ? names.GetValueOrDefault(register.Value) ?? register.Value : "");
     }
 }

@@ -63,6 +63,8 @@ public static class CloseTables
                 [.. doc.Pairings.Select(p => Row(p.Kind, string.Join(" + ", p.Journal), string.Join(" + ", p.Rows), p.Reason, $"{p.By}, {At(p.At)}"))]),
             new("Carried to the next day", "carried", [new("What", Share: 26), new("From", Share: 12), new("Amount", true), new("Whose it is", Share: 22), new("Until", Share: 14)],
                 [.. doc.Carried.Select(c => Row(c.Key, c.From, Amount(c.Amount), c.Owner, c.Until is { } until ? At(until) : ""))]),
+            new("The books", "books", [new("Account", Share: 30), new("Register", Share: 14), new("What", Share: 28), new("Debit", true), new("Credit", true)],
+                [.. doc.Books.Select(b => b.Amount.StartsWith('-') ? Row(b.Account, b.Register, b.What, "", Amount(b.Amount[1..])) : Row(b.Account, b.Register, b.What, Amount(b.Amount), ""))]),
             new("Signed", "signatures", [new("What", Share: 30), new("By", Share: 24), new("Id", Share: 8), new("At", Share: 16)],
                 [.. doc.Signatures.Select(s => Row(s.What, s.By, s.ById, At(s.At)))]),
         ];

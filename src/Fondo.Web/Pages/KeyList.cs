@@ -26,7 +26,7 @@ internal static class KeyList
         "approvals" => [("Enter", "signs, from the PIN"), ("n", "to the close"), ("Esc", "back to the board")],
         "carried" => [("Ctrl Enter", "carries the first on"), ("n", "to the close"), ("Esc", "back to the board")],
         "pairing" => [("Space", "chooses"), ("Ctrl Enter", "pairs what is chosen"), ("Esc", "back to the board")],
-        "close" => [("o", "opens the first thing that is left"), ("g", "signs off what is ready"), ("Ctrl Enter", "closes the day"), ("Esc", "back to the board")],
+        "close" => [("o", "opens the first thing that is left"), ("g", "signs off what is ready"), ("y", "the books"), ("Ctrl Enter", "closes the day"), ("Esc", "back to the board")],
         "settle" => [("Ctrl Enter", "settles the terminals that agree")],
         "find" => [("↑ ↓", "from ticket to ticket"), ("Enter", "opens the ticket")],
         "ticket" => [("p", "prints it"), ("Esc", "back")],

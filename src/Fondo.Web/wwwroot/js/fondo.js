@@ -144,7 +144,8 @@ const typedForms = () => [...document.querySelectorAll("main form")].filter((for
 const typedFields = (form) => [...form.elements].filter((field) => field.name && !field.disabled && !["hidden", "password", "file", "submit", "button"].includes(field.type) && field.tagName !== "FIELDSET" && field.tagName !== "BUTTON");
 const typedKey = (form) => {
   const alike = typedForms().filter((other) => other.getAttribute("action") === form.getAttribute("action"));
-  return `fondo-typed/${document.body.dataset.person}/${location.pathname}/${form.getAttribute("action") ?? ""}/${alike.indexOf(form)}`;
+  // Forms that say what they are about are known by that: another lead, another finding is another form.
+  return `fondo-typed/${document.body.dataset.person}/${location.pathname}/${form.getAttribute("action") ?? ""}/${form.dataset.about ?? alike.indexOf(form)}`;
 };
 const typedValue = (field) => (field.type === "checkbox" || field.type === "radio" ? field.checked : field.value);
 const keepTyped = (event) => {

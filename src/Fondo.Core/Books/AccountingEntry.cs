@@ -1,0 +1,155 @@
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
+
+namespace Fondo.Core.Books;
+
+/// <summary>What comes to one account of a register, of one kind.</summary>
+/// <param name="Amount">Debits are positive, credits negative.</param>
+/// <param name="Number">How many things it is made of.</param>
+public sealed record BookSum(string Account, RegisterId? Register, string What, Money Amount, int Number);
+
+/// <summary>One balanced entry for a day (rules §13): what was taken, sold, taxed, given and found to be over or short, by account.</summary>
+/// <param name="Sums">By account, register and kind; what comes to nothing is left out.</param>
+public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
+{
+    /// <summary>Nothing, when the entry balances.</summary>
+    public Money Balance => Sums.Sum(s => s.Amount);
+
+    public static AccountingEntry Of(Reconciliation result, IReadOnlyCollection<Entry> entries)
+    {
+        var sums = new Dictionary<(string, RegisterId?, string), (Money Amount, int Number)>();
+        foreach (var line in Lines(result, entries))
+        {
+            var key = (line.Account, line.Register, line.What);
+            var before = sums.GetValueOrDefault(key);
+            sums[key] = (before.Amount + line.Amount, before.Number + 1);
+        }
+
+        return new(
+        [
+            .. sums.Where(s => !s.Value.Amount.IsZero).Select(s => new BookSum(s.Key.Item1, s.Key.Item2, s.Key.Item3, s.Value.Amount, s.Value.Number))
+                .OrderBy(s => s.Account, StringComparer.Ordinal).ThenBy(s => s.Register?.Value, StringComparer.Ordinal).ThenBy(s => s.What, StringComparer.Ordinal),
+        ]);
+    }
+
+    /// <summary>The lines one by one, in no order that means anything: tickets, movements of cash, cells that are off, entries on what is in no cell.</summary>
+    public static IEnumerable<BookLine> Lines(Reconciliation result, IReadOnlyCollection<Entry> entries)
+    {
+        var (day, uses, standing) = (result.Day, new Uses(result.Day.Setup), new Standing(result.Day));
+        foreach (var e in day.Journal)
+        {
+            var lines = e switch
+            {
+                Ticket ticket when standing.Stands(ticket) => TicketLines.Of(ticket, uses, day.Setup),
+                CashMovement { Kind: EventKind.PaidIn or EventKind.PaidOut } movement => Movement(movement, uses),
+                // A drop and a loan go from the drawer to the safe, or back: the cash is where it was, in the books.
+                _ => [],
+            };
+            foreach (var line in lines)
+            {
+                yield return line;
+            }
+        }
+
+        foreach (var cell in result.Cells.Where(c => c.Variance is { IsZero: false } || entries.Any(e => e.Touches(c.Key))))
+        {
+            foreach (var line in OfCell(Bridge.Of(cell, entries, day.Setup.ToleranceOf(cell.Key.Tender)), uses, day.Setup))
+            {
+                yield return line;
+            }
+        }
+
+        foreach (var line in Carrying.Open(result, entries).Where(c => c.Ended is not null).SelectMany(c => GivenUp(c, result, uses)))
+        {
+            yield return line;
+        }
+    }
+
+    /// <summary>What another revision of the day changes: posted on the day of the correction, so that both together are the later one.</summary>
+    public AccountingEntry CorrectionTo(AccountingEntry later)
+    {
+        var (before, after) = (Sums.ToDictionary(Key), later.Sums.ToDictionary(Key));
+        return new(
+        [
+            .. before.Keys.Union(after.Keys).Select(k => (Key: k, Amount: (after.GetValueOrDefault(k)?.Amount ?? Money.Zero) - (before.GetValueOrDefault(k)?.Amount ?? Money.Zero)))
+                .Where(c => !c.Amount.IsZero).Select(c => new BookSum(c.Key.Account, c.Key.Register, c.Key.What, c.Amount, 1))
+                .OrderBy(s => s.Account, StringComparer.Ordinal).ThenBy(s => s.Register?.Value, StringComparer.Ordinal).ThenBy(s => s.What, StringComparer.Ordinal),
+        ]);
+
+        static (string Account, RegisterId? Register, string What) Key(BookSum sum) => (sum.Account, sum.Register, sum.What);
+    }
+
+    private static IEnumerable<BookLine> Movement(CashMovement movement, Uses uses)
+    {
+        // A tip that was owed since the card was taken is owed no more once it is paid out.
+        var isTip = movement.Kind == EventKind.PaidOut && movement.Reason?.Trim().StartsWith("tip", StringComparison.OrdinalIgnoreCase) == true;
+        var other = movement.Kind == EventKind.PaidIn ? uses["paid-in"] : isTip ? uses["tip"] : uses["paid-out"];
+        var what = movement.Kind == EventKind.PaidIn ? "paid in" : isTip ? "tips paid out" : "paid out";
+        yield return new(uses[TenderId.Cash], movement.Effect, what, movement.Register, movement.Id.Value);
+        yield return new(other, -movement.Effect, what, movement.Register, movement.Id.Value);
+    }
+
+    /// <summary>What is there beside what should be: the tender's account follows the proof, and the other side is what the entries say; a rest within the tolerance is over or short.</summary>
+    private static IEnumerable<BookLine> OfCell(Bridge bridge, Uses uses, Setup setup)
+    {
+        var (key, own) = (bridge.Cell.Key, uses[bridge.Cell.Key.Tender]);
+        var rest = bridge.Cell.Variance ?? Money.Zero;
+        if (!rest.IsZero)
+        {
+            yield return new(own, rest, $"{setup.NameOf(key.Tender)}, over and short", key.Register, key.ToString());
+        }
+
+        foreach (var entry in bridge.Entries.Where(e => e.Holds))
+        {
+            var amount = entry.On(key);
+            rest -= amount;
+            // Taking an entry back goes the way of the entry that it takes back.
+            var meant = entry.Kind == EntryKind.Reverse ? bridge.Entries.FirstOrDefault(e => e.Id == entry.Reverses) ?? entry : entry;
+            var (account, what) = Other(meant, own, uses);
+            if (!amount.IsZero && account is not null)
+            {
+                yield return new(account, -amount, what, key.Register, entry.Id.ToString());
+            }
+        }
+
+        if (!rest.IsZero)
+        {
+            yield return new(uses["over-short"], -rest, bridge.IsUnresolved ? "not explained" : "within tolerance", key.Register, key.ToString());
+        }
+    }
+
+    /// <summary>The other side of an entry; null where the entry has it itself, in its other cells.</summary>
+    private static (string? Account, string What) Other(Entry entry, string own, Uses uses) => (entry.Kind, entry.Detail) switch
+    {
+        (EntryKind.Reclassify, _) => (null, ""),
+        // It was counted wrongly, or lies in the safe: the money is there.
+        (EntryKind.Recount, _) => (own, "counted otherwise"),
+        (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan }) => (own, "moved between drawer and safe"),
+        (_, EntryDetail.Moved { What: MovementKind.PaidIn }) => (uses["paid-in"], "paid in"),
+        (_, EntryDetail.Moved { What: MovementKind.PaidOut }) => (uses["paid-out"], "paid out"),
+        (_, EntryDetail.Moved { What: MovementKind.Arrival }) => (uses["carried"], "carried items that came"),
+        (_, EntryDetail.Moved moved) => (uses["over-short"], EntryWords.Of(moved.What)),
+        (EntryKind.Carry, _) => (uses["carried"], "carried"),
+        (_, EntryDetail.Owed owed) => (uses[owed.IsOwedToStore ? "claim-owed" : "claim-owing"], $"claims, {EntryWords.Of(owed.Party)}"),
+        _ => (uses["over-short"], "accepted"),
+    };
+
+    /// <summary>What an earlier day carried and nobody waits for any more.</summary>
+    private static IEnumerable<BookLine> GivenUp(CarriedOpen item, Reconciliation result, Uses uses)
+    {
+        // A hold is no money; a settled row that no ticket had was money that stood there on the other side.
+        var isTender = result.Day.Carried.Journal.Any(c => c.Ticket.KeyOf(c.Place).ToString() == item.Key);
+        if (!isTender && !result.Day.Carried.Rows.Any(c => c.Row.Key.ToString() == item.Key))
+        {
+            yield break;
+        }
+
+        var amount = isTender ? item.Amount : -item.Amount;
+        var (account, what) = item.Ended!.Detail is EntryDetail.Owed owed ? (uses[owed.IsOwedToStore ? "claim-owed" : "claim-owing"], $"claims, {EntryWords.Of(owed.Party)}") : (uses["over-short"], "carried items given up");
+        yield return new(uses["carried"], -amount, "carried items given up", null, item.Key);
+        yield return new(account, amount, what, null, item.Key);
+    }
+}

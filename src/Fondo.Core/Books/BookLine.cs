@@ -1,0 +1,10 @@
+using Fondo.Core.Journal;
+
+namespace Fondo.Core.Books;
+
+/// <summary>One amount on one account of the store's books, and what it comes from (rules §13).</summary>
+/// <param name="Account">As the set-up names it.</param>
+/// <param name="Amount">Debits are positive, credits negative.</param>
+/// <param name="What">What it is made of: an article, a tender, a tax rate, a cause.</param>
+/// <param name="Source">The ticket, the movement, the cell or the entry.</param>
+public readonly record struct BookLine(string Account, Money Amount, string What, RegisterId? Register, string Source);

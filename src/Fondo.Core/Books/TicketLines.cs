@@ -1,0 +1,68 @@
+using System.Globalization;
+using Fondo.Core.Journal;
+using Fondo.Core.SetUp;
+
+namespace Fondo.Core.Books;
+
+/// <summary>What a ticket that counts does to the books: what was sold, its tax and fees to the credit side, what was taken for it to the debit side. Adds up to nothing.</summary>
+internal static class TicketLines
+{
+    public static IEnumerable<BookLine> Of(Ticket ticket, Uses uses, Setup setup)
+    {
+        var (register, source, sum) = (ticket.Register, ticket.Id.Value, Money.Zero);
+        var (lines, taxes) = (Money.Zero, Money.Zero);
+        foreach (var line in ticket.Lines)
+        {
+            yield return Line(uses[line.Article.Account ?? "goods"], -line.Amount, line.Article.Name);
+            if (!line.Tax.IsZero)
+            {
+                yield return Line(uses["tax"], -line.Tax, string.Create(CultureInfo.InvariantCulture, $"tax {line.Article.TaxRate * 100:0.####} %"));
+            }
+
+            if (line.Cost is { IsZero: false } cost)
+            {
+                // A second pair beside the sale: also nothing in sum.
+                yield return Line(uses["cost"], cost, line.Article.Name);
+                yield return Line(uses["inventory"], -cost, line.Article.Name);
+            }
+
+            (lines, taxes) = (lines + line.Amount, taxes + line.Tax);
+        }
+
+        foreach (var (account, amount, what) in new[]
+        {
+            (uses["goods"], lines - ticket.Subtotal, "goods that no line says"), (uses["tax"], taxes - ticket.Tax, "tax that no line says"),
+            (uses["discount"], ticket.Discount - ticket.CashDiscount, "discounts"), (uses["discount"], ticket.CashDiscount, "discounts for cash"),
+            (uses["fee"], -ticket.Fee, "card fees"), (uses["rounding"], -ticket.Rounding, "cash rounding"),
+        }.Where(l => !l.Item2.IsZero))
+        {
+            yield return Line(account, amount, what);
+        }
+
+        foreach (var tender in ticket.Tenders.Where(t => t.Counts))
+        {
+            yield return Line(uses[tender.Type], tender.Expected, setup.NameOf(tender.Type));
+            if (!tender.Cashback.IsZero)
+            {
+                yield return Line(uses[TenderId.Cash], -tender.Cashback, "cash back");
+            }
+
+            if (!tender.Tip.IsZero)
+            {
+                yield return Line(uses["tip"], -tender.Tip, "tips");
+            }
+        }
+
+        // A ticket whose own figures do not add up (the check totals-differ), or that gave change on a tender that gives none, is off by so much.
+        if (!sum.IsZero)
+        {
+            yield return Line(uses["over-short"], -sum, "tickets that do not add up");
+        }
+
+        BookLine Line(string account, Money amount, string what)
+        {
+            sum += amount;
+            return new(account, amount, what, register, source);
+        }
+    }
+}
