@@ -59,6 +59,22 @@ public sealed class CarriedOn
         Assert.Empty(Carrying.Next(met, []).Items);
     }
 
+    /// <summary>A terminal without a batch: its whole day is carried by one entry, however much it is.</summary>
+    [Fact]
+    public void A_whole_batch_is_carried_by_one_entry()
+    {
+        const int many = 4000;
+        var evening = Reconcile(Enumerable.Range(0, many).Select(i => Ticket("1.00", Card("1.00", $"{i}", terminal: "T-2"), id: $"t{i}")), Row("10.00", "x", "1"));
+        var lead = Leads.LeadFinder.Of(evening).Leads.First(l => l.Kind == Leads.LeadKind.BatchAbsent);
+        var proposal = Proposal.Of(lead, evening, new("p1"));
+        var carry = new Entry(Guid.NewGuid(), proposal.Kind, proposal.Postings, proposal.Reason, new("p1"), DateTimeOffset.UnixEpoch, proposal.Evidence, null, false, null) { Detail = proposal.Detail };
+        Assert.Equal(EntryKind.Carry, proposal.Kind);
+        Assert.Empty(Named.Unknown(evening.Day, proposal.Evidence));
+        var next = Carrying.Next(evening, [carry]);
+        Assert.Equal(many, next.Journal.Length);
+        Assert.Equal(many, Carrying.Open(Next(next), []).Length);
+    }
+
     /// <summary>Settled twice: one row meets it, the other is money that no ticket has.</summary>
     [Fact]
     public void What_is_settled_twice_is_met_once()

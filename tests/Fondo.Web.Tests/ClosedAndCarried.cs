@@ -86,9 +86,33 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         Assert.Contains("that is explained", (await odile.Page(cell)).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
         Assert.Contains("settled", (await odile.Page("/2026-11-22/carried")).QuerySelector(".slips")!.TextContent, StringComparison.Ordinal);
 
-        // The hold: carried on by an entry, given up by nobody; after its deadline the page says so.
+        // The hold: given up by nobody; after its deadline the page says so. Then the customer comes back, and it is recalled at the register.
         _shop.Clock.Advance(TimeSpan.FromHours(41));
         Assert.Contains("over since", (await (await _shop.SignedIn()).Page("/2026-11-22/carried")).Body!.TextContent, StringComparison.Ordinal);
+        var hold = next.Day.Carried.Holds[0].Hold.Id;
+        var sent = await Shop.Send(await _shop.Register("L3"), "L3", $$"""{"id":"L3-990001","register":"L3","drawer":"L3-B","cashier":"p14","at":"2026-11-22T15:00:00-05:00","kind":"recall","original":"{{hold}}"}""");
+        Assert.True(sent.Taken == 1, sent.ToString());
+        Assert.Contains("taken up today", (await (await _shop.SignedIn()).Page("/2026-11-22/carried")).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    /// <summary>The set-up of the next day does not know the tender that is carried: the day reads all the same, says so, and the item waits for a person.</summary>
+    [Fact]
+    public async Task What_the_next_day_cannot_read_waits_for_a_person()
+    {
+        await Resolve();
+        // Tomorrow has begun already, with a set-up in which the web terminal's register is gone.
+        var setup = Shop.Made.Files["day.json"].Replace("2026-11-21", "2026-11-22", StringComparison.Ordinal).Replace("\"WO\"", "\"ZZ\"", StringComparison.Ordinal);
+        var odile = await _shop.SignedIn();
+        await odile.Upload("/take-in", ("day.json", System.Text.Encoding.UTF8.GetBytes(setup)), ("journal.jsonl", []));
+        Assert.Equal("ZZ", (await View(_tomorrow)).Setup.Registers[^1].Id.Value);
+        Assert.True((await Close(_today)).IsDone);
+        var next = await View(_tomorrow);
+        Assert.Empty(next.Day.Carried.Journal);
+        Assert.Single(next.Day.Carried.Holds);
+        Assert.Contains("It waits for a person", Assert.Single(next.CarryChanges), StringComparison.Ordinal);
+        Assert.Equal(1, await _shop.InStore(db => db.Aside.CountAsync(a => a.Kind == Files.Reading.RecordKind.Carried && a.Decision == null)));
+        Assert.Equal(HttpStatusCode.OK, (await odile.Get("/take-in")).StatusCode);
+        Assert.Null((await _shop.Ask((Verification v) => v.Run())).Break);
     }
 
     [Fact]

@@ -49,7 +49,8 @@ public static class Gates
     private static Gate Holds(Overview overview, IReadOnlyCollection<Entry> entries)
     {
         var setup = overview.Result.Day.Setup;
-        var left = overview.OpenHolds.Where(h => Carrying.OwnerOf(h.Id.Value, entries) is null)
+        var owners = Carrying.Owners(entries);
+        var left = overview.OpenHolds.Where(h => !owners.ContainsKey(h.Id.Value))
             .Select(h => new GateItem(h.Id.Value, $"{setup.NameOf(h.Register)}: a ticket of {setup.Currency.Say(h.Total)} was put on hold and never recalled.", true, h.Register));
         return new(GateId.Holds, "Holds settled", [.. left], overview.OpenHolds.IsEmpty ? "No ticket is on hold." : "What is on hold is carried.");
     }

@@ -111,14 +111,15 @@ public static class Judge
                     : $"it recalls {named}, which is a {there.Kind.Written()} and no hold");
             }
 
-            // A void goes where its ticket is.
-            day = original?.Day ?? day;
+            // A void goes where its ticket is; a hold of a closed day was carried, and is taken up on the day on which that happens.
+            var isCarried = original is { Kind: EventKind.Hold } hold && filed.Close(hold.Day) is not null;
+            day = isCarried ? day : original?.Day ?? day;
             if (original?.MovedTo is { } counted)
             {
                 return new(Verdict.SetAside, day, $"{named} was counted on {counted}, which is closed: refund it, or reopen the day");
             }
 
-            if (original is not null && filed.Close(day) is { } closed)
+            if (original is not null && !isCarried && filed.Close(day) is { } closed)
             {
                 return new(Verdict.SetAside, day, $"its day, {day}, is closed as number {closed.Number}: refund it, or reopen the day");
             }

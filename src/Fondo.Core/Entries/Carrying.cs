@@ -22,19 +22,20 @@ public static class Carrying
             open[hold.Hold.Id.Value] = hold.Hold.Total;
         }
 
+        var (owners, ends) = (Owners(entries), Ends(entries));
         return
         [
             .. result.Day.Carried.Items.Where(i => open.ContainsKey(i.Key)).OrderBy(i => i.Day.Date).ThenBy(i => i.Key, StringComparer.Ordinal)
-                .Select(i => new CarriedOpen(i.Key, i.Day, open[i.Key], OwnerOf(i.Key, entries) ?? i.Owned, EndOf(i.Key, entries))),
+                .Select(i => new CarriedOpen(i.Key, i.Day, open[i.Key], owners.GetValueOrDefault(i.Key) ?? i.Owned, ends.GetValueOrDefault(i.Key))),
         ];
     }
 
     /// <summary>What the next day begins with: today's open items that an entry carries, holds that one carries, and what was carried here and neither came nor was given up.</summary>
     public static Carried Next(Reconciliation result, IReadOnlyCollection<Entry> entries)
     {
-        var (day, today) = (result.Day, result.Day.Setup.TradingDay);
+        var (day, today, owners) = (result.Day, result.Day.Setup.TradingDay, Owners(entries));
         var goesOn = Open(result, entries).Where(c => c.Ended is null).ToDictionary(c => c.Key, c => c.Owned);
-        var carried = result.OpenItems.Where(o => o.Item.CarriedFrom is null).Select(o => (o.Item, Owned: OwnerOf(o.Item.Key, entries))).Where(c => c.Owned is not null).ToList();
+        var carried = result.OpenItems.Where(o => o.Item.CarriedFrom is null).Select(o => (o.Item, Owned: owners.GetValueOrDefault(o.Item.Key))).Where(c => c.Owned is not null).ToList();
         return new(
             [
                 .. day.Carried.Journal.Where(c => goesOn.ContainsKey(c.Ticket.KeyOf(c.Place).ToString())).Select(c => c with { Owned = goesOn[c.Ticket.KeyOf(c.Place).ToString()] }),
@@ -48,18 +49,43 @@ public static class Carrying
             Holds =
             [
                 .. day.Carried.Holds.Where(c => goesOn.ContainsKey(c.Hold.Id.Value)).Select(c => c with { Owned = goesOn[c.Hold.Id.Value] }),
-                .. new Standing(day).OpenHolds.Where(h => OwnerOf(h.Id.Value, entries) is not null).Select(h => new CarriedHold(today, h, OwnerOf(h.Id.Value, entries))),
+                .. new Standing(day).OpenHolds.Where(h => owners.ContainsKey(h.Id.Value)).Select(h => new CarriedHold(today, h, owners[h.Id.Value])),
             ],
         };
     }
 
-    /// <summary>The owner and deadline that the latest standing carry of an item gives; null where none does.</summary>
-    public static Ownership? OwnerOf(string item, IReadOnlyCollection<Entry> entries) =>
-        entries.Where(e => e.Kind == EntryKind.Carry && e.Evidence.Contains(item) && e.Stands(entries)).MaxBy(e => e.At)?.Detail is EntryDetail.Awaited awaited ? new(awaited.Owner, awaited.Deadline) : null;
+    /// <summary>The owner and deadline that the latest standing carry gives, by item. One walk over the entries: one of them may name a whole batch.</summary>
+    public static IReadOnlyDictionary<string, Ownership> Owners(IReadOnlyCollection<Entry> entries)
+    {
+        var owners = new Dictionary<string, Ownership>(StringComparer.Ordinal);
+        foreach (var entry in entries.Where(e => e.Kind == EntryKind.Carry && e.Stands(entries)).OrderBy(e => e.At).ThenBy(e => e.Id))
+        {
+            if (entry.Detail is EntryDetail.Awaited awaited)
+            {
+                foreach (var item in entry.Evidence)
+                {
+                    owners[item] = new(awaited.Owner, awaited.Deadline);
+                }
+            }
+        }
 
-    /// <summary>The standing entry that gives a carried item up: as a claim, or as over or short.</summary>
-    private static Entry? EndOf(string item, IReadOnlyCollection<Entry> entries) =>
-        entries.Where(e => e.Kind is EntryKind.Claim or EntryKind.Accept && e.Postings.IsEmpty && e.Evidence.Contains(item) && e.Stands(entries)).MaxBy(e => e.At);
+        return owners;
+    }
+
+    /// <summary>The standing entries that give a carried item up: as a claim, or as over or short.</summary>
+    private static Dictionary<string, Entry> Ends(IReadOnlyCollection<Entry> entries)
+    {
+        var ends = new Dictionary<string, Entry>(StringComparer.Ordinal);
+        foreach (var entry in entries.Where(e => e.Kind is EntryKind.Claim or EntryKind.Accept && e.Postings.IsEmpty && e.Stands(entries)).OrderBy(e => e.At).ThenBy(e => e.Id))
+        {
+            foreach (var item in entry.Evidence)
+            {
+                ends[item] = entry;
+            }
+        }
+
+        return ends;
+    }
 
     private static IEnumerable<CarriedHold> OpenHolds(Day day)
     {

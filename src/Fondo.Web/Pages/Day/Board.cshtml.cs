@@ -222,7 +222,8 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
             yield return new($"{Say.Count(unseen, "ticket check")} to be seen", "a supervisor", $"/{day}/checks", "g");
         }
 
-        foreach (var hold in View.Overview.OpenHolds.Where(h => Carrying.OwnerOf(h.Id.Value, View.Entries) is null))
+        var owners = Carrying.Owners(View.Entries);
+        foreach (var hold in View.Overview.OpenHolds.Where(h => !owners.ContainsKey(h.Id.Value)))
         {
             yield return new($"{Amount(hold.Total)} on hold at {Setup.NameOf(hold.Register)} since {Say.Time(hold.At, Setup)}", "a supervisor", $"/{day}/carried", "h");
         }

@@ -79,6 +79,7 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
     {
         var (result, entries) = (View.Reconciliation, View.Entries);
         var open = Carrying.Open(result, entries).ToDictionary(c => c.Key);
+        var owners = Carrying.Owners(entries);
         var met = result.Matches.SelectMany(m => m.Journal.Concat(m.Rows).Where(i => i.CarriedFrom is not null).Select(i => (Carried: i, Other: m.Journal.Concat(m.Rows).First(o => o.Row is null != i.Row is null)))).DistinctBy(m => m.Carried.Key).ToDictionary(m => m.Carried.Key, m => m.Other);
         var carried = result.Day.Carried;
         Line Of(string key, string what, Money amount, TradingDay from, Ownership? owned, bool isHold) => new(
@@ -90,7 +91,7 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
             .. carried.Rows.Select(c => Of(c.Row.Key.ToString(), $"settled on {c.Row.Key.Terminal}, {Say.Moment(c.Row.At, Setup)}", c.Row.Signed, c.Day, c.Owned, false)),
             .. carried.Holds.Select(c => Of(c.Hold.Id.Value, $"put on hold at {Setup.NameOf(c.Hold.Register)}, {Say.Moment(c.Hold.At, Setup)}", c.Hold.Total, c.Day, c.Owned, true)),
         ];
-        Holds = [.. View.Overview.OpenHolds.Select(h => new Line(h.Id.Value, $"put on hold at {Setup.NameOf(h.Register)}, {Say.Time(h.At, Setup)}", h.Total, Setup.TradingDay.ToString(), Carrying.OwnerOf(h.Id.Value, entries), null, null, true))];
+        Holds = [.. View.Overview.OpenHolds.Select(h => new Line(h.Id.Value, $"put on hold at {Setup.NameOf(h.Register)}, {Say.Time(h.At, Setup)}", h.Total, Setup.TradingDay.ToString(), owners.GetValueOrDefault(h.Id.Value), null, null, true))];
         Next = Carrying.Next(result, entries);
     }
 }

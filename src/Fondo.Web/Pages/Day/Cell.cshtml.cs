@@ -24,6 +24,9 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 {
     private const string Nothing = "-";
 
+    /// <summary>More open items than this nobody looks through here; all are in the list by time left.</summary>
+    internal const int Most = 60;
+
     private static readonly TimeSpan _unnoticed = TimeSpan.FromMilliseconds(250);
 
     protected override string Place => "resolve";
@@ -132,7 +135,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
         get
         {
             var items = OpenItems.Select(o => o.Item).Concat(Strays.SelectMany(m => m.Journal.Concat(m.Rows))).DistinctBy(i => i.Key).ToDictionary(i => i.Key, Say.Of(Setup));
-            return Form.Evidence.Concat(items.Keys).Distinct().Select(k => (k, items.GetValueOrDefault(k) ?? k));
+            return Form.Evidence.Concat(items.Keys).Distinct().Take(Most).Select(k => (k, items.GetValueOrDefault(k) ?? k));
         }
     }
 
