@@ -86,6 +86,10 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         Assert.Contains("that is explained", (await odile.Page(cell)).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
         Assert.Contains("settled", (await odile.Page("/2026-11-22/carried")).QuerySelector(".slips")!.TextContent, StringComparison.Ordinal);
 
+        // The same order is settled a second time on a later day: no ticket of that day has it, and the page says whose it is.
+        await odile.Upload("/2026-11-22/take-in", ("batches.csv", System.Text.Encoding.UTF8.GetBytes(batch.Replace(",900,1,", ",901,1,", StringComparison.Ordinal).Replace($"{order.Ticket.At:HH:mm}", "23:59", StringComparison.Ordinal))));
+        Assert.Contains("The same card and approval stand on a ticket of Saturday, 21 November 2026", (await odile.Page(cell)).Body!.TextContent, StringComparison.Ordinal);
+
         // The hold: given up by nobody; after its deadline the page says so. Then the customer comes back, and it is recalled at the register.
         _shop.Clock.Advance(TimeSpan.FromHours(41));
         Assert.Contains("over since", (await (await _shop.SignedIn()).Page("/2026-11-22/carried")).Body!.TextContent, StringComparison.Ordinal);

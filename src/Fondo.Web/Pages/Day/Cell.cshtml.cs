@@ -9,7 +9,9 @@ using Fondo.Core.SetUp;
 using Fondo.Files.Text;
 using Fondo.Store.Days;
 using Fondo.Store.Keeping;
+using Fondo.Store.Model;
 using Fondo.Store.People;
+using Fondo.Store.Search;
 using Fondo.Web.Evidences;
 using Fondo.Web.Hosting;
 using Fondo.Web.Text;
@@ -20,7 +22,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>One cell: what is expected made of, what proves it, what is open, and the entries until it is explained.</summary>
 [Authorize(Policies.Read)]
-public sealed class CellModel(DayStore days, Resolving resolving, Attachments attachments, PinSignIn pins, PeopleRegister people, Sightings sightings, TimeProvider clock) : DayPage(days)
+public sealed class CellModel(DayStore days, Resolving resolving, Attachments attachments, PinSignIn pins, PeopleRegister people, Sightings sightings, Referrals referrals, TimeProvider clock) : DayPage(days)
 {
     private const string Nothing = "-";
 
@@ -105,6 +107,9 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
     /// <summary>The next cell that is off; null where this is the last one.</summary>
     public CellKey? Next => View.NextToResolve(Key);
+
+    /// <summary>Tickets of other days with the card and approval of a settled row that no ticket of today has: it may have been settled twice, or late.</summary>
+    public IReadOnlyList<EventRow> Elsewhere { get; private set; } = [];
 
     public IReadOnlyList<Attachment> Files { get; private set; } = [];
 
@@ -316,6 +321,11 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     private async Task LoadPeople()
     {
         Approvers = [.. (await people.All()).Where(p => p.May(Right.Supervise))];
+        if (OpenItems.FirstOrDefault(o => o is { Side: OpenIn.Batch, Cause: Cause.NotInJournal, Item: { CarriedFrom: null, Card: { Approval: not null, LastFour: not null } } }) is { Item.Card: var card })
+        {
+            Elsewhere = [.. (await referrals.PaidWith(card.Approval!, card.LastFour!)).Where(e => e.Day != Date)];
+        }
+
         Files = Bridge.Entries.IsEmpty ? [] : await attachments.Of(Date);
         CountReasons = Counts.Count > 1 ? await Days.CountReasons(Date) : CountReasons;
     }
