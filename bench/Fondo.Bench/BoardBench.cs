@@ -45,6 +45,8 @@ internal static class BoardBench
             await BenchShop.SignIn(client);
             var (times, html) = await Pages(client, "/2026-11-22/board");
             to.WriteLine($"{tenders,7} tenders: taken in within {intake.TotalSeconds:0.0} s; board, warm: median {times[Rounds / 2]:0.0} ms, p95 {times[(int)(Rounds * 0.95)]:0.0} ms, {html.Length / 1024} KB");
+            var (unfolded, whole) = await Pages(client, "/2026-11-22/board?all=true");
+            to.WriteLine($"                 all its registers one by one: median {unfolded[Rounds / 2]:0.0} ms, p95 {unfolded[(int)(Rounds * 0.95)]:0.0} ms, {whole.Length / 1024} KB");
             var cells = Regex.Matches(html, "href=\"(/2026-11-22/cell/[^\"]+)\"").Select(m => m.Groups[1].Value).Distinct().ToList();
             var (takes, found) = (new List<double>(), 0);
             foreach (var cell in cells.Take(60))

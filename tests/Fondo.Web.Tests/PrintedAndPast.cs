@@ -1,13 +1,6 @@
-using System.Globalization;
 using System.Net;
 using Fondo.Core.Cells;
-using Fondo.Core.Closing;
-using Fondo.Standins.Terminals;
 using Fondo.Store.Days;
-using Fondo.Store.Model;
-using Fondo.Store.Settling;
-using Fondo.Web.Hosting;
-using Fondo.Web.Settling;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
