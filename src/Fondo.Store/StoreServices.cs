@@ -3,6 +3,7 @@ using Fondo.Store.Intake;
 using Fondo.Store.Keeping;
 using Fondo.Store.Mappings;
 using Fondo.Store.Model;
+using Fondo.Store.Treasury;
 using Fondo.Store.People;
 using Fondo.Store.Search;
 using Fondo.Store.Settling;
@@ -22,7 +23,7 @@ public static class StoreServices
         services.AddSingleton<WritersInLine>().AddScoped<Here>().AddScoped<TrailBeginning>().AddScoped<Verification>().AddScoped<TrailReading>().AddSingleton<PairingCodes>().AddScoped<Machines>();
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
         services.AddSingleton<DayCache>().AddSingleton<DayRefresh>();
-        services.AddScoped<StoredRecords>().AddScoped<LateTickets>().AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Floats>().AddScoped<Sightings>().AddScoped<MappingBook>().AddScoped<MappedIntake>().AddScoped<MachineDesk>().AddScoped<SettlementDesk>().AddScoped<BatchIntake>().AddScoped<PrintedDesk>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>().AddScoped<CarryOver>().AddScoped<PairingDesk>().AddScoped<Attachments>();
+        services.AddScoped<StoredRecords>().AddScoped<LateTickets>().AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Floats>().AddScoped<Sightings>().AddScoped<MappingBook>().AddScoped<MappedIntake>().AddScoped<MachineDesk>().AddScoped<SettlementDesk>().AddScoped<BatchIntake>().AddScoped<PrintedDesk>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>().AddScoped<CarryOver>().AddScoped<MoneyBook>().AddScoped<SafeDesk>().AddScoped<DepositDesk>().AddScoped<BankDesk>().AddScoped<PairingDesk>().AddScoped<Attachments>();
         services.AddScoped<SetupBook>().AddScoped<JournalIntake>().AddScoped<EventIndex>().AddScoped<Numbering>().AddScoped<TicketSearch>().AddScoped<BatchSearch>().AddScoped<Referrals>().AddScoped<Waiting>().AddScoped<RegisterKeys>();
         services.AddScoped<PinSignIn>().AddScoped<PeopleRegister>();
         services.AddIdentityCore<StorePerson>(o => o.User.RequireUniqueEmail = false).AddEntityFrameworkStores<StoreContext>();

@@ -1,3 +1,4 @@
+using Fondo.Core.Banking;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
@@ -18,10 +19,11 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
     /// <summary>Nothing, when the entry balances.</summary>
     public Money Balance => Sums.Sum(s => s.Amount);
 
-    public static AccountingEntry Of(Reconciliation result, IReadOnlyCollection<Entry> entries)
+    /// <param name="money">Null where nothing is known of safe and bank.</param>
+    public static AccountingEntry Of(Reconciliation result, IReadOnlyCollection<Entry> entries, MoneyDay? money = null)
     {
         var sums = new Dictionary<(string, RegisterId?, string), (Money Amount, int Number)>();
-        foreach (var line in Lines(result, entries))
+        foreach (var line in Lines(result, entries, money))
         {
             var key = (line.Account, line.Register, line.What);
             var before = sums.GetValueOrDefault(key);
@@ -35,8 +37,8 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         ]);
     }
 
-    /// <summary>The lines one by one, in no order that means anything: tickets, movements of cash, cells that are off, entries on what is in no cell.</summary>
-    public static IEnumerable<BookLine> Lines(Reconciliation result, IReadOnlyCollection<Entry> entries)
+    /// <summary>The lines one by one, in no order that means anything: tickets, movements of cash, cells that are off, entries on what is in no cell, the way to the bank.</summary>
+    public static IEnumerable<BookLine> Lines(Reconciliation result, IReadOnlyCollection<Entry> entries, MoneyDay? money = null)
     {
         var (day, uses, standing) = (result.Day, new Uses(result.Day.Setup), new Standing(result.Day));
         foreach (var e in day.Journal)
@@ -60,6 +62,11 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
             {
                 yield return line;
             }
+        }
+
+        foreach (var line in money is null ? [] : MoneyLines.Of(money, entries, uses, day.Setup))
+        {
+            yield return line;
         }
 
         foreach (var line in Carrying.Open(result, entries).Where(c => c.Ended is not null).SelectMany(c => GivenUp(c, result, uses)))
@@ -102,12 +109,10 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
             yield return new(own, rest, $"{setup.NameOf(key.Tender)}, over and short", key.Register, key.ToString());
         }
 
-        foreach (var entry in bridge.Entries.Where(e => e.Holds))
+        foreach (var (entry, meant) in Holding(bridge))
         {
             var amount = entry.On(key);
             rest -= amount;
-            // Taking an entry back goes the way of the entry that it takes back.
-            var meant = entry.Kind == EntryKind.Reverse ? bridge.Entries.FirstOrDefault(e => e.Id == entry.Reverses) ?? entry : entry;
             var (account, what) = Other(meant, own, uses);
             if (!amount.IsZero && account is not null)
             {
@@ -121,8 +126,12 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         }
     }
 
+    /// <summary>The entries that hold, each with the one that says where it goes: taking an entry back goes the way of the entry that it takes back.</summary>
+    internal static IEnumerable<(Entry Entry, Entry Meant)> Holding(Bridge bridge) =>
+        bridge.Entries.Where(e => e.Holds).Select(e => (e, e.Kind == EntryKind.Reverse ? bridge.Entries.FirstOrDefault(o => o.Id == e.Reverses) ?? e : e));
+
     /// <summary>The other side of an entry; null where the entry has it itself, in its other cells.</summary>
-    private static (string? Account, string What) Other(Entry entry, string own, Uses uses) => (entry.Kind, entry.Detail) switch
+    internal static (string? Account, string What) Other(Entry entry, string own, Uses uses) => (entry.Kind, entry.Detail) switch
     {
         (EntryKind.Reclassify, _) => (null, ""),
         // It was counted wrongly, or lies in the safe: the money is there.

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Fondo.Core.Banking;
 using Fondo.Core.Books;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
@@ -9,7 +10,7 @@ using Fondo.Core.Reconciling;
 namespace Fondo.Core.Closing;
 
 /// <summary>What is frozen when a day is closed: readable a year from now without anything beside it. Amounts are decimal strings; names are as they were, with their ids beside them.</summary>
-/// <param name="Fondo">The shape: 2 since ids, drawer sessions, batches, findings and carried items are frozen; documents of shape 1 have none of these.</param>
+/// <param name="Fondo">The shape: 3 since it says where the money is; 2 since ids, drawer sessions, batches, findings and carried items are frozen; documents of shape 1 have none of these.</param>
 public sealed record CloseDocument(
     int Fondo,
     int Number,
@@ -55,6 +56,9 @@ public sealed record CloseDocument(
     /// <summary>The accounting entry, by account, register and kind; debits positive. Adds up to nothing.</summary>
     public ImmutableArray<ClosedBookSum> Books { get; init; } = [];
 
+    /// <summary>Safe, bags, floats, deposits, bank; null on documents before shape 3.</summary>
+    public ClosedMoney? Whereabouts { get; init; }
+
     /// <summary>The last line of the trail when the day was closed; null on days that were closed before there was one.</summary>
     public ClosedTrail? Trail { get; init; }
 
@@ -75,6 +79,10 @@ public sealed record CloseDocument(
             Compare(Batches, now.Batches, b => $"batch {b.Terminal}/{b.Batch}", b => $"{b.SalesCount} for {b.SalesAmount}, {b.RefundsCount} back for {b.RefundsAmount}, {b.Rows} rows");
             Compare(Findings, now.Findings, f => $"finding {f.Code} of {f.Ticket}", f => $"{f.Amount}, {f.Remedy ?? "not answered"}");
             Compare(Books, now.Books, b => $"books, {b.Account}, {b.Register ?? "the store"}, {b.What}", b => b.Amount);
+            Compare(Whereabouts?.Cells ?? [], now.Whereabouts?.Cells ?? [], c => $"{c.Register}", c => $"expected {c.Expected}, proof {c.Proof ?? "none"}, explained {c.Explained}, {c.State}");
+            Compare(Whereabouts?.Safe ?? [], now.Whereabouts?.Safe ?? [], l => $"the safe, {l.Kind} {l.Source}", l => l.Amount);
+            Compare(Whereabouts?.Sealed ?? [], now.Whereabouts?.Sealed ?? [], d => $"deposit {d.Number}", d => $"bag {d.Bag}, cash {d.Cash}, checks {d.Checks}");
+            Compare(Whereabouts?.Bank ?? [], now.Whereabouts?.Bank ?? [], l => $"bank line {l.Key}", l => l.Amount);
             Compare(Carried, now.Carried, c => $"carried item {c.Key}", c => $"{c.Amount}, until {(c.Until is { } until ? At(until) : "no time")}");
         }
 
@@ -103,8 +111,9 @@ public sealed record CloseDocument(
 
     private static string At(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture);
 
+    /// <param name="money">Null where nothing is known of safe and bank.</param>
     /// <param name="closedBy">Who closes, as <paramref name="nameOf"/> names them.</param>
-    public static CloseDocument Of(int number, int revision, Reconciliation reconciliation, Said said, PersonId? closedBy, DateTimeOffset closedAt, Func<PersonId, string> nameOf)
+    public static CloseDocument Of(int number, int revision, Reconciliation reconciliation, Said said, MoneyDay? money, PersonId? closedBy, DateTimeOffset closedAt, Func<PersonId, string> nameOf)
     {
         var (day, setup, entries) = (reconciliation.Day, reconciliation.Day.Setup, said.Entries);
         string Text(Money amount) => setup.Currency.Format(amount);
@@ -128,16 +137,13 @@ public sealed record CloseDocument(
         var answers = said.Answers.GroupBy(a => a.Finding).ToDictionary(g => g.Key, g => g.MaxBy(a => a.At)!);
         var next = Carrying.Next(reconciliation, entries);
         return new(
-            2, number, setup.Store, setup.TradingDay.ToString(), setup.Currency.Code, NameOrNone(closedBy), closedAt,
-            [.. bridges.Select(b => new ClosedCell(
-                setup.NameOf(b.Cell.Key.Register), b.Cell.Key.Drawer?.Value, setup.NameOf(b.Cell.Key.Tender), Text(b.Cell.Expected), TextOrNull(b.Cell.Proof),
-                TextOrNull(b.Cell.Variance), Text(b.Explained), TextOrNull(b.Left), b.IsExplained ? "explained" : b.Cell.State.Written())
-            { RegisterId = b.Cell.Key.Register?.Value, TenderId = b.Cell.Key.Tender.Value, ExpectedCount = b.Cell.ExpectedCount, ProofCount = b.Cell.ProofCount })],
+            3, number, setup.Store, setup.TradingDay.ToString(), setup.Currency.Code, NameOrNone(closedBy), closedAt,
+            [.. bridges.Select(b => Frozen(b, setup.NameOf(b.Cell.Key.Register), setup.NameOf(b.Cell.Key.Tender)))],
             [.. setup.Tenders.Select(t => (Tender: t, Cells: bridges.Where(b => b.Cell.Key.Tender == t.Id).ToList())).Where(t => t.Cells.Count > 0)
                 .Select(t => new ClosedTender(t.Tender.Name, Text(t.Cells.Sum(b => b.Cell.Expected)), Text(t.Cells.Sum(b => b.Cell.Proof ?? Money.Zero)), Text(t.Cells.Sum(b => b.Cell.Variance ?? Money.Zero))) { TenderId = t.Tender.Id.Value })],
             [.. entries.OrderBy(e => e.At).ThenBy(e => e.Id).Select(e => new ClosedEntry(
                 e.Kind.Written(), e.Reason, nameOf(e.By), e.At, e.ApprovedBy is { } approver ? nameOf(approver) : null,
-                [.. e.Postings.Select(p => new ClosedPosting(setup.NameOf(p.Cell.Register), p.Cell.Drawer?.Value, setup.NameOf(p.Cell.Tender), Text(p.Amount)) { RegisterId = p.Cell.Register?.Value, TenderId = p.Cell.Tender.Value })])
+                [.. e.Postings.Select(p => new ClosedPosting(p.Cell.IsPlace() ? p.Cell.TitleIn(setup) : setup.NameOf(p.Cell.Register), p.Cell.IsPlace() ? null : p.Cell.Drawer?.Value, p.Cell.IsPlace() ? "" : setup.NameOf(p.Cell.Tender), Text(p.Amount)) { RegisterId = p.Cell.Register?.Value, TenderId = p.Cell.Tender.Value })])
             { Id = e.Id, ById = e.By.Value, ApprovedById = e.ApprovedBy?.Value, Reverses = e.Reverses, Together = e.Together, Evidence = e.Evidence, Says = e.Detail is { } detail ? EntryWords.Of(detail, setup, nameOf) : null })],
             [.. said.Excuses.OrderBy(e => e.At).ThenBy(e => e.Item, StringComparer.Ordinal).Select(e => new ClosedExcuse(e.Gate.Written(), e.Item, e.Reason, nameOf(e.By), e.At) { ById = e.By.Value })],
             [.. day.Counts.Where(c => c.Kind == CountKind.Closing).OrderBy(c => c.Drawer!.Value.Value, StringComparer.Ordinal).ThenBy(c => c.Attempt).Select(Counted)],
@@ -160,7 +166,8 @@ public sealed record CloseDocument(
             Findings = [.. reconciliation.TicketFindings.Select(f => answers.GetValueOrDefault(f) is var a && a is null
                 ? new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), null, null, null, null)
                 : new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), a.Remedy.Written(), a.Reason, a.By.Value, nameOf(a.By)))],
-            Books = [.. AccountingEntry.Of(reconciliation, entries).Sums.Select(s => new ClosedBookSum(s.Account, s.Register?.Value, s.Register is null ? null : setup.NameOf(s.Register), s.What, Text(s.Amount), s.Number))],
+            Books = [.. AccountingEntry.Of(reconciliation, entries, money).Sums.Select(s => new ClosedBookSum(s.Account, s.Register?.Value, s.Register is null ? null : setup.NameOf(s.Register), s.What, Text(s.Amount), s.Number))],
+            Whereabouts = money is null ? null : ClosedMoney.Of(money, setup, nameOf, money.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender))).Select(b => Frozen(b, b.Cell.Key.TitleIn(setup), ""))),
             Pairings = [.. day.Pairings.Select(p => new ClosedPairing(p.Kind.Written(), p.Journal, p.Rows, p.Reason, p.By.Value, nameOf(p.By), p.At))],
             Carried =
             [
@@ -175,6 +182,10 @@ public sealed record CloseDocument(
             ],
         };
 
+        ClosedCell Frozen(Bridge b, string register, string tender) => new(
+            register, b.Cell.Key.Drawer?.Value, tender, Text(b.Cell.Expected), TextOrNull(b.Cell.Proof),
+            TextOrNull(b.Cell.Variance), Text(b.Explained), TextOrNull(b.Left), b.IsExplained ? "explained" : b.Cell.State.Written())
+        { RegisterId = b.Cell.Key.Register?.Value, TenderId = b.Cell.Key.Tender.Value, ExpectedCount = b.Cell.ExpectedCount, ProofCount = b.Cell.ProofCount };
         ClosedCarry Carry(string key, string from, string amount, Ownership? owned) => new(key, from, amount, owned?.Owner.Value, owned is null ? null : nameOf(owned.Owner), owned?.Deadline);
     }
 }

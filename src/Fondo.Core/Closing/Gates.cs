@@ -1,5 +1,7 @@
+using Fondo.Core.Banking;
 using Fondo.Core.Cells;
 using Fondo.Core.Checks;
+using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
@@ -11,10 +13,11 @@ namespace Fondo.Core.Closing;
 /// <summary>The gates of a day, each naming what is left (rules §12).</summary>
 public static class Gates
 {
-    public static ImmutableArray<Gate> Of(Overview overview, Said said)
+    /// <param name="money">Null where nothing is known of safe and bank.</param>
+    public static ImmutableArray<Gate> Of(Overview overview, Said said, MoneyDay? money = null)
     {
         var setup = overview.Result.Day.Setup;
-        var bridges = overview.Result.Cells.Select(c => Bridge.Of(c, said.Entries, setup.ToleranceOf(c.Key.Tender))).ToList();
+        var bridges = overview.Result.Cells.Concat(money?.Cells ?? []).Select(c => Bridge.Of(c, said.Entries, setup.ToleranceOf(c.Key.Tender))).ToList();
         ImmutableArray<Gate> gates =
         [
             Sessions(overview), Counts(overview), Holds(overview, said.Entries), Batches(overview), CellsResolved(setup, bridges), ChecksSeen(overview, said.Answers), Approvals(said.Entries, setup),
@@ -72,10 +75,10 @@ public static class Gates
 
     private static Gate CellsResolved(Setup setup, IReadOnlyCollection<Bridge> bridges)
     {
-        var left = bridges.Where(b => b.IsUnresolved || (b.Cell.State == CellState.Waiting && b.Cell.Key.Drawer is null))
+        var left = bridges.Where(b => b.IsUnresolved || (b.Cell.State == CellState.Waiting && b.Cell.Key.Drawer is null && !b.Cell.Key.IsPlace()))
             .OrderByDescending(b => b.Left?.Abs() ?? Money.Zero).ThenBy(b => b.Cell.Key).Select(b => new GateItem(
             b.Cell.Key.ToString(),
-            $"{setup.NameOf(b.Cell.Key.Register)}, {setup.NameOf(b.Cell.Key.Tender).ToLowerInvariant()}: {Says(b, setup.Currency)}",
+            $"{(b.Cell.Key.IsPlace() ? b.Cell.Key.TitleIn(setup) : $"{setup.NameOf(b.Cell.Key.Register)}, {setup.NameOf(b.Cell.Key.Tender).ToLowerInvariant()}")}: {Says(b, setup.Currency)}",
             // What no batch, count or book will prove any more can only be excused: there is nothing to make an entry on.
             b.Left is null,
             b.Cell.Key.Register));

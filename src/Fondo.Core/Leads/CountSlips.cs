@@ -1,5 +1,6 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Proof;
+using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Leads;
 
@@ -15,12 +16,18 @@ internal sealed class CountSlips : IDifferenceSearch
             yield break;
         }
 
-        var slips = Rows(@case, facts, difference).Concat(Bundles(@case, facts, difference)).Concat(Values(@case, facts, difference)).ToList();
-        if (slips.Count > 0)
+        if (Best(facts, @case.Lines, @case.Day.Setup, difference) is var (says, found, weight))
         {
-            var (says, found, weight) = slips.MaxBy(s => s.Weight);
             yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, difference)], [count.Id], says, weight) { Found = found };
         }
+    }
+
+    /// <summary>The likeliest slip of one row that comes to a difference; null where none does.</summary>
+    /// <param name="lines">The denominations that anybody counted, smallest first.</param>
+    public static (string Says, ImmutableArray<Pieces> Found, double Weight)? Best(DrawerFacts facts, ImmutableArray<Money> lines, Setup setup, Money difference)
+    {
+        var slips = Rows(setup, lines, facts, difference).Concat(Bundles(setup, facts, difference)).Concat(Values(setup, facts, difference)).ToList();
+        return slips.Count == 0 ? null : slips.MaxBy(s => s.Weight);
     }
 
     /// <summary>Rows that may have been entered one line off as a whole: nothing stands on the line where they would belong.</summary>
@@ -36,7 +43,7 @@ internal sealed class CountSlips : IDifferenceSearch
             foreach (var (right, entered) in Neighbours(@case.Lines).Where(p => facts.Number(p.Right) == 0 && facts.Number(p.Entered) > 2))
             {
                 var pieces = facts.Number(entered);
-                yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, (entered - right) * pieces)], [count.Id], Moved(@case, pieces, right, entered), Odds.WholeLine) { Found = Lines(pieces, right, entered) };
+                yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, (entered - right) * pieces)], [count.Id], Moved(@case.Day.Setup, pieces, right, entered), Odds.WholeLine) { Found = Lines(pieces, right, entered) };
             }
         }
     }
@@ -45,47 +52,47 @@ internal sealed class CountSlips : IDifferenceSearch
 
     private static ImmutableArray<Pieces> Lines(long pieces, Money right, Money entered) => [new(right, (int)pieces), new(entered, (int)-pieces)];
 
-    private static string Moved(LeadCase @case, long pieces, Money right, Money entered) =>
-        $"{pieces} pieces of {@case.Say(right)} may have been entered on the line of {@case.Say(entered)}.";
+    private static string Moved(Setup setup, long pieces, Money right, Money entered) =>
+        $"{pieces} pieces of {setup.Currency.Say(right)} may have been entered on the line of {setup.Currency.Say(entered)}.";
 
     /// <summary>So many pieces of one denomination entered on the next line.</summary>
-    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Rows(LeadCase @case, DrawerFacts facts, Money difference)
+    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Rows(Setup setup, ImmutableArray<Money> lines, DrawerFacts facts, Money difference)
     {
-        foreach (var (right, entered) in Neighbours(@case.Lines))
+        foreach (var (right, entered) in Neighbours(lines))
         {
             var (pieces, rest) = Math.DivRem(difference.Minor, (entered - right).Minor);
             if (rest == 0 && pieces > 0 && pieces <= facts.Number(entered))
             {
-                yield return (Moved(@case, pieces, right, entered), Lines(pieces, right, entered),
+                yield return (Moved(setup, pieces, right, entered), Lines(pieces, right, entered),
                     facts.Number(right) == 0 ? pieces > Few ? Odds.SlipOfALine : Odds.FewPieces : pieces <= Few ? Odds.Stuck : Odds.PartOfARow);
             }
         }
     }
 
     /// <summary>A strap of notes or a roll of coins missed, or counted twice.</summary>
-    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Bundles(LeadCase @case, DrawerFacts facts, Money difference)
+    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Bundles(Setup setup, DrawerFacts facts, Money difference)
     {
-        foreach (var denomination in @case.Day.Setup.Denominations.Where(d => d.Pack is not null))
+        foreach (var denomination in setup.Denominations.Where(d => d.Pack is not null))
         {
             var (bundle, what) = (denomination.Pack!.Value, denomination.IsNote ? "strap" : "roll");
             if (difference == -(denomination.Worth * bundle))
             {
-                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been missed.", [new(denomination.Worth, bundle)], Odds.Bundle);
+                yield return ($"A {what} of {setup.Currency.Say(denomination.Worth)} may have been missed.", [new(denomination.Worth, bundle)], Odds.Bundle);
             }
             else if (difference == denomination.Worth * bundle && facts.Number(denomination.Worth) >= bundle)
             {
-                yield return ($"A {what} of {@case.Say(denomination.Worth)} may have been counted twice.", [new(denomination.Worth, -bundle)], Odds.Bundle);
+                yield return ($"A {what} of {setup.Currency.Say(denomination.Worth)} may have been counted twice.", [new(denomination.Worth, -bundle)], Odds.Bundle);
             }
         }
     }
 
     /// <summary>The value of a row, in whole units, entered as its number of pieces.</summary>
-    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Values(LeadCase @case, DrawerFacts facts, Money difference)
+    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Values(Setup setup, DrawerFacts facts, Money difference)
     {
-        var unit = @case.Day.Setup.Currency.Unit;
+        var unit = setup.Currency.Unit;
         foreach (var row in facts.Rows.Where(p => p.Denomination.Minor != unit && difference.Minor == p.Number * (p.Denomination.Minor - unit)))
         {
-            yield return ($"{row.Number} may be the value of the row of {@case.Say(row.Denomination)}, not its pieces.",
+            yield return ($"{row.Number} may be the value of the row of {setup.Currency.Say(row.Denomination)}, not its pieces.",
                 row.Number * unit % row.Denomination.Minor == 0 ? [new(row.Denomination, (int)((row.Number * unit / row.Denomination.Minor) - row.Number))] : [], Odds.SlipOfALine);
         }
     }

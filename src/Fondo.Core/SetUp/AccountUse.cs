@@ -25,6 +25,13 @@ public sealed record AccountUse(string Id, string Name, string Account)
         new("carried", "Carried items", "Assets:Carried items"),
         new("claim-owed", "Claims that are owed to the store", "Assets:Claims"),
         new("claim-owing", "Claims that the store owes", "Liabilities:Claims"),
+        new("bank", "The bank", "Assets:Bank"),
+        new("deposit", "Deposits on the way", "Assets:Deposits on the way"),
+        new("change", "Change on the way", "Assets:Change on the way"),
+        new("card-cost", "What processors keep", "Expenses:Card costs"),
+        new("card-cost-owed", "What processors will bill", "Liabilities:Card costs owed"),
+        new("bank-cost", "What the bank keeps", "Expenses:Bank charges"),
+        new("opening", "What was there at the beginning", "Equity:Opening balances"),
         new("paid-in", "Paid in", "Income:Other"),
         new("paid-out", "Paid out", "Expenses:Petty cash"),
     ];

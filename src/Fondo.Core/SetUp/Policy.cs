@@ -20,6 +20,9 @@ public sealed record Policy(Money CashTolerance, Money ApprovalAbove, PriceProgr
     /// <summary>The local time by which every terminal that is settled by hand should be; null: no such time.</summary>
     public TimeOnly? SettledBy { get; init; }
 
+    /// <summary>How much cash stays in the safe for change when a deposit is made; null: what it began the day with.</summary>
+    public Money? SafeFund { get; init; }
+
     public Scale Scale { get; init; } = Scale.Standard;
 
     public static readonly Policy Default = new(Money.Zero, Money.Zero, PriceProgramme.None, BenefitTax.TaxableFirst, new(1), TimeSpan.FromMinutes(15), TimeSpan.FromHours(48));

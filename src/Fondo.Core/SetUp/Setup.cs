@@ -22,6 +22,12 @@ public sealed record Setup(
     /// <summary>Where in the store's books everything is posted that is not a tender.</summary>
     public ImmutableArray<AccountUse> Accounts { get; init; } = AccountUse.Standard;
 
+    /// <summary>Who pays for what was settled.</summary>
+    public ImmutableArray<Processor> Processors { get; init; } = Processor.Standard;
+
+    /// <summary>The account at the bank; null: that of the first statement.</summary>
+    public string? BankAccount { get; init; }
+
     public Register? Find(RegisterId id) => Registers.FirstOrDefault(r => r.Id == id);
 
     public TenderKind? Find(TenderId id) => Tenders.FirstOrDefault(t => t.Id == id);
@@ -29,7 +35,7 @@ public sealed record Setup(
     public Person? Find(PersonId id) => People.FirstOrDefault(p => p.Id == id);
 
     /// <summary>By how much a cell of this tender may be off and still prove: the tender's own tolerance, else that of cash, else nothing.</summary>
-    public Money ToleranceOf(TenderId id) => Find(id)?.Tolerance ?? (id == TenderId.Cash ? Policy.CashTolerance : Money.Zero);
+    public Money ToleranceOf(TenderId id) => Find(id)?.Tolerance ?? (id == TenderId.Cash || id == PlaceId.Safe ? Policy.CashTolerance : Money.Zero);
 
     /// <summary>The name a person reads; the id where day.json does not name them.</summary>
     public string NameOf(PersonId? id) => id is not { } known ? "" : Find(known)?.Name ?? known.Value;

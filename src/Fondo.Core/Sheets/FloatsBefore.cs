@@ -8,7 +8,8 @@ namespace Fondo.Core.Sheets;
 /// <summary>What should be in a drawer when it is opened, and who left it.</summary>
 /// <param name="LeftBy">Who left the float in this register, or counted it last; null where nobody did.</param>
 /// <param name="IsKept">Whether that person wrote down what stayed; else the amount is the standard float.</param>
-public sealed record FloatExpected(Money Amount, PersonId? LeftBy, DateTimeOffset? LeftAt, bool IsKept);
+/// <param name="Drawer">Whose count says so.</param>
+public sealed record FloatExpected(Money Amount, PersonId? LeftBy, DateTimeOffset? LeftAt, bool IsKept, DrawerId? Drawer);
 
 /// <summary>A drawer that was opened with another float than was left in it, or than is standard where nobody wrote down what was left.</summary>
 public sealed record FloatDifference(DrawerSession Session, Money Declared, FloatExpected Expected)
@@ -27,9 +28,15 @@ public sealed class FloatsBefore(Overview overview, IReadOnlyDictionary<Register
         var drawers = overview.Sessions.Where(s => s.Register == register.Id).Select(s => s.Drawer).ToHashSet();
         var today = overview.Result.Day.Counts.Where(c => c.Drawer is { } drawer && drawers.Contains(drawer) && c.At < at);
         return (Latest(today) ?? earlier.GetValueOrDefault(register.Id)) is { } last
-            ? new(last.Kind == CountKind.Kept ? last.Cash : register.Float, last.By, last.At, last.Kind == CountKind.Kept)
-            : new(register.Float, null, null, false);
+            ? new(last.Kind == CountKind.Kept ? last.Cash : register.Float, last.By, last.At, last.Kind == CountKind.Kept, last.Drawer)
+            : new(register.Float, null, null, false, null);
     }
+
+    /// <summary>What stays in a counted drawer: as somebody wrote it down, else the standard float.</summary>
+    public Money LeftIn(Register register, DrawerId drawer) => Latest(overview.Result.Day.Counts.Where(c => c.Drawer == drawer)) is { Kind: CountKind.Kept } kept ? kept.Cash : register.Float;
+
+    /// <summary>When a drawer was counted, or its float written down, for the last time; null where it was not.</summary>
+    public DateTimeOffset? CountedLast(DrawerId drawer) => overview.Result.Day.Counts.Where(c => c.Drawer == drawer && c.Kind is (CountKind.Kept or CountKind.Closing)).Max(c => (DateTimeOffset?)c.At);
 
     /// <summary>Every drawer of the day that was opened with another float than it should have had, by time.</summary>
     public IEnumerable<FloatDifference> Differences() =>

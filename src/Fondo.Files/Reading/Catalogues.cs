@@ -24,6 +24,31 @@ internal static class Catalogues
     public static ImmutableArray<AccountUse> Accounts(JsonFields fields) => Over(AccountUse.Standard, fields, "accounts", a => a.Id, (f, id, standard) =>
         new AccountUse(id, f.OptionalText("name") ?? standard?.Name ?? id, f.Text("account")));
 
+    /// <summary>Who pays for what was settled, with what each of them keeps.</summary>
+    public static ImmutableArray<Processor> Processors(JsonFields fields, ImmutableArray<TenderKind> tenders)
+    {
+        const int mostDays = 60;
+        var fees = fields.Objects("cardFees").Select(f => (Processor: f.Id("processor"), Fee: new CardFee(f.OptionalText("brand") ?? "", f.Number("rate", 1, 0), SetupReader.NotNegative(f, "perItem") ?? Money.Zero))).ToLookup(f => f.Processor, f => f.Fee);
+        var all = Over(Processor.Standard, fields, "processors", p => p.Id, (f, id, standard) =>
+        {
+            var own = SetupReader.Listed(f, "tenders", t => new TenderId(t), t => tenders.Any(k => k.Id == t && k.Proof == ProofKind.Batch), "expected tenders that settled batches prove");
+            return new Processor(
+                id, f.OptionalText("name") ?? standard?.Name ?? id, f.OptionalText("reference") ?? "", own.IsEmpty ? standard?.Tenders ?? [] : own,
+                f.Integer("days", standard?.Days ?? 2, mostDays), f.OptionalFlag("net") ?? true, []);
+        });
+        foreach (var twice in all.SelectMany(p => p.Tenders.Select(t => (Tender: t, p.Id))).GroupBy(t => t.Tender).Where(g => g.Count() > 1))
+        {
+            fields.Fault("processors", twice.Key.Value, $"{string.Join(" and ", twice.Select(t => t.Id))} both pay for it; expected one");
+        }
+
+        foreach (var unknown in fees.Where(f => all.All(p => p.Id != f.Key)))
+        {
+            fields.Fault("cardFees", unknown.Key, "expected a processor that day.json names");
+        }
+
+        return [.. all.Select(p => p with { Fees = [.. fees[p.Id]] })];
+    }
+
     /// <summary>What day.json lists, largest first; what is usual in the currency where it lists nothing.</summary>
     public static ImmutableArray<Denomination> Denominations(JsonFields fields, Currency currency)
     {

@@ -44,10 +44,11 @@ internal static class SetupReader
         var people = Unique(fields.Objects("people").Select(p => Person(p, registers)).ToList(), p => p.Id.Value, fields, "people");
         var denominations = Catalogues.Denominations(fields, Currency.Of(code));
         var accounts = Catalogues.Accounts(fields);
+        var processors = Catalogues.Processors(fields, tenders);
         var policy = Policy(fields.Object("policy"), tenders);
         return findings.All.Count > before
             ? null
-            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy) { Denominations = denominations, Accounts = accounts };
+            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy) { Denominations = denominations, Accounts = accounts, Processors = processors, BankAccount = fields.OptionalText("bankAccount") };
     }
 
     private static TimeZoneInfo TimeZone(JsonFields fields)
@@ -113,6 +114,7 @@ internal static class SetupReader
             Witnessed = f.IsThere("witness") ? Listed(f, "witness", t => WrittenNames.Read<CountKind>(t) ?? CountKind.Kept, k => k is not (CountKind.Kept or CountKind.Opening), "expected kinds of count: closing, spot, drop, safe") : otherwise.Witnessed,
             ShowsOwnResult = f.OptionalFlag("showsOwnResult") ?? otherwise.ShowsOwnResult,
             SettledBy = TimeOfDay(f, "settledBy", "expected a time of day, like 22:30, or nothing"),
+            SafeFund = NotNegative(f, "safeFund"),
             Scale = new(Grams(f, "scaleDivision") ?? otherwise.Scale.Division, Grams(f, "scaleTare") ?? otherwise.Scale.Tare),
         };
     }
@@ -175,7 +177,7 @@ internal static class SetupReader
     }
 
     /// <summary>A list of ids, each of which has to be known.</summary>
-    private static ImmutableArray<T> Listed<T>(JsonFields f, string name, Func<string, T> of, Func<T, bool> isKnown, string expected)
+    internal static ImmutableArray<T> Listed<T>(JsonFields f, string name, Func<string, T> of, Func<T, bool> isKnown, string expected)
     {
         ImmutableArray<string> texts = [.. f.Texts(name)];
         foreach (var unknown in texts.Where(t => !isKnown(of(t))))

@@ -1,5 +1,7 @@
 using System.Collections.Concurrent;
+using System.Collections.Immutable;
 using System.Diagnostics;
+using Fondo.Core.Banking;
 using Fondo.Core.Days;
 using Fondo.Core.Leads;
 using Fondo.Core.Reconciling;
@@ -11,6 +13,11 @@ namespace Fondo.Store.Days;
 public sealed record KnownDay(int Revision, Overview Overview, TimeSpan Took)
 {
     private readonly Lazy<Task<LeadsFound>> _leads = new(() => Task.Run(() => LeadFinder.Of(Overview.Result)));
+
+    /// <summary>What the day leaves with its processors: worked out once.</summary>
+    public ImmutableArray<Funding> Settled => _settled.Value;
+
+    private readonly Lazy<ImmutableArray<Funding>> _settled = new(() => Funding.Of(Overview.Result));
 
     /// <summary>What may have happened: worked out once, when the first asks, and shared by all.</summary>
     public Task<LeadsFound> Leads => _leads.Value;

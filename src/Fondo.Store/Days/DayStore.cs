@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Diagnostics;
 using Fondo.Core.Cells;
 using Fondo.Core.Closing;
@@ -6,6 +7,7 @@ using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
+using Fondo.Store.Treasury;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
@@ -14,7 +16,7 @@ namespace Fondo.Store.Days;
 public sealed record DayListing(DateOnly Date, string Store, int? CloseNumber);
 
 /// <summary>Reads days: puts a <see cref="Day"/> together from its records and everything said about it since.</summary>
-public sealed class DayStore(StoreContext db, StoredRecords records, DayCache cache, DayRefresh refresh, LateTickets late)
+public sealed class DayStore(StoreContext db, StoredRecords records, DayCache cache, DayRefresh refresh, LateTickets late, MoneyBook money)
 {
     public async Task<IReadOnlyList<DayListing>> List() =>
         await db.Days.OrderByDescending(d => d.Date)
@@ -72,13 +74,17 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         var excuses = await db.Excuses.AsNoTracking().Where(e => e.Day == date).ToListAsync();
         var answers = await db.Answers.AsNoTracking().Where(a => a.Day == date).OrderBy(a => a.Number).ToListAsync();
         var signed = await db.SignOffs.AsNoTracking().Where(s => s.Day == date).OrderBy(s => s.Number).ToListAsync();
+        ImmutableArray<Entry> made = [.. entries.Select(ToEntry)];
+        var (day, floats) = await money.Of(known, made, close?.Number);
         return new(
             known,
             new(
-                [.. entries.Select(ToEntry)],
+                made,
                 [.. excuses.Select(e => new Excuse(e.Gate, e.Item, e.Seen, e.Reason, new(e.By), e.At))],
                 [.. answers.Select(a => new Answer(new(a.Ticket), a.Code, new(a.Amount), a.Remedy, a.Reason, new(a.By), a.At))],
                 [.. signed.Select(s => new SignOff(new(s.Register), s.Figures, new(s.By), s.At))]),
+            day,
+            floats,
             close is { } c ? new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash) : null,
             await db.CarryChanges.AsNoTracking().Where(c => c.Day == date).OrderBy(c => c.Number).Select(c => c.Says).ToListAsync());
     }

@@ -1,4 +1,7 @@
 using System.Collections.Frozen;
+using System.Collections.Immutable;
+using System.Globalization;
+using Fondo.Core.Banking;
 using Fondo.Core.Cells;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
@@ -13,15 +16,20 @@ using Fondo.Core.Sheets;
 namespace Fondo.Store.Days;
 
 /// <summary>Everything a screen needs to know of one day, as of one moment.</summary>
+/// <param name="Money">Safe, bags, deposits, bank.</param>
+/// <param name="Floats">The floats as they were left.</param>
 /// <param name="Close">How the day was frozen; null while it is open.</param>
 /// <param name="CarryChanges">What earlier days carry here otherwise than before, each as a sentence.</param>
 public sealed record DayView(
     KnownDay Known,
     Said Said,
+    MoneyDay Money,
+    FloatsBefore Floats,
     FrozenClose? Close,
     IReadOnlyList<string> CarryChanges)
 {
     private FrozenDictionary<CellKey, Bridge>? _bridges;
+    private ImmutableArray<Lead>? _placeLeads;
     private IReadOnlyList<Gate>? _gates;
     private IReadOnlyList<string>? _otherwise;
 
@@ -48,10 +56,24 @@ public sealed record DayView(
     /// <summary>What the records of a closed day say otherwise than what was frozen; empty where they say the same, or the day is open.</summary>
     public IReadOnlyList<string> Otherwise => _otherwise ??= Differences();
 
+    /// <summary>Every cell with its entries: those of registers and tenders, and those of the safe, the bags, the floats, the bank.</summary>
     public FrozenDictionary<CellKey, Bridge> Bridges =>
-        _bridges ??= Reconciliation.Cells.ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.ToleranceOf(c.Key.Tender)));
+        _bridges ??= Reconciliation.Cells.Concat(Money.Cells).ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.ToleranceOf(c.Key.Tender)));
 
-    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Said);
+    /// <summary>What may have happened where the safe, a bag, a float or the bank is off.</summary>
+    public ImmutableArray<Lead> PlaceLeads => _placeLeads ??= Money.Leads(Overview, Bridges);
+
+    /// <summary>A cell as a person calls it, in the middle of a sentence.</summary>
+    public string NameOf(CellKey key) => key.Tender == PlaceId.BankLine && Money.Bank.Lines.FirstOrDefault(l => l.Key == key.Drawer?.Value) is { } line
+        ? $"the bank’s line of {line.Booked.ToString("d MMM", CultureInfo.InvariantCulture)}" : key.NameIn(Setup);
+
+    /// <summary>The same at the beginning of a sentence.</summary>
+    public string TitleOf(CellKey key) => NameOf(key) is { Length: > 0 } name ? char.ToUpperInvariant(name[0]) + name[1..] : "";
+
+    /// <summary>The cells of registers and tenders alone.</summary>
+    public IEnumerable<Bridge> TenderBridges => Bridges.Values.Where(b => !b.Cell.Key.IsPlace());
+
+    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Said, Money);
 
     /// <summary>Whether a drawer's session is over: closed at the register, or excused because it never will be.</summary>
     public bool HasEnded(DrawerSession session) => session.Until is not null || Excuses.Any(e => e.Gate == GateId.Sessions && e.Item == session.Drawer.Value);
@@ -104,7 +126,7 @@ public sealed record DayView(
         try
         {
             var frozen = ClosingDesk.Read(close);
-            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Reconciliation, Said, null, frozen.ClosedAt, id => id.Value)).Select(d => d.ToString())];
+            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Reconciliation, Said, Money, null, frozen.ClosedAt, id => id.Value)).Select(d => d.ToString())];
         }
         catch (System.Text.Json.JsonException)
         {

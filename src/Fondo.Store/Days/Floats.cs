@@ -6,7 +6,6 @@ using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
-using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 using Fondo.Store.Intake;
@@ -26,32 +25,6 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
 
     /// <summary>What was left in a drawer, and by whom; null while nobody said so.</summary>
     public static Count? Kept(DayView view, DrawerId drawer) => view.Day.Counts.Where(c => c.Kind == CountKind.Kept && c.Drawer == drawer).MaxBy(c => c.Attempt);
-
-    /// <summary>How the floats were left before this day, register by register.</summary>
-    public async Task<FloatsBefore> Before(DayView view)
-    {
-        var date = view.Setup.TradingDay.Date;
-        var left = new Dictionary<RegisterId, Count>();
-        var wanted = view.Setup.Registers.Where(r => r.Kind != RegisterKind.Online).Select(r => r.Id).ToHashSet();
-        await foreach (var counts in EarlierCounts.Before(db, date, view.Setup))
-        {
-            foreach (var register in wanted.Where(r => counts.Contains(r)).ToList())
-            {
-                if (FloatsBefore.Latest(counts[register]) is { } last)
-                {
-                    left[register] = last;
-                }
-            }
-
-            wanted.ExceptWith(left.Keys);
-            if (wanted.Count == 0)
-            {
-                break;
-            }
-        }
-
-        return new(view.Overview, left);
-    }
 
     /// <summary>Writes down what stays in a counted drawer. The same <paramref name="form"/> twice is once; another one takes its place, and both are kept.</summary>
     /// <param name="typed">Pieces by denomination in minor units.</param>

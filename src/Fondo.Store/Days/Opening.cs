@@ -14,7 +14,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Store.Days;
 
 /// <summary>Opens drawer sessions: the float counted, or accepted as it was left.</summary>
-public sealed class Opening(StoreContext db, DayStore days, DayLock guard, SetupBook book, Floats floats, TimeProvider clock)
+public sealed class Opening(StoreContext db, DayStore days, DayLock guard, SetupBook book, TimeProvider clock)
 {
     /// <summary>Begins today's trading day with the set-up that holds; the day when it has begun already.</summary>
     /// <returns>Null when nothing is set up.</returns>
@@ -86,7 +86,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                 return Outcome.Refused("");
             }
 
-            var expected = (await floats.Before(view)).Expected(known, clock.GetUtcNow());
+            var expected = view.Floats.Expected(known, clock.GetUtcNow());
             if (await Append(view.Setup, known, key, pieces is null ? null : TypedPieces.Json(counted, view.Setup.Currency), pieces is null ? expected.Amount : counted.Sum(p => p.Worth), by) is { IsDone: false } refused)
             {
                 return refused;

@@ -190,6 +190,84 @@ namespace Fondo.Store.Migrations
                     b.ToTable("Attachments");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.BankLineRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("Booked")
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("Items")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Place")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Statement")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Key");
+
+                    b.HasIndex("Day");
+
+                    b.HasIndex("Statement");
+
+                    b.ToTable("BankLines");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.BankStatementRow", b =>
+                {
+                    b.Property<string>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Account")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Closing")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Currency")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("File")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("From")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Opening")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("To")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("BankStatements");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.CarryChangeRow", b =>
                 {
                     b.Property<long>("Number")
@@ -293,6 +371,53 @@ namespace Fondo.Store.Migrations
                     b.HasKey("Date");
 
                     b.ToTable("Days");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.DepositRow", b =>
+                {
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Bag")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Checks")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Pieces")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Witness")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Bag")
+                        .IsUnique();
+
+                    b.HasIndex("Day");
+
+                    b.HasIndex("Id")
+                        .IsUnique();
+
+                    b.ToTable("Deposits");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.EntryRow", b =>
@@ -474,6 +599,31 @@ namespace Fondo.Store.Migrations
                     b.HasIndex("Register");
 
                     b.ToTable("Gaps");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.HandOverRow", b =>
+                {
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Seal")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("To")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.ToTable("HandOvers");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.LateTicketRow", b =>
@@ -838,6 +988,39 @@ namespace Fondo.Store.Migrations
                     b.HasKey("Number");
 
                     b.ToTable("Reopenings");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.SafeMovementRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Day");
+
+                    b.ToTable("SafeMovements");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.SeenRow", b =>
@@ -1219,6 +1402,32 @@ namespace Fondo.Store.Migrations
                     b.ToTable("Trail");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.UnsealingRow", b =>
+                {
+                    b.Property<int>("Number")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Day");
+
+                    b.ToTable("Unsealings");
+                });
+
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<string>", b =>
                 {
                     b.Property<int>("Id")
@@ -1316,6 +1525,21 @@ namespace Fondo.Store.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.BankLineRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+
+                    b.HasOne("Fondo.Store.Model.BankStatementRow", null)
+                        .WithMany()
+                        .HasForeignKey("Statement")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.CarryChangeRow", b =>
                 {
                     b.HasOne("Fondo.Store.Model.DayRow", null)
@@ -1335,6 +1559,15 @@ namespace Fondo.Store.Migrations
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.CountDraft", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.DepositRow", b =>
                 {
                     b.HasOne("Fondo.Store.Model.DayRow", null)
                         .WithMany()
@@ -1371,6 +1604,15 @@ namespace Fondo.Store.Migrations
                     b.HasOne("Fondo.Store.Model.DayRow", null)
                         .WithMany()
                         .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.HandOverRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DepositRow", null)
+                        .WithOne()
+                        .HasForeignKey("Fondo.Store.Model.HandOverRow", "Number")
                         .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });
@@ -1420,6 +1662,15 @@ namespace Fondo.Store.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.SafeMovementRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.SeenRow", b =>
                 {
                     b.HasOne("Fondo.Store.Model.DayRow", null)
@@ -1452,6 +1703,21 @@ namespace Fondo.Store.Migrations
                     b.HasOne("Fondo.Store.Model.DayRow", null)
                         .WithMany()
                         .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.UnsealingRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+
+                    b.HasOne("Fondo.Store.Model.DepositRow", null)
+                        .WithOne()
+                        .HasForeignKey("Fondo.Store.Model.UnsealingRow", "Number")
                         .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });

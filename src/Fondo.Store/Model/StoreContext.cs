@@ -2,6 +2,7 @@ using System.Collections.Frozen;
 using System.Linq.Expressions;
 using Fondo.Core.Checks;
 using Fondo.Core.Closing;
+using Fondo.Core.Custody;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
@@ -77,6 +78,18 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     public DbSet<CarryChangeRow> CarryChanges => Set<CarryChangeRow>();
 
     public DbSet<AttachmentRow> Attachments => Set<AttachmentRow>();
+
+    public DbSet<SafeMovementRow> SafeMovements => Set<SafeMovementRow>();
+
+    public DbSet<DepositRow> Deposits => Set<DepositRow>();
+
+    public DbSet<HandOverRow> HandOvers => Set<HandOverRow>();
+
+    public DbSet<UnsealingRow> Unsealings => Set<UnsealingRow>();
+
+    public DbSet<BankStatementRow> BankStatements => Set<BankStatementRow>();
+
+    public DbSet<BankLineRow> BankLines => Set<BankLineRow>();
 
     public DbSet<LateTicketRow> LateTickets => Set<LateTicketRow>();
 
@@ -184,6 +197,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         configurationBuilder.Properties<PairingKind>().HaveConversion<WrittenName<PairingKind>>();
         configurationBuilder.Properties<Remedy>().HaveConversion<WrittenName<Remedy>>();
         configurationBuilder.Properties<FindingCode>().HaveConversion<WrittenName<FindingCode>>();
+        configurationBuilder.Properties<SafeMovementKind>().HaveConversion<WrittenName<SafeMovementKind>>();
         configurationBuilder.Properties<PlainKeys>().HaveConversion<WrittenName<PlainKeys>>();
     }
 
@@ -347,6 +361,39 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
             e.Property(a => a.Id).ValueGeneratedNever();
             e.HasOne<EntryRow>().WithMany().HasForeignKey(a => a.EntryId).OnDelete(DeleteBehavior.Restrict);
             OfDay(e, a => a.Day);
+        });
+        builder.Entity<SafeMovementRow>(e =>
+        {
+            e.Property(m => m.Id).ValueGeneratedNever();
+            OfDay(e, m => m.Day);
+        });
+        builder.Entity<DepositRow>(e =>
+        {
+            e.HasKey(d => d.Number);
+            e.Property(d => d.Number).ValueGeneratedNever();
+            e.HasIndex(d => d.Id).IsUnique();
+            e.HasIndex(d => d.Bag).IsUnique();
+            OfDay(e, d => d.Day);
+        });
+        builder.Entity<HandOverRow>(e =>
+        {
+            e.HasKey(h => h.Number);
+            e.Property(h => h.Number).ValueGeneratedNever();
+            e.HasOne<DepositRow>().WithOne().HasForeignKey<HandOverRow>(h => h.Number).OnDelete(DeleteBehavior.Restrict);
+        });
+        builder.Entity<UnsealingRow>(e =>
+        {
+            e.HasKey(u => u.Number);
+            e.Property(u => u.Number).ValueGeneratedNever();
+            e.HasOne<DepositRow>().WithOne().HasForeignKey<UnsealingRow>(u => u.Number).OnDelete(DeleteBehavior.Restrict);
+            OfDay(e, u => u.Day);
+        });
+        builder.Entity<BankStatementRow>().HasKey(s => s.Id);
+        builder.Entity<BankLineRow>(e =>
+        {
+            e.HasKey(l => l.Key);
+            e.HasOne<BankStatementRow>().WithMany().HasForeignKey(l => l.Statement).OnDelete(DeleteBehavior.Restrict);
+            OfDay(e, l => l.Day);
         });
         builder.Entity<StorePerson>(e =>
         {

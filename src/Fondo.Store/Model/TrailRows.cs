@@ -69,4 +69,7 @@ public enum TrailAct
     CarryChange,
     Attach,
     Send,
+    Safe,
+    Deposit,
+    Bank,
 }

@@ -32,6 +32,12 @@ internal static class TrailTables
         acts.AddRange((await db.Reopenings.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.CarryChanges.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.Attachments.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.SafeMovements.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Deposits.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.HandOvers.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.Unsealings.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.BankStatements.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.BankLines.AsNoTracking().OrderBy(r => r.Statement).ThenBy(r => r.Place).ToListAsync()).Select(Written.ActOf));
         return acts;
     }
 }

@@ -41,6 +41,18 @@ internal static class Written
 
     public static string HashOf(AttachmentRow r) => Hashing.Of(r.Id, r.Day, r.EntryId, r.Name, r.Type, r.Size, r.Hash, r.By, r.At.UtcTicks);
 
+    public static string HashOf(SafeMovementRow r) => Hashing.Of(r.Id, r.Day, r.Kind.Written(), r.Amount, r.Reason, r.By, r.At.UtcTicks);
+
+    public static string HashOf(DepositRow r) => Hashing.Of(r.Number, r.Id, r.Day, r.Bag, r.Pieces, r.Checks, r.By, r.Witness, r.At.UtcTicks);
+
+    public static string HashOf(HandOverRow r) => Hashing.Of(r.Number, r.To, r.Seal, r.By, r.At.UtcTicks);
+
+    public static string HashOf(UnsealingRow r) => Hashing.Of(r.Number, r.Day, r.Reason, r.By, r.At.UtcTicks);
+
+    public static string HashOf(BankStatementRow r) => Hashing.Of(r.Id, r.Account, r.Currency, r.From, r.To, r.Opening, r.Closing, r.File, r.By, r.At.UtcTicks);
+
+    public static string HashOf(BankLineRow r) => Hashing.Of(r.Key, r.Statement, r.Place, r.Day, r.Booked, r.Amount, r.Text, r.Items);
+
     public static string HashOf(LateTicketRow r) => Hashing.Of(r.Ticket, r.RungOn, r.CountsOn);
 
     public static string HashOf(SeenRow r) => Hashing.Of(r.Day, r.Drawer, r.By, r.Where, r.At.UtcTicks);
@@ -103,6 +115,18 @@ internal static class Written
 
     public static Act ActOf(AttachmentRow r) => new(TrailAct.Attach, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Name}, {r.Type}", $"Attachments:{r.Id}", HashOf(r));
 
+    public static Act ActOf(SafeMovementRow r) => new(TrailAct.Safe, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Kind.Written()}: {r.Reason}", $"SafeMovements:{r.Id}", HashOf(r));
+
+    public static Act ActOf(DepositRow r) => new(TrailAct.Deposit, r.By, $"{r.Day:yyyy-MM-dd}", $"sealed deposit {r.Number} in bag {r.Bag}, with {r.Witness}", $"Deposits:{r.Number}", HashOf(r));
+
+    public static Act ActOf(HandOverRow r) => new(TrailAct.Deposit, r.By, $"deposit {r.Number}", $"handed over to {r.To}", $"HandOvers:{r.Number}", HashOf(r));
+
+    public static Act ActOf(UnsealingRow r) => new(TrailAct.Deposit, r.By, $"deposit {r.Number}", $"opened again: {r.Reason}", $"Unsealings:{r.Number}", HashOf(r));
+
+    public static Act ActOf(BankStatementRow r) => new(TrailAct.Bank, r.By, r.Account, $"statement {r.Id}, {r.From:yyyy-MM-dd} to {r.To:yyyy-MM-dd}", $"BankStatements:{r.Id}", HashOf(r));
+
+    public static Act ActOf(BankLineRow r) => new(TrailAct.Bank, null, $"{r.Day:yyyy-MM-dd}", $"line {r.Key}: {r.Text}", $"BankLines:{r.Key}", HashOf(r));
+
     /// <summary>A day, a gate, an item and what was seen make a long key; its hash stands for it.</summary>
     public static string KeyOf(ExcuseRow r) => Hashing.Of(r.Day, r.Gate.Written(), r.Item, r.Seen);
 
@@ -127,6 +151,12 @@ internal static class Written
         (EntityState.Added, ReopeningRow r) => () => ActOf(r),
         (EntityState.Added, CarryChangeRow r) => () => ActOf(r),
         (EntityState.Added, AttachmentRow r) => () => ActOf(r),
+        (EntityState.Added, SafeMovementRow r) => () => ActOf(r),
+        (EntityState.Added, DepositRow r) => () => ActOf(r),
+        (EntityState.Added, HandOverRow r) => () => ActOf(r),
+        (EntityState.Added, UnsealingRow r) => () => ActOf(r),
+        (EntityState.Added, BankStatementRow r) => () => ActOf(r),
+        (EntityState.Added, BankLineRow r) => () => ActOf(r),
         (EntityState.Added, AsideRow r) => () => ActOf(r),
         (EntityState.Added, RegisterKeyRow r) => () => ActOf(r),
         (EntityState.Added, MachineRow r) => () => ActOf(r),

@@ -34,13 +34,17 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
             new("Count", waiting == 0 ? "all counted" : $"{Say.Count(waiting, "drawer")} {(waiting == 1 ? "waits" : "wait")}", $"/{day}/count", "c", waiting == 0, place == "count"),
             new("Settle", unsettled == 0 ? "all settled" : $"{Say.Count(unsettled, "terminal")} {(unsettled == 1 ? "waits" : "wait")}", $"/{day}/settle", "e", tickets > 0 && unsettled == 0, place == "settle"),
             new("Resolve", unresolved == 0 ? "nothing is off" : $"{Say.Count(unresolved, "cell")} off", $"/{day}/board", "b", unresolved == 0, place == "resolve"),
+            new("Safe", SafeSays(view), $"/{day}/safe", "z", view.Money.Custody.Count is not null && view.Money.Cells.All(c => !view.Bridges[c.Key].IsUnresolved), place == "safe"),
             new("Close", view.IsClosed ? $"closed, no. {view.Close!.Number}" : $"{green} of {gates.Count} gates", $"/{day}/close", "k", view.IsClosed, place == "close"),
         ];
         return new(
             view.Setup.Store, day.Date, view.Setup.TimeZone, view.Close?.Number,
-            !me.May(Right.Read) ? [.. knots.Where(k => k.Name is "Open" or "Count")] : !me.May(Right.Count) ? [.. knots.Where(k => k.Name is "Watch" or "Settle" or "Resolve" or "Close")] : knots)
+            !me.May(Right.Read) ? [.. knots.Where(k => k.Name is "Open" or "Count")] : !me.May(Right.Count) ? [.. knots.Where(k => k.Name is "Watch" or "Settle" or "Resolve" or "Safe" or "Close")] : knots)
         {
             Otherwise = view.Otherwise,
         };
     }
+
+    private static string SafeSays(DayView view) =>
+        view.Money.Cells.Count(c => view.Bridges[c.Key].IsUnresolved) is > 0 and var off ? $"{Say.Count(off, "place")} off" : view.Money.Custody.Count is null ? "not counted" : "as it should be";
 }

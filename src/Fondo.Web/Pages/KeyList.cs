@@ -5,7 +5,7 @@ internal static class KeyList
 {
     public static readonly (string Key, string What)[] Everywhere =
     [
-        ("?", "shows the keys"), ("f", "finds a ticket"), ("s", "open"), ("t", "take in"), ("w", "watch"), ("j", "the journal"), ("c", "count"), ("e", "settle"), ("b", "the board"), ("k", "close"), ("d", "days"),
+        ("?", "shows the keys"), ("f", "finds a ticket"), ("s", "open"), ("t", "take in"), ("w", "watch"), ("j", "the journal"), ("c", "count"), ("e", "settle"), ("b", "the board"), ("z", "the safe"), ("k", "close"), ("d", "days"),
     ];
 
     public static (string Key, string What)[] Of(string? page) => page switch
@@ -26,6 +26,11 @@ internal static class KeyList
         "approvals" => [("Enter", "signs, from the PIN"), ("n", "to the close"), ("Esc", "back to the board")],
         "carried" => [("Ctrl Enter", "carries the first on"), ("n", "to the close"), ("Esc", "back to the board")],
         "pairing" => [("Space", "chooses"), ("Ctrl Enter", "pairs what is chosen"), ("Esc", "back to the board")],
+        "safe" => [("o", "counts the safe, or opens why it is off"), ("g", "floats for tomorrow"), ("p", "prepares a deposit"), ("n", "the bank"), ("h", "where the money is"), ("Esc", "back to the board")],
+        "deposit" => [("Enter ↓", "next row"), ("Ctrl Enter", "seals it"), ("Esc", "back to the safe")],
+        "slip" => [("p", "prints it"), ("Ctrl Enter", "hands it over"), ("Esc", "back to the safe")],
+        "bank" => [("o", "opens the first line that is not as expected"), ("Esc", "back to the safe")],
+        "floats" => [("Ctrl Enter", "leaves the floats so"), ("p", "prints the slips"), ("Esc", "back to the safe")],
         "close" => [("o", "opens the first thing that is left"), ("g", "signs off what is ready"), ("y", "the books"), ("Ctrl Enter", "closes the day"), ("Esc", "back to the board")],
         "settle" => [("Ctrl Enter", "settles the terminals that agree")],
         "find" => [("↑ ↓", "from ticket to ticket"), ("Enter", "opens the ticket")],

@@ -13,6 +13,14 @@ public sealed record PiecesSheet(Setup Setup, IReadOnlyDictionary<long, string> 
     /// <summary>The denominations that come first; empty: all in their order.</summary>
     public IReadOnlySet<long> First { get; init; } = new HashSet<long>();
 
+    /// <summary>What is typed, and what stands beside it.</summary>
+    public string Goes { get; init; } = "stays";
+
+    public string There { get; init; } = "counted";
+
+    /// <summary>Whether the hand begins at another field.</summary>
+    public bool BeginsElsewhere { get; init; }
+
     /// <summary>What machines say.</summary>
     public IReadOnlyList<MachineSays> Machines { get; init; } = [];
 

@@ -66,6 +66,12 @@ public sealed class SetupForm
             _root[name] = form[name].ToString().Trim();
         }
 
+        _root.Remove("bankAccount");
+        if (form["bankAccount"].ToString().Trim() is { Length: > 0 } account)
+        {
+            _root["bankAccount"] = account;
+        }
+
         foreach (var table in SetupTable.All)
         {
             Read(form, table, shown);
@@ -82,7 +88,7 @@ public sealed class SetupForm
             policy[name] = Typed(form[name].ToString().Trim(), SetupColumnKind.Number);
         }
 
-        foreach (var name in new[] { "settledBy", "scaleDivision", "scaleTare" })
+        foreach (var name in new[] { "settledBy", "safeFund", "scaleDivision", "scaleTare" })
         {
             policy.Remove(name);
             if (form[name].ToString().Trim() is { Length: > 0 } text)

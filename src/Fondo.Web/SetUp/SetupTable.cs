@@ -66,7 +66,16 @@ public sealed record SetupTable(string Name, string Title, string Hint, params S
         "accounts", "Accounts in the store’s books", "Where everything is posted that is not a tender. A tender’s account stands in its row above.",
         new("id", "Id", "use", Size: 16), new("name", "Name", "name of the use"), new("account", "Account", "account", Size: 26));
 
-    public static readonly SetupTable[] All = [Registers, Terminals, Tenders, Denominations, People, Accounts];
+    public static readonly SetupTable Processors = new(
+        "processors", "Who pays for cards and benefits", "Days are bank days after the trading day. Net: their fee is taken off before they pay; else it is billed apart.",
+        new("id", "Id", "processor id", Size: 10), new("name", "Name", "processor name"), new("reference", "In the bank’s text", "what stands in the bank’s lines of it", Size: 14),
+        new("tenders", "Pays for", "tenders that it pays for", Ids), new("days", "Days", "usual bank days until it pays", Number, 4), new("net", "Net", "pays less its fee", Flag));
+
+    public static readonly SetupTable CardFees = new(
+        "cardFees", "What they keep", "By brand; a row without a brand holds for all others. A rate of 0.0175 is 1.75 %.",
+        new("processor", "Processor", "processor of the fee", Size: 10), new("brand", "Brand", "brand", Size: 10, Placeholder: "all others"), new("rate", "Rate", "rate", Amount), new("perItem", "Per item", "fee per item", Amount));
+
+    public static readonly SetupTable[] All = [Registers, Terminals, Tenders, Denominations, People, Processors, CardFees, Accounts];
 
     public string Key => Columns[0].Name;
 
@@ -78,6 +87,10 @@ public sealed record SetupTable(string Name, string Title, string Hint, params S
         "tenders" => [.. TenderKind.Standard.Select(t => new JsonObject
         {
             ["id"] = t.Id.Value, ["name"] = t.Name, ["proof"] = t.Proof.Written(), ["change"] = t.GivesChange, ["twice"] = t.MayRepeat, ["account"] = t.Account,
+        })],
+        "processors" => [.. Processor.Standard.Select(p => new JsonObject
+        {
+            ["id"] = p.Id, ["name"] = p.Name, ["tenders"] = new JsonArray([.. p.Tenders.Select(t => JsonValue.Create(t.Value))]), ["days"] = p.Days, ["net"] = p.IsNet,
         })],
         "accounts" => [.. AccountUse.Standard.Select(a => new JsonObject { ["id"] = a.Id, ["name"] = a.Name, ["account"] = a.Account })],
         "denominations" => [.. Core.Amounts.Denominations.Of(currency).Select(d => Row(d, currency))],

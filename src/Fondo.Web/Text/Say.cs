@@ -1,10 +1,12 @@
 using System.Globalization;
 using Fondo.Core.Amounts;
+using Fondo.Core.Custody;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Matching;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
+using Fondo.Store.Days;
 using Fondo.Store.Model;
 
 namespace Fondo.Web.Text;
@@ -108,8 +110,29 @@ internal static class Say
         TrailAct.CarryChange => "carried otherwise",
         TrailAct.Attach => "attached a file",
         TrailAct.Send => "sent a close",
+        TrailAct.Safe => "moved money at the safe",
+        TrailAct.Deposit => "made a deposit",
+        TrailAct.Bank => "took in a statement",
         _ => "backed up",
     };
+
+    /// <summary>What moved the money in the safe.</summary>
+    public static string Of(SafeLine line, DayView view)
+    {
+        var register = view.Overview.Sessions.FirstOrDefault(s => s.Drawer.Value == line.Source)?.Register;
+        return line.Kind switch
+        {
+            SafeLineKind.Opening => "what lay there at the beginning",
+            SafeLineKind.Bag => $"bag {line.Source}, opened",
+            SafeLineKind.Drawer => $"drawer {line.Source} of {view.Setup.NameOf(register)}, counted",
+            SafeLineKind.Float => $"the float of {view.Setup.NameOf(register)}",
+            SafeLineKind.Loan => "a loan to a drawer",
+            SafeLineKind.Deposit => $"deposit {line.Source}",
+            SafeLineKind.Unsealed => $"deposit {line.Source}, opened again",
+            SafeLineKind.Movement => view.Money.Acts.Movements.FirstOrDefault(m => m.Id.ToString() == line.Source) is { } m ? $"{(m.Kind == SafeMovementKind.ChangeBought ? "change from the bank" : "money to be changed")}: “{m.Reason}”" : "change",
+            _ => view.Entries.FirstOrDefault(e => e.Id.ToString() == line.Source) is { } entry ? $"an entry: “{entry.Reason}”" : "an entry",
+        };
+    }
 
     public static string Of(MatchRule rule) => rule switch
     {

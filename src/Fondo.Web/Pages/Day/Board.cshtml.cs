@@ -94,7 +94,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
         var used = View.Reconciliation.Cells.Select(c => c.Key.Tender).ToHashSet();
         Columns = [.. Setup.Tenders.Where(t => used.Contains(t.Id)).OrderBy(t => t.Proof)];
         Groups = [.. Columns.GroupBy(c => c.Proof).Select(g => (g.Key switch { ProofKind.Count => "counted", ProofKind.Batch => "settled", _ => "books" }, g.Count()))];
-        var cells = View.Bridges.Values.ToLookup(b => b.Cell.Key.Register);
+        var cells = View.TenderBridges.ToLookup(b => b.Cell.Key.Register);
         IsDense = View.Overview.Sessions.Length >= DenseFrom || cells.Count >= DenseFrom;
         var whole = All || !IsDense ? [] : Setup.Registers.Where(r => cells[r.Id].Any() && cells[r.Id].All(ProvesQuietly)).Select(r => r.Id).ToHashSet();
         Folded = whole.Count;
@@ -181,7 +181,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
 
     private IEnumerable<Advice> Unresolved() =>
         (By == "time" ? View.Unresolved.OrderBy(b => _until.TryGetValue(b.Cell.Key, out var until) ? until : DateTimeOffset.MaxValue) : View.Unresolved).Select(b => new Advice(
-            $"{Setup.NameOf(b.Cell.Key.Register)} {Setup.NameOf(b.Cell.Key.Tender).ToLowerInvariant()} {Trouble(b)}.", Meta(b), b, Href(b.Cell.Key)));
+            $"{View.TitleOf(b.Cell.Key)} {Trouble(b)}.", Meta(b), b, Href(b.Cell.Key)));
 
     private static string Trouble(Bridge bridge) =>
         (bridge.Left!.Value.IsZero ? "agrees in amount, not in number" : $"is {Say.Side(bridge.Left.Value)}") + (bridge.AwaitsApproval ? ", an entry waits for approval" : "");

@@ -18,8 +18,8 @@ public sealed class BridgeModel(DayStore days) : DayPage(days)
 
     public void OnGet()
     {
-        var cells = View.Bridges.Values.ToLookup(b => b.Cell.Key.Register);
-        Whole = WideBridge.Of(View.Bridges.Values);
+        var cells = View.TenderBridges.ToLookup(b => b.Cell.Key.Register);
+        Whole = WideBridge.Of(View.TenderBridges);
         Registers = [.. Setup.Registers.Select(r => (RegisterId?)r.Id).Append(null).Where(r => cells[r].Any()).Select(r => (r, WideBridge.Of(cells[r])))];
     }
 }

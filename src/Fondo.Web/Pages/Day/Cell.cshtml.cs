@@ -1,4 +1,5 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Cells;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
@@ -92,7 +93,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     public string Sentences(Combination together) => $"{Say.Capital(Say.Number(together.Leads.Length))} things together explain it.";
 
     /// <summary>The cells, named.</summary>
-    public string Says(IEnumerable<CellKey> cells) => string.Join(" and ", cells.Select(c => $"{Setup.NameOf(c.Register)} {Setup.NameOf(c.Tender).ToLowerInvariant()}"));
+    public string Says(IEnumerable<CellKey> cells) => string.Join(" and ", cells.Select(c => View.NameOf(c)));
 
     /// <summary>Why a lead could not be taken, and the reason as typed.</summary>
     public string? TakeObjection { get; private set; }
@@ -147,7 +148,13 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     /// <summary>The items of one side of a match, as one line: a group has several.</summary>
     public static string Keys(IEnumerable<Item> items) => string.Join(" + ", items.Select(i => i.Key));
 
-    public IReadOnlyList<Count> Counts => Key.Drawer is { } drawer ? View.CountsOf(drawer) : [];
+    public IReadOnlyList<Count> Counts => Target is { } target ? View.CountsOf(target, Key.Tender == PlaceId.Safe ? CountKind.Safe : Key.Tender == PlaceId.Bag ? CountKind.Drop : CountKind.Closing) : [];
+
+    /// <summary>What is counted to prove it; null where nothing is.</summary>
+    private CountTarget? Target => Key.Tender == PlaceId.Safe ? CountTarget.Safe : Key.Tender == PlaceId.Bag ? CountTarget.OfBag(Drawer) : Key.IsPlace() ? null : Key.Drawer is { } drawer ? CountTarget.Of(drawer) : null;
+
+    /// <summary>Where its count is corrected.</summary>
+    public string? CountHref => Target is not { } target ? null : Key.IsPlace() ? CountModel.HrefOf(Setup.TradingDay, target) : $"/{Setup.TradingDay}/count/{Drawer}?correct=true";
 
     public IReadOnlyDictionary<string, string> CountReasons { get; private set; } = new Dictionary<string, string>();
 
@@ -174,7 +181,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
             Form = EntryForm.For(chosen.Proposal, Bridge, Setup, MySelf.Id, clock.GetUtcNow());
         }
 
-        if (Key.Drawer is { } drawer)
+        if (Key.Drawer is { } drawer && !Key.IsPlace())
         {
             await sightings.Note(View, [drawer], MySelf, "the cell");
         }
@@ -228,7 +235,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
         if (View.Find(id) is null)
         {
-            var found = (await View.Leads).Leads;
+            var found = (await Search()).Leads;
             var chosen = lead.Select(m => found.FirstOrDefault(l => LeadShown.MarkOf(l) == m)).OfType<Lead>().ToList();
             var proposals = chosen.Select((l, i) => Proposal.Of(l, View.Reconciliation, MySelf.Id) with { Reason = reason.ElementAtOrDefault(i) ?? "" }).ToList();
             TakeObjection = chosen.Count == 0 || chosen.Count != lead.Count ? "What this rested on has changed since you opened it. Nothing was made; look at what is offered now."
@@ -309,7 +316,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
             return;
         }
 
-        var leads = View.Leads;
+        var leads = Search();
         if (!whole)
         {
             await Task.WhenAny(leads, Task.Delay(_unnoticed));
@@ -317,6 +324,8 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
         Found = whole || leads.IsCompleted ? await leads : null;
     }
+
+    private Task<LeadsFound> Search() => Key.IsPlace() ? Task.FromResult(new LeadsFound(View.PlaceLeads, false)) : View.Leads;
 
     private async Task LoadPeople()
     {
@@ -334,6 +343,11 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     public string Sentence()
     {
         var cell = Bridge.Cell;
+        if (Key.IsPlace())
+        {
+            return PlaceSentence(cell);
+        }
+
         var proof = Setup.Find(cell.Key.Tender)!.Proof switch
         {
             ProofKind.Count => Counts.Count == 0 ? "nobody has counted yet" : $"{Say.FirstName(Setup.NameOf(Counts[^1].By))} counted {Amount(cell.Proof)}{(Counts.Count > 1 ? $" at attempt {Counts[^1].Attempt}" : "")}",
@@ -341,6 +355,22 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
             _ => cell.Proof is null ? "no books were taken in" : $"the books say {Amount(cell.Proof)}",
         };
         return $"{Amount(cell.Expected)} should be there, {proof}.";
+    }
+
+    /// <summary>“600.00 was recorded, Odile counted 580.00.”</summary>
+    private string PlaceSentence(Cell cell)
+    {
+        var who = Counts is [.., var last] ? Say.FirstName(Setup.NameOf(last.By)) + (last.Witness is { } witness ? $" and {Say.FirstName(Setup.NameOf(witness))}" : "") : "nobody";
+        var proof = cell.Proof is null ? "nobody has counted yet" : $"{who} counted {Amount(cell.Proof)}";
+        return Key.Tender.Value switch
+        {
+            _ when Key.Tender == PlaceId.Safe => $"{Amount(cell.Expected)} should lie loose in it, {proof}.",
+            _ when Key.Tender == PlaceId.Bag => cell.ExpectedCount == 0 && cell.Expected.IsZero ? $"no drop of it was recorded, {proof}." : $"{Amount(cell.Expected)} should be in it, {proof}.",
+            _ when Key.Tender == PlaceId.Float => $"{Amount(cell.Expected)} was left, {Amount(cell.Proof)} was declared in the morning.",
+            _ when Key.Tender == PlaceId.Deposit => $"{Amount(cell.Expected)} was sealed, the bank credited {Amount(cell.Proof)}.",
+            _ when Key.Tender == PlaceId.Funding => $"{Amount(cell.Expected)} was expected for {Say.Count(cell.ExpectedCount, "item")}, {Amount(cell.Proof)} came{(cell.ProofCount is { } number ? $" for {number}" : "")}.",
+            _ => $"the bank booked {Signed(cell.Proof ?? Money.Zero)}, and nothing of the store’s is known by it: “{View.Money.Bank.Lines.FirstOrDefault(l => l.Key == Drawer)?.Text}”.",
+        };
     }
 }
 

@@ -89,7 +89,7 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     /// <summary>Whether this person may see what should have been there.</summary>
     public bool ShowsResult => MySelf.May(Right.Supervise) || MySelf.May(Right.Read) || Setup.Policy.ShowsOwnResult;
 
-    public IEnumerable<Bridge> Declared => View.Bridges.Values.Where(b => b.Cell.Key.Drawer is { } drawer && drawer == Target.Drawer).OrderBy(b => Setup.Tenders.IndexOf(Setup.Find(b.Cell.Key.Tender)!));
+    public IEnumerable<Bridge> Declared => View.TenderBridges.Where(b => b.Cell.Key.Drawer is { } drawer && drawer == Target.Drawer).OrderBy(b => Setup.Tenders.IndexOf(Setup.Find(b.Cell.Key.Tender)!));
 
     /// <summary>The bag as the journal has it; null for anything else.</summary>
     public Bag? Bag => Target.Bag is { } bag ? Core.Sheets.Bag.Of(View.Day, bag) : null;

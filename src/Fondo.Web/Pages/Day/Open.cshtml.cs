@@ -11,7 +11,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>Which registers are open, with whom, and with how much.</summary>
 [Authorize(Policies.Count)]
-public sealed class OpenModel(DayStore days, Floats floats) : DayPage(days)
+public sealed class OpenModel(DayStore days) : DayPage(days)
 {
     /// <param name="Difference">Where the declared float is not as it was left; null where it is, and without one.</param>
     public sealed record Row(string Name, RegisterId Register, string? Drawer, string Who, string Hours, Money? Float, FloatDifference? Difference, bool MayOpen);
@@ -25,9 +25,9 @@ public sealed class OpenModel(DayStore days, Floats floats) : DayPage(days)
     public string Headline => Rows.Count(r => r.Difference is not null) is > 0 and var off ? $"{Say.Count(off, "drawer")} did not open with the float that was left."
         : Rows.All(r => r.Drawer is null) ? "No drawer is open yet." : "The floats are as they should be.";
 
-    public async Task OnGet()
+    public void OnGet()
     {
-        _differences = (await floats.Before(View)).Differences().ToLookup(d => d.Session.Drawer);
+        _differences = View.Floats.Differences().ToLookup(d => d.Session.Drawer);
         Rows = [.. Setup.Registers.SelectMany(Of)];
     }
 

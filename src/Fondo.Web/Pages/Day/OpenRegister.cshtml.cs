@@ -11,7 +11,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>Opens one register: the float counted, or the standard accepted.</summary>
 [Authorize(Policies.Count)]
-public sealed class OpenRegisterModel(DayStore days, Opening opening, Floats floats, TimeProvider clock) : DayPage(days)
+public sealed class OpenRegisterModel(DayStore days, Opening opening, TimeProvider clock) : DayPage(days)
 {
     protected override string Place => "open";
 
@@ -70,7 +70,7 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening, Floats flo
             return false;
         }
 
-        (Known, Expected) = (known, (await floats.Before(View)).Expected(known, clock.GetUtcNow()));
+        (Known, Expected) = (known, View.Floats.Expected(known, clock.GetUtcNow()));
         return true;
     }
 }

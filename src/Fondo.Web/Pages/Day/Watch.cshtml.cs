@@ -15,7 +15,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>The day while it happens: a reading at any moment, and what came up.</summary>
 [Authorize(Policies.Read)]
-public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering, Waiting waiting, TerminalReadings terminals, Sightings sightings, TimeProvider clock) : DayPage(days)
+public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiting, TerminalReadings terminals, Sightings sightings, TimeProvider clock) : DayPage(days)
 {
     /// <summary>One drawer, or an online register, as it is now.</summary>
     /// <param name="Drop">How much to take to the safe; null when there is no need.</param>
@@ -108,7 +108,7 @@ public sealed class WatchModel(DayStore days, Floats floats, Numbering numbering
             new Item($"{Setup.NameOf(e.Register)}: {f.Code.Words()}.", Amount(f.Amount), Say.Time(e.At, Setup), $"/{Setup.TradingDay}/ticket/{f.Ticket}")));
     }
 
-    private async Task<IEnumerable<Item>> Opened() => (await floats.Before(View)).Differences().Select(d =>
+    private async Task<IEnumerable<Item>> Opened() => View.Floats.Differences().Select(d =>
         new Item(Say.Float(d, Setup), Signed(d.Off), $"drawer {d.Session.Drawer}", $"/{Setup.TradingDay}/open"));
 
     private IEnumerable<Item> Otherwise() => View.Overview.Disagreements.Reverse().Take(MostNews).Select(d =>

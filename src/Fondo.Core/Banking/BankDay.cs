@@ -1,0 +1,96 @@
+using Fondo.Core.Cells;
+using Fondo.Core.Custody;
+using Fondo.Core.Days;
+
+namespace Fondo.Core.Banking;
+
+/// <summary>A deposit on its way, and what the bank has credited of it so far.</summary>
+public sealed record OpenDeposit(Deposit Deposit, Money Credited)
+{
+    public Money Outstanding => Deposit.Amount - Credited;
+}
+
+/// <summary>What is on its way to the bank when a trading day begins.</summary>
+/// <param name="Fees">What processors that bill their fees apart will bill, by processor.</param>
+public sealed record BankStart(ImmutableArray<OpenDeposit> Deposits, ImmutableArray<Funding> Fundings, ImmutableArray<OwedFee> Fees)
+{
+    public static readonly BankStart Nothing = new([], [], []);
+}
+
+public sealed record OwedFee(string Processor, Money Amount);
+
+/// <summary>What bank lines were found to be.</summary>
+public abstract record BankMatch(ImmutableArray<BankLine> Lines)
+{
+    /// <summary>What the bank booked.</summary>
+    public Money Booked => Lines.Sum(l => l.Amount);
+
+    /// <summary>A part of a deposit: the rest is expected still.</summary>
+    public sealed record DepositPart(OpenDeposit Open, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
+
+    /// <summary>The last of a deposit; a difference is a cell of its own.</summary>
+    public sealed record WholeDeposit(OpenDeposit Open, ImmutableArray<BankLine> Lines) : BankMatch(Lines)
+    {
+        public Money Difference => Booked - Open.Outstanding;
+    }
+
+    /// <summary>One line that gathers what a processor owes for one or several days.</summary>
+    public sealed record Funded(ImmutableArray<Funding> Fundings, ImmutableArray<BankLine> Lines) : BankMatch(Lines)
+    {
+        public Money Difference => Booked - Fundings.Sum(f => f.Expected);
+    }
+
+    /// <summary>Fees that a processor bills apart.</summary>
+    public sealed record Fees(OwedFee Owed, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
+}
+
+/// <summary>The bank through one trading day: its lines, and what they were found to be.</summary>
+/// <param name="Cells">Deposits and fundings whose amount differs, lines that nothing explains.</param>
+/// <param name="End">What is on its way when the day ends; sealed and settled today included.</param>
+public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, ImmutableArray<BankMatch> Matches, ImmutableArray<BankLine> Open, ImmutableArray<Cell> Cells, BankStart End)
+{
+    /// <param name="sealed">The deposits that were sealed on the day and stand.</param>
+    /// <param name="unsealed">The numbers of deposits that were opened again.</param>
+    /// <param name="settled">What the day leaves with its processors.</param>
+    public static BankDay Of(SetUp.Setup setup, BankStart start, ImmutableArray<BankLine> lines, IEnumerable<Deposit> @sealed, IReadOnlySet<int> unsealed, IEnumerable<Funding> settled)
+    {
+        var deposits = start.Deposits.Where(d => !unsealed.Contains(d.Deposit.Number)).Concat(@sealed.Select(d => new OpenDeposit(d, Money.Zero))).DistinctBy(d => d.Deposit.Number).ToList();
+        var matching = new BankMatching(setup, lines, deposits, start.Fundings, start.Fees);
+        var matches = matching.Find();
+        var cells = new List<Cell>();
+        foreach (var match in matches)
+        {
+            switch (match)
+            {
+                case BankMatch.WholeDeposit whole:
+                    cells.Add(new(Places.OfDeposit(whole.Open.Deposit.Number), whole.Open.Outstanding, 1, whole.Booked, null, whole.Difference.IsZero ? CellState.Proved : CellState.Off));
+                    break;
+                case BankMatch.Funded funded:
+                    var (number, said) = (funded.Fundings.Sum(f => f.Number), funded.Lines[0].Number);
+                    cells.Add(new(
+                        Places.OfFunding(KeyOf(funded)), funded.Fundings.Sum(f => f.Expected), number, funded.Booked, said,
+                        funded.Difference.IsZero && (said is null || said == number) ? CellState.Proved : CellState.Off));
+                    break;
+            }
+        }
+
+        cells.AddRange(matching.Left.Select(l => new Cell(Places.OfBankLine(l.Key), Money.Zero, 0, l.Amount, null, l.Amount.IsZero ? CellState.Proved : CellState.Off)));
+        var done = matches.OfType<BankMatch.WholeDeposit>().Select(m => m.Open.Deposit.Number).ToHashSet();
+        var parts = matches.OfType<BankMatch.DepositPart>().ToLookup(m => m.Open.Deposit.Number, m => m.Booked);
+        var paid = matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings).ToList();
+        var keys = paid.Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
+        var billed = matches.OfType<BankMatch.Fees>().ToLookup(m => m.Owed.Processor, m => -m.Booked);
+        var fees = start.Fees.Concat(paid.Where(f => !f.IsNet && !f.Fee.IsZero).Select(f => new OwedFee(f.Processor, f.Fee))).GroupBy(f => f.Processor, StringComparer.Ordinal)
+            .Select(g => new OwedFee(g.Key, g.Sum(f => f.Amount) - billed[g.Key].Sum(b => b))).Where(f => !f.Amount.IsZero);
+        return new(
+            start, lines, matches, matching.Left, [.. cells.OrderBy(c => c.Key)],
+            new(
+                [.. deposits.Where(d => !done.Contains(d.Deposit.Number)).Select(d => d with { Credited = d.Credited + parts[d.Deposit.Number].Sum(b => b) }).OrderBy(d => d.Deposit.Number)],
+                [.. start.Fundings.Where(f => !keys.Contains(f.Key)).Concat(settled.Where(f => !f.Gross.IsZero || !f.Fee.IsZero)).DistinctBy(f => f.Key).OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)],
+                [.. fees.OrderBy(f => f.Processor, StringComparer.Ordinal)]));
+    }
+
+    /// <summary>Of one day its own key; of several, the first and how many.</summary>
+    public static string KeyOf(BankMatch.Funded funded) =>
+        funded.Fundings is [var one] ? one.Key : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{funded.Fundings[0].Key} +{funded.Fundings.Length - 1}");
+}

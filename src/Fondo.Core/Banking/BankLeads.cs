@@ -1,0 +1,94 @@
+using System.Globalization;
+using Fondo.Core.Custody;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Leads;
+using Fondo.Core.SetUp;
+
+namespace Fondo.Core.Banking;
+
+/// <summary>Why the bank says otherwise than the store: the people and the pieces behind a deposit, the day and the fee behind a funding (rules §6).</summary>
+public static class BankLeads
+{
+    private const double NamedDeposit = 60, OnePiece = 8, FewPieces = 3, Fee = 30, OneItem = 12;
+
+    /// <param name="earlier">Deposits that the bank credited before, and may correct now.</param>
+    public static ImmutableArray<Lead> Of(BankDay bank, IReadOnlyCollection<Deposit> earlier, Setup setup, IReadOnlyDictionary<CellKey, Bridge> cells)
+    {
+        var leads = ImmutableArray.CreateBuilder<Lead>();
+        foreach (var bridge in bank.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.Left is { IsZero: false }))
+        {
+            var (key, left) = (bridge.Cell.Key, bridge.Left!.Value);
+            var ideas = Ideas(bank, earlier, setup, key, left).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
+            var all = ideas.Sum(i => i.Weight) + 1;
+            leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, [], i.Says, [new(key, left)], Math.Round(1 - (i.Weight / all), 4))));
+        }
+
+        return leads.ToImmutable();
+    }
+
+    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> Ideas(BankDay bank, IReadOnlyCollection<Deposit> earlier, Setup setup, CellKey key, Money left)
+    {
+        if (key.Tender == PlaceId.Deposit)
+        {
+            var open = bank.Matches.OfType<BankMatch.WholeDeposit>().First(m => m.Open.Deposit.Name == key.Drawer!.Value.Value).Open;
+            return OfDeposit(open.Deposit, setup, left, 1);
+        }
+
+        if (key.Tender == PlaceId.Funding)
+        {
+            var match = bank.Matches.OfType<BankMatch.Funded>().First(m => BankDay.KeyOf(m) == key.Drawer!.Value.Value);
+            return OfFunding(match, setup, left);
+        }
+
+        if (bank.Open.FirstOrDefault(l => l.Key == key.Drawer!.Value.Value) is not { } line)
+        {
+            return [];
+        }
+
+        return earlier.Where(d => BankMatching.Names(line, d.Bag)).SelectMany(d => OfDeposit(d, setup, left, NamedDeposit))
+            .Concat(setup.Processors.Where(p => left.Sign < 0 && BankMatching.Names(line, p.Reference)).Select(p => (LeadKind.Subset, $"{p.Name} took {setup.Currency.Say(left.Abs())} back: a charge that a customer disputes, or an adjustment.", Fee)));
+    }
+
+    /// <summary>So many pieces of one denomination, of which the deposit had some: missing, or too many.</summary>
+    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> OfDeposit(Deposit deposit, Setup setup, Money left, double weight)
+    {
+        var people = $"Bag {deposit.Bag} was packed by {setup.NameOf(deposit.By)} and {setup.NameOf(deposit.Witness)}";
+        foreach (var piece in deposit.Pieces.Where(p => left.Minor % p.Denomination.Minor == 0 && (left.Sign > 0 || p.Worth >= left.Abs())))
+        {
+            var (number, kind) = (Math.Abs(left.Minor / piece.Denomination.Minor), setup.Denominations.FirstOrDefault(d => d.Worth == piece.Denomination));
+            if (number <= 3)
+            {
+                var pack = kind?.Pack is { } size && piece.Number >= size ? kind.IsNote ? " in a strap" : " in a roll" : "";
+                yield return (LeadKind.CountSlip, $"{people}: {number.ToString(CultureInfo.InvariantCulture)} × {setup.Currency.Say(piece.Denomination)} {(left.Sign < 0 ? "too few" : "too many")}{pack}, of {piece.Number.ToString(CultureInfo.InvariantCulture)}.", weight * (number == 1 ? OnePiece : FewPieces / number));
+            }
+        }
+
+        foreach (var check in deposit.Checks.Where(c => c.Amount == left.Abs() && left.Sign < 0))
+        {
+            yield return (LeadKind.Subset, $"{people}: check {check.Number} of {setup.Currency.Say(check.Amount)} was not credited, or came back.", weight * OneItem);
+        }
+    }
+
+    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> OfFunding(BankMatch.Funded match, Setup setup, Money left)
+    {
+        var processor = setup.Processors.FirstOrDefault(p => p.Id == match.Fundings[0].Processor);
+        var (gross, fee) = (match.Fundings.Sum(f => f.Gross), match.Fundings.Sum(f => f.Fee));
+        var number = match.Fundings.Sum(f => f.Number);
+        if (match.Booked == gross && !fee.IsZero)
+        {
+            yield return (LeadKind.Subset, $"{processor?.Name ?? match.Fundings[0].Processor} paid all of {setup.Currency.Say(gross)} and kept no fee.", Fee);
+        }
+        else if (gross.Sign > 0 && left.Sign < 0 && left.Abs() <= gross.Times(0.02m))
+        {
+            var kept = fee - left;
+            yield return (LeadKind.Subset, $"Fees of {setup.Currency.Say(kept)} were kept, {setup.Currency.Say(fee)} were expected on {number.ToString(CultureInfo.InvariantCulture)} items: {((decimal)kept.Minor / gross.Minor * 100).ToString("0.00", CultureInfo.InvariantCulture)} % instead of {((decimal)fee.Minor / gross.Minor * 100).ToString("0.00", CultureInfo.InvariantCulture)} %.", Fee / 3);
+        }
+
+        if (match.Lines[0].Number is { } said && said != number)
+        {
+            yield return (LeadKind.Subset, $"The bank’s line gathers {said.ToString(CultureInfo.InvariantCulture)} items; {number.ToString(CultureInfo.InvariantCulture)} were settled.", OneItem);
+        }
+    }
+}

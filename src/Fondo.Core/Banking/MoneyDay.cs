@@ -1,0 +1,47 @@
+using Fondo.Core.Cells;
+using Fondo.Core.Custody;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Sheets;
+
+namespace Fondo.Core.Banking;
+
+/// <summary>Where the money of earlier days is when a trading day begins.</summary>
+public sealed record MoneyStart(CustodyStart Custody, BankStart Bank)
+{
+    public static readonly MoneyStart Unknown = new(CustodyStart.Unknown, BankStart.Nothing);
+}
+
+/// <summary>The store's money through one trading day, outside of its registers: safe, bags, floats, deposits, bank, processors.</summary>
+/// <param name="Settled">What the day leaves with its processors.</param>
+public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank, ImmutableArray<Funding> Settled)
+{
+    /// <summary>What is beside the registers' cells. An entry on something that is not there any more keeps its cell, so that nothing it moved is lost.</summary>
+    public IEnumerable<Cell> Cells => Custody.Cells.Concat(Bank.Cells).Concat(Touched);
+
+    /// <summary>Deposits of the weeks before, by which a later correction of the bank is recognised.</summary>
+    public ImmutableArray<Deposit> Earlier { get; init; } = [];
+
+    /// <summary>What may have happened at the places that are off.</summary>
+    public ImmutableArray<Leads.Lead> Leads(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells) =>
+        [.. PlaceLeads.Of(Custody, overview, cells), .. BankLeads.Of(Bank, Earlier, overview.Result.Day.Setup, cells)];
+
+    /// <summary>Cells that are there only because entries name them.</summary>
+    public ImmutableArray<Cell> Touched { get; init; } = [];
+
+    public MoneyStart End => new(Custody.End, Bank.End);
+
+    /// <param name="settled">As <see cref="Funding.Of"/> says of the day.</param>
+    /// <param name="lines">The bank's lines that are looked at on the day.</param>
+    public static MoneyDay Of(Overview overview, FloatsBefore floats, IReadOnlyCollection<Entry> entries, MoneyStart start, CustodyActs acts, ImmutableArray<BankLine> lines, ImmutableArray<Funding> settled)
+    {
+        var setup = overview.Result.Day.Setup;
+        var today = setup.TradingDay;
+        var day = new MoneyDay(
+            CustodyDay.Of(overview, floats, entries, start.Custody, acts), acts,
+            BankDay.Of(setup, start.Bank, lines, acts.Deposits.Where(d => d.IsSealedBy(today)), acts.Deposits.Where(d => d.Unsealed?.Day == today).Select(d => d.Number).ToHashSet(), settled),
+            settled);
+        var there = day.Cells.Select(c => c.Key).ToHashSet();
+        return day with { Touched = [.. entries.SelectMany(e => e.Postings).Select(p => p.Cell).Where(k => k.IsPlace() && !there.Contains(k)).Distinct().Order().Select(k => new Cell(k, Money.Zero, 0, Money.Zero, null, CellState.Proved))] };
+    }
+}

@@ -1,0 +1,119 @@
+using Fondo.Core.Banking;
+using Fondo.Core.Custody;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.SetUp;
+
+namespace Fondo.Core.Books;
+
+/// <summary>What the way of the money to the bank does to the books: what left the safe, what the bank booked, what processors paid and kept (rules §13).</summary>
+internal static class MoneyLines
+{
+    public static IEnumerable<BookLine> Of(MoneyDay money, IReadOnlyCollection<Entry> entries, Uses uses, Setup setup)
+    {
+        var cash = uses[TenderId.Cash];
+        foreach (var (register, open, amount) in money.Custody.OpenedWith)
+        {
+            foreach (var line in Pair(cash, uses["opening"], amount, "floats that were there", register, open.Value))
+            {
+                yield return line;
+            }
+        }
+
+        var found = Pair(cash, uses["opening"], money.Custody.FoundInSafe, "what lay in the safe", null, "safe");
+        var moved = money.Acts.Movements.SelectMany(m => Pair(cash, uses[m.Kind == SafeMovementKind.Opening ? "opening" : "change"], m.Effect, m.Kind == SafeMovementKind.Opening ? "what lay in the safe" : "change", null, m.Id.ToString()));
+        var today = setup.TradingDay;
+        var sealings = money.Acts.Deposits.Where(d => d.Day == today).SelectMany(d => Sealed(d, 1)).Concat(money.Acts.Deposits.Where(d => d.Unsealed?.Day == today).SelectMany(d => Sealed(d, -1)));
+        foreach (var line in found.Concat(moved).Concat(sealings).Concat(money.Bank.Lines.Select(l => new BookLine(uses["bank"], l.Amount, "the bank’s lines", null, l.Key))).Concat(money.Bank.Matches.SelectMany(Matched)))
+        {
+            yield return line;
+        }
+
+        foreach (var cell in money.Cells.Where(c => c.Variance is { IsZero: false } || entries.Any(e => e.Touches(c.Key))))
+        {
+            foreach (var line in OfPlace(Bridge.Of(cell, entries, setup.ToleranceOf(cell.Key.Tender)), uses, setup))
+            {
+                yield return line;
+            }
+        }
+
+        IEnumerable<BookLine> Sealed(Deposit d, int sign) =>
+            Pair(uses["deposit"], cash, d.Cash * sign, "cash in deposits", null, d.Name).Concat(Pair(uses["deposit"], uses[TenderId.Check], d.CheckAmount * sign, "checks in deposits", null, d.Name));
+
+        IEnumerable<BookLine> Matched(BankMatch match)
+        {
+            switch (match)
+            {
+                case BankMatch.DepositPart part:
+                    yield return new(uses["deposit"], -part.Booked, "deposits credited", null, part.Open.Deposit.Name);
+                    break;
+                case BankMatch.WholeDeposit whole:
+                    yield return new(uses["deposit"], -whole.Open.Outstanding, "deposits credited", null, whole.Open.Deposit.Name);
+                    break;
+                case BankMatch.Funded funded:
+                    foreach (var funding in funded.Fundings)
+                    {
+                        foreach (var tender in funding.Tenders)
+                        {
+                            yield return new(uses[tender.Tender], -tender.Amount, $"{setup.NameOf(tender.Tender)}, paid by the processor", null, funding.Key);
+                        }
+
+                        yield return new(uses["card-cost"], funding.Fee, "what processors keep", null, funding.Key);
+                        if (!funding.IsNet)
+                        {
+                            yield return new(uses["card-cost-owed"], -funding.Fee, "what processors will bill", null, funding.Key);
+                        }
+                    }
+
+                    break;
+                case BankMatch.Fees fees:
+                    yield return new(uses["card-cost-owed"], fees.Owed.Amount, "what processors billed", null, fees.Lines[0].Key);
+                    break;
+            }
+        }
+    }
+
+    private static IEnumerable<BookLine> Pair(string debit, string credit, Money amount, string what, RegisterId? register, string source) =>
+        amount.IsZero ? [] : [new(debit, amount, what, register, source), new(credit, -amount, what, register, source)];
+
+    /// <summary>Of a place of cash the cash follows the proof; at the bank the bank's lines are posted already. The other side is what the entries say.</summary>
+    private static IEnumerable<BookLine> OfPlace(Bridge bridge, Uses uses, Setup setup)
+    {
+        var key = bridge.Cell.Key;
+        var isCash = key.Tender == PlaceId.Safe || key.Tender == PlaceId.Bag || key.Tender == PlaceId.Float;
+        var rest = bridge.Cell.Variance ?? Money.Zero;
+        if (isCash && !rest.IsZero)
+        {
+            yield return new(uses[TenderId.Cash], rest, $"{key.NameIn(setup)}, over and short", key.Register, key.ToString());
+        }
+
+        foreach (var (entry, meant) in AccountingEntry.Holding(bridge))
+        {
+            var amount = entry.On(key);
+            rest -= amount;
+            var (account, what) = Other(meant, key, uses);
+            if (!amount.IsZero && account is not null)
+            {
+                yield return new(account, -amount, what, key.Register, entry.Id.ToString());
+            }
+        }
+
+        if (!rest.IsZero)
+        {
+            yield return new(uses[Given(key)], -rest, bridge.IsUnresolved ? "not explained" : "within tolerance", key.Register, key.ToString());
+        }
+    }
+
+    private static (string? Account, string What) Other(Entry entry, CellKey key, Uses uses) => (entry.Kind, entry.Detail) switch
+    {
+        (EntryKind.Recount, _) when key.Tender == PlaceId.Safe || key.Tender == PlaceId.Bag => (uses[TenderId.Cash], "counted otherwise"),
+        (_, EntryDetail.Moved { What: MovementKind.Change }) => (uses["change"], "change"),
+        (EntryKind.Recount, _) or (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan or MovementKind.Float }) => (uses[Given(key)], "never recorded"),
+        (EntryKind.Accept, _) => (uses[Given(key)], "accepted"),
+        _ => AccountingEntry.Other(entry, uses[TenderId.Cash], uses),
+    };
+
+    /// <summary>Where it is booked when nobody owes it.</summary>
+    private static string Given(CellKey key) => key.Tender == PlaceId.Funding ? "card-cost" : key.Tender == PlaceId.BankLine ? "bank-cost" : "over-short";
+}

@@ -1,0 +1,125 @@
+using Fondo.Core.Custody;
+
+namespace Fondo.Store.Model;
+
+/// <summary>What went into the safe or came out of it, beside what registers and deposits say. Never changed, never deleted.</summary>
+public sealed class SafeMovementRow
+{
+    public Guid Id { get; init; }
+
+    public DateOnly Day { get; init; }
+
+    public SafeMovementKind Kind { get; init; }
+
+    /// <summary>In minor units.</summary>
+    public long Amount { get; init; }
+
+    public required string Reason { get; init; }
+
+    public required string By { get; init; }
+
+    public DateTimeOffset At { get; init; }
+}
+
+/// <summary>A deposit as it was sealed. Never changed, never deleted.</summary>
+public sealed class DepositRow
+{
+    public int Number { get; init; }
+
+    /// <summary>Made with the form.</summary>
+    public Guid Id { get; init; }
+
+    public DateOnly Day { get; init; }
+
+    public required string Bag { get; init; }
+
+    /// <summary>Denomination in minor units and pieces, <c>2000x14</c>, one a line.</summary>
+    public required string Pieces { get; init; }
+
+    /// <summary>The keys of the checks in it, one a line.</summary>
+    public required string Checks { get; init; }
+
+    public required string By { get; init; }
+
+    public required string Witness { get; init; }
+
+    public DateTimeOffset At { get; init; }
+}
+
+/// <summary>Who took a deposit. Never changed, never deleted.</summary>
+public sealed class HandOverRow
+{
+    /// <summary>Of the deposit.</summary>
+    public int Number { get; init; }
+
+    public required string To { get; init; }
+
+    public string Seal { get; init; } = "";
+
+    public required string By { get; init; }
+
+    public DateTimeOffset At { get; init; }
+}
+
+/// <summary>A sealed bag that was opened again. Never changed, never deleted.</summary>
+public sealed class UnsealingRow
+{
+    /// <summary>Of the deposit.</summary>
+    public int Number { get; init; }
+
+    public DateOnly Day { get; init; }
+
+    public required string Reason { get; init; }
+
+    public required string By { get; init; }
+
+    public DateTimeOffset At { get; init; }
+}
+
+/// <summary>A statement of the bank as it came in. Never changed, never deleted.</summary>
+public sealed class BankStatementRow
+{
+    /// <summary>As the bank numbers it.</summary>
+    public required string Id { get; init; }
+
+    public required string Account { get; init; }
+
+    public required string Currency { get; init; }
+
+    public DateOnly From { get; init; }
+
+    public DateOnly To { get; init; }
+
+    public long Opening { get; init; }
+
+    public long Closing { get; init; }
+
+    /// <summary>The file that it came in.</summary>
+    public required string File { get; init; }
+
+    public required string By { get; init; }
+
+    public DateTimeOffset At { get; init; }
+}
+
+/// <summary>One line of a statement. Never changed, never deleted.</summary>
+public sealed class BankLineRow
+{
+    public required string Key { get; init; }
+
+    public required string Statement { get; init; }
+
+    /// <summary>In the statement, from 1.</summary>
+    public int Place { get; init; }
+
+    /// <summary>The trading day on which it is looked at.</summary>
+    public DateOnly Day { get; init; }
+
+    public DateOnly Booked { get; init; }
+
+    public long Amount { get; init; }
+
+    public required string Text { get; init; }
+
+    public int? Items { get; init; }
+}

@@ -1,0 +1,101 @@
+using Fondo.Core.Banking;
+using Fondo.Core.SetUp;
+using Fondo.Store.Days;
+using Fondo.Store.Model;
+using Fondo.Store.SetUp;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Treasury;
+
+/// <summary>Takes statements of the bank in: each whole or not at all, each once.</summary>
+public sealed class BankDesk(StoreContext db, SetupBook setups, LateTickets late, TimeProvider clock)
+{
+    /// <summary>What became of statements that were taken in.</summary>
+    /// <param name="Lines">How many lines are new.</param>
+    public sealed record Taken(int Statements, int Lines, string? Objection);
+
+    /// <param name="statements">As they were read; their lines are of no trading day yet.</param>
+    public async Task<Taken> Take(IReadOnlyList<BankStatement> statements, string file, Person by)
+    {
+        if (!by.May(Right.Supervise))
+        {
+            return new(0, 0, "Only a supervisor or a manager takes statements in.");
+        }
+
+        await using var transaction = await db.BeginWriting();
+        if (await db.Days.MaxAsync(d => (DateOnly?)d.Date) is not { } latest || await setups.For(latest) is not { } held)
+        {
+            return new(0, 0, "Nothing of this store has been taken in yet. Take in a day first.");
+        }
+
+        var known = await All();
+        var (taken, lines) = (0, 0);
+        var open = await db.Days.Where(d => !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync();
+        foreach (var statement in statements.OrderBy(s => s.From).ThenBy(s => s.To))
+        {
+            if (known.Any(s => s.Id == statement.Id && s.SaysTheSame(statement)))
+            {
+                continue;
+            }
+
+            var objection = statement.Objection(known, held.Setup.BankAccount ?? known.FirstOrDefault()?.Account, held.Setup.Currency) ?? await UsedBefore(statement);
+            if (objection is not null)
+            {
+                db.ChangeTracker.Clear();
+                return new(0, 0, $"{file}: {objection} Nothing of it was taken in.");
+            }
+
+            if (open.Count == 0 && statement.Lines.Length > 0)
+            {
+                open.Add(await late.Receive(latest, by.Id.Value));
+            }
+
+            db.BankStatements.Add(new()
+            {
+                Id = statement.Id,
+                Account = statement.Account,
+                Currency = statement.Currency,
+                From = statement.From,
+                To = statement.To,
+                Opening = statement.Opening.Minor,
+                Closing = statement.Closing.Minor,
+                File = file,
+                By = by.Id.Value,
+                At = clock.GetUtcNow(),
+            });
+            // What was booked on a closed day is looked at on the first one that is still open.
+            db.BankLines.AddRange(statement.Lines.Select((l, i) => new BankLineRow
+            {
+                Key = l.Key,
+                Statement = statement.Id,
+                Place = i + 1,
+                Day = open.Where(d => d >= l.Booked).Append(open[^1]).First(),
+                Booked = l.Booked,
+                Amount = l.Amount.Minor,
+                Text = l.Text,
+                Items = l.Number,
+            }));
+            known.Add(statement);
+            (taken, lines) = (taken + 1, lines + statement.Lines.Length);
+        }
+
+        await db.SaveChangesAsync();
+        await transaction.CommitAsync();
+        return new(taken, lines, null);
+
+        async Task<string?> UsedBefore(BankStatement statement)
+        {
+            var keys = statement.Lines.Select(l => l.Key).ToList();
+            return await db.BankLines.Where(l => keys.Contains(l.Key)).Select(l => new { l.Key, l.Statement }).FirstOrDefaultAsync() is { } used
+                ? $"The bank’s reference {used.Key} stands on statement {used.Statement} already." : null;
+        }
+    }
+
+    /// <summary>Every statement, the first one first.</summary>
+    public async Task<List<BankStatement>> All()
+    {
+        var lines = (await db.BankLines.AsNoTracking().ToListAsync()).ToLookup(l => l.Statement);
+        return [.. (await db.BankStatements.AsNoTracking().OrderBy(s => s.From).ThenBy(s => s.To).ToListAsync()).Select(s => new BankStatement(
+            s.Id, s.Account, s.Currency, s.From, s.To, new(s.Opening), new(s.Closing), [.. lines[s.Id].OrderBy(l => l.Place).Select(MoneyBook.ToLine)]))];
+    }
+}

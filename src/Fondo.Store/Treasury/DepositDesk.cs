@@ -1,0 +1,182 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.SetUp;
+using Fondo.Files.Text;
+using Fondo.Store.Days;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Treasury;
+
+/// <summary>Seals deposits, hands them over, opens them again before they left.</summary>
+public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, MoneyBook book, TimeProvider clock)
+{
+    private const int LongestName = 64;
+
+    /// <param name="form">Made with the page: the same form twice is one deposit.</param>
+    /// <param name="typed">Pieces by denomination in minor units.</param>
+    /// <param name="checks">The keys of the checks that go with it.</param>
+    /// <param name="witness">The second person, who proved it with their PIN.</param>
+    public async Task<IReadOnlyList<CountObjection>> Seal(DateOnly day, Guid form, string? bag, IReadOnlyDictionary<long, string> typed, IReadOnlyCollection<string> checks, Person by, Person witness)
+    {
+        List<CountObjection> objections = [];
+        var outcome = await guard.Write(day, async () =>
+        {
+            if (!by.May(Right.Supervise))
+            {
+                return Outcome.Refused("Only a supervisor or a manager prepares a deposit.");
+            }
+
+            var view = (await days.View(day))!;
+            var name = bag?.Trim() ?? "";
+            var pieces = TypedPieces.Read(typed, view.Setup, objections);
+            var held = view.Money.Custody.End.Checks.ToDictionary(c => c.Key);
+            if (await db.Deposits.AsNoTracking().SingleOrDefaultAsync(d => d.Id == form) is { } made)
+            {
+                return made.Bag == name && made.Pieces == MoneyBook.Write(pieces) && made.Checks.Split('\n', StringSplitOptions.RemoveEmptyEntries).ToHashSet().SetEquals(checks) ? Outcome.Done
+                    : Outcome.Refused("This form sealed a deposit before, with other contents, and that one stands. Load the page to see it.");
+            }
+
+            if (name.Length is 0 or > LongestName)
+            {
+                objections.Add(new("bag", name.Length == 0 ? "Type the number on the bag." : $"A bag’s number has {LongestName} characters at most."));
+            }
+            else if (CardNumbers.Contains(name))
+            {
+                objections.Add(new("bag", "That is a full card number. It was not saved; type the number on the bag."));
+            }
+            else if (await db.Deposits.AsNoTracking().Where(d => d.Bag == name).Select(d => new { d.Number, d.Day }).FirstOrDefaultAsync() is { } used)
+            {
+                objections.Add(new("bag", $"Bag {name} was used already, for deposit {used.Number} of {used.Day:d MMM}. Look at the number again."));
+            }
+
+            if (witness.Id == by.Id || !witness.May(Right.Count))
+            {
+                objections.Add(new("witness", "A deposit is made by two: somebody else types their PIN."));
+            }
+
+            if (checks.Any(c => !held.ContainsKey(c)))
+            {
+                objections.Add(new("checks", "One of these checks is not in the safe any more. Load the page again; nothing was sealed."));
+            }
+
+            if (pieces.IsEmpty && checks.Count == 0 && objections.Count == 0)
+            {
+                objections.Add(new(null, "Nothing is in this deposit. Type the pieces, or choose checks."));
+            }
+
+            var known = view.Money.Custody.End;
+            foreach (var piece in known.Pieces.IsEmpty ? [] : pieces)
+            {
+                var there = known.Pieces.Where(p => p.Denomination == piece.Denomination).Sum(p => p.Number);
+                if (piece.Number > there)
+                {
+                    objections.Add(new($"p{piece.Denomination.Minor}", $"{there} lie in the safe; {piece.Number} cannot go."));
+                }
+            }
+
+            if (known.Loose is { } loose && pieces.Sum(p => p.Worth) is var cash && cash > loose && objections.Count == 0)
+            {
+                objections.Add(new(null, $"{view.Setup.Currency.Say(cash)} cannot go: {view.Setup.Currency.Say(loose)} should lie in the safe."));
+            }
+
+            if (objections.Count > 0)
+            {
+                return Outcome.Refused("");
+            }
+
+            db.Deposits.Add(new()
+            {
+                Number = (await db.Deposits.MaxAsync(d => (int?)d.Number) ?? 0) + 1,
+                Id = form,
+                Day = day,
+                Bag = name,
+                Pieces = MoneyBook.Write(pieces),
+                Checks = string.Join('\n', held.Values.Where(c => checks.Contains(c.Key)).Select(c => c.Key)),
+                By = by.Id.Value,
+                Witness = witness.Id.Value,
+                At = clock.GetUtcNow(),
+            });
+            return Outcome.Done;
+        });
+        return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];
+    }
+
+    /// <summary>Says who took the sealed bag. It may be said on any day, also when the day that sealed it is closed.</summary>
+    public async Task<Outcome> HandOver(int number, string? to, string? seal, Person by)
+    {
+        var (name, mark) = (to?.Trim() ?? "", seal?.Trim() ?? "");
+        if (!by.May(Right.Supervise))
+        {
+            return Outcome.Refused("Only a supervisor or a manager hands a deposit over.");
+        }
+
+        if (name.Length is 0 or > LongestName || mark.Length > LongestName)
+        {
+            return Outcome.Refused($"Say who took it, in {LongestName} characters at most.");
+        }
+
+        if (CardNumbers.Contains(name) || CardNumbers.Contains(mark))
+        {
+            return Outcome.Refused("That is a full card number. It was not saved.");
+        }
+
+        await using var transaction = await db.BeginWriting();
+        if (await book.Deposit(number) is not { } deposit)
+        {
+            return Outcome.Refused("There is no such deposit.");
+        }
+
+        if (deposit.HandedOver is { } handed)
+        {
+            return (handed.To, handed.Seal) == (name, mark) ? Outcome.Done : Outcome.Refused($"Deposit {number} went to {handed.To} already. Nothing was changed.");
+        }
+
+        if (deposit.Unsealed is not null)
+        {
+            return Outcome.Refused($"Deposit {number} was opened again; it cannot go.");
+        }
+
+        db.HandOvers.Add(new() { Number = number, To = name, Seal = mark, By = by.Id.Value, At = clock.GetUtcNow() });
+        await db.SaveChangesAsync();
+        await transaction.CommitAsync();
+        return Outcome.Done;
+    }
+
+    /// <summary>Opens a sealed bag again: what is in it lies in the safe again, and its number is used up.</summary>
+    public Task<Outcome> Unseal(DateOnly day, int number, string? reason, Person by) => guard.Write(day, async () =>
+    {
+        if (!by.May(Right.Supervise))
+        {
+            return Outcome.Refused("Only a supervisor or a manager opens a deposit again.");
+        }
+
+        if (Reasons.Needed(reason) is { } withheld)
+        {
+            return Outcome.Refused(withheld);
+        }
+
+        if (await book.Deposit(number) is not { } deposit || deposit.Day.Date > day)
+        {
+            return Outcome.Refused("There is no such deposit.");
+        }
+
+        if (deposit.HandedOver is { } handed)
+        {
+            return Outcome.Refused($"Deposit {number} went to {handed.To}; it cannot be opened here.");
+        }
+
+        if (deposit.Unsealed is not null)
+        {
+            return Outcome.Done;
+        }
+
+        var view = (await days.View(day))!;
+        if (view.Money.Bank.End.Deposits.All(d => d.Deposit.Number != number))
+        {
+            return Outcome.Refused($"Deposit {number} is at the bank already.");
+        }
+
+        db.Unsealings.Add(new() { Number = number, Day = day, Reason = reason!.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
+        return Outcome.Done;
+    });
+}

@@ -1,0 +1,135 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using System.Globalization;
+using System.Text.Json;
+using Fondo.Core.Amounts;
+using Fondo.Core.Banking;
+using Fondo.Core.Closing;
+using Fondo.Core.Custody;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.Proof;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+using Fondo.Store.Days;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Treasury;
+
+/// <summary>Puts together where the money is on a day: what the close before left, and what was done since.</summary>
+public sealed class MoneyBook(StoreContext db)
+{
+    /// <summary>So far back a bank corrects a deposit.</summary>
+    private const int WeeksBack = 10;
+
+    /// <summary>What closes say of it, by their hash: a close is never another.</summary>
+    private static readonly ConcurrentDictionary<string, ClosedMoney?> _closed = new(StringComparer.Ordinal);
+
+    /// <param name="close">The number of the day's own close: then it begins with what was known before that one.</param>
+    internal async Task<(MoneyDay Money, FloatsBefore Floats)> Of(KnownDay known, IReadOnlyCollection<Entry> entries, int? close)
+    {
+        var setup = known.Overview.Result.Day.Setup;
+        var date = setup.TradingDay.Date;
+        var floats = await Before(known.Overview);
+        var acts = new CustodyActs(
+            [.. (await db.SafeMovements.AsNoTracking().Where(m => m.Day == date).OrderBy(m => m.At).ToListAsync()).Select(ToMovement)],
+            await Deposits(db.Deposits.Where(d => d.Day == date || db.Unsealings.Any(u => u.Number == d.Number && u.Day == date))));
+        ImmutableArray<BankLine> lines = [.. (await db.BankLines.AsNoTracking().Where(l => l.Day == date).ToListAsync()).OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal).Select(ToLine)];
+        var day = MoneyDay.Of(known.Overview, floats, entries, await Start(date, close, setup.Currency), acts, lines, known.Settled);
+        return (day.Bank.Open.IsEmpty ? day : day with { Earlier = await Deposits(db.Deposits.Where(d => d.Day >= date.AddDays(-WeeksBack * 7) && d.Day <= date)) }, floats);
+    }
+
+    /// <summary>A deposit by its number; null where there is none.</summary>
+    public async Task<Deposit?> Deposit(int number) => (await Deposits(db.Deposits.Where(d => d.Number == number))).FirstOrDefault();
+
+    /// <summary>The deposits of a query, by number.</summary>
+    internal async Task<ImmutableArray<Deposit>> Deposits(IQueryable<DepositRow> which)
+    {
+        var rows = await which.AsNoTracking().OrderBy(d => d.Number).ToListAsync();
+        if (rows.Count == 0)
+        {
+            return [];
+        }
+
+        var numbers = rows.Select(r => r.Number).ToList();
+        var handed = await db.HandOvers.AsNoTracking().Where(h => numbers.Contains(h.Number)).ToDictionaryAsync(h => h.Number);
+        var opened = await db.Unsealings.AsNoTracking().Where(u => numbers.Contains(u.Number)).ToDictionaryAsync(u => u.Number);
+        return [.. rows.Select(r => ToDeposit(r, handed.GetValueOrDefault(r.Number), opened.GetValueOrDefault(r.Number)))];
+    }
+
+    /// <summary>What the day before left: as its last close says; nothing is known while it was never closed.</summary>
+    private async Task<MoneyStart> Start(DateOnly date, int? close, Currency currency)
+    {
+        if (await db.Days.Where(d => d.Date < date).MaxAsync(d => (DateOnly?)d.Date) is not { } before
+            || await db.Closes.AsNoTracking().Where(c => c.Day == before && (close == null || c.Number < close)).OrderByDescending(c => c.Number).Select(c => new { c.Number, c.Hash }).FirstOrDefaultAsync() is not { } last)
+        {
+            return MoneyStart.Unknown;
+        }
+
+        if (!_closed.TryGetValue(last.Hash, out var money))
+        {
+            var json = await db.Database.SqlQuery<string?>($"SELECT json_extract(Content, '$.Whereabouts') AS Value FROM Closes WHERE Number = {last.Number}").SingleAsync();
+            money = _closed[last.Hash] = json is null ? null : JsonSerializer.Deserialize<ClosedMoney>(json);
+        }
+
+        if (money is null)
+        {
+            return MoneyStart.Unknown;
+        }
+
+        var numbers = money.OpenDeposits.Select(d => d.Number).ToList();
+        var deposits = numbers.Count == 0 ? [] : (await Deposits(db.Deposits.Where(d => numbers.Contains(d.Number)))).ToDictionary(d => d.Number);
+        return money.ToStart(currency, deposits.GetValueOrDefault);
+    }
+
+    /// <summary>How the floats were left before a day, register by register.</summary>
+    private async Task<FloatsBefore> Before(Overview overview)
+    {
+        var setup = overview.Result.Day.Setup;
+        var left = new Dictionary<RegisterId, Count>();
+        var wanted = setup.Registers.Where(r => r.Kind != RegisterKind.Online).Select(r => r.Id).ToHashSet();
+        await foreach (var counts in EarlierCounts.Before(db, setup.TradingDay.Date, setup))
+        {
+            foreach (var register in wanted.Where(r => counts.Contains(r)).ToList())
+            {
+                if (FloatsBefore.Latest(counts[register]) is { } last)
+                {
+                    left[register] = last;
+                }
+            }
+
+            wanted.ExceptWith(left.Keys);
+            if (wanted.Count == 0)
+            {
+                break;
+            }
+        }
+
+        return new(overview, left);
+    }
+
+    internal static string Write(IEnumerable<Pieces> pieces) => string.Join('\n', pieces.Where(p => p.Number > 0).Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Denomination.Minor}x{p.Number}")));
+
+    private static ImmutableArray<Pieces> ReadPieces(string text) =>
+        [.. text.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => l.Split('x')).Select(p => new Pieces(new(long.Parse(p[0], CultureInfo.InvariantCulture)), int.Parse(p[1], CultureInfo.InvariantCulture)))];
+
+    /// <summary>As <see cref="HeldCheck.Key"/> has it; the number is what stands between the drawer and the last two parts.</summary>
+    private static HeldCheck ReadCheck(string key)
+    {
+        var parts = key.Split('|');
+        _ = TradingDay.TryParse(parts[0], out var day);
+        return new(day, new(parts[1]), string.Join('|', parts[2..^2]), new(long.Parse(parts[^2], CultureInfo.InvariantCulture)), int.Parse(parts[^1], CultureInfo.InvariantCulture));
+    }
+
+    private static Deposit ToDeposit(DepositRow r, HandOverRow? handed, UnsealingRow? opened) => new(
+        r.Number, new(r.Day), r.Bag, ReadPieces(r.Pieces), [.. r.Checks.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(ReadCheck)], new(r.By), new(r.Witness), r.At)
+    {
+        HandedOver = handed is null ? null : new(handed.To, handed.Seal, new(handed.By), handed.At),
+        Unsealed = opened is null ? null : new(new(opened.Day), opened.Reason, new(opened.By), opened.At),
+    };
+
+    private static SafeMovement ToMovement(SafeMovementRow r) => new(r.Id, new(r.Day), r.Kind, new(r.Amount), r.Reason, new(r.By), r.At);
+
+    internal static BankLine ToLine(BankLineRow r) => new(r.Key, new(r.Day), r.Booked, new(r.Amount), r.Text, r.Items);
+}

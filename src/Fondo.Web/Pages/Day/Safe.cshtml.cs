@@ -1,0 +1,84 @@
+using Fondo.Core.Cells;
+using Fondo.Core.Custody;
+using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
+using Fondo.Store.Days;
+using Fondo.Store.Treasury;
+using Fondo.Web.Hosting;
+using Fondo.Web.Text;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+
+namespace Fondo.Web.Pages.Day;
+
+/// <summary>The safe through the day: what came, what went, what lies there; its bags, and the deposits that wait in it.</summary>
+[Authorize(Policies.Read)]
+public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits) : DayPage(days)
+{
+    protected override string Place => "safe";
+
+    public CustodyDay Custody => View.Money.Custody;
+
+    public bool MayMove => !View.IsClosed && MySelf.May(Right.Supervise);
+
+    public string? Objection { get; private set; }
+
+    /// <summary>What was typed and not taken.</summary>
+    public (string? Amount, string? Reason) Typed { get; private set; }
+
+    public Guid Form { get; private set; } = Guid.NewGuid();
+
+    public Bridge? Cell => View.Bridges.GetValueOrDefault(Places.OfSafe);
+
+    public IReadOnlyList<Bag> Bags => Bag.In(View.Day);
+
+    /// <summary>Deposits that are sealed and not credited yet.</summary>
+    public IEnumerable<Core.Banking.OpenDeposit> Deposits => View.Money.Bank.End.Deposits;
+
+    public string Headline => Cell switch
+    {
+        null => Custody.Count is { } first ? $"The safe holds {Amount(first.Cash)}, counted for the first time." : "What lies in the safe is not known yet.",
+        { Cell.Proof: null } waiting => $"{Amount(waiting.Cell.Expected)} should lie loose in the safe. It is not counted today.",
+        { IsUnresolved: true, Left: { } left } => $"The safe is {Say.Side(left)}.",
+        var cell => $"The safe holds {Amount(Custody.End.Loose)}, as it should{(cell.Cell.State == CellState.Off ? " by what entries say" : "")}.",
+    };
+
+    /// <summary>Why nothing is known of what should be there; null where it is.</summary>
+    public string? WhyNot => Cell is not null || Custody.Count is not null ? null
+        : "Its first count says what lies there, or you say it here. From then on Fondo knows what should: once the day before is closed.";
+
+    public IEnumerable<string> PeopleOf(Bag bag) => bag.Counts.SelectMany(c => new[] { c.By, c.Witness }).OfType<Core.Journal.PersonId>().Distinct().Select(p => Say.FirstName(Setup.NameOf(p)));
+
+    public string StateOf(Bag bag) => bag switch
+    {
+        { Counts.IsEmpty: true } => "not opened",
+        { Drops.IsEmpty: true } when View.Bridges[Places.OfBag(bag.Name)] is { IsUnresolved: false } => "nobody recorded it; explained",
+        { Drops.IsEmpty: true } => "nobody recorded it",
+        _ when View.Bridges.GetValueOrDefault(Places.OfBag(bag.Name)) is { IsUnresolved: true, Left: { } left } => Say.Side(left),
+        { IsOff: true } => "off, and explained",
+        _ => "as recorded",
+    };
+
+    public void OnGet()
+    {
+    }
+
+    public async Task<IActionResult> OnPostMove(Guid form, SafeMovementKind kind, string? amount, string? reason) =>
+        await Answer(await desk.Move(Date, form, kind, amount, reason, MySelf), amount, reason);
+
+    public async Task<IActionResult> OnPostUnseal(int number, string? reason) => await Answer(await deposits.Unseal(Date, number, reason, MySelf), null, reason);
+
+    private async Task<IActionResult> Answer(Store.Outcome outcome, string? amount, string? reason)
+    {
+        if (outcome.IsDone)
+        {
+            return Redirect($"/{Setup.TradingDay}/safe");
+        }
+
+        await Reload();
+        (Objection, Typed) = (outcome.Objection, (PiecesSheet.Short(amount), Files.Text.CardNumbers.Contains(reason) ? "" : reason));
+        return Page();
+    }
+}
