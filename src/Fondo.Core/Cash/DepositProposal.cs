@@ -2,18 +2,17 @@ using Fondo.Core.Proof;
 
 namespace Fondo.Core.Cash;
 
-/// <summary>What goes to the bank out of what lies in the safe (rules §9): so much stays for change, in the small pieces that change needs, and the rest goes.</summary>
+/// <summary>What goes to the bank out of what lies in the safe (rules §9): so much stays for change, in the proportions of a float, and the rest goes.</summary>
 public static class DepositProposal
 {
-    /// <summary>Notes up to so many whole units, and all coin, are change.</summary>
-    private const int LargestChange = 10;
-
     /// <param name="there">What lies in the safe.</param>
     /// <param name="stays">What should stay: exactly, or the nearest below it that these pieces make.</param>
     /// <returns>What goes, largest first.</returns>
-    public static ImmutableArray<Pieces> Of(ImmutableArray<Pieces> there, Money stays, ImmutableArray<Denomination> denominations, Currency currency)
+    public static ImmutableArray<Pieces> Of(ImmutableArray<Pieces> there, Money stays, ImmutableArray<Denomination> denominations)
     {
-        var wanted = denominations.Select(d => d with { Kept = d.Worth.Minor <= LargestChange * currency.Unit ? there.Where(p => p.Denomination == d.Worth).Sum(p => p.Number) : 0 });
+        // Change is what floats are made of: so many of each as stand in so many floats.
+        var worth = denominations.Sum(d => d.Worth * d.Kept).Minor;
+        var wanted = denominations.Select(d => d with { Kept = worth == 0 ? 0 : (int)Math.Min(int.MaxValue / 4, (decimal)d.Kept * stays.Minor / worth) });
         var kept = FloatToKeep.Choose(there, stays, [.. wanted]).ToDictionary(p => p.Denomination, p => p.Number);
         return
         [

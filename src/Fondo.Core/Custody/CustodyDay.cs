@@ -41,6 +41,9 @@ public sealed record FloatLeft(RegisterId Register, Money Amount);
 public sealed record CustodyDay(
     CustodyStart Start, ImmutableArray<SafeLine> Lines, Money? Expected, Count? Count, ImmutableArray<Cell> Cells, CustodyStart End, ImmutableArray<FloatLeft> Floats, ImmutableArray<(RegisterId Register, EventId Open, Money Amount)> OpenedWith, Money FoundInSafe)
 {
+    /// <summary>Whether it moved the safe after it was counted.</summary>
+    public bool IsAfterCount(SafeLine line) => Count is not null && line.At > Count.At;
+
     public static CustodyDay Of(Overview overview, FloatsBefore floats, IReadOnlyCollection<Entry> entries, CustodyStart start, CustodyActs acts)
     {
         var (day, setup) = (overview.Result.Day, overview.Result.Day.Setup);
@@ -151,7 +154,7 @@ public sealed record CustodyDay(
         return new(
             start, [.. lines.OrderBy(l => l.At ?? DateTimeOffset.MinValue).ThenBy(l => l.Kind).ThenBy(l => l.Source, StringComparer.Ordinal)], expectedThen, count,
             [.. cells.OrderBy(c => c.Key)],
-            new(end, [.. bags.OrderBy(b => b.Day).ThenBy(b => b.Name, StringComparer.Ordinal)], Checks(day, counts.Values, start, acts)) { Pieces = PiecesAtEnd(count, later, acts), Moved = end is null ? start.Moved + until : Money.Zero },
+            new(end, [.. bags.OrderBy(b => b.Day).ThenBy(b => b.Name, StringComparer.Ordinal)], Checks(day, counts.Values, start, acts)) { Pieces = day.Counts.Any(c => c.Kind == CountKind.Kept && c.At > count?.At) ? [] : PiecesAtEnd(count, later, acts), Moved = end is null ? start.Moved + until : Money.Zero },
             [
                 .. setup.Registers.Where(r => r.Kind != SetUp.RegisterKind.Online).Select(r => (Register: r, Own: sessions.Where(s => s.Register == r.Id).ToList()))
                     .Select(r => r.Own.Count == 0 ? floats.Expected(r.Register, DateTimeOffset.MaxValue) is { LeftBy: not null } still ? new FloatLeft(r.Register.Id, still.Amount) : null

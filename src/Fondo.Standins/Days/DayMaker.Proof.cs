@@ -134,6 +134,8 @@ public sealed partial class DayMaker
         ["terminals"] = new JsonArray([.. _registers.Select(Place)]),
         ["people"] = new JsonArray([.. Scene.People.Select(p => new JsonObject { ["id"] = p.Id, ["name"] = p.Name, ["role"] = p.Role })]),
         ["tenders"] = new JsonArray(),
+        ["processors"] = _isDemo ? Scene.Processors() : null,
+        ["cardFees"] = _isDemo ? Scene.CardFees() : null,
         ["policy"] = new JsonObject
         {
             ["cashTolerance"] = "2.00",
@@ -144,6 +146,7 @@ public sealed partial class DayMaker
             ["matchMinutes"] = 15,
             ["settledBy"] = _isDemo ? "22:30" : null,
             ["disputeHours"] = 48,
+            ["safeFund"] = _isDemo ? "640.00" : null,
         },
     }) + "\n";
 

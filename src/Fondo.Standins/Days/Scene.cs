@@ -1,3 +1,5 @@
+using System.Text.Json.Nodes;
+
 namespace Fondo.Standins.Days;
 
 /// <summary>The invented store of the demo: its registers, people and goods.</summary>
@@ -47,6 +49,15 @@ internal static class Scene
                 $"L{n}", $"Lane {n}", "lane", 200_00, $"T-{n + 5:00}", each, new SessionPlan($"L{n}-A", "p14", 7, 21))),
         ];
     }
+
+    public const string CardReference = "QUILL 20441", BenefitReference = "HARVEST HOST";
+
+    public static JsonArray Processors() => new(
+        new JsonObject { ["id"] = "cards", ["name"] = "Quill, the card processor", ["reference"] = CardReference, ["tenders"] = new JsonArray("credit", "debit", "online"), ["days"] = 2, ["net"] = true },
+        new JsonObject { ["id"] = "benefits", ["name"] = "The Harvest host", ["reference"] = BenefitReference, ["tenders"] = new JsonArray("ebt-food", "ebt-cash", "wic"), ["days"] = 1, ["net"] = true });
+
+    public static JsonArray CardFees() => new([.. new[] { ("heron", "0.0175", "0.08"), ("kestrel", "0.0185", "0.08"), ("egret", "0.0210", "0.10"), ("merle", "0.0195", "0.10"), ("", "0.0060", "0.15") }
+        .Select(f => new JsonObject { ["processor"] = "cards", ["brand"] = f.Item1.Length == 0 ? null : f.Item1, ["rate"] = f.Item2, ["perItem"] = f.Item3 })]);
 
     /// <summary>Which registers a smaller store has, first ones first.</summary>
     private static readonly string[] _whenFewer = ["L1", "L2", "WO", "BK", "SA", "GY", "L3", "SB", "L4"];

@@ -26,6 +26,92 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
     /// <summary>What was left in a drawer, and by whom; null while nobody said so.</summary>
     public static Count? Kept(DayView view, DrawerId drawer) => view.Day.Counts.Where(c => c.Kind == CountKind.Kept && c.Drawer == drawer).MaxBy(c => c.Attempt);
 
+    /// <summary>What there is for tomorrow's floats: what the registers' last drawers were counted with, and what lay in the safe this morning with the bags that were opened since.</summary>
+    public static ImmutableArray<Pieces> Pool(DayView view) =>
+    [
+        .. LastCounted(view).SelectMany(s => view.CountsOf(s.Drawer)[^1].Pieces)
+            .Concat(view.Money.Custody.Start.Pieces)
+            .Concat(Core.Sheets.Bag.In(view.Day).Where(b => !b.Counts.IsEmpty).SelectMany(b => b.Counts[^1].Pieces))
+            .GroupBy(p => p.Denomination).Select(g => new Pieces(g.Key, g.Sum(p => p.Number))).OrderByDescending(p => p.Denomination),
+    ];
+
+    /// <summary>Of each register the drawer that was counted last.</summary>
+    public static IReadOnlyList<DrawerSession> LastCounted(DayView view) =>
+        [.. view.Overview.Sessions.Where(s => view.CountsOf(s.Drawer).Count > 0).GroupBy(s => s.Register).Select(g => g.MaxBy(s => (s.From, s.Drawer.Value))!)];
+
+    /// <summary>Writes down the floats of several registers at once. The same <paramref name="form"/> twice is once.</summary>
+    /// <param name="typed">For each drawer, pieces by denomination in minor units.</param>
+    public async Task<IReadOnlyList<CountObjection>> KeepTogether(DateOnly day, Guid form, IReadOnlyDictionary<DrawerId, IReadOnlyDictionary<long, string>> typed, Person by)
+    {
+        List<CountObjection> objections = [];
+        var outcome = await guard.Write(day, async () =>
+        {
+            if (!by.May(Right.Supervise))
+            {
+                return Outcome.Refused("Only a supervisor or a manager makes the floats of all registers.");
+            }
+
+            var view = (await days.View(day))!;
+            var keys = typed.Keys.Order(Comparer<DrawerId>.Create((a, b) => string.CompareOrdinal(a.Value, b.Value))).Select((d, i) => (Drawer: d, Key: Counting.KeyOf(Numbered(form, i)))).ToList();
+            if (keys.Count == 0 || await db.Records.AnyAsync(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == keys[0].Key))
+            {
+                return keys.Count == 0 ? Outcome.Refused("No drawer is counted yet. Count them first; then it is known what there is.") : Outcome.Done;
+            }
+
+            var there = Pool(view).ToDictionary(p => p.Denomination, p => p.Number);
+            var records = new List<RawRecord>();
+            foreach (var (drawer, key) in keys)
+            {
+                if (view.CountsOf(drawer).Count == 0)
+                {
+                    return Outcome.Refused($"Drawer {drawer} is not counted. Load the page again; nothing was changed.");
+                }
+
+                List<CountObjection> own = [];
+                var how = TypedPieces.Rows(typed[drawer], view.Setup, own);
+                objections.AddRange(own.Select(o => o with { Field = $"{drawer}-{o.Field}" }));
+                ImmutableArray<Pieces> pieces = [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)];
+                foreach (var piece in pieces)
+                {
+                    there[piece.Denomination] = there.GetValueOrDefault(piece.Denomination) - piece.Number;
+                }
+
+                records.Add(new(RecordKind.Count, key, KeptJson(key, drawer, pieces, how, view, by)));
+            }
+
+            foreach (var (denomination, left) in there.Where(t => t.Value < 0))
+            {
+                objections.Add(new(null, $"{-left} pieces of {view.Setup.Currency.Say(denomination)} more than there are."));
+            }
+
+            if (objections.Count > 0)
+            {
+                return Outcome.Refused("");
+            }
+
+            await RecordWriter.Append(db, day, records, by.Id.Value, clock.GetUtcNow());
+            await guard.Revise(day);
+            return Outcome.Done;
+        });
+        return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];
+    }
+
+    /// <summary>The further records of one form have ids that follow from it.</summary>
+    private static Guid Numbered(Guid form, int number) =>
+        new(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{form:N}/float/{number}"))).AsSpan(0, 16));
+
+    private string KeptJson(string key, DrawerId drawer, ImmutableArray<Pieces> pieces, IEnumerable<CountedRow> how, DayView view, Person by) => new JsonObject
+    {
+        ["id"] = key,
+        ["kind"] = "kept",
+        ["drawer"] = drawer.Value,
+        ["by"] = by.Id.Value,
+        ["at"] = IsoTime.Format(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone)),
+        ["attempt"] = (Kept(view, drawer)?.Attempt ?? 0) + 1,
+        ["cash"] = TypedPieces.Json(pieces, view.Setup.Currency),
+        ["how"] = TypedPieces.Json(how, view.Setup.Currency),
+    }.ToJsonString();
+
     /// <summary>Writes down what stays in a counted drawer. The same <paramref name="form"/> twice is once; another one takes its place, and both are kept.</summary>
     /// <param name="typed">Pieces by denomination in minor units.</param>
     public async Task<IReadOnlyList<CountObjection>> Keep(DateOnly day, DrawerId drawer, Guid form, IReadOnlyDictionary<long, string> typed, Person by)
@@ -63,17 +149,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
                 return Outcome.Refused("");
             }
 
-            var json = new JsonObject
-            {
-                ["id"] = key,
-                ["kind"] = "kept",
-                ["drawer"] = drawer.Value,
-                ["by"] = by.Id.Value,
-                ["at"] = IsoTime.Format(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone)),
-                ["attempt"] = (Kept(view, drawer)?.Attempt ?? 0) + 1,
-                ["cash"] = TypedPieces.Json(pieces, view.Setup.Currency),
-                ["how"] = TypedPieces.Json(how, view.Setup.Currency),
-            }.ToJsonString();
+            var json = KeptJson(key, drawer, pieces, how, view, by);
             await RecordWriter.Append(db, day, [new(RecordKind.Count, key, json)], by.Id.Value, clock.GetUtcNow());
             await guard.Revise(day);
             return Outcome.Done;

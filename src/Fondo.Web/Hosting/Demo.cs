@@ -13,6 +13,8 @@ internal static class Demo
 {
     public const int Seed = 21;
 
+    public const string SafeFile = "safe.txt";
+
     public static readonly DateTimeOffset Evening = new(2026, 11, 21, 21, 42, 0, TimeSpan.FromHours(-5));
 
     private static readonly (string Id, string Name, Role Role, string Pin)[] _people =
@@ -36,13 +38,14 @@ internal static class Demo
 
         await people.Begin([.. _people.Select(p => (new Person(new(p.Id), p.Name, p.Role), p.Pin))]);
 
-        var odile = new Person(new(_people[0].Id), _people[0].Name, _people[0].Role);
+        var treasury = new DemoTreasury(Person(0), Person(1));
         foreach (var (date, day) in DayMaker.MakeHistory(Seed, weeks * 7))
         {
             await using var scope = services.CreateAsyncScope();
             var night = new ShiftedClock(Evening.AddDays(date.DayNumber - DateOnly.FromDateTime(Evening.DateTime).DayNumber));
-            await Take(ActivatorUtilities.CreateInstance<DayIntake>(scope.ServiceProvider, night), day);
-            var closed = await ActivatorUtilities.CreateInstance<ClosingDesk>(scope.ServiceProvider, night).Close(date, odile);
+            await Take(ActivatorUtilities.CreateInstance<DayIntake>(scope.ServiceProvider, night), treasury.CountSafe(day, HalfPastNine(date)));
+            await treasury.Night(scope.ServiceProvider, date, night);
+            var closed = await ActivatorUtilities.CreateInstance<ClosingDesk>(scope.ServiceProvider, night).Close(date, Person(0));
             if (!closed.IsDone)
             {
                 throw new InvalidOperationException($"{date:yyyy-MM-dd} of the demo did not close: {closed.Objection}");
@@ -50,7 +53,8 @@ internal static class Demo
         }
 
         var today = DayMaker.Make(Seed);
-        await Take(services.GetRequiredService<DayIntake>(), today);
+        // In the evening the safe was not counted yet: it was when the shifts changed.
+        await Take(services.GetRequiredService<DayIntake>(), treasury.CountSafe(today, new DateTimeOffset(Evening.Date.AddHours(15.75), Evening.Offset)));
         // What was rung after its terminal's last batch lies there until that settles again.
         var processor = services.GetRequiredService<StandInHost>().Processor;
         foreach (var (terminal, row) in HeldRows.AfterLastBatch(today.Files["journal.jsonl"], today.Files["batch-totals.csv"]))
@@ -59,11 +63,22 @@ internal static class Demo
         }
 
         processor.Save();
+        var options = services.GetRequiredService<RunOptions>();
+        Directory.CreateDirectory(options.StandIns);
+        await File.WriteAllTextAsync(Path.Combine(options.StandIns, SafeFile), treasury.HoldsAtNight(today));
     }
 
-    private static async Task Take(DayIntake intake, MadeDay day)
+    private static DateTimeOffset HalfPastNine(DateOnly date)
     {
-        var files = day.Files.Select(f => new OfferedFile(f.Key, () => new MemoryStream(Encoding.UTF8.GetBytes(f.Value)))).ToList();
+        var local = date.ToDateTime(new(21, 30));
+        return new(local, TimeZoneInfo.FindSystemTimeZoneById("America/New_York").GetUtcOffset(local));
+    }
+
+    private static Person Person(int number) => new(new(_people[number].Id), _people[number].Name, _people[number].Role);
+
+    private static async Task Take(DayIntake intake, IReadOnlyDictionary<string, string> day)
+    {
+        var files = day.Select(f => new OfferedFile(f.Key, () => new MemoryStream(Encoding.UTF8.GetBytes(f.Value)))).ToList();
         var taken = await intake.Take(files, null, _people[0].Id);
         if (!taken.IsTaken)
         {
@@ -71,7 +86,8 @@ internal static class Demo
         }
     }
 
-    public static void Print(TextWriter to)
+    /// <param name="safe">Where it is written down what really lies in the safe.</param>
+    public static void Print(TextWriter to, string safe)
     {
         to.WriteLine("Sign in as:");
         foreach (var (_, name, role, pin) in _people)
@@ -84,5 +100,9 @@ internal static class Demo
             + string.Join(", ", drawer.Pieces.Select(p => $"{p.Value} × {p.Key / 100}.{p.Key % 100:00}"))
             + string.Concat(drawer.Checks.Select(c => $"; check {c.Number} of {c.Amount / 100}.{c.Amount % 100:00}"))
             + (drawer.Coupons > 0 ? $"; coupons {drawer.Coupons / 100}.{drawer.Coupons % 100:00}" : ""));
+        if (File.Exists(safe))
+        {
+            to.WriteLine($"Once it is counted, the safe holds {File.ReadAllText(safe)}.");
+        }
     }
 }

@@ -9,65 +9,78 @@ using Microsoft.AspNetCore.Html;
 
 namespace Fondo.Web.Pictures;
 
-/// <summary>The money in the safe from line to line: each step hangs or stands by what it moved, and the count closes it. Steps of a kind that follow each other are one.</summary>
+/// <summary>The money in the safe from line to line: each step hangs or stands by what it moved, and the count closes it. Lines of a kind are one step.</summary>
 internal static class SafePicture
 {
     private const int Wide = 760, High = 170, Left = 8, Right = 8, Top = 26, Below = 40;
 
+    /// <param name="Level">What lies there; null for what moves it.</param>
+    private readonly record struct Step(string Name, Money Amount, Money? Level);
+
     public static IHtmlContent Of(DayView view)
     {
         var custody = view.Money.Custody;
-        var begin = custody.Start.Loose ?? custody.Start.Moved;
-        List<(string Name, Money Amount)> steps = [];
-        foreach (var line in custody.Lines)
-        {
-            var name = NameOf(line.Kind);
-            if (steps.Count > 0 && steps[^1].Name == name)
-            {
-                steps[^1] = (name, steps[^1].Amount + line.Amount);
-            }
-            else
-            {
-                steps.Add((name, line.Amount));
-            }
-        }
-
-        if (steps.Count is 0 or > 14 || custody.Expected is null)
+        var steps = Steps(view);
+        if (custody.Expected is null || steps.Count is < 3 or > 14)
         {
             return HtmlString.Empty;
         }
 
-        List<Money> levels = [begin];
-        foreach (var (_, amount) in steps)
+        var currency = view.Setup.Currency;
+        var levels = new List<Money>();
+        foreach (var step in steps)
         {
-            levels.Add(levels[^1] + amount);
+            levels.Add(step.Level ?? (levels[^1] + step.Amount));
         }
 
-        var counted = custody.Count?.Cash;
-        var all = levels.Select(l => l.Minor).Append(counted?.Minor ?? 0).ToList();
-        double low = Math.Min(0, all.Min()), high = Math.Max(1, all.Max());
+        double low = Math.Min(0, levels.Min(l => l.Minor)), high = Math.Max(1, levels.Max(l => l.Minor));
         double Y(Money level) => High - Below - ((level.Minor - low) / (high - low) * (High - Below - Top));
-        var column = (Wide - Left - Right) / (double)(steps.Count + 2);
+        var column = (Wide - Left - Right) / (double)steps.Count;
         var svg = new StringBuilder();
-        var says = $"From {Say.Amount(begin, view.Setup.Currency)}: {string.Join(", ", steps.Select(s => $"{s.Name} {Say.Signed(s.Amount, view.Setup.Currency)}"))}{(counted is { } c ? $"; counted {Say.Amount(c, view.Setup.Currency)}" : "")}.";
+        var says = string.Join(", ", steps.Select(s => $"{s.Name} {(s.Level is { } level ? Say.Amount(level, currency) : Say.Signed(s.Amount, currency))}"));
         svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"safe-steps\" viewBox=\"0 0 {Wide} {High}\" role=\"img\" aria-label=\"{WebUtility.HtmlEncode(says)}\">");
-        Level(0, begin, "begins");
         for (var i = 0; i < steps.Count; i++)
         {
-            var x = Left + ((i + 1) * column);
-            var (from, to) = (Y(levels[i]), Y(levels[i + 1]));
-            svg.Append(CultureInfo.InvariantCulture, $"<rect class=\"{(steps[i].Amount.Sign < 0 ? "out" : "in")}\" x=\"{N(x + 5)}\" y=\"{N(Math.Min(from, to))}\" width=\"{N(column - 10)}\" height=\"{N(Math.Max(1.5, Math.Abs(from - to)))}\"/><path class=\"carry\" d=\"M{N(x - 5)} {N(from)}H{N(x + 5)}\"/>");
-            svg.Append(CultureInfo.InvariantCulture, $"<text class=\"money\" x=\"{N(x + (column / 2))}\" y=\"{N(Math.Min(from, to) - 5)}\">{Say.Signed(steps[i].Amount, view.Setup.Currency)}</text><text x=\"{N(x + (column / 2))}\" y=\"{High - 22}\">{steps[i].Name}</text>");
+            var (x, to) = (Left + (i * column), Y(levels[i]));
+            var from = i == 0 ? to : Y(levels[i - 1]);
+            if (steps[i].Level is { } level)
+            {
+                svg.Append(CultureInfo.InvariantCulture, $"<path class=\"level\" d=\"M{N(x + 4)} {N(to)}H{N(x + column - 4)}\"/><text class=\"money strong\" x=\"{N(x + (column / 2))}\" y=\"{N(to - 6)}\">{Say.Amount(level, currency)}</text>");
+            }
+            else
+            {
+                svg.Append(CultureInfo.InvariantCulture, $"<rect class=\"{(steps[i].Amount.Sign < 0 ? "out" : "in")}\" x=\"{N(x + 5)}\" y=\"{N(Math.Min(from, to))}\" width=\"{N(column - 10)}\" height=\"{N(Math.Max(1.5, Math.Abs(from - to)))}\"/>");
+                svg.Append(CultureInfo.InvariantCulture, $"<text class=\"money\" x=\"{N(x + (column / 2))}\" y=\"{N(Math.Min(from, to) - 5)}\">{Say.Signed(steps[i].Amount, currency)}</text>");
+            }
+
+            svg.Append(CultureInfo.InvariantCulture, $"<path class=\"carry\" d=\"M{N(x - 4)} {N(from)}H{N(x + 5)}\"/><text x=\"{N(x + (column / 2))}\" y=\"{High - 22}\">{steps[i].Name}</text>");
         }
 
-        Level(steps.Count + 1, counted ?? levels[^1], counted is null ? "should be there" : "counted");
         return new HtmlString(svg.Append("</svg>").ToString());
+    }
 
-        void Level(int place, Money level, string name)
+    /// <summary>What it begins with, what moved it until it was counted, the count, what moved it since, and what should be there now.</summary>
+    private static List<Step> Steps(DayView view)
+    {
+        var custody = view.Money.Custody;
+        List<Step> steps = [new("begins", Money.Zero, custody.Start.Loose ?? custody.Start.Moved)];
+        Add(custody.Lines.Where(l => !custody.IsAfterCount(l)));
+        if (custody.Count is { } count)
         {
-            var x = Left + (place * column);
-            svg.Append(CultureInfo.InvariantCulture, $"<path class=\"level\" d=\"M{N(x + 5)} {N(Y(level))}H{N(x + column - 5)}\"/><text class=\"money strong\" x=\"{N(x + (column / 2))}\" y=\"{N(Y(level) - 6)}\">{Say.Amount(level, view.Setup.Currency)}</text><text x=\"{N(x + (column / 2))}\" y=\"{High - 22}\">{name}</text>");
+            steps.Add(new($"counted {Say.Time(count.At, view.Setup)}", Money.Zero, count.Cash));
         }
+
+        var counted = steps.Count;
+        Add(custody.Lines.Where(custody.IsAfterCount));
+        if (custody.Count is null || steps.Count > counted)
+        {
+            steps.Add(new("should be there", Money.Zero, custody.End.Loose ?? Money.Zero));
+        }
+
+        return steps;
+
+        // Lines of a kind are one step: what one wants to see is where it went.
+        void Add(IEnumerable<SafeLine> lines) => steps.AddRange(lines.GroupBy(l => NameOf(l.Kind)).Select(g => new Step(g.Key, g.Sum(l => l.Amount), null)));
     }
 
     private static string NameOf(SafeLineKind kind) => kind switch

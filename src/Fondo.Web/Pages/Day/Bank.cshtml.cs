@@ -83,7 +83,7 @@ public sealed class BankModel(DayStore days, BankDesk desk) : DayPage(days)
     };
 
     private Line Shown(BankLine line, CellKey key, string says) => View.Bridges.GetValueOrDefault(key) is { } bridge && bridge.Cell.State == Core.Cells.CellState.Off
-        ? new(line, bridge.IsUnresolved ? $"{says}: {Say.Side(bridge.Left ?? Money.Zero)}" : $"{says}; the difference is explained", CellModel.Href(Setup.TradingDay, key), bridge.IsUnresolved)
+        ? new(line, bridge.IsUnresolved ? $"{says}: {Say.Variance(bridge.Left ?? Money.Zero, Setup.Currency)}" : $"{says}; the difference is explained", CellModel.Href(Setup.TradingDay, key), bridge.IsUnresolved)
         : new(line, says, CellModel.Href(Setup.TradingDay, key), false);
 
     private async Task Load() => Statements = await desk.All();

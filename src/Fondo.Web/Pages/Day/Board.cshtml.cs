@@ -69,7 +69,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
     public IReadOnlyList<string> Loosened { get; private set; } = [];
 
     /// <summary>Another one says that something on the board is another.</summary>
-    public string Stamp => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{View.Revision}.{View.Entries.Count}.{View.Entries.Count(e => e.Holds)}.{View.Said.Answers.Length}.{View.Excuses.Count}");
+    public string Stamp => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{View.Revision}.{View.Entries.Count}.{View.Entries.Count(e => e.Holds)}.{View.Money.Acts.Deposits.Length}.{View.Money.Acts.Movements.Length}.{View.Money.Bank.Lines.Length}.{View.Said.Answers.Length}.{View.Excuses.Count}");
 
     /// <param name="seen">The stamp of a board that follows: nothing is sent where it is the same.</param>
     public async Task<IActionResult> OnGet(string? seen)
@@ -126,6 +126,9 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
             ];
         }
     }
+
+    /// <summary>The safe, and every bag, float, deposit and line of the bank that is not as it should be.</summary>
+    public IReadOnlyList<Bridge> PlaceRow => [.. View.Bridges.Values.Where(b => b.Cell.Key.IsPlace() && (b.Cell.Key.Tender == PlaceId.Safe || b.IsUnresolved || b.Cell.State == CellState.Off)).OrderBy(b => b.Cell.Key.Tender == PlaceId.Safe ? 0 : 1).ThenBy(b => b.Cell.Key)];
 
     public string Href(CellKey key) => CellModel.Href(Setup.TradingDay, key);
 

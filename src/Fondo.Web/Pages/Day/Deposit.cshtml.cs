@@ -40,7 +40,7 @@ public sealed class DepositModel(DayStore days, DepositDesk desk, PinSignIn pins
 
     public async Task OnGet()
     {
-        Typed = DepositProposal.Of(There.Pieces, Stays, Setup.Denominations, Setup.Currency).ToDictionary(p => p.Denomination.Minor, p => p.Number.ToString(System.Globalization.CultureInfo.InvariantCulture));
+        Typed = DepositProposal.Of(There.Pieces, Stays, Setup.Denominations).ToDictionary(p => p.Denomination.Minor, p => p.Number.ToString(System.Globalization.CultureInfo.InvariantCulture));
         Chosen = There.Checks.Select(c => c.Key).ToHashSet();
         await LoadPeople();
     }

@@ -34,6 +34,9 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
 
     public IReadOnlyList<Bag> Bags => Bag.In(View.Day);
 
+    /// <summary>Nothing is to be done about it.</summary>
+    public bool IsQuiet(Bag bag) => !bag.Counts.IsEmpty && !bag.Drops.IsEmpty && !bag.IsOff && View.Bridges.GetValueOrDefault(Places.OfBag(bag.Name)) is not { IsUnresolved: true };
+
     /// <summary>Deposits that are sealed and not credited yet.</summary>
     public IEnumerable<Core.Banking.OpenDeposit> Deposits => View.Money.Bank.End.Deposits;
 
@@ -41,7 +44,8 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
     {
         null => Custody.Count is { } first ? $"The safe holds {Amount(first.Cash)}, counted for the first time." : "What lies in the safe is not known yet.",
         { Cell.Proof: null } waiting => $"{Amount(waiting.Cell.Expected)} should lie loose in the safe. It is not counted today.",
-        { IsUnresolved: true, Left: { } left } => $"The safe is {Say.Side(left)}.",
+        { IsUnresolved: true, Left: { } left } => $"The safe is {Say.Variance(left, Setup.Currency)}.",
+        _ when Custody.Lines.Any(Custody.IsAfterCount) => $"The safe was as it should be at {Say.Time(Custody.Count!.At, Setup)}; by now {Amount(Custody.End.Loose)} should lie in it.",
         var cell => $"The safe holds {Amount(Custody.End.Loose)}, as it should{(cell.Cell.State == CellState.Off ? " by what entries say" : "")}.",
     };
 
@@ -56,7 +60,7 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
         { Counts.IsEmpty: true } => "not opened",
         { Drops.IsEmpty: true } when View.Bridges[Places.OfBag(bag.Name)] is { IsUnresolved: false } => "nobody recorded it; explained",
         { Drops.IsEmpty: true } => "nobody recorded it",
-        _ when View.Bridges.GetValueOrDefault(Places.OfBag(bag.Name)) is { IsUnresolved: true, Left: { } left } => Say.Side(left),
+        _ when View.Bridges.GetValueOrDefault(Places.OfBag(bag.Name)) is { IsUnresolved: true, Left: { } left } => Say.Variance(left, Setup.Currency),
         { IsOff: true } => "off, and explained",
         _ => "as recorded",
     };

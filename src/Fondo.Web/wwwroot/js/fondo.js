@@ -425,6 +425,31 @@ document.addEventListener("htmx:afterSwap", (event) => {
 });
 
 document.addEventListener("alpine:init", () => {
+  // The floats of all registers: what each comes to, and what is left of every piece.
+  Alpine.data("floats", () => ({
+    init() {
+      this.sum();
+    },
+    sum() {
+      const { unit, digits } = this.$root.dataset;
+      const worths = {};
+      this.$root.querySelectorAll("[data-kind]").forEach((row) => {
+        let left = Number(row.dataset.there);
+        row.querySelectorAll("[data-drawer]").forEach((input) => {
+          const pieces = Number(input.value.trim() || 0);
+          left -= pieces;
+          worths[input.dataset.drawer] = (worths[input.dataset.drawer] ?? 0) + pieces * Number(input.dataset.worth);
+        });
+        const says = row.querySelector("[data-left-of]");
+        says.textContent = Number.isNaN(left) ? "?" : String(left);
+        says.classList.toggle("short", left < 0);
+      });
+      this.$root.querySelectorAll("[data-float-of]").forEach((cell) => {
+        const worth = worths[cell.dataset.floatOf] / unit;
+        cell.textContent = Number.isNaN(worth) ? "?" : worth.toLocaleString("en-US", { minimumFractionDigits: Number(digits), maximumFractionDigits: Number(digits) });
+      });
+    },
+  }));
   Alpine.data("count", () => ({
     total: "",
     rest: "",
