@@ -2,16 +2,20 @@ using System.Globalization;
 using System.Net;
 using System.Text;
 using System.Text.RegularExpressions;
+using Fondo.Core.Custody;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Files;
 using Fondo.Files.Mapping;
+using Fondo.Files.Reading;
+using Fondo.Standins.Bank;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Store.Settling;
+using Fondo.Store.Treasury;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -35,7 +39,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
 
         foreach (var day in await Days(world))
         {
-            foreach (var page in new[] { "board", "journal", "watch", "take-in", "count", "close", "open", "approvals", "checks", "pairing", "carried", "bridge", "open-items", "settle", "close/revisions" })
+            foreach (var page in new[] { "board", "journal", "watch", "take-in", "count", "close", "open", "approvals", "checks", "pairing", "carried", "bridge", "open-items", "settle", "close/revisions", "safe", "deposit", "floats", "bank", "money", "books" })
             {
                 using var answer = await visitor.Get($"/{new TradingDay(day)}/{page}");
                 Assert.True(answer.StatusCode == HttpStatusCode.OK, $"seed {seed}: {page} of {day}: {answer.StatusCode}");
@@ -47,7 +51,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
 
     private async Task<string> Step(World world)
     {
-        switch (world.Random.Next(32))
+        switch (world.Random.Next(37))
         {
             case 20:
                 var printed = await shop.Ask<PrintedDesk, IReadOnlyList<TotalsObjection>>(p => p.Keep(world.AnyDay(), world.AnyTerminal(), world.Totals(), Shop.Odile));
@@ -69,6 +73,14 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
 
                 var other = await shop.Ask<DayIntake, IntakeResult>(i => i.Take([new(mapped.Name, () => new MemoryStream(Encoding.UTF8.GetBytes(mapped.Text)))], world.AnyDay(), "p01"));
                 return $"a file of another shape: {other.Added} added, {other.Objection} {string.Join(' ', other.Findings.Take(1))}";
+            case 32:
+                return $"the safe: {(await shop.Ask<SafeDesk, Store.Outcome>(s => s.Move(world.AnyDay(), Guid.NewGuid(), (SafeMovementKind)world.Random.Next(3), $"{world.Random.Next(900)}.{world.Random.Next(100):00}", "change", Shop.Odile))).Objection}";
+            case 33:
+                return await Deposit(world);
+            case 34 or 35:
+                return await Statement(world);
+            case 36:
+                return await AtAPlace(world);
             case 25 or 26:
                 return await Resolve(world);
             case 27 or 28:
@@ -136,6 +148,70 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             : item is null ? new Proposal(kind, [], detail, "why", ["nothing"])
             : new Proposal(kind, [new(item.Item.Cell, item.Effect)], detail, "why", [item.Item.Key]);
         return $"{kind} on {day}: {(await shop.Ask<Resolving, Store.Outcome>(r => r.Add(day, Guid.NewGuid(), [proposal], Shop.Odile))).Objection}";
+    }
+
+    /// <summary>Seals a deposit of anything, hands one over, or opens one again.</summary>
+    private async Task<string> Deposit(World world)
+    {
+        var (random, day) = (world.Random, world.AnyDay());
+        var number = random.Next(1, 6);
+        switch (random.Next(4))
+        {
+            case 0:
+                return $"handed over {number}: {(await shop.Ask<DepositDesk, Store.Outcome>(d => d.HandOver(number, "a carrier", "S1", Shop.Odile))).Objection}";
+            case 1:
+                return $"opened {number} again on {day}: {(await shop.Ask<DepositDesk, Store.Outcome>(d => d.Unseal(day, number, "a check was forgotten", Shop.Odile))).Objection}";
+            default:
+                if (await shop.Ask<DayStore, DayView?>(d => d.View(day)) is not { } view)
+                {
+                    return "no day to seal on";
+                }
+
+                var typed = new Dictionary<long, string> { [2000] = $"{random.Next(9)}", [25] = random.Next(4) == 0 ? "2*" : "", [random.Next(5) == 0 ? 3 : 1] = $"{random.Next(40)}" };
+                var sealed_ = await shop.Ask<DepositDesk, IReadOnlyList<CountObjection>>(d => d.Seal(
+                    day, Guid.NewGuid(), $"{world.Prefix}{random.Next(6)}", typed, [.. view.Money.Custody.End.Checks.Select(c => c.Key).Where(_ => random.Next(3) > 0)], Shop.Odile, new(new("p02"), "Tamsin Okafor", Role.Manager)));
+                return $"a deposit on {day}: {(sealed_ is [var wrong, ..] ? wrong.Sentence : "sealed")}";
+        }
+    }
+
+    /// <summary>A statement of the bank: the next one, one that overlaps, the same again, or one that is damaged somewhere.</summary>
+    private async Task<string> Statement(World world)
+    {
+        var random = world.Random;
+        var from = world.First.AddDays(random.Next(-1, 4));
+        for (var i = random.Next(4); i > 0; i--)
+        {
+            world.Bank.Book(from, random.Next(-50_00, 400_00), $"DEPOSIT BAG {world.Prefix}{random.Next(6)}");
+        }
+
+        var text = random.Next(3) == 0 && world.LastStatement is { } last ? last : world.LastStatement = world.Bank.Statement(from, from.AddDays(random.Next(2)), random.Next(2) == 0 ? "02" : "08");
+        if (random.Next(3) == 0)
+        {
+            var at = random.Next(text.Length);
+            text = random.Next(2) == 0 ? text[..at] : text.Remove(at, 1).Insert(at, $"{(char)random.Next(32, 127)}");
+        }
+
+        var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)));
+        if (read.Objection is { } unread)
+        {
+            return $"a statement: {unread}";
+        }
+
+        var taken = await shop.Ask<BankDesk, BankDesk.Taken>(b => b.Take([.. read.Statements], "statement.xml", Shop.Odile));
+        return $"a statement: {taken.Lines} lines, {taken.Objection}";
+    }
+
+    /// <summary>An entry on the safe, a bag, a float or a line of the bank.</summary>
+    private async Task<string> AtAPlace(World world)
+    {
+        if (await Any(world) is not { } view || view.Unresolved.Where(b => b.Cell.Key.IsPlace()).MinBy(_ => world.Random.Next()) is not { } off)
+        {
+            return "no place is off";
+        }
+
+        var lead = view.PlaceLeads.FirstOrDefault(l => l.Cell == off.Cell.Key);
+        var proposal = lead is not null && world.Random.Next(2) == 0 ? Proposal.Of(lead, view.Reconciliation, Shop.Odile.Id) : new Proposal(EntryKind.Accept, [new(off.Cell.Key, off.Left!.Value)], null, "so it was", []);
+        return $"{proposal.Kind} at {off.Cell.Key}: {(await shop.Ask<Resolving, Store.Outcome>(r => r.Add(view.Setup.TradingDay.Date, Guid.NewGuid(), [proposal], Shop.Odile))).Objection}";
     }
 
     private async Task<string> Pair(World world)
@@ -282,6 +358,11 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
                 }
             }
         }
+
+        /// <summary>Of all worlds of a store one: its account is the same.</summary>
+        public StandInBank Bank { get; } = new("4471-0092-MM", "USD", 0);
+
+        public string? LastStatement { get; set; }
 
         public Random Random { get; }
 

@@ -113,7 +113,7 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         {
             var amount = entry.On(key);
             rest -= amount;
-            var (account, what) = Other(meant, own, uses);
+            var (account, what) = Other(meant, key, own, uses);
             if (!amount.IsZero && account is not null)
             {
                 yield return new(account, -amount, what, key.Register, entry.Id.ToString());
@@ -131,12 +131,12 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         bridge.Entries.Where(e => e.Holds).Select(e => (e, e.Kind == EntryKind.Reverse ? bridge.Entries.FirstOrDefault(o => o.Id == e.Reverses) ?? e : e));
 
     /// <summary>The other side of an entry; null where the entry has it itself, in its other cells.</summary>
-    internal static (string? Account, string What) Other(Entry entry, string own, Uses uses) => (entry.Kind, entry.Detail) switch
+    internal static (string? Account, string What) Other(Entry entry, CellKey key, string own, Uses uses) => (entry.Kind, entry.Detail) switch
     {
         (EntryKind.Reclassify, _) => (null, ""),
-        // It was counted wrongly, or lies in the safe: the money is there.
-        (EntryKind.Recount, _) => (own, "counted otherwise"),
-        (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan }) => (own, "moved between drawer and safe"),
+        // It was counted wrongly, or lies in the safe: the money is there. What is not counted cannot be.
+        (EntryKind.Recount, _) when key.Drawer is not null => (own, "counted otherwise"),
+        (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan }) when key.Drawer is not null && key.Tender == TenderId.Cash => (own, "moved between drawer and safe"),
         (_, EntryDetail.Moved { What: MovementKind.PaidIn }) => (uses["paid-in"], "paid in"),
         (_, EntryDetail.Moved { What: MovementKind.PaidOut }) => (uses["paid-out"], "paid out"),
         (_, EntryDetail.Moved { What: MovementKind.Arrival }) => (uses["carried"], "carried items that came"),

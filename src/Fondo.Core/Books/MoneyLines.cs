@@ -111,7 +111,7 @@ internal static class MoneyLines
         (_, EntryDetail.Moved { What: MovementKind.Change }) => (uses["change"], "change"),
         (EntryKind.Recount, _) or (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan or MovementKind.Float }) => (uses[Given(key)], "never recorded"),
         (EntryKind.Accept, _) => (uses[Given(key)], "accepted"),
-        _ => AccountingEntry.Other(entry, uses[TenderId.Cash], uses),
+        _ => AccountingEntry.Other(entry, key, uses[TenderId.Cash], uses),
     };
 
     /// <summary>Where it is booked when nobody owes it.</summary>

@@ -167,7 +167,7 @@ public sealed record CloseDocument(
                 ? new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), null, null, null, null)
                 : new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), a.Remedy.Written(), a.Reason, a.By.Value, nameOf(a.By)))],
             Books = [.. AccountingEntry.Of(reconciliation, entries, money).Sums.Select(s => new ClosedBookSum(s.Account, s.Register?.Value, s.Register is null ? null : setup.NameOf(s.Register), s.What, Text(s.Amount), s.Number))],
-            Whereabouts = money is null ? null : ClosedMoney.Of(money, setup, nameOf, money.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender))).Select(b => Frozen(b, b.Cell.Key.TitleIn(setup), ""))),
+            Whereabouts = money is null ? null : ClosedMoney.Of(money, MoneyItem.Of(Sheets.Overview.Of(reconciliation), money, entries), setup, nameOf, money.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender))).Select(b => Frozen(b, b.Cell.Key.TitleIn(setup), ""))),
             Pairings = [.. day.Pairings.Select(p => new ClosedPairing(p.Kind.Written(), p.Journal, p.Rows, p.Reason, p.By.Value, nameOf(p.By), p.At))],
             Carried =
             [

@@ -1,4 +1,5 @@
 using Fondo.Core.Banking;
+using Fondo.Core.Books;
 using Fondo.Core.Custody;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
@@ -13,10 +14,14 @@ public sealed record ClosedMoney(
     ImmutableArray<ClosedBag> Bags, ImmutableArray<ClosedHeldCheck> Checks, ImmutableArray<ClosedFloat> Floats, ImmutableArray<ClosedDeposit> Sealed, ImmutableArray<ClosedBankLine> Bank,
     ImmutableArray<ClosedOpenDeposit> OpenDeposits, ImmutableArray<ClosedFunding> OpenFundings, ImmutableArray<ClosedOwedFee> Fees)
 {
-    public static ClosedMoney Of(MoneyDay money, Setup setup, Func<PersonId, string> nameOf, IEnumerable<ClosedCell> cells)
+    /// <summary>Everything that is on its way, each on its account.</summary>
+    public ImmutableArray<ClosedMoneyItem> Items { get; init; } = [];
+
+    public static ClosedMoney Of(MoneyDay money, IEnumerable<MoneyItem> items, Setup setup, Func<PersonId, string> nameOf, IEnumerable<ClosedCell> cells)
     {
         string Text(Money amount) => setup.Currency.Format(amount);
         var (end, bank) = (money.Custody.End, money.Bank.End);
+        var uses = new Uses(setup);
         return new(
             [.. money.Custody.Lines.Select(l => new ClosedSafeLine(l.Kind.Written(), l.Source, Text(l.Amount), l.At, l.By?.Value))],
             money.Custody.Expected is { } expected ? Text(expected) : null, money.Custody.Count is { } count ? Text(count.Cash) : null, [.. cells],
@@ -30,7 +35,14 @@ public sealed record ClosedMoney(
             [.. money.Bank.Lines.Select(l => new ClosedBankLine(l.Key, l.Booked, Text(l.Amount), l.Text))],
             [.. bank.Deposits.Select(d => new ClosedOpenDeposit(d.Deposit.Number, Text(d.Credited)))],
             [.. bank.Fundings.Select(f => new ClosedFunding(f.Processor, f.Day.ToString(), [.. f.Tenders.Select(t => new ClosedStub(t.Tender.Value, Text(t.Amount)))], f.Number, Text(f.Fee), f.IsNet, f.Due))],
-            [.. bank.Fees.Select(f => new ClosedOwedFee(f.Processor, Text(f.Amount)))]);
+            [.. bank.Fees.Select(f => new ClosedOwedFee(f.Processor, Text(f.Amount)))])
+        {
+            Items =
+            [
+                .. items.Where(i => i.Place != MoneyPlace.Customer && !i.Amount.IsZero)
+                    .Select(i => new ClosedMoneyItem(i.Place.Written(), i.Account is { } tender ? uses[tender] : uses["deposit"], i.Name, Text(i.Amount), i.Since)),
+            ],
+        };
     }
 
     /// <summary>With what the next day begins.</summary>
@@ -51,6 +63,8 @@ public sealed record ClosedMoney(
                 [.. Fees.Select(f => new OwedFee(f.Processor, Read(f.Amount)))]));
     }
 }
+
+public sealed record ClosedMoneyItem(string Place, string Account, string Name, string Amount, DateOnly Since);
 
 public sealed record ClosedSafeLine(string Kind, string Source, string Amount, DateTimeOffset? At, string? ById);
 

@@ -52,10 +52,15 @@ public sealed record CustodyDay(
         var (lines, cells, bags) = (new List<SafeLine>(), new List<Cell>(), new List<HeldBag>());
         var opened = ImmutableArray.CreateBuilder<(RegisterId, EventId, Money)>();
 
+        var unnamed = new List<(Entry Entry, Money Amount)>();
         // What an entry says of a drawer's cash lies elsewhere than it was counted: in a bag, or in the safe.
         foreach (var (entry, posting) in standing.SelectMany(e => e.Postings.Where(p => p.Cell.Tender == TenderId.Cash && p.Cell.Drawer is not null).Select(p => (Meant(e), p))))
         {
-            if (entry.Kind == EntryKind.Recount || entry.Detail is EntryDetail.Moved { What: MovementKind.Loan } or EntryDetail.Moved { What: MovementKind.Drop, Bag: null })
+            if (entry.Detail is EntryDetail.Moved { What: MovementKind.Drop, Bag: null })
+            {
+                unnamed.Add((entry, posting.Amount));
+            }
+            else if (entry.Kind == EntryKind.Recount || entry.Detail is EntryDetail.Moved { What: MovementKind.Loan })
             {
                 lines.Add(new(SafeLineKind.Entry, -posting.Amount, entry.Id.ToString(), null, entry.By));
             }
@@ -70,6 +75,13 @@ public sealed record CustodyDay(
             var bag = today.GetValueOrDefault(name) ?? new(name, [], []);
             var held = before.GetValueOrDefault(name);
             var expected = (bag.Recorded ?? Money.Zero) + (held?.Amount ?? Money.Zero) - moved[name].Sum(m => m);
+            // A drop that an entry records without its bag is that of the bag which it makes right.
+            if (bag.Counted is { } holds && unnamed.FindIndex(u => u.Amount == expected - holds) is >= 0 and var at && expected != holds)
+            {
+                expected -= unnamed[at].Amount;
+                unnamed.RemoveAt(at);
+            }
+
             var key = Places.OfBag(name);
             cells.Add(CellOf(key, expected, bag.Counted, Money.Zero) with { ExpectedCount = bag.Drops.Length + (held is null ? 0 : 1) });
             if (bag.Counted is { } counted)
@@ -83,6 +95,7 @@ public sealed record CustodyDay(
             }
         }
 
+        lines.AddRange(unnamed.Select(u => new SafeLine(SafeLineKind.Entry, -u.Amount, u.Entry.Id.ToString(), null, u.Entry.By)));
         foreach (var movement in day.Journal.OfType<CashMovement>().Where(m => m.Kind == EventKind.Loan || m is { Kind: EventKind.Drop, Bag: null }))
         {
             lines.Add(new(movement.Kind == EventKind.Loan ? SafeLineKind.Loan : SafeLineKind.Bag, -movement.Effect, movement.Id.Value, movement.At, movement.Head.Cashier));
@@ -154,7 +167,7 @@ public sealed record CustodyDay(
         return new(
             start, [.. lines.OrderBy(l => l.At ?? DateTimeOffset.MinValue).ThenBy(l => l.Kind).ThenBy(l => l.Source, StringComparer.Ordinal)], expectedThen, count,
             [.. cells.OrderBy(c => c.Key)],
-            new(end, [.. bags.OrderBy(b => b.Day).ThenBy(b => b.Name, StringComparer.Ordinal)], Checks(day, counts.Values, start, acts)) { Pieces = day.Counts.Any(c => c.Kind == CountKind.Kept && c.At > count?.At) ? [] : PiecesAtEnd(count, later, acts), Moved = end is null ? start.Moved + until : Money.Zero },
+            new(end, [.. bags.OrderBy(b => b.Day).ThenBy(b => b.Name, StringComparer.Ordinal)], Checks(day, counts.Values, Otherwise, start, acts)) { Pieces = day.Counts.Any(c => c.Kind == CountKind.Kept && c.At > count?.At) ? [] : PiecesAtEnd(count, later, acts), Moved = end is null ? start.Moved + until : Money.Zero },
             [
                 .. setup.Registers.Where(r => r.Kind != SetUp.RegisterKind.Online).Select(r => (Register: r, Own: sessions.Where(s => s.Register == r.Id).ToList()))
                     .Select(r => r.Own.Count == 0 ? floats.Expected(r.Register, DateTimeOffset.MaxValue) is { LeftBy: not null } still ? new FloatLeft(r.Register.Id, still.Amount) : null
@@ -165,13 +178,15 @@ public sealed record CustodyDay(
 
         // Taking an entry back goes the way of the entry that it takes back.
         Entry Meant(Entry entry) => entry.Kind == EntryKind.Reverse ? entries.FirstOrDefault(e => e.Id == entry.Reverses) ?? entry : entry;
+        Money Otherwise(DrawerId drawer) => -standing.Where(e => Meant(e).Kind == EntryKind.Recount).SelectMany(e => e.Postings).Where(p => p.Cell.Drawer == drawer && p.Cell.Tender == TenderId.Check).Sum(p => p.Amount);
         Money Recounts(CellKey key) => standing.Where(e => Meant(e).Kind == EntryKind.Recount).Sum(e => e.On(key));
     }
 
     /// <summary>The checks in the safe at the end: those that were there, those that were counted today, less those in deposits that stand.</summary>
-    private static ImmutableArray<HeldCheck> Checks(Day day, IEnumerable<Count> closing, CustodyStart start, CustodyActs acts)
+    private static ImmutableArray<HeldCheck> Checks(Day day, IEnumerable<Count> closing, Func<DrawerId, Money> otherwise, CustodyStart start, CustodyActs acts)
     {
         var counted = closing.Where(c => c.Drawer is not null).SelectMany(c => c.Checks.GroupBy(k => (k.Number, k.Amount)).SelectMany(g => g.Select((k, i) => new HeldCheck(day.Setup.TradingDay, c.Drawer!.Value, k.Number, k.Amount, i + 1))));
+        counted = counted.Concat(closing.Select(c => c.Drawer!.Value).Distinct().Select(d => new HeldCheck(day.Setup.TradingDay, d, "counted otherwise", otherwise(d), 1)).Where(c => !c.Amount.IsZero));
         var gone = acts.Deposits.Where(d => d.IsSealedBy(day.Setup.TradingDay)).SelectMany(d => d.Checks).Select(c => c.Key).ToHashSet(StringComparer.Ordinal);
         var back = acts.Deposits.Where(d => d.Unsealed?.Day == day.Setup.TradingDay && d.Day != day.Setup.TradingDay).SelectMany(d => d.Checks);
         return [.. start.Checks.Concat(counted).Concat(back).DistinctBy(c => c.Key).Where(c => !gone.Contains(c.Key)).OrderBy(c => c.Day).ThenBy(c => c.Key, StringComparer.Ordinal)];

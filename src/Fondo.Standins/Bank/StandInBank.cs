@@ -63,7 +63,7 @@ public sealed class StandInBank(string account, string currency, long opening)
         _coming.RemoveAll(lines.Contains);
         var before = _balance;
         _balance += lines.Sum(l => l.Amount);
-        return Camt(string.Create(CultureInfo.InvariantCulture, $"{to:yyyy}-{++_number:000}"), from, to, before, _balance, lines, version);
+        return Camt(string.Create(CultureInfo.InvariantCulture, $"{to:yyyyMMdd}-{++_number:000}"), from, to, before, _balance, lines, version);
     }
 
     public static DateOnly NextBankDay(DateOnly date)

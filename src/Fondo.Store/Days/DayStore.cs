@@ -100,6 +100,10 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
     public async Task<IReadOnlyList<FrozenClose>> Closes() =>
         await db.Closes.OrderBy(c => c.Number).Select(c => new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash)).ToListAsync();
 
+    /// <summary>The closes of these numbers.</summary>
+    public async Task<IReadOnlyList<FrozenClose>> Closes(IReadOnlyCollection<int> numbers) =>
+        await db.Closes.Where(c => numbers.Contains(c.Number)).OrderBy(c => c.Number).Select(c => new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash)).ToListAsync();
+
     /// <summary>Every close that a day had, the first revision first, and why it was opened again; null on the one that stands.</summary>
     public async Task<IReadOnlyList<(FrozenClose Close, ReopeningRow? Reopened)>> Revisions(DateOnly date)
     {

@@ -44,7 +44,13 @@ public static class CloseFiles
                 new() { ["What"] = "Closed by", ["Is"] = doc.ClosedBy }, new() { ["What"] = "Closed at", ["Is"] = doc.ClosedAt.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture) },
             },
         };
-        foreach (var table in CloseTables.Of(doc))
+        return Workbook(sheets, CloseTables.Of(doc));
+    }
+
+    /// <summary>A sheet for each table, behind those that are there.</summary>
+    public static byte[] Workbook(Dictionary<string, object> sheets, IEnumerable<CloseTable> tables)
+    {
+        foreach (var table in tables)
         {
             sheets[table.Kind] = table.Rows.Select(r => Named(table, r)).ToList();
         }

@@ -13,26 +13,33 @@ public static class ClosePdf
     private static readonly SKColor _ink = new(0x1d, 0x27, 0x33), _faint = new(0x94, 0x8b, 0x74);
 
     /// <param name="hash">Of the frozen text, at the foot of each page.</param>
-    public static byte[] Of(CloseDocument doc, string hash)
+    public static byte[] Of(CloseDocument doc, string hash) => Of(
+        new SKDocumentPdfMetadata { Title = $"{doc.Store}: close {doc.Number}", Author = doc.ClosedBy, Creation = doc.ClosedAt.UtcDateTime, Producer = "Fondo" },
+        $"{doc.Store}: close number {doc.Number}", CloseTables.Heading(doc), CloseTables.Of(doc), $"{doc.Store}, close {doc.Number} of {doc.TradingDay}", $"frozen under {hash}",
+        [doc.Trail is { } trail ? $"The trail stood at line {trail.Number}, {trail.Hash}." : "", "Supervisor ______________________________        Witness ______________________________"]);
+
+    /// <summary>Tables under a title, page by page.</summary>
+    /// <param name="foot">At the foot of each page, with its number.</param>
+    /// <param name="last">Sentences at the end; empty ones are left out.</param>
+    public static byte[] Of(SKDocumentPdfMetadata about, string title, string heading, IEnumerable<CloseTable> tables, string name, string foot, IReadOnlyList<string> last)
     {
         using var stream = new MemoryStream();
-        using (var pdf = SKDocument.CreatePdf(stream, new SKDocumentPdfMetadata { Title = $"{doc.Store}: close {doc.Number}", Author = doc.ClosedBy, Creation = doc.ClosedAt.UtcDateTime, Producer = "Fondo" }))
+        using (var pdf = SKDocument.CreatePdf(stream, about))
         {
-            var page = new Page(pdf, $"{doc.Store}, close {doc.Number} of {doc.TradingDay}", hash);
-            page.Write($"{doc.Store}: close number {doc.Number}", _voice.Value, 19, 26);
-            page.Write(CloseTables.Heading(doc), _text.Value, 9.5f, 20);
-            foreach (var table in CloseTables.Of(doc))
+            var page = new Page(pdf, name, foot);
+            page.Write(title, _voice.Value, 19, 26);
+            page.Write(heading, _text.Value, 9.5f, 20);
+            foreach (var table in tables)
             {
                 Write(page, table);
             }
 
-            if (doc.Trail is { } trail)
+            foreach (var says in last.Where(l => l.Length > 0))
             {
-                page.Write($"The trail stood at line {trail.Number}, {trail.Hash}.", _text.Value, Small, 22);
+                page.Room(40);
+                page.Write(says, _text.Value, says.Contains("____", StringComparison.Ordinal) ? 9.5f : Small, says.Contains("____", StringComparison.Ordinal) ? 40 : 22);
             }
 
-            page.Room(60);
-            page.Write("Supervisor ______________________________        Witness ______________________________", _text.Value, 9.5f, 40);
             page.End();
             pdf.Close();
         }
@@ -116,7 +123,7 @@ public static class ClosePdf
     }
 
     /// <summary>Pages one after the other, and how far down the current one is written.</summary>
-    private sealed class Page(SKDocument pdf, string name, string hash)
+    private sealed class Page(SKDocument pdf, string name, string foot)
     {
         private SKCanvas? _canvas;
         private int _number;
@@ -132,7 +139,7 @@ public static class ClosePdf
                 (_canvas, Y) = (pdf.BeginPage(Width, Height), Edge);
                 _number++;
                 using var font = new SKFont(_text.Value, 6.5f);
-                Put($"{name} · page {_number} · frozen under {hash}", font, Edge, Height - 22);
+                Put($"{name} · page {_number}{(foot.Length > 0 ? $" · {foot}" : "")}", font, Edge, Height - 22);
             }
         }
 

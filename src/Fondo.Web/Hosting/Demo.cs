@@ -63,6 +63,11 @@ internal static class Demo
         }
 
         processor.Save();
+        if (weeks == 0)
+        {
+            return;
+        }
+
         var options = services.GetRequiredService<RunOptions>();
         Directory.CreateDirectory(options.StandIns);
         await File.WriteAllTextAsync(Path.Combine(options.StandIns, SafeFile), treasury.HoldsAtNight(today));

@@ -1,0 +1,56 @@
+namespace Fondo.Core.Closing;
+
+/// <summary>What came to an account in a span of days: the sum of the daily entries, to the cent.</summary>
+/// <param name="Start">What stood on it when the span began, by the items that were there; null for an account that has no items.</param>
+/// <param name="Items">What stands on it when the span ends, item by item.</param>
+public sealed record SpanAccount(string Account, Money? Start, Money Debits, Money Credits, ImmutableArray<ClosedMoneyItem> Items, Money Open)
+{
+    /// <summary>What stands there by the entries.</summary>
+    public Money End => (Start ?? Money.Zero) + Debits - Credits;
+
+    /// <summary>What entries and items say apart; nothing for an account without items.</summary>
+    public Money Apart => Start is null ? Money.Zero : End - Open;
+}
+
+public sealed record SpanAmount(string Name, Money Amount);
+
+/// <summary>A deposit of the span, and whether the bank has credited all of it.</summary>
+public sealed record SpanDeposit(int Number, string Bag, DateOnly Day, Money Amount, Money Outstanding);
+
+/// <summary>Closed days taken together: takings, fees, differences, deposits, and every clearing account with what is still on it (rules §13).</summary>
+/// <param name="Days">How many closed days there are in it.</param>
+/// <param name="OverShort">By cause, as the entries say.</param>
+public sealed record Span(
+    DateOnly From, DateOnly To, int Days, ImmutableArray<SpanAmount> Takings, ImmutableArray<SpanAmount> OverShort, ImmutableArray<SpanAmount> Fees, ImmutableArray<SpanDeposit> Deposits, ImmutableArray<SpanAccount> Accounts)
+{
+    /// <param name="before">The last closed day before the span; null where it is the first.</param>
+    /// <param name="overShort">The account of what is over and short.</param>
+    /// <param name="documents">The standing closes of the span, in their order.</param>
+    public static Span Of(DateOnly from, DateOnly to, CloseDocument? before, IReadOnlyList<CloseDocument> documents, Currency currency, string overShort)
+    {
+        Money Read(string text) => currency.TryParse(text, out var amount) ? amount : Money.Zero;
+        static DateOnly DateOf(CloseDocument doc) => DateOnly.ParseExact(doc.TradingDay, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
+        var sums = documents.SelectMany(d => d.Books).Select(b => (b.Account, b.What, Amount: Read(b.Amount))).ToList();
+        var (first, last) = (before?.Whereabouts, documents.Count == 0 ? before?.Whereabouts : documents[^1].Whereabouts);
+        var (began, open) = ((first?.Items ?? []).ToLookup(i => i.Account), (last?.Items ?? []).ToLookup(i => i.Account));
+        var outstanding = (last?.OpenDeposits ?? []).ToDictionary(d => d.Number, d => Read(d.Credited));
+        return new(
+            from, to, documents.Count,
+            [.. documents.SelectMany(d => d.Totals).GroupBy(t => t.Tender, StringComparer.Ordinal).Select(g => new SpanAmount(g.Key, g.Sum(t => Read(t.Proof))))],
+            [.. sums.Where(s => s.Account == overShort).GroupBy(s => s.What, StringComparer.Ordinal).Select(g => new SpanAmount(g.Key, g.Sum(s => s.Amount)))],
+            [.. sums.Where(s => s.What is "what processors keep" or "what processors billed").GroupBy(s => s.What).Select(g => new SpanAmount(g.Key, g.Sum(s => s.Amount)))],
+            [
+                .. documents.SelectMany(d => (d.Whereabouts?.Sealed ?? []).Select(s => (Day: DateOf(d), Deposit: s, Amount: Read(s.Cash) + Read(s.Checks))))
+                    .Select(d => new SpanDeposit(d.Deposit.Number, d.Deposit.Bag, d.Day, d.Amount, outstanding.TryGetValue(d.Deposit.Number, out var credited) ? d.Amount - credited : Money.Zero)),
+            ],
+            [
+                .. sums.Select(s => s.Account).Union(began.Select(g => g.Key)).Union(open.Select(g => g.Key)).Order(StringComparer.Ordinal).Select(account =>
+                {
+                    var (own, itemsThen, itemsNow) = (sums.Where(s => s.Account == account).ToList(), began[account].ToList(), open[account].ToImmutableArray());
+                    var hasItems = itemsThen.Count + itemsNow.Length > 0;
+                    return new SpanAccount(
+                        account, hasItems ? itemsThen.Sum(i => Read(i.Amount)) : null, own.Where(s => s.Amount.Sign > 0).Sum(s => s.Amount), -own.Where(s => s.Amount.Sign < 0).Sum(s => s.Amount), itemsNow, itemsNow.Sum(i => Read(i.Amount)));
+                }),
+            ]);
+    }
+}
