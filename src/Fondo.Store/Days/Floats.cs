@@ -51,7 +51,11 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
                 return Outcome.Refused("Only a supervisor or a manager makes the floats of all registers.");
             }
 
-            var view = (await days.View(day))!;
+            if (await days.View(day) is not { } view)
+            {
+                return Outcome.Refused("Nothing is known of this day yet.");
+            }
+
             var keys = typed.Keys.Order(Comparer<DrawerId>.Create((a, b) => string.CompareOrdinal(a.Value, b.Value))).Select((d, i) => (Drawer: d, Key: Counting.KeyOf(Numbered(form, i)))).ToList();
             if (keys.Count == 0 || await db.Records.AnyAsync(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == keys[0].Key))
             {

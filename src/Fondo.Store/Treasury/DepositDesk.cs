@@ -26,7 +26,11 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
                 return Outcome.Refused("Only a supervisor or a manager prepares a deposit.");
             }
 
-            var view = (await days.View(day))!;
+            if (await days.View(day) is not { } view)
+            {
+                return Outcome.Refused("Nothing is known of this day yet.");
+            }
+
             var name = bag?.Trim() ?? "";
             var pieces = TypedPieces.Read(typed, view.Setup, objections);
             var held = view.Money.Custody.End.Checks.ToDictionary(c => c.Key);
@@ -170,7 +174,11 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
             return Outcome.Done;
         }
 
-        var view = (await days.View(day))!;
+        if (await days.View(day) is not { } view)
+        {
+            return Outcome.Refused("Nothing is known of this day yet.");
+        }
+
         if (view.Money.Bank.End.Deposits.All(d => d.Deposit.Number != number))
         {
             return Outcome.Refused($"Deposit {number} is at the bank already.");

@@ -18,7 +18,11 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
             return Outcome.Refused("Only a supervisor or a manager moves money at the safe.");
         }
 
-        var view = (await days.View(day))!;
+        if (await days.View(day) is not { } view)
+        {
+            return Outcome.Refused("Nothing is known of this day yet.");
+        }
+
         var currency = view.Setup.Currency;
         if (Core.Amounts.TypedAmount.Read(typed, currency) is not { Sign: > 0 } amount || amount.Minor > Limits.WholeUnits * currency.Unit)
         {

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Fondo.Core.Amounts;
 using Fondo.Core.Books;
+using Fondo.Core.Closing;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Files.Writing;
@@ -13,9 +14,13 @@ public static class BooksFiles
     public static (string Csv, string Journal) Of(BooksHeading heading, AccountingEntry entry, Currency currency, Func<RegisterId?, string> nameOf) =>
         (BooksText.Csv(heading, entry, currency, nameOf), BooksText.Journal(heading, entry, currency, nameOf));
 
+    /// <summary>What goes to the books: the entry of a first close, the correction of a later one. Never a second entry for one day.</summary>
+    /// <param name="before">The revision before; null for the first close.</param>
+    public static AccountingEntry HandedOut(CloseDocument doc, CloseDocument? before) =>
+        before is { Books.IsEmpty: false } ? before.ToAccountingEntry().CorrectionTo(doc.ToAccountingEntry()) : doc.ToAccountingEntry();
+
     /// <param name="number">Of the close; null while the day is open.</param>
     /// <param name="isCorrection">Whether only what changed since the revision before is posted.</param>
-    public static BooksHeading HeadingOf(Setup setup, int? number, bool isCorrection) => new(
-        setup.TradingDay.Date, number is { } known ? $"close {known.ToString(CultureInfo.InvariantCulture)}" : "open",
-        $"{setup.Store}, {(isCorrection ? "correction of " : "")}{setup.TradingDay}");
+    public static BooksHeading HeadingOf(TradingDay day, string store, int? number, bool isCorrection) => new(
+        day.Date, number is { } known ? $"close {known.ToString(CultureInfo.InvariantCulture)}" : "open", $"{store}, {(isCorrection ? "correction of " : "")}{day}");
 }

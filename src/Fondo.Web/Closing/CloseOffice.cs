@@ -49,14 +49,14 @@ public sealed class CloseOffice(RunOptions options, DayStore days, Mailer mailer
         return null;
     }
 
-    /// <summary>What goes to the books: the entry of a first close, the correction of a later one. Never a second entry for one day. Null where the document has none, or nothing changed.</summary>
+    /// <summary>As files; null where the document has no entry, or nothing changed.</summary>
     private async Task<(string Csv, string Journal)?> Books(FrozenClose close, CloseDocument doc)
     {
         var date = DateOnly.ParseExact(doc.TradingDay, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         var before = (await days.Revisions(date)).Where(r => r.Close.Number < close.Number).Select(r => ClosingDesk.Read(r.Close)).LastOrDefault();
-        var entry = before is { Books.IsEmpty: false } ? before.ToAccountingEntry().CorrectionTo(doc.ToAccountingEntry()) : doc.ToAccountingEntry();
+        var entry = BooksFiles.HandedOut(doc, before);
         var names = doc.Books.Concat(before?.Books ?? []).Where(b => b.RegisterId is not null).DistinctBy(b => b.RegisterId).ToDictionary(b => b.RegisterId!, b => b.Register ?? b.RegisterId!);
-        var heading = new Files.Writing.BooksHeading(date, $"close {doc.Number}", $"{doc.Store}, {(before is null ? "" : "correction of ")}{doc.TradingDay}");
+        var heading = BooksFiles.HeadingOf(new(date), doc.Store, doc.Number, before is { Books.IsEmpty: false });
         return entry.Sums.IsEmpty ? null : BooksFiles.Of(heading, entry, Core.Amounts.Currency.Of(doc.Currency), id => id is { } register ? names.GetValueOrDefault(register.Value) ?? register.Value : "");
     }
 }

@@ -44,7 +44,7 @@ public sealed class BooksModel(DayStore days) : DayPage(days)
         await Load();
         if (!string.IsNullOrEmpty(Account))
         {
-            var lines = AccountingEntry.Lines(View.Reconciliation, View.Entries).Where(l => l.Account == Account && (string.IsNullOrEmpty(Register) || l.Register?.Value == Register)).Take(Most + 1).ToList();
+            var lines = AccountingEntry.Lines(View.Reconciliation, View.Entries, View.Money).Where(l => l.Account == Account && (string.IsNullOrEmpty(Register) || l.Register?.Value == Register)).Take(Most + 1).ToList();
             (Lines, AreMore) = ([.. lines.Take(Most)], lines.Count > Most);
         }
     }
@@ -66,7 +66,7 @@ public sealed class BooksModel(DayStore days) : DayPage(days)
         : Guid.TryParse(line.Source, out var id) && View.Find(id) is { Postings: [var first, ..] } ? CellModel.Href(Setup.TradingDay, first.Cell)
         : null;
 
-    private Fondo.Files.Writing.BooksHeading Heading => BooksFiles.HeadingOf(Setup, View.Close?.Number, Correction is not null);
+    private Fondo.Files.Writing.BooksHeading Heading => BooksFiles.HeadingOf(Setup.TradingDay, Setup.Store, View.Close?.Number, Correction is not null);
 
     private async Task Load()
     {
@@ -74,11 +74,11 @@ public sealed class BooksModel(DayStore days) : DayPage(days)
         {
             Entry = frozen.ToAccountingEntry();
             var before = (await Days.Revisions(Date)).Where(r => r.Close.Number < close.Number).Select(r => r.Close).LastOrDefault();
-            Correction = before is null ? null : ClosingDesk.Read(before).ToAccountingEntry().CorrectionTo(Entry);
+            Correction = before is null || ClosingDesk.Read(before) is not { Books.IsEmpty: false } earlier ? null : BooksFiles.HandedOut(frozen, earlier);
         }
         else
         {
-            Entry = AccountingEntry.Of(View.Reconciliation, View.Entries);
+            Entry = AccountingEntry.Of(View.Reconciliation, View.Entries, View.Money);
         }
     }
 }

@@ -28,8 +28,6 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
 
     public DateTimeOffset Now => clock.GetUtcNow();
 
-    public Guid Form { get; } = Guid.NewGuid();
-
     public string? Objection { get; private set; }
 
     /// <summary>The key of the item of which a form did not go through, and what was typed.</summary>

@@ -1,0 +1,137 @@
+using System.Net;
+using System.Net.Http.Headers;
+using System.Text;
+using AngleSharp.Dom;
+using Fondo.Standins.Bank;
+using Fondo.Store.Days;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Web.Tests;
+
+/// <summary>From the safe to the bank, as pages do it: a deposit sealed by two, handed over, credited; statements taken in or told why not.</summary>
+public sealed class ToTheBank : IAsyncLifetime
+{
+    private const string Deposit = $"{Shop.Day}/deposit", Safe = $"{Shop.Day}/safe", Bank = $"{Shop.Day}/bank";
+
+    private static readonly DateOnly _day = new(2026, 11, 21);
+
+    private readonly Shop _shop = new();
+
+    public async ValueTask InitializeAsync() => await _shop.InitializeAsync();
+
+    public ValueTask DisposeAsync() => _shop.DisposeAsync();
+
+    private static Dictionary<string, string> Sealing(Guid form, string bag, string twenties = "10", string witness = "p02", string pin = "7410") =>
+        new() { ["form"] = form.ToString(), ["bag"] = bag, ["witness"] = witness, ["witness-pin"] = pin, ["p2000"] = twenties };
+
+    private Task<int> Deposits() => _shop.InStore(db => db.Deposits.CountAsync());
+
+    private static async Task<string> Says(Visitor visitor, Dictionary<string, string> fields) =>
+        string.Join(' ', (await visitor.PostForPage(Deposit, fields)).QuerySelectorAll(".objection").Select(o => o.TextContent.Trim()).Where(t => t.Length > 0));
+
+    [Fact]
+    public async Task A_deposit_is_sealed_by_two_and_once()
+    {
+        var supervisor = await _shop.SignedIn();
+        var proposed = (await supervisor.Page(Deposit)).QuerySelectorAll("input[data-worth]").Select(i => i.GetAttribute("value")).OfType<string>();
+        Assert.NotEmpty(proposed); // the safe is counted: what goes is proposed piece by piece
+        foreach (var (fields, says) in new[]
+        {
+            (Sealing(Guid.NewGuid(), "70401", witness: "p01", pin: "2580"), "A deposit is made by two"), (Sealing(Guid.NewGuid(), "70401", pin: "0000"), "does not belong to this person"),
+            (Sealing(Guid.NewGuid(), ""), "Type the number on the bag"), (Sealing(Guid.NewGuid(), "4000 0000 0000 0002"), "full card number"), (Sealing(Guid.NewGuid(), "70401", "9000"), "cannot go"),
+            (Sealing(Guid.NewGuid(), "70401", "x"), "whole number of pieces"), (Sealing(Guid.NewGuid(), "70401", ""), "Nothing is in this deposit"),
+        })
+        {
+            Assert.Contains(says, await Says(supervisor, fields), StringComparison.Ordinal);
+        }
+
+        Assert.Equal(0, await Deposits());
+        var form = Guid.NewGuid();
+        Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post(Deposit, Sealing(form, "70401"))).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post(Deposit, Sealing(form, "70401"))).StatusCode);
+        Assert.Contains("sealed a deposit before, with other contents", await Says(supervisor, Sealing(form, "70401", "9")), StringComparison.Ordinal);
+        Assert.Contains("Bag 70401 was used already, for deposit 1", await Says(supervisor, Sealing(Guid.NewGuid(), "70401")), StringComparison.Ordinal);
+        Assert.Equal(1, await Deposits());
+        var slip = await supervisor.Page($"{Deposit}/1");
+        Assert.Contains("200.00 in bag 70401", slip.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("1,70401,2026-11-21,notes,20.00,0,10,,200.00", await (await supervisor.Get($"{Deposit}/1?handler=File")).Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.Redirect, (await (await _shop.Cashier()).Get(Deposit)).StatusCode);
+    }
+
+    [Fact]
+    public async Task It_goes_or_is_opened_again_but_not_both()
+    {
+        var supervisor = await _shop.SignedIn();
+        await supervisor.Post(Deposit, Sealing(Guid.NewGuid(), "A"));
+        await supervisor.Post(Deposit, Sealing(Guid.NewGuid(), "B"));
+        Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post($"{Deposit}/1", new() { ["to"] = "Ferry Lane carriers", ["seal"] = "S2201" })).StatusCode);
+        Assert.Contains("went to Ferry Lane carriers", (await supervisor.PostForPage($"{Deposit}/1", new() { ["to"] = "somebody else" }, Safe)).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("it cannot be opened here", (await supervisor.PostForPage($"{Safe}?handler=Unseal", new() { ["number"] = "1", ["reason"] = "wrong bag" }, Safe)).Body!.TextContent, StringComparison.Ordinal);
+        var before = await Loose();
+        await supervisor.Post($"{Safe}?handler=Unseal", new() { ["number"] = "2", ["reason"] = "a check was forgotten" }, Safe);
+        Assert.Equal(before + 200_00, await Loose());
+        Assert.Contains("Opened again by", (await supervisor.Page($"{Deposit}/2")).Body!.TextContent, StringComparison.Ordinal);
+    }
+
+    private Task<long?> Loose() => _shop.Ask<DayStore, long?>(async d => (await d.View(_day))!.Money.Custody.End.Loose?.Minor);
+
+    private static async Task<IDocument> Statement(Visitor visitor, string text, string name = "statement.xml")
+    {
+        using var form = new MultipartFormDataContent { { new StringContent(await visitor.Token(Bank)), "__RequestVerificationToken" } };
+        var file = new ByteArrayContent(Encoding.UTF8.GetBytes(text));
+        file.Headers.ContentType = new MediaTypeHeaderValue("text/xml");
+        form.Add(file, "statement", name);
+        using var answer = await visitor.Client.PostAsync(Bank, form);
+        return answer.StatusCode == HttpStatusCode.Redirect ? await visitor.Page(Bank) : await Visitor.Read(answer);
+    }
+
+    [Fact]
+    public async Task A_statement_is_taken_whole_once_and_matched()
+    {
+        var supervisor = await _shop.SignedIn();
+        await supervisor.Post(Deposit, Sealing(Guid.NewGuid(), "70401", "60"));
+        var bank = new StandInBank("4471", "USD", 1_000_00);
+        bank.Receive("70401", _day, 1_200_00, 0, @short: 20_00);
+        bank.Book(new(2026, 11, 24), -3_50, "ACCOUNT FEE");
+        var text = bank.Statement(new(2026, 11, 22), new(2026, 11, 24));
+        Assert.Contains("does not add up", (await Statement(supervisor, text.Replace("2176.50", "2176.51", StringComparison.Ordinal))).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(0, await _shop.InStore(db => db.BankLines.CountAsync()));
+        var page = await Statement(supervisor, text);
+        Assert.Contains("3 lines", page.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("deposit 1, bag 70401", page.QuerySelector(".bank-lines")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("here already; nothing was changed", (await Statement(supervisor, text)).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("says something else", (await Statement(supervisor, text.Replace("ACCOUNT FEE", "OTHER FEE", StringComparison.Ordinal))).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("account is 4471", (await Statement(supervisor, new StandInBank("9", "USD", 0).Statement(new(2026, 11, 25), new(2026, 11, 25)))).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("well-formed", (await Statement(supervisor, text[..500])).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("expected", (await Statement(supervisor, "a,b\n1,2\n", "bank.csv")).Body!.TextContent, StringComparison.Ordinal);
+
+        // The fee is a cell: accepted by two it is explained, and booked as what the bank keeps.
+        var fee = page.QuerySelectorAll(".bank-lines a").Single(a => a.TextContent.Contains("short 3.50", StringComparison.Ordinal) || a.ParentElement!.ParentElement!.TextContent.Contains("ACCOUNT FEE", StringComparison.Ordinal)).GetAttribute("href")!;
+        await supervisor.Post($"{fee}?handler=Entry", new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Accept", ["Amount"] = "3.50", ["Reason"] = "the month’s fee" }, fee);
+        await supervisor.Post($"{fee}?handler=Approve", new() { ["entry"] = (await _shop.InStore(db => db.Entries.SingleAsync())).Id.ToString(), ["approver"] = "p02", ["pin"] = "7410" }, fee);
+        Assert.Contains("explained", (await supervisor.Page(fee)).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        var books = (await supervisor.Page($"{Shop.Day}/books")).QuerySelector(".books")!.TextContent;
+        Assert.Contains("Expenses:Bank charges", books, StringComparison.Ordinal);
+        Assert.Contains("Assets:Bank", books, StringComparison.Ordinal);
+        var deposit = page.QuerySelectorAll(".bank-lines a").First(a => a.ParentElement!.ParentElement!.TextContent.Contains("ADJUSTMENT", StringComparison.Ordinal)).GetAttribute("href")!;
+        Assert.Contains("Bag 70401 was packed by Odile Marchetti and Tamsin Okafor: 1 × 20.00 too few", (await supervisor.Page(deposit)).QuerySelector(".leads")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Floats_of_all_registers_are_left_together()
+    {
+        var supervisor = await _shop.SignedIn();
+        var page = await supervisor.Page($"{Shop.Day}/floats");
+        var fields = page.QuerySelectorAll("form.floats input").Where(i => i.GetAttribute("name") != "__RequestVerificationToken").ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value") ?? "");
+        Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post($"{Shop.Day}/floats", fields)).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post($"{Shop.Day}/floats", fields)).StatusCode);
+        var view = await _shop.Ask<DayStore, DayView?>(d => d.View(_day));
+        var kept = view!.Day.Counts.Where(c => c.Kind == Core.Proof.CountKind.Kept).ToList();
+        Assert.Equal(Floats.LastCounted(view).Count, kept.Count);
+        Assert.All(kept, k => Assert.Equal(view.Setup.Find(view.Overview.Sessions.First(s => s.Drawer == k.Drawer).Register)!.Float.Minor, k.Cash.Minor));
+        Assert.Contains("are written down", (await supervisor.Page($"{Shop.Day}/floats")).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        fields["form"] = Guid.NewGuid().ToString();
+        fields[fields.Keys.First(k => k.EndsWith("-p2000", StringComparison.Ordinal))] = "900";
+        Assert.Contains("more than there are", (await supervisor.PostForPage($"{Shop.Day}/floats", fields)).Body!.TextContent, StringComparison.Ordinal);
+    }
+}
