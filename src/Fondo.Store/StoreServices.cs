@@ -3,12 +3,12 @@ using Fondo.Store.Intake;
 using Fondo.Store.Keeping;
 using Fondo.Store.Mappings;
 using Fondo.Store.Model;
-using Fondo.Store.Treasury;
 using Fondo.Store.People;
 using Fondo.Store.Search;
 using Fondo.Store.Settling;
 using Fondo.Store.SetUp;
 using Fondo.Store.Trails;
+using Fondo.Store.Treasury;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.DependencyInjection.Extensions;
 

@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using System.Text;
 using Fondo.Core.Amounts;
 using Fondo.Core.Banking;

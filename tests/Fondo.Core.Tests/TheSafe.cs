@@ -11,7 +11,6 @@ using Fondo.Core.Journal;
 using Fondo.Core.Leads;
 using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
-using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 
 using static Fondo.Core.Tests.MadeUp;

@@ -21,7 +21,7 @@ public static class FloatsTogether
     /// <summary>Prices are whole numbers of this part of a piece.</summary>
     private const long Fine = 256;
 
-    private const int Rounds = 120, Tries = 120;
+    private const int Rounds = 120, Tries = 120, Patience = 36;
 
     private sealed record Problem(int[] Worths, int[] Preferred, int[] Available, PricedFloat[] Registers, long Missing);
 
@@ -59,22 +59,22 @@ public static class FloatsTogether
         var kinds = problem.Worths.Length;
         var (prices, best, cost, bound) = (new double[kinds], Array.Empty<int[]>(), long.MaxValue, long.MinValue);
         var (pace, since) = (1.6, 0);
-        var bestPrices = new long[kinds];
+        var (bestPrices, better) = (new long[kinds], 0);
         for (var round = 0; round < Rounds; round++)
         {
             long[] whole = [.. prices.Select(p => (long)Math.Round(p))];
             var (taken, sum) = Relaxed(problem, whole);
             var low = sum - whole.Select((p, k) => p * problem.Available[k]).Sum();
-            (bound, since) = low > bound ? (low, 0) : (bound, since + 1);
+            (bound, since, better) = low > bound ? (low, 0, low > bound + 8 ? round : better) : (bound, since + 1, better);
             int[] used = [.. Enumerable.Range(0, kinds).Select(k => taken.Sum(t => t[k]))];
             if (round % 4 == 0 || round < 8)
             {
                 var (found, itsCost) = Improved(problem, InTurn(problem, whole));
-                (best, cost, bestPrices) = itsCost < cost ? (found, itsCost, whole) : (best, cost, bestPrices);
+                (best, cost, bestPrices, better) = itsCost < cost ? (found, itsCost, whole, round) : (best, cost, bestPrices, better);
             }
 
             // Costs are whole pieces: a bound less than a piece below is reached.
-            if (cost - bound < Fine)
+            if (cost - bound < Fine || round - better > Patience)
             {
                 break;
             }
@@ -100,10 +100,10 @@ public static class FloatsTogether
 
         // What a price decides for two registers alike, they may still share better between them.
         var drawn = 1u;
-        for (var tries = 0; tries < Tries && cost - bound >= Fine && best.Length > 1; tries++)
+        for (var (tries, last) = (0, 0); tries < Tries && tries - last <= Patience && cost - bound >= Fine && best.Length > 1; tries++)
         {
             var (found, itsCost) = Shared(problem, best, bestPrices, ref drawn);
-            (best, cost) = itsCost <= cost ? (found, itsCost) : (best, cost);
+            (best, cost, last) = itsCost <= cost ? (found, itsCost, itsCost < cost ? tries : last) : (best, cost, last);
         }
 
         return (best, cost, bound);

@@ -23,7 +23,7 @@ public static class PlaceLeads
         foreach (var bridge in custody.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.Left is { IsZero: false }))
         {
             var (key, left) = (bridge.Cell.Key, bridge.Left!.Value);
-            var ideas = (key.Tender == PlaceId.Safe ? OfSafe(custody, overview, left) : key.Tender == PlaceId.Bag ? OfBag(overview, cells, key, left) : OfFloat(overview, cells, key, left)).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
+            var ideas = (key.Tender == PlaceId.Safe ? OfSafe(custody, overview, cells, left) : key.Tender == PlaceId.Bag ? OfBag(overview, cells, key, left) : OfFloat(overview, cells, key, left)).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
             var all = ideas.Sum(i => i.Weight) + 1;
             leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, i.Keys, i.Says, i.Entry, Math.Round(1 - (i.Weight / all), 4)) { Found = i.Found }));
         }
@@ -69,13 +69,20 @@ public static class PlaceLeads
         }
     }
 
-    private static IEnumerable<Idea> OfSafe(CustodyDay custody, Overview overview, Money left)
+    private static IEnumerable<Idea> OfSafe(CustodyDay custody, Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, Money left)
     {
         var setup = overview.Result.Day.Setup;
         var key = Places.OfSafe;
         if (custody.Count is { } count && Slip(overview, count, left) is var (slip, found, weight))
         {
             yield return new(LeadKind.CountSlip, [count.Id], slip, [new(key, left)], found, weight);
+        }
+
+        foreach (var drawer in OffBy(overview, cells, -left))
+        {
+            // What was counted too low in a drawer came in all the same.
+            yield return new(LeadKind.OtherDrawer, [drawer.Cell.Key.Drawer!.Value.Value], $"{drawer.Cell.Key.TitleIn(setup)} is {Side(drawer.Left!.Value, setup)}: it may have been counted wrongly, and its money lies in the safe.",
+                [new(key, left), new(drawer.Cell.Key, -left)], [], OfAnother);
         }
 
         foreach (var line in custody.Lines.Where(l => l.Amount == left && l.Kind is SafeLineKind.Float or SafeLineKind.Deposit or SafeLineKind.Loan))
@@ -116,7 +123,7 @@ public static class PlaceLeads
 
     /// <summary>The drawers whose cash is off by so much still.</summary>
     private static IEnumerable<Bridge> OffBy(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, Money amount) =>
-        overview.Sessions.Select(s => cells.GetValueOrDefault(new(s.Register, s.Drawer, TenderId.Cash))).OfType<Bridge>().Where(b => b.IsUnresolved && b.Left == amount);
+        overview.Sessions.Select(s => cells.GetValueOrDefault(new(s.Register, s.Drawer, TenderId.Cash))).OfType<Bridge>().Where(b => b.IsUnresolved && !b.AwaitsApproval && b.Left == amount);
 
     private static (string Says, ImmutableArray<Pieces> Found, double Weight)? Slip(Overview overview, Count count, Money left) =>
         CountSlips.Best(new(count, []), [.. overview.Result.Day.Counts.SelectMany(c => c.Pieces).Select(p => p.Denomination).Distinct().Order()], overview.Result.Day.Setup, left);

@@ -30,6 +30,7 @@ public sealed record DayView(
 {
     private FrozenDictionary<CellKey, Bridge>? _bridges;
     private ImmutableArray<Lead>? _placeLeads;
+    private MoneyDay? _ifApproved;
     private IReadOnlyList<Gate>? _gates;
     private IReadOnlyList<string>? _otherwise;
 
@@ -85,7 +86,12 @@ public sealed record DayView(
     public CellKey? NextToResolve(CellKey than) => Unresolved.Where(b => b.Cell.Key != than && !IsDecided(b)).Select(b => (CellKey?)b.Cell.Key).FirstOrDefault();
 
     /// <summary>Whether what is left would be nothing, once what waits for a second person is approved.</summary>
-    public static bool IsDecided(Bridge bridge) => bridge.AwaitsApproval && bridge.Left == bridge.Pending;
+    public bool IsDecided(Bridge bridge) => (bridge.AwaitsApproval && bridge.Left == bridge.Pending)
+        || (bridge.Cell.Key.IsPlace() && IfApproved.Cells.FirstOrDefault(c => c.Key == bridge.Cell.Key) is { State: CellState.Proved });
+
+    /// <summary>Where the money would be, once everything that waits for a second person is approved: an entry on a drawer may make its bag right.</summary>
+    private MoneyDay IfApproved => _ifApproved ??= Entries.All(e => e.Holds) ? Money : MoneyDay.Of(
+        Overview, Floats, [.. Entries.Where(e => !e.IsWithdrawn(Entries)).Select(e => e with { NeedsApproval = false })], new(Money.Custody.Start, Money.Bank.Start), Money.Acts, Money.Bank.Lines, Money.Settled);
 
     /// <summary>What is left to do at one register before it can be signed off.</summary>
     public IEnumerable<GateItem> LeftOf(RegisterId register) => Gates.Where(g => g.Id is not GateId.Approvals).SelectMany(g => g.Left).Where(i => i.Register == register)
