@@ -131,8 +131,9 @@ public sealed record DayView(
 
         try
         {
+            // What was closed before places were cells says nothing of them.
             var frozen = ClosingDesk.Read(close);
-            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Reconciliation, Said, Money, null, frozen.ClosedAt, id => id.Value)).Select(d => d.ToString())];
+            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Reconciliation, Said, frozen.Whereabouts is null ? null : Money, null, frozen.ClosedAt, id => id.Value)).Select(d => d.ToString())];
         }
         catch (System.Text.Json.JsonException)
         {
