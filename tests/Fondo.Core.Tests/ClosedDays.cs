@@ -54,7 +54,7 @@ public sealed class ClosedDays
         Assert.NotEqual(Figures(entry), Figures(entry with { ApprovedBy = new("p2") }));
     }
 
-    private static CloseDocument Frozen(Said said, int revision = 1) => CloseDocument.Of(3, revision, _day, said, null, new("p1"), new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5)), id => _day.Day.Setup.NameOf(id));
+    private static CloseDocument Frozen(Said said, int revision = 1) => CloseDocument.Of(3, revision, Overview.Of(_day), said, null, new("p1"), new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5)), id => _day.Day.Setup.NameOf(id));
 
     [Fact]
     public void A_document_reads_as_it_was_written_and_says_ids_beside_names()

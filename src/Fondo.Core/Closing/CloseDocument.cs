@@ -5,7 +5,7 @@ using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
-using Fondo.Core.Reconciling;
+using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Closing;
 
@@ -113,8 +113,9 @@ public sealed record CloseDocument(
 
     /// <param name="money">Null where nothing is known of safe and bank.</param>
     /// <param name="closedBy">Who closes, as <paramref name="nameOf"/> names them.</param>
-    public static CloseDocument Of(int number, int revision, Reconciliation reconciliation, Said said, MoneyDay? money, PersonId? closedBy, DateTimeOffset closedAt, Func<PersonId, string> nameOf)
+    public static CloseDocument Of(int number, int revision, Overview overview, Said said, MoneyDay? money, PersonId? closedBy, DateTimeOffset closedAt, Func<PersonId, string> nameOf)
     {
+        var reconciliation = overview.Result;
         var (day, setup, entries) = (reconciliation.Day, reconciliation.Day.Setup, said.Entries);
         string Text(Money amount) => setup.Currency.Format(amount);
         string? TextOrNull(Money? amount) => amount is { } known ? Text(known) : null;
@@ -167,7 +168,7 @@ public sealed record CloseDocument(
                 ? new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), null, null, null, null)
                 : new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), a.Remedy.Written(), a.Reason, a.By.Value, nameOf(a.By)))],
             Books = [.. AccountingEntry.Of(reconciliation, entries, money).Sums.Select(s => new ClosedBookSum(s.Account, s.Register?.Value, s.Register is null ? null : setup.NameOf(s.Register), s.What, Text(s.Amount), s.Number))],
-            Whereabouts = money is null ? null : ClosedMoney.Of(money, MoneyItem.Of(Sheets.Overview.Of(reconciliation), money, entries), setup, nameOf, money.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender))).Select(b => Frozen(b, b.Cell.Key.TitleIn(setup), ""))),
+            Whereabouts = money is null ? null : ClosedMoney.Of(money, MoneyItem.Of(overview, money, entries), setup, nameOf, money.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender))).Select(b => Frozen(b, b.Cell.Key.TitleIn(setup), ""))),
             Pairings = [.. day.Pairings.Select(p => new ClosedPairing(p.Kind.Written(), p.Journal, p.Rows, p.Reason, p.By.Value, nameOf(p.By), p.At))],
             Carried =
             [

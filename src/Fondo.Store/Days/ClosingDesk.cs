@@ -175,7 +175,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         var names = await db.Users.AsNoTracking().ToDictionaryAsync(p => p.PersonId, p => p.Name);
         var at = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone);
         var document = CloseDocument.Of(
-            number, before.Count + 1, view.Reconciliation, view.Said, view.Money, by.Id, at, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id));
+            number, before.Count + 1, view.Overview, view.Said, view.Money, by.Id, at, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id));
         var (line, hash) = await TrailWriter.Head(db);
         document = document with { ClosedBy = by.Name, Trail = new(line, hash) };
         var content = JsonSerializer.Serialize(document, _readable);

@@ -133,7 +133,7 @@ public sealed record DayView(
         {
             // What was closed before places were cells says nothing of them.
             var frozen = ClosingDesk.Read(close);
-            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Reconciliation, Said, frozen.Whereabouts is null ? null : Money, null, frozen.ClosedAt, id => id.Value)).Select(d => d.ToString())];
+            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Overview, Said, frozen.Whereabouts is null ? null : Money, null, frozen.ClosedAt, id => id.Value)).Select(d => d.ToString())];
         }
         catch (System.Text.Json.JsonException)
         {

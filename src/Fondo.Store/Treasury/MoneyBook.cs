@@ -69,8 +69,7 @@ public sealed class MoneyBook(StoreContext db)
 
         if (!_closed.TryGetValue(last.Hash, out var money))
         {
-            var json = await db.Database.SqlQuery<string?>($"SELECT json_extract(Content, '$.Whereabouts') AS Value FROM Closes WHERE Number = {last.Number}").SingleAsync();
-            money = _closed[last.Hash] = json is null ? null : JsonSerializer.Deserialize<ClosedMoney>(json);
+            money = _closed[last.Hash] = await Read(last.Number);
         }
 
         if (money is null)
@@ -81,6 +80,20 @@ public sealed class MoneyBook(StoreContext db)
         var numbers = money.OpenDeposits.Select(d => d.Number).ToList();
         var deposits = numbers.Count == 0 ? [] : (await Deposits(db.Deposits.Where(d => numbers.Contains(d.Number)))).ToDictionary(d => d.Number);
         return money.ToStart(currency, deposits.GetValueOrDefault);
+    }
+
+    /// <summary>What a close says of it; null where it says nothing, or does not read any more: the day behind it reads all the same.</summary>
+    private async Task<ClosedMoney?> Read(int close)
+    {
+        try
+        {
+            var json = await db.Database.SqlQuery<string?>($"SELECT json_extract(Content, '$.Whereabouts') AS Value FROM Closes WHERE Number = {close} AND json_valid(Content)").FirstOrDefaultAsync();
+            return json is null ? null : JsonSerializer.Deserialize<ClosedMoney>(json);
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
     }
 
     /// <summary>How the floats were left before a day, register by register.</summary>
