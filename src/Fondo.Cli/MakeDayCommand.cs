@@ -3,10 +3,12 @@ using Fondo.Standins.Days;
 
 namespace Fondo.Cli;
 
-/// <summary><c>make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N]</c>: writes a generated day of the demo store as a day folder. The same seed, the same files.</summary>
+/// <summary><c>make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N] [--faults N] [--settled SHARE]</c>: writes a generated day of the demo store as a day folder. The same seed, the same files.</summary>
 public static class MakeDayCommand
 {
-    private const string Expected = "make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N] [--faults N]";
+    private const string Expected = "make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N] [--faults N] [--settled SHARE]";
+
+    private const int MostFaults = 2000;
 
     public static int Run(string[] args, TextWriter output, TextWriter error)
     {
@@ -17,9 +19,20 @@ public static class MakeDayCommand
 
         (int Registers, int Tickets)? grown = null;
         var faults = 0;
-        if (options.TryGetValue("--faults", out var planted) && !TryNumber(planted, 1, 200, out faults))
+        if (options.TryGetValue("--faults", out var planted) && !TryNumber(planted, 1, MostFaults, out faults))
         {
-            return Usage.Fail(error, Expected + ", with 1 to 200 faults");
+            return Usage.Fail(error, Expected + ", with 1 to 2000 faults");
+        }
+
+        double? settled = null;
+        if (options.TryGetValue("--settled", out var typed))
+        {
+            if (!double.TryParse(typed, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var share) || share > 1)
+            {
+                return Usage.Fail(error, Expected + ", with a share of cards from 0 to 1");
+            }
+
+            settled = share;
         }
 
         if (options.Count > 2)
@@ -37,7 +50,7 @@ public static class MakeDayCommand
 
         try
         {
-            var made = grown is not { } g ? DayMaker.Make(number) : faults > 0 ? DayMaker.MakeFaulty(number, g.Registers, g.Tickets, faults, overlap: true) : DayMaker.Make(number, g.Registers, g.Tickets);
+            var made = grown is not { } g ? DayMaker.Make(number) : faults > 0 ? DayMaker.MakeFaulty(number, g.Registers, g.Tickets, faults, overlap: true, settled: settled) : DayMaker.Make(number, g.Registers, g.Tickets, settled: settled);
             made.WriteTo(folder);
             if (made.Truth() is { } truth)
             {
@@ -54,7 +67,7 @@ public static class MakeDayCommand
         return 0;
     }
 
-    private static readonly string[] _known = ["--seed", "--out", "--registers", "--tickets", "--tenders", "--faults"];
+    private static readonly string[] _known = ["--seed", "--out", "--registers", "--tickets", "--tenders", "--faults", "--settled"];
 
     /// <summary>The options by name; null when one is unknown, is given twice or lacks its value.</summary>
     private static Dictionary<string, string>? Options(string[] args)

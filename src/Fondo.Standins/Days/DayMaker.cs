@@ -61,8 +61,11 @@ public sealed partial class DayMaker
 
     private readonly Prices _prices;
 
-    private DayMaker(int seed, Scene.RegisterPlan[] registers, bool overlap = true, Prices prices = Prices.Mixed, bool isDemo = false, int cardRate = 0) =>
-        (_random, _registers, _touched, _prices, _isDemo, _cardRate) = (new(seed), registers, overlap ? null : [], prices, isDemo, isDemo ? DemoRate : cardRate);
+    /// <summary>The share of tickets paid by card; null: as in the demo store.</summary>
+    private readonly double? _settled;
+
+    private DayMaker(int seed, Scene.RegisterPlan[] registers, bool overlap = true, Prices prices = Prices.Mixed, bool isDemo = false, int cardRate = 0, double? settled = null) =>
+        (_random, _registers, _touched, _prices, _isDemo, _cardRate, _settled) = (new(seed), registers, overlap ? null : [], prices, isDemo, isDemo ? DemoRate : cardRate, settled);
 
     /// <summary>The demo store's day: nine registers, about 400 tickets, a card price, and everything that the demo is to show.</summary>
     public static MadeDay Make(int seed) => new DayMaker(seed, Scene.Registers, isDemo: true).Play(seed);
@@ -72,12 +75,13 @@ public sealed partial class DayMaker
 
     /// <summary>The same store with more lanes and more to do: so many registers, about so many tickets.</summary>
     /// <param name="cardRate">What credit cards pay more, in thousandths.</param>
-    public static MadeDay Make(int seed, int registers, int tickets, int cardRate = 0) => new DayMaker(seed, Scene.Grown(registers, tickets), cardRate: cardRate).Play(seed);
+    /// <param name="settled">The share of tickets paid by card; null: as in the demo store.</param>
+    public static MadeDay Make(int seed, int registers, int tickets, int cardRate = 0, double? settled = null) => new DayMaker(seed, Scene.Grown(registers, tickets), cardRate: cardRate, settled: settled).Play(seed);
 
     /// <summary>A day with so many faults planted, of every kind; what was planted is told in <see cref="MadeDay.Troubles"/>.</summary>
     /// <param name="overlap">Whether several faults may meet in one cell.</param>
-    public static MadeDay MakeFaulty(int seed, int registers, int tickets, int faults, bool overlap, Prices prices = Prices.Mixed, int cardRate = 0) =>
-        new DayMaker(seed, Scene.Grown(registers, tickets), overlap, prices, cardRate: cardRate).Play(seed, faults);
+    public static MadeDay MakeFaulty(int seed, int registers, int tickets, int faults, bool overlap, Prices prices = Prices.Mixed, int cardRate = 0, double? settled = null) =>
+        new DayMaker(seed, Scene.Grown(registers, tickets), overlap, prices, cardRate: cardRate, settled: settled).Play(seed, faults);
 
     private MadeDay Play(int seed, int? faults = null)
     {
@@ -277,6 +281,13 @@ public sealed partial class DayMaker
     private void Pay(Scene.RegisterPlan register, Scene.SessionPlan session, Till till, double hour, JsonObject e, JsonArray tenders, long left, long total)
     {
         var pick = register.Kind == "online" ? 999 : _random.Next(100);
+        if (_settled is { } share)
+        {
+            // Between 30 and 88, and from 97 on, it is a card; the others share what is left.
+            var other = pick % 39;
+            pick = _random.NextDouble() < share ? 30 + (pick * 58 / 100) : other < 30 ? other : 58 + other;
+        }
+
         if (pick is >= 94 and < 97 && register.Kind == "lane" && left > 2_00)
         {
             tenders.Add(new JsonObject { ["type"] = "coupon", ["amount"] = "1.00" });
