@@ -62,6 +62,20 @@ public sealed class TheBooks
         Assert.Equal(["Assets:Cash to deposit 1.20", "Liabilities:Container deposits -1.20"], Posted(Sale(Line("1.20", more: ",\"account\":\"container-deposit\""), "1.20", "0.00", "1.20", Pays("cash", "1.20"))));
     }
 
+    /// <summary>Rules §13, as a deposit and by parts; the division by hand from §10. 50.00 at 8 %: goods 46.296…, tax 3.703…; the cent that is left goes to the goods. 10.01 at 7.25 %: 9.333… and 0.676…; to the tax.</summary>
+    [Theory]
+    [InlineData("50.00", "0.00", "0.08", "deposit", "Assets:Cash to deposit 50.00|Liabilities:Customer deposits -50.00")]
+    [InlineData("50.00", "0.00", "0.08", "parts", "Assets:Cash to deposit 50.00|Assets:Inventory -30.00|Expenses:Cost of goods 30.00|Income:Sales -46.30|Liabilities:Sales tax -3.70")]
+    [InlineData("10.01", "0.00", "0.0725", "parts", "Assets:Cash to deposit 10.01|Assets:Inventory -30.00|Expenses:Cost of goods 30.00|Income:Sales -9.33|Liabilities:Sales tax -0.68")]
+    [InlineData("10.00", "0.80", "0.08", "parts", "Assets:Cash to deposit 10.80|Assets:Inventory -30.00|Expenses:Cost of goods 30.00|Income:Sales -10.00|Liabilities:Sales tax -0.80")]
+    [InlineData("40.00", "0.00", "0", "parts", "Assets:Cash to deposit 40.00|Assets:Inventory -30.00|Expenses:Cost of goods 30.00|Income:Sales -40.00")]
+    public void A_layaway_is_a_deposit_or_goes_by_parts(string paid, string tax, string rate, string layaway, string posted)
+    {
+        var total = (decimal.Parse(paid, CultureInfo.InvariantCulture) + decimal.Parse(tax, CultureInfo.InvariantCulture)).ToString(CultureInfo.InvariantCulture);
+        var day = Read([Sale(Line(paid, tax, rate, ",\"account\":\"layaway\",\"cost\":\"30.00\""), paid, tax, total, Pays("cash", total))], setup: MadeUp.Setup.Replace("\"policy\":{", $"\"policy\":{{\"layaway\":\"{layaway}\",", StringComparison.Ordinal)).Day!;
+        Assert.Equal(posted.Split('|'), Posted(Reconciliation.Of(day)));
+    }
+
     [Fact]
     public void Discounts_cost_and_refunds()
     {

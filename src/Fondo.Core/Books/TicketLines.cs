@@ -13,13 +13,14 @@ internal static class TicketLines
         var (lines, taxes) = (Money.Zero, Money.Zero);
         foreach (var line in ticket.Lines)
         {
-            yield return Line(uses[line.Article.Account ?? "goods"], -line.Amount, line.Article.Name);
-            if (!line.Tax.IsZero)
+            var posted = Layaway.Posted(line, setup.Policy.Layaway);
+            yield return Line(uses[posted.Use], -posted.Amount, line.Article.Name);
+            if (!posted.Tax.IsZero)
             {
-                yield return Line(uses["tax"], -line.Tax, string.Create(CultureInfo.InvariantCulture, $"tax {line.Article.TaxRate * 100:0.####} %"));
+                yield return Line(uses["tax"], -posted.Tax, string.Create(CultureInfo.InvariantCulture, $"tax {line.Article.TaxRate * 100:0.####} %"));
             }
 
-            if (line.Cost is { IsZero: false } cost)
+            if (line.Cost is { IsZero: false } cost && posted.HasCost)
             {
                 // A second pair beside the sale: also nothing in sum.
                 yield return Line(uses["cost"], cost, line.Article.Name);

@@ -8,6 +8,16 @@ public enum BenefitTax
     ProRata,
 }
 
+/// <summary>What the books make of a payment on a layaway (rules §13).</summary>
+public enum LayawayPosting
+{
+    /// <summary>It stays a customer's deposit until the goods go.</summary>
+    Deposit,
+
+    /// <summary>Each payment moves its part of the goods and of their tax.</summary>
+    Parts,
+}
+
 /// <summary>What the store has decided for the day.</summary>
 public sealed record Policy(Money CashTolerance, Money ApprovalAbove, PriceProgramme PriceProgramme, BenefitTax BenefitTax, Money CashRounding, TimeSpan MatchWindow, TimeSpan DisputeTime)
 {
@@ -22,6 +32,8 @@ public sealed record Policy(Money CashTolerance, Money ApprovalAbove, PriceProgr
 
     /// <summary>How much cash stays in the safe for change when a deposit is made; null: what it began the day with.</summary>
     public Money? SafeFund { get; init; }
+
+    public LayawayPosting Layaway { get; init; }
 
     public Scale Scale { get; init; } = Scale.Standard;
 

@@ -17,7 +17,7 @@ public enum RowFate
 public sealed record MappedFate(int Line, RowFate Fate, string Becomes);
 
 /// <summary>A file of another shape as files of a day.</summary>
-/// <param name="Text">As batches.csv or journal.jsonl.</param>
+/// <param name="Text">As batches.csv, journal.jsonl or a statement.</param>
 /// <param name="Lines">For each line of the text, from the first, the line of the file that it came from.</param>
 /// <param name="Days">For each line behind a header, the moment of its row.</param>
 /// <param name="Rows">What became of each row, in the order of the file.</param>
@@ -26,7 +26,7 @@ public sealed record MappedFate(int Line, RowFate Fate, string Becomes);
 public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int> Lines, IReadOnlyList<DateTimeOffset> Days, IReadOnlyList<MappedFate> Rows, IReadOnlyList<Finding> Findings, IReadOnlyList<string> Remarks)
 {
     /// <summary>The name under which it is taken in.</summary>
-    public string Name => Kind == MappedKind.Batches ? DayFiles.Rows : DayFiles.Journal;
+    public string Name => Kind switch { MappedKind.Batches => DayFiles.Rows, MappedKind.Journal => DayFiles.Journal, _ => "statement.csv" };
 
     public int Number(RowFate fate) => Rows.Count(r => r.Fate == fate);
 
@@ -47,7 +47,7 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
         }
 
         var making = new MappedMaking(file, mapping, setup, findings);
-        return mapping.Kind == MappedKind.Batches ? MappedBatches.Of(source, making) : MappedJournal.Of(source, making);
+        return mapping.Kind switch { MappedKind.Batches => MappedBatches.Of(source, making), MappedKind.Journal => MappedJournal.Of(source, making), _ => MappedStatement.Of(source, making) };
     }
 
     /// <summary>Whether a word of the file is understood as it stands.</summary>
@@ -100,6 +100,19 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
         }
 
         return moment is { } known ? TimeZoneInfo.ConvertTime(known, setup.TimeZone) : null;
+    }
+
+    /// <summary>The date, whatever its time; null, and told, where it is none.</summary>
+    public DateOnly? On(MappedRow row)
+    {
+        var (at, expected) = MappedTime.Read(row[MappedFields.Date], "12:00", mapping.Dates, TimeZoneInfo.Utc) is { At: not null } plain ? plain : MappedTime.Read(row[MappedFields.Date], "", mapping.Dates, TimeZoneInfo.Utc);
+        if (at is not null)
+        {
+            return DateOnly.FromDateTime(at.Value.DateTime);
+        }
+
+        Fault(row, MappedFields.Date, row[MappedFields.Date], expected == "expected a date and a time" ? $"expected a date written {MappedTime.Shown(mapping.Dates)}" : expected!);
+        return null;
     }
 
     /// <summary>The amount with its sign; null, and told, where it is none; nothing where the field is empty.</summary>

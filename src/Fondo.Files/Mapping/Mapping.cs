@@ -8,6 +8,9 @@ public enum MappedKind
 
     /// <summary>Tickets, as journal.jsonl.</summary>
     Journal,
+
+    /// <summary>One statement of the bank.</summary>
+    Statement,
 }
 
 /// <summary>What one row of a flat journal is.</summary>
@@ -77,18 +80,22 @@ public static class MappedFields
 {
     public const string At = "at", Date = "date", Time = "time", Type = "type", Status = "status", Amount = "amount", Terminal = "terminal", Batch = "batch", Seq = "seq", Tip = "tip", Cashback = "cashback",
         Brand = "brand", Card = "card", Auth = "auth", Rrn = "rrn", Entry = "entry", Benefit = "benefit", Ticket = "ticket", Register = "register", Drawer = "drawer", Cashier = "cashier", Original = "original",
-        Total = "total", Tax = "tax", Tender = "tender", Change = "change", Fee = "fee", Number = "number", Holder = "name", Ref = "ref", Sku = "sku", Item = "item", Quantity = "qty", LineAmount = "lineAmount", LineTax = "lineTax";
+        Total = "total", Tax = "tax", Tender = "tender", Change = "change", Fee = "fee", Number = "number", Holder = "name", Ref = "ref", Sku = "sku", Item = "item", Quantity = "qty", LineAmount = "lineAmount", LineTax = "lineTax",
+        Statement = "statement", Account = "account", Balance = "balance", PaidIn = "paidIn", PaidOut = "paidOut", Text = "text", Reference = "reference", Items = "items";
 
     public static readonly ImmutableArray<string> Batches = [Terminal, Batch, Seq, At, Date, Time, Type, Status, Amount, Tip, Cashback, Brand, Card, Auth, Rrn, Entry, Benefit];
 
     public static readonly ImmutableArray<string> Journal =
         [Ticket, Register, Drawer, Cashier, At, Date, Time, Type, Status, Original, Total, Tax, Tender, Amount, Change, Tip, Cashback, Fee, Terminal, Brand, Card, Auth, Rrn, Entry, Number, Holder, Ref, Sku, Item, Quantity, LineAmount, LineTax];
 
-    public static ImmutableArray<string> Of(MappedKind kind) => kind == MappedKind.Batches ? Batches : Journal;
+    public static readonly ImmutableArray<string> OfStatement = [Statement, Account, Date, Amount, PaidIn, PaidOut, Balance, Text, Reference, Items];
+
+    public static ImmutableArray<string> Of(MappedKind kind) => kind switch { MappedKind.Batches => Batches, MappedKind.Journal => Journal, _ => OfStatement };
 
     /// <summary>What must be filled, as alternatives: a column, or a fixed value, for one of each.</summary>
     public static ImmutableArray<ImmutableArray<string>> Needed(MappedKind kind, MappedLayout layout) => kind == MappedKind.Batches
         ? [[Terminal], [At, Date], [Amount]]
+        : kind == MappedKind.Statement ? [[Account], [Date], [Amount, PaidIn, PaidOut], [Balance]]
         : layout == MappedLayout.Tender ? [[Ticket], [Register], [At, Date], [Tender], [Amount]] : [[Ticket], [Register], [At, Date], [Tender], [LineAmount]];
 
     /// <summary>A field in words.</summary>
@@ -128,6 +135,14 @@ public static class MappedFields
         Item => "article",
         Quantity => "quantity",
         LineAmount => "amount of the line",
+        Statement => "number of the statement",
+        Account => "account",
+        Balance => "balance after the line",
+        PaidIn => "amount paid in",
+        PaidOut => "amount paid out",
+        Text => "what the bank says",
+        Reference => "the bank’s reference",
+        Items => "how many items",
         _ => "tax of the line",
     };
 }

@@ -24,6 +24,14 @@ public static partial class MappingGuess
         (MappedFields.At, ["date time", "datetime", "timestamp", "date and time", "when", "transaction date time"]), (MappedFields.Date, ["date", "day"]), (MappedFields.Time, ["time", "hour"]),
     ];
 
+    /// <summary>The same for statements of a bank, which are told by their balance.</summary>
+    private static readonly (string Field, string[] Words)[] _statementNames =
+    [
+        (MappedFields.Balance, ["balance"]), (MappedFields.Statement, ["statement"]), (MappedFields.PaidIn, ["paid in", "money in", "credit", "credits", "deposits", "in"]), (MappedFields.PaidOut, ["paid out", "money out", "debit", "debits", "withdrawals", "out"]),
+        (MappedFields.Amount, ["amount", "amt", "value"]), (MappedFields.Date, ["booked", "booking date", "posting date", "posted", "date"]), (MappedFields.Text, ["description", "details", "narrative", "particulars", "memo", "text", "payee"]),
+        (MappedFields.Reference, ["reference", "ref"]), (MappedFields.Account, ["account"]), (MappedFields.Items, ["items"]),
+    ];
+
     public static Mapping Of(string file, byte[] bytes, string timeZone)
     {
         var encoding = MappedSource.Decode(bytes, Mapping.Utf8) is null ? Mapping.Latin1 : Mapping.Utf8;
@@ -35,18 +43,23 @@ public static partial class MappingGuess
         IReadOnlyList<string> header = hasHeader ? rows.ElementAtOrDefault(skip) ?? [] : [.. Enumerable.Range(1, width).Select(n => $"{n}")];
         var data = rows.Skip(skip + (hasHeader ? 1 : 0)).Where(r => r.Count == width).ToList();
         IReadOnlyList<string> Column(int place) => [.. data.Select(r => r[place].Trim()).Where(t => t.Length > 0)];
-        var columns = hasHeader ? Named(header) : [];
-        FromContent(columns, header, Column);
+        var isStatement = hasHeader && header.Any(h => h.Contains("balance", StringComparison.OrdinalIgnoreCase)) && !header.Any(h => h.Contains("terminal", StringComparison.OrdinalIgnoreCase));
+        var columns = hasHeader ? Named(header, isStatement ? _statementNames : _names) : [];
+        if (!isStatement)
+        {
+            FromContent(columns, header, Column);
+        }
+
         var isJournal = columns.ContainsKey(MappedFields.Ticket) && columns.ContainsKey(MappedFields.Register) && columns.ContainsKey(MappedFields.Tender);
         var isByLine = isJournal && columns.ContainsKey(MappedFields.LineAmount);
-        var kind = isJournal ? MappedKind.Journal : MappedKind.Batches;
+        var kind = isStatement ? MappedKind.Statement : isJournal ? MappedKind.Journal : MappedKind.Batches;
         foreach (var other in columns.Keys.Where(k => !MappedFields.Of(kind).Contains(k)).ToList())
         {
             columns.Remove(other);
         }
 
         IReadOnlyList<string> Texts(params string[] fields) => [.. fields.Where(columns.ContainsKey).SelectMany(f => Column(PlaceOf(header, columns[f])))];
-        var amounts = Texts(MappedFields.Amount, MappedFields.LineAmount, MappedFields.Total);
+        var amounts = Texts(MappedFields.Amount, MappedFields.LineAmount, MappedFields.Total, MappedFields.PaidIn, MappedFields.PaidOut);
         var mark = amounts.Count(a => CommaDecimals().IsMatch(a)) > amounts.Count(a => PointDecimals().IsMatch(a)) ? ',' : '.';
         var isSigned = amounts.Any(a => a.StartsWith('-') || a.StartsWith('(') || a.StartsWith('−') || a.EndsWith('-'));
         var negative = amounts.Count(a => a.StartsWith('-') || a.StartsWith('(') || a.StartsWith('−') || a.EndsWith('-'));
@@ -63,7 +76,7 @@ public static partial class MappingGuess
             DecimalMark = mark,
             Dates = Dates(Texts(MappedFields.At, MappedFields.Date)),
             TimeZone = timeZone,
-            Signs = !isSigned ? MappedSigns.None : negative * 2 > amounts.Count ? MappedSigns.NegativeSales : MappedSigns.NegativeRefunds,
+            Signs = isStatement || !isSigned ? MappedSigns.None : negative * 2 > amounts.Count ? MappedSigns.NegativeSales : MappedSigns.NegativeRefunds,
             Columns = columns.ToImmutableDictionary(),
         };
     }
@@ -98,14 +111,14 @@ public static partial class MappingGuess
         return (0, true);
     }
 
-    private static Dictionary<string, string> Named(IReadOnlyList<string> header)
+    private static Dictionary<string, string> Named(IReadOnlyList<string> header, (string Field, string[] Words)[] names)
     {
         var (columns, used) = (new Dictionary<string, string>(), new HashSet<string>());
         var plain = header.Select(h => (Name: h.Trim(), Text: " " + Separators().Replace(CamelCase().Replace(h, "$1 $2"), " ").Trim().ToLowerInvariant() + " ")).ToList();
         // A whole name says more than a word within one.
         foreach (var isWhole in new[] { true, false })
         {
-            foreach (var (field, words) in _names.Where(n => !columns.ContainsKey(n.Field)))
+            foreach (var (field, words) in names.Where(n => !columns.ContainsKey(n.Field)))
             {
                 var found = words.SelectMany(w => plain.Where(p => p.Name.Length > 0 && !used.Contains(p.Name) && (isWhole ? p.Text.Trim() == w : p.Text.Contains($" {w} ", StringComparison.Ordinal) || (w.Length > 4 && p.Text.Contains(w, StringComparison.Ordinal))))).FirstOrDefault();
                 if (found.Name is { } name && !CardNumbers.Contains(name))

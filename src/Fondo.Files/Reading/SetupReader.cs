@@ -115,6 +115,7 @@ internal static class SetupReader
             ShowsOwnResult = f.OptionalFlag("showsOwnResult") ?? otherwise.ShowsOwnResult,
             SettledBy = TimeOfDay(f, "settledBy", "expected a time of day, like 22:30, or nothing"),
             SafeFund = NotNegative(f, "safeFund"),
+            Layaway = f.Choice<LayawayPosting>("layaway", LayawayPosting.Deposit),
             Scale = new(Grams(f, "scaleDivision") ?? otherwise.Scale.Division, Grams(f, "scaleTare") ?? otherwise.Scale.Tare),
         };
     }

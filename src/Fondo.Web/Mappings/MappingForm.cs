@@ -21,7 +21,10 @@ public static class MappingForm
     private static readonly ImmutableArray<string> _worded = [MappedFields.Type, MappedFields.Tender, MappedFields.Terminal, MappedFields.Register, MappedFields.Benefit, MappedFields.Status];
 
     /// <summary>Fields that may be the same on every row.</summary>
-    public static ImmutableArray<string> Fixable(MappedKind kind) => [.. new[] { MappedFields.Terminal, MappedFields.Register, MappedFields.Batch, MappedFields.Brand, MappedFields.Tender, MappedFields.Type }.Where(MappedFields.Of(kind).Contains)];
+    public static ImmutableArray<string> Fixable(MappedKind kind) => [.. new[] { MappedFields.Terminal, MappedFields.Register, MappedFields.Batch, MappedFields.Brand, MappedFields.Tender, MappedFields.Type, MappedFields.Account }.Where(MappedFields.Of(kind).Contains)];
+
+    /// <summary>What rows of a file become, in words.</summary>
+    public static string Says(MappedKind kind) => kind switch { MappedKind.Batches => "settled rows", MappedKind.Journal => "tickets", _ => "a statement of the bank" };
 
     /// <summary>What was typed, over the mapping that was there.</summary>
     public static Mapping Read(IFormCollection form)

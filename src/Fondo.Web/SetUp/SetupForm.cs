@@ -8,7 +8,7 @@ namespace Fondo.Web.SetUp;
 /// <summary>The set-up as a form shows it: a text in the shape of day.json, row by row. What the form does not show stays as it is, and what is as standard is not written.</summary>
 public sealed class SetupForm
 {
-    public static readonly string[] Programmes = ["none", "surcharge", "cash-discount"], BenefitTaxes = ["taxable-first", "pro-rata"];
+    public static readonly string[] Programmes = ["none", "surcharge", "cash-discount"], BenefitTaxes = ["taxable-first", "pro-rata"], Layaways = ["deposit", "parts"];
 
     private const string Denominations = "denominations";
 
@@ -34,6 +34,7 @@ public sealed class SetupForm
             ["cashTolerance"] = "2.00",
             ["approvalAbove"] = "20.00",
             ["ebtTax"] = "taxable-first",
+            ["layaway"] = "deposit",
             ["cashRounding"] = "0.01",
             ["matchMinutes"] = 15,
             ["disputeHours"] = 48,
@@ -88,7 +89,7 @@ public sealed class SetupForm
             policy[name] = Typed(form[name].ToString().Trim(), SetupColumnKind.Number);
         }
 
-        foreach (var name in new[] { "settledBy", "safeFund", "scaleDivision", "scaleTare" })
+        foreach (var name in new[] { "settledBy", "safeFund", "layaway", "scaleDivision", "scaleTare" })
         {
             policy.Remove(name);
             if (form[name].ToString().Trim() is { Length: > 0 } text)
