@@ -68,6 +68,7 @@ app.MapRazorPages().WithStaticAssets();
 app.MapJournalApi();
 app.MapDeviceApi();
 app.MapStandInProcessor();
+app.MapStandInBank();
 app.MapUploads();
 app.MapHealth();
 if (!options.IsQuiet)

@@ -56,7 +56,7 @@ public sealed class AYearOfMoney
         }
 
         // The year had what it was meant to have.
-        Assert.Empty(new[] { "WholeDeposit", "DepositPart", "Funded", "Fees", "@deposit", "@funding", "@bank", "@bag", "@float", "@safe" }.Except(_found));
+        Assert.Empty(new[] { "WholeDeposit", "DepositPart", "Funded", "Fees", "@deposit", "@funding", "@bank", "@bag", "@float", "@safe", "claim paid", "given up", "paid at a drawer" }.Except(_found));
         Assert.Empty(new[] { EntryKind.Accept, EntryKind.Recount, EntryKind.Claim, EntryKind.Carry, EntryKind.Record }.Except(_kinds));
         foreach (var program in new[] { "ledger", "hledger" })
         {
@@ -91,9 +91,17 @@ public sealed class AYearOfMoney
                 if (Bridge.Of(cell, entries, result.Day.Setup.ToleranceOf(cell.Key.Tender)) is { IsUnresolved: true, Left: { IsZero: false } left })
                 {
                     _found.Add(cell.Key.Tender.Value);
-                    entries.Add(Explain(cell.Key, left, date));
+                    entries.Add(Paid(cell.Key, money, result, entries, date) ?? Explain(cell.Key, left, date));
                 }
             }
+        }
+
+        // Of the claims that nobody paid, an old one is given up now and then, or paid at a drawer.
+        if (number % 9 == 3 && _start.Claims.FirstOrDefault(c => c.Day.Date < date.AddDays(-8)) is { } old)
+        {
+            var way = number % 2 == 0 ? null : new EntryDetail.Moved(old.Amount.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn);
+            entries.Add(new(Guid.NewGuid(), way is null ? EntryKind.Accept : EntryKind.Record, [], "so it was", new("p01"), At(date, 22.3), [old.Key], null, false, null) { Detail = way });
+            _found.Add(way is null ? "given up" : "paid at a drawer");
         }
 
         var free = Now().Custody.End.Loose - new Money(1_000_00);
@@ -123,6 +131,11 @@ public sealed class AYearOfMoney
         }
 
         var items = MoneyItem.Of(Overview.Of(result), day, entries);
+        foreach (var (account, isOwed) in new[] { ("Assets:Claims", true), ("Liabilities:Claims", false) })
+        {
+            Assert.Equal((date, account, _accounts.GetValueOrDefault(account)), (date, account, items.Where(i => i.Claim?.IsOwedToStore == isOwed).Sum(i => i.Amount)));
+        }
+
         foreach (var account in _clearing)
         {
             var there = items.Where(i => (i.Place is MoneyPlace.SealedDeposit or MoneyPlace.DepositOnTheWay ? "Assets:Deposits on the way" : i.Account is { } t ? result.Day.Setup.Find(t)!.Account : "") == account).Sum(i => i.Amount);
@@ -159,6 +172,20 @@ public sealed class AYearOfMoney
 
         // A bag that is opened only on the next day.
         return number % 23 == 11 && day.Counts.FirstOrDefault(c => c.Kind == CountKind.Drop) is { } late ? day with { Counts = day.Counts.Remove(late) } : day;
+    }
+
+    /// <summary>What the bank's line says of a claim, taken as its lead proposes.</summary>
+    private Entry? Paid(CellKey key, MoneyDay money, Reconciliation result, List<Entry> entries, DateOnly date)
+    {
+        var bridges = result.Cells.Concat(money.Cells).ToDictionary(c => c.Key, c => Bridge.Of(c, entries, result.Day.Setup.ToleranceOf(c.Key.Tender)));
+        if (key.Tender != PlaceId.BankLine || money.Leads(Overview.Of(result), bridges).FirstOrDefault(l => l.Cell == key && l.Kind == Leads.LeadKind.ClaimPaid) is not { } lead)
+        {
+            return null;
+        }
+
+        _found.Add("claim paid");
+        var made = Proposal.Of(lead, result, new("p01"));
+        return new(Guid.NewGuid(), made.Kind, made.Postings, made.Reason, new("p01"), At(date, 22.2), made.Evidence, null, false, null) { Detail = made.Detail };
     }
 
     private Entry Explain(CellKey key, Money left, DateOnly date)
@@ -208,6 +235,11 @@ public sealed class AYearOfMoney
         if (date.Day == 28 && day.Bank.End.Fees is [var fee, ..] && date.DayOfWeek is not (DayOfWeek.Saturday or DayOfWeek.Sunday))
         {
             _bank.Book(date.AddDays(0), -fee.Amount.Minor, "HARVEST HOST FEES");
+        }
+
+        if (number % 8 == 6 && day.Claims.FirstOrDefault(c => c.Day.Date < date.AddDays(-3)) is { } claim)
+        {
+            _bank.Book(StandInBank.NextBankDay(date), claim.Amount.Minor, "BY REQUEST");
         }
 
         if (number % 33 == 5)

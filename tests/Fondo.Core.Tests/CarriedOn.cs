@@ -105,7 +105,7 @@ public sealed class CarriedOn
     {
         var waits = Next(Carrying.Next(Evening(), [Carry("late#1")]));
         string? Objection(EntryKind kind, string item, params Entry[] before) =>
-            EntryRules.ItemObjection(new(kind, [], null, "why", [item]), Carrying.Open(waits, before), new Standing(Evening().Day).OpenHolds);
+            EntryRules.ItemObjection(new(kind, [], null, "why", [item]), Carrying.Open(waits, before), new Standing(Evening().Day).OpenHolds, new HashSet<string>());
         Assert.Null(Objection(EntryKind.Carry, "h1"));
         Assert.NotNull(Objection(EntryKind.Accept, "h1")); // a hold of today is no money yet
         Assert.Null(Objection(EntryKind.Accept, "late#1"));

@@ -204,4 +204,38 @@ public sealed class OtherShapes
             }
         }
     }, iter: 400);
+
+    /// <summary>A bank's file with the newest line first, two columns of amounts and the balance after each line. By hand: 1,000.00 before; 1,200.00 in, 3.50 out, 20.00 out: 2,176.50.</summary>
+    private const string Banked = "Account activity;;;;\nPosting date;Details;Debit;Credit;Balance\n24.11.2026;DEPOSIT ADJUSTMENT BAG 70401;20,00;;2.176,50\n24.11.2026;ACCOUNT FEE;3,50;;2.196,50\n23.11.2026;DEPOSIT BAG 70401;;1.200,00;2.200,00\n";
+
+    private static Mapping OfBank(Mapping guess) => guess with { Fixed = guess.Fixed.Add(MappedFields.Account, "4471") };
+
+    private static async Task<Fondo.Core.Banking.BankStatement> Statement(MappedFile file) =>
+        Assert.Single((await StatementFiles.Read("statement.csv", new MemoryStream(Encoding.UTF8.GetBytes(file.Text)), _setup.Currency)).Statements);
+
+    [Fact]
+    public async Task A_banks_file_becomes_one_statement_from_its_first_line_to_its_last()
+    {
+        var file = Map(Banked, OfBank);
+        Assert.Empty(file.Findings);
+        Assert.Equal(MappedKind.Statement, file.Kind);
+        var statement = await Statement(file);
+        Assert.Equal(("4471", "USD", new DateOnly(2026, 11, 23), new DateOnly(2026, 11, 24), 1_000_00L, 2_176_50L), (statement.Account, statement.Currency, statement.From, statement.To, statement.Opening.Minor, statement.Closing.Minor));
+        Assert.Equal(["DEPOSIT BAG 70401 120000", "ACCOUNT FEE -350", "DEPOSIT ADJUSTMENT BAG 70401 -2000"], statement.Lines.Select(l => $"{l.Text} {l.Amount.Minor}"));
+        Assert.Null(statement.Objection([], "4471", _setup.Currency));
+    }
+
+    /// <summary>A line left out, an amount turned, no balance, no account, no date: told at its line; never a statement that does not add up.</summary>
+    [Theory]
+    [InlineData("24.11.2026;ACCOUNT FEE;3,50;;2.196,50\n", "", "expected 2180.00")]
+    [InlineData("ACCOUNT FEE;3,50;;", "ACCOUNT FEE;;3,50;", "the balance before and this amount")]
+    [InlineData("2.200,00", "", "expected an amount")]
+    [InlineData("23.11.2026", "soon", "expected a date")]
+    [InlineData("Banked", "Banked", "expected the account")]
+    public void What_is_wrong_with_a_banks_file_is_told_at_its_line(string part, string instead, string says)
+    {
+        var file = Map(Banked.Replace(part, instead, StringComparison.Ordinal), part == "Banked" ? g => g : OfBank);
+        Assert.Contains(says, file.Findings[0].ToString(), StringComparison.Ordinal);
+        Assert.Equal("", file.Text);
+    }
 }

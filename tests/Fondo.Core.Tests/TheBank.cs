@@ -64,7 +64,7 @@ public sealed class TheBank
         {
             var cell = Assert.Single(bank.Cells);
             Assert.Equal((-20_00L, CellState.Off), (cell.Variance!.Value.Minor, cell.State));
-            var leads = BankLeads.Of(bank, [deposit], _setup, new Dictionary<CellKey, Bridge> { [cell.Key] = Bridge.Of(cell, [], Money.Zero) });
+            var leads = BankLeads.Of(bank, [deposit], [], _setup, new Dictionary<CellKey, Bridge> { [cell.Key] = Bridge.Of(cell, [], Money.Zero) });
             Assert.Contains("1 × 20.00 too few in a strap", leads[0].Says, StringComparison.Ordinal);
             Assert.Contains("packed by Ansel Ruiz and", leads[0].Says, StringComparison.Ordinal);
         }

@@ -33,7 +33,7 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
 
     public const string Day = "/2026-11-21";
 
-    public static readonly Person Odile = new(new("p01"), "Odile Marchetti", Role.Supervisor);
+    public static readonly Person Odile = new(new("p01"), "Odile Marchetti", Role.Supervisor), Tamsin = new(new("p02"), "Tamsin Okafor", Role.Manager);
 
     public static readonly MadeDay Made = DayMaker.Make(21);
 

@@ -197,7 +197,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             return $"a statement: {unread}";
         }
 
-        var taken = await shop.Ask<BankDesk, BankDesk.Taken>(b => b.Take([.. read.Statements], "statement.xml", Shop.Odile));
+        var taken = await shop.Ask<BankDesk, BankDesk.Taken>(b => b.Take([.. read.Statements], "statement.xml", Shop.Odile.Id.Value));
         return $"a statement: {taken.Lines} lines, {taken.Objection}";
     }
 

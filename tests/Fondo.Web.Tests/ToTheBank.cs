@@ -2,8 +2,12 @@ using System.Net;
 using System.Net.Http.Headers;
 using System.Text;
 using AngleSharp.Dom;
+using Fondo.Core.Entries;
+using Fondo.Files.Mapping;
 using Fondo.Standins.Bank;
 using Fondo.Store.Days;
+using Fondo.Store.Intake;
+using Fondo.Store.Mappings;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Tests;
@@ -115,6 +119,51 @@ public sealed class ToTheBank : IAsyncLifetime
         Assert.Contains("Assets:Bank", books, StringComparison.Ordinal);
         var deposit = page.QuerySelectorAll(".bank-lines a").First(a => a.ParentElement!.ParentElement!.TextContent.Contains("ADJUSTMENT", StringComparison.Ordinal)).GetAttribute("href")!;
         Assert.Contains("Bag 70401 was packed by Odile Marchetti and Tamsin Okafor: 1 × 20.00 too few", (await supervisor.Page(deposit)).QuerySelector(".leads")!.TextContent, StringComparison.Ordinal);
+    }
+
+    /// <summary>A shape of its own, by a mapping: on the bank's page and among files that are taken in; the second time nothing changes.</summary>
+    [Fact]
+    public async Task A_statement_of_another_shape_comes_by_its_mapping()
+    {
+        var supervisor = await _shop.SignedIn();
+        await supervisor.Post(Deposit, Sealing(Guid.NewGuid(), "70401", "60"));
+        const string text = "Posting date;Details;Debit;Credit;Balance\n24.11.2026;ACCOUNT FEE;3,50;;2.196,50\n23.11.2026;DEPOSIT BAG 70401;;1.200,00;2.200,00\n";
+        var guess = MappingGuess.Of("activity-2026-11-24.csv", Encoding.UTF8.GetBytes(text), "America/New_York");
+        var mapping = guess with { Name = "our-bank", Fixed = guess.Fixed.Add(MappedFields.Account, "4471") };
+        Assert.True((await _shop.Ask<MappingBook, Store.Outcome>(b => b.Save(mapping, Shop.Odile))).IsDone);
+        Assert.Contains("the balance before", (await Statement(supervisor, text.Replace("3,50", "3,60", StringComparison.Ordinal), "activity-2026-11-24.csv")).QuerySelector("#statement-says")!.TextContent, StringComparison.Ordinal);
+        var page = await Statement(supervisor, text, "activity-2026-11-24.csv");
+        Assert.Contains("2 lines", page.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("deposit 1, bag 70401", page.QuerySelector(".bank-lines")!.TextContent, StringComparison.Ordinal);
+        var again = await _shop.Ask<MappedIntake, IntakeResult>(m => m.Take([new("activity-2026-11-24.csv", () => new MemoryStream(Encoding.UTF8.GetBytes(text)))], null, "inbox"));
+        Assert.Equal((true, 0), (again.IsTaken, again.Added));
+        Assert.Equal(2, await _shop.InStore(db => db.BankLines.CountAsync()));
+        var next = new StandInBank("4471", "USD", 2_196_50).Statement(new(2026, 11, 25), new(2026, 11, 25));
+        var camt = await _shop.Ask<MappedIntake, IntakeResult>(m => m.Take([new("statement-2026-11-25.xml", () => new MemoryStream(Encoding.UTF8.GetBytes(next)))], null, "inbox"));
+        Assert.True(camt.IsTaken, camt.Objection);
+        Assert.Equal(2, await _shop.InStore(db => db.BankStatements.CountAsync()));
+    }
+
+    /// <summary>What a customer owes since an earlier day is on the list until it is paid or given up; giving it up takes a second person.</summary>
+    [Fact]
+    public async Task A_claim_is_on_the_list_until_it_has_an_end()
+    {
+        var supervisor = await _shop.SignedIn();
+        var view = (await _shop.Ask<DayStore, DayView?>(d => d.View(_day)))!;
+        var off = view.Unresolved.First(b => b.Left is { IsZero: false } && b.Cell.Key.Drawer is null);
+        var claim = Guid.NewGuid();
+        Store.Outcome made = await _shop.Ask<Resolving, Store.Outcome>(r => r.Add(_day, claim, [new(EntryKind.Claim, [new(off.Cell.Key, off.Left!.Value)], new EntryDetail.Owed(ClaimParty.Customer, off.Left.Value.Sign < 0, new("p01"), DateTimeOffset.UtcNow.AddDays(40)), "charged otherwise", [])], Shop.Odile));
+        Assert.True(made.IsDone, made.Objection);
+        await _shop.Ask<Resolving, Store.Outcome>(r => r.Approve(_day, claim, Shop.Tamsin));
+        var page = await supervisor.Page($"{Shop.Day}/money");
+        Assert.Contains("charged otherwise", page.QuerySelector("form.claim")!.TextContent, StringComparison.Ordinal);
+        await supervisor.Post($"{Shop.Day}/money?handler=End", new() { ["form"] = Guid.NewGuid().ToString(), ["claim"] = claim.ToString(), ["how"] = "given-up", ["reason"] = "nobody answers" }, $"{Shop.Day}/money");
+        page = await supervisor.Page($"{Shop.Day}/money");
+        Assert.Contains("waits for a second person", page.QuerySelector("form.claim")!.TextContent, StringComparison.Ordinal);
+        var end = await _shop.InStore(db => db.Entries.Where(e => e.Reason == "nobody answers").SingleAsync());
+        Assert.True((await _shop.Ask<Resolving, Store.Outcome>(r => r.Approve(_day, end.Id, Shop.Tamsin))).IsDone);
+        Assert.Null((await supervisor.Page($"{Shop.Day}/money")).QuerySelector("form.claim"));
+        Assert.Contains("has its end already", (await supervisor.PostForPage($"{Shop.Day}/money?handler=End", new() { ["form"] = Guid.NewGuid().ToString(), ["claim"] = claim.ToString(), ["how"] = "paid", ["reason"] = "cash" }, $"{Shop.Day}/money")).Body!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]

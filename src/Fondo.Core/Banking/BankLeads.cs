@@ -11,18 +11,20 @@ namespace Fondo.Core.Banking;
 /// <summary>Why the bank says otherwise than the store: the people and the pieces behind a deposit, the day and the fee behind a funding (rules §6).</summary>
 public static class BankLeads
 {
-    private const double NamedDeposit = 60, OnePiece = 8, FewPieces = 3, Fee = 30, OneItem = 12;
+    private const double NamedDeposit = 60, OnePiece = 8, FewPieces = 3, Fee = 30, OneItem = 12, Claim = 20;
 
+    /// <param name="claims">What somebody owes, or is owed.</param>
     /// <param name="earlier">Deposits that the bank credited before, and may correct now.</param>
-    public static ImmutableArray<Lead> Of(BankDay bank, IReadOnlyCollection<Deposit> earlier, Setup setup, IReadOnlyDictionary<CellKey, Bridge> cells)
+    public static ImmutableArray<Lead> Of(BankDay bank, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<OpenClaim> claims, Setup setup, IReadOnlyDictionary<CellKey, Bridge> cells)
     {
         var leads = ImmutableArray.CreateBuilder<Lead>();
         foreach (var bridge in bank.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.Left is { IsZero: false }))
         {
             var (key, left) = (bridge.Cell.Key, bridge.Left!.Value);
-            var ideas = Ideas(bank, earlier, setup, key, left).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
+            var paid = claims.Where(c => c.Amount == left).Select(c => (Kind: LeadKind.ClaimPaid, Says: $"It pays the claim of {c.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {c.Reason}", Weight: Claim, Key: (string?)c.Key));
+            var ideas = Ideas(bank, earlier, setup, key, left).Select(i => (i.Kind, i.Says, i.Weight, Key: (string?)null)).Concat(paid).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
             var all = ideas.Sum(i => i.Weight) + 1;
-            leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, [], i.Says, [new(key, left)], Math.Round(1 - (i.Weight / all), 4))));
+            leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, i.Key is { } claim ? [claim] : [], i.Says, [new(key, left)], Math.Round(1 - (i.Weight / all), 4))));
         }
 
         return leads.ToImmutable();

@@ -10,6 +10,9 @@ namespace Fondo.Core.Banking;
 public sealed record MoneyStart(CustodyStart Custody, BankStart Bank)
 {
     public static readonly MoneyStart Unknown = new(CustodyStart.Unknown, BankStart.Nothing);
+
+    /// <summary>What somebody owes, or is owed, since an earlier day.</summary>
+    public ImmutableArray<OpenClaim> Claims { get; init; } = [];
 }
 
 /// <summary>The store's money through one trading day, outside of its registers: safe, bags, floats, deposits, bank, processors.</summary>
@@ -19,17 +22,24 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
     /// <summary>What is beside the registers' cells. An entry on something that is not there any more keeps its cell, so that nothing it moved is lost.</summary>
     public IEnumerable<Cell> Cells => Custody.Cells.Concat(Bank.Cells).Concat(Touched);
 
+    /// <summary>The claims with which the day begins, and those with which it ends.</summary>
+    public ImmutableArray<OpenClaim> ClaimsBefore { get; init; } = [];
+
+    public ImmutableArray<OpenClaim> Claims { get; init; } = [];
+
+    public ImmutableArray<EndedClaim> ClaimsEnded { get; init; } = [];
+
     /// <summary>Deposits of the weeks before, by which a later correction of the bank is recognised.</summary>
     public ImmutableArray<Deposit> Earlier { get; init; } = [];
 
     /// <summary>What may have happened at the places that are off.</summary>
     public ImmutableArray<Leads.Lead> Leads(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells) =>
-        [.. PlaceLeads.Of(Custody, overview, cells), .. BankLeads.Of(Bank, Earlier, overview.Result.Day.Setup, cells)];
+        [.. PlaceLeads.Of(Custody, overview, cells), .. BankLeads.Of(Bank, Earlier, Claims, overview.Result.Day.Setup, cells)];
 
     /// <summary>Cells that are there only because entries name them.</summary>
     public ImmutableArray<Cell> Touched { get; init; } = [];
 
-    public MoneyStart End => new(Custody.End, Bank.End);
+    public MoneyStart End => new(Custody.End, Bank.End) { Claims = Claims };
 
     /// <param name="settled">As <see cref="Funding.Of"/> says of the day.</param>
     /// <param name="lines">The bank's lines that are looked at on the day.</param>
@@ -41,6 +51,9 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
             CustodyDay.Of(overview, floats, entries, start.Custody, acts), acts,
             BankDay.Of(setup, start.Bank, lines, acts.Deposits.Where(d => d.IsSealedBy(today)), acts.Deposits.Where(d => d.Unsealed?.Day == today).Select(d => d.Number).ToHashSet(), settled),
             settled);
+        var givenUp = Carrying.Open(overview.Result, entries).Where(c => c.Ended?.Detail is EntryDetail.Owed && Carrying.BookedAmount(c, overview.Result) is not null).Select(c => (c.Ended!, Carrying.BookedAmount(c, overview.Result)!.Value));
+        var (claims, ended) = Banking.Claims.After(start.Claims, entries, givenUp, today);
+        day = day with { ClaimsBefore = start.Claims, Claims = claims, ClaimsEnded = ended };
         var there = day.Cells.Select(c => c.Key).ToHashSet();
         return day with { Touched = [.. entries.SelectMany(e => e.Postings).Select(p => p.Cell).Where(k => k.IsPlace() && !there.Contains(k)).Distinct().Order().Select(k => new Cell(k, Money.Zero, 0, Money.Zero, null, CellState.Proved))] };
     }

@@ -17,6 +17,7 @@ public enum MoneyPlace
     DepositOnTheWay,
     Processor,
     Customer,
+    Claim,
 }
 
 /// <summary>Something of the store's that is somewhere.</summary>
@@ -26,6 +27,10 @@ public enum MoneyPlace
 /// <param name="Account">The tender on whose account it stands; null for a deposit and for what is carried.</param>
 public sealed record MoneyItem(MoneyPlace Place, string Name, Money Amount, DateOnly Since, DateOnly? Due, TenderId? Account, PersonId? Who)
 {
+    /// <summary>The open claim that it is.</summary>
+    public OpenClaim? Claim { get; init; }
+
+
     /// <summary>Everything that is on its way at the end of what is known of a day.</summary>
     public static ImmutableArray<MoneyItem> Of(Overview overview, MoneyDay money, IReadOnlyCollection<Entry> entries)
     {
@@ -46,13 +51,9 @@ public sealed record MoneyItem(MoneyPlace Place, string Name, Money Amount, Date
                 MoneyPlace.Processor, $"{setup.Processors.FirstOrDefault(p => p.Id == f.Processor)?.Name ?? f.Processor}, {setup.NameOf(t.Tender).ToLowerInvariant()} of {f.Day.Date.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}", t.Amount, f.Day.Date, f.Due, t.Tender, null))),
             .. Carrying.Open(overview.Result, entries).Where(c => c.Ended is null).Select(c => new MoneyItem(
                 MoneyPlace.Customer, Named(c.Key, overview), c.Amount, c.Day.Date, c.Owned is { } o ? DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(o.Deadline, setup.TimeZone).Date) : null, null, c.Owned?.Owner)),
-            .. entries.Where(e => e.Kind is EntryKind.Claim or EntryKind.Carry && e.Stands(entries) && !e.Postings.IsEmpty).Select(e => new MoneyItem(
-                MoneyPlace.Customer, e.Reason, -e.Postings.Sum(p => p.Amount), today, e.Detail switch
-                {
-                    EntryDetail.Owed owed => DateOf(owed.Deadline, setup),
-                    EntryDetail.Awaited awaited => DateOf(awaited.Deadline, setup),
-                    _ => null,
-                }, null, e.Detail switch { EntryDetail.Owed owed => owed.Owner, EntryDetail.Awaited awaited => awaited.Owner, _ => e.By })),
+            .. entries.Where(e => e.Kind == EntryKind.Carry && e.Stands(entries) && !e.Postings.IsEmpty).Select(e => new MoneyItem(
+                MoneyPlace.Customer, e.Reason, -e.Postings.Sum(p => p.Amount), today, e.Detail is EntryDetail.Awaited awaited ? DateOf(awaited.Deadline, setup) : null, null, e.Detail is EntryDetail.Awaited by ? by.Owner : e.By)),
+            .. money.Claims.Select(c => new MoneyItem(MoneyPlace.Claim, c.Reason, c.Amount, c.Day.Date, DateOf(c.Deadline, setup), null, c.Owner) { Claim = c }),
         ];
     }
 

@@ -142,22 +142,19 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         (_, EntryDetail.Moved { What: MovementKind.Arrival }) => (uses["carried"], "carried items that came"),
         (_, EntryDetail.Moved moved) => (uses["over-short"], EntryWords.Of(moved.What)),
         (EntryKind.Carry, _) => (uses["carried"], "carried"),
-        (_, EntryDetail.Owed owed) => (uses[owed.IsOwedToStore ? "claim-owed" : "claim-owing"], $"claims, {EntryWords.Of(owed.Party)}"),
+        (_, EntryDetail.Owed owed) => (uses[OpenClaim.UseOf(owed.IsOwedToStore)], $"claims, {EntryWords.Of(owed.Party)}"),
         _ => (uses["over-short"], "accepted"),
     };
 
     /// <summary>What an earlier day carried and nobody waits for any more.</summary>
     private static IEnumerable<BookLine> GivenUp(CarriedOpen item, Reconciliation result, Uses uses)
     {
-        // A hold is no money; a settled row that no ticket had was money that stood there on the other side.
-        var isTender = result.Day.Carried.Journal.Any(c => c.Ticket.KeyOf(c.Place).ToString() == item.Key);
-        if (!isTender && !result.Day.Carried.Rows.Any(c => c.Row.Key.ToString() == item.Key))
+        if (Carrying.BookedAmount(item, result) is not { } amount)
         {
             yield break;
         }
 
-        var amount = isTender ? item.Amount : -item.Amount;
-        var (account, what) = item.Ended!.Detail is EntryDetail.Owed owed ? (uses[owed.IsOwedToStore ? "claim-owed" : "claim-owing"], $"claims, {EntryWords.Of(owed.Party)}") : (uses["over-short"], "carried items given up");
+        var (account, what) = item.Ended!.Detail is EntryDetail.Owed owed ? (uses[OpenClaim.UseOf(owed.IsOwedToStore)], $"claims, {EntryWords.Of(owed.Party)}") : (uses["over-short"], "carried items given up");
         yield return new(uses["carried"], -amount, "carried items given up", null, item.Key);
         yield return new(account, amount, what, null, item.Key);
     }

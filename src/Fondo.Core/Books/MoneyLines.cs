@@ -30,6 +30,15 @@ internal static class MoneyLines
             yield return line;
         }
 
+        foreach (var (entry, claim) in money.ClaimsEnded)
+        {
+            var (account, what) = entry.Detail is EntryDetail.Moved way ? (uses[way.What == MovementKind.PaidIn ? "paid-in" : "paid-out"], "claims paid at a drawer") : (uses["over-short"], "claims given up");
+            foreach (var line in Pair(account, uses[claim.Use], claim.Amount, what, null, entry.Id.ToString()))
+            {
+                yield return line;
+            }
+        }
+
         foreach (var cell in money.Cells.Where(c => c.Variance is { IsZero: false } || entries.Any(e => e.Touches(c.Key))))
         {
             foreach (var line in OfPlace(Bridge.Of(cell, entries, setup.ToleranceOf(cell.Key.Tender)), uses, setup))

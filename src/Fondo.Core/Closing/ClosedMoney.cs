@@ -17,6 +17,9 @@ public sealed record ClosedMoney(
     /// <summary>Everything that is on its way, each on its account.</summary>
     public ImmutableArray<ClosedMoneyItem> Items { get; init; } = [];
 
+    /// <summary>Claims without an end; none in documents of before they were followed.</summary>
+    public ImmutableArray<ClosedClaim> Claims { get; init; } = [];
+
     public static ClosedMoney Of(MoneyDay money, IEnumerable<MoneyItem> items, Setup setup, Func<PersonId, string> nameOf, IEnumerable<ClosedCell> cells)
     {
         string Text(Money amount) => setup.Currency.Format(amount);
@@ -37,10 +40,11 @@ public sealed record ClosedMoney(
             [.. bank.Fundings.Select(f => new ClosedFunding(f.Processor, f.Day.ToString(), [.. f.Tenders.Select(t => new ClosedStub(t.Tender.Value, Text(t.Amount)))], f.Number, Text(f.Fee), f.IsNet, f.Due))],
             [.. bank.Fees.Select(f => new ClosedOwedFee(f.Processor, Text(f.Amount)))])
         {
+            Claims = [.. money.Claims.Select(c => new ClosedClaim(c.Id, c.Day.ToString(), Text(c.Amount), c.IsOwedToStore, c.Party.Written(), c.Owner.Value, c.Deadline, c.Reason))],
             Items =
             [
                 .. items.Where(i => i.Place != MoneyPlace.Customer && !i.Amount.IsZero)
-                    .Select(i => new ClosedMoneyItem(i.Place.Written(), i.Account is { } tender ? uses[tender] : uses["deposit"], i.Name, Text(i.Amount), i.Since)),
+                    .Select(i => new ClosedMoneyItem(i.Place.Written(), i.Claim is { } claim ? uses[claim.Use] : i.Account is { } tender ? uses[tender] : uses["deposit"], i.Name, Text(i.Amount), i.Since)),
             ],
         };
     }
@@ -60,7 +64,10 @@ public sealed record ClosedMoney(
             new(
                 [.. OpenDeposits.Select(d => (Deposit: depositOf(d.Number), d.Credited)).Where(d => d.Deposit is not null).Select(d => new OpenDeposit(d.Deposit!, Read(d.Credited)))],
                 [.. OpenFundings.Select(f => new Funding(f.Processor, Day(f.Day), [.. f.Tenders.Select(t => new FundedTender(new(t.TenderId), Read(t.Amount)))], f.Number, Read(f.Fee), f.IsNet, f.Due))],
-                [.. Fees.Select(f => new OwedFee(f.Processor, Read(f.Amount)))]));
+                [.. Fees.Select(f => new OwedFee(f.Processor, Read(f.Amount)))]))
+        {
+            Claims = [.. (Claims.IsDefault ? [] : Claims).Select(c => new OpenClaim(c.Id, Day(c.Day), Read(c.Amount), c.IsOwedToStore, WrittenNames.Read<Entries.ClaimParty>(c.Party) ?? default, new(c.Owner), c.Deadline, c.Reason))],
+        };
     }
 }
 
@@ -82,5 +89,7 @@ public sealed record ClosedBankLine(string Key, DateOnly Booked, string Amount, 
 public sealed record ClosedOpenDeposit(int Number, string Credited);
 
 public sealed record ClosedFunding(string Processor, string Day, ImmutableArray<ClosedStub> Tenders, int Number, string Fee, bool IsNet, DateOnly Due);
+
+public sealed record ClosedClaim(Guid Id, string Day, string Amount, bool IsOwedToStore, string Party, string Owner, DateTimeOffset Deadline, string Reason);
 
 public sealed record ClosedOwedFee(string Processor, string Amount);

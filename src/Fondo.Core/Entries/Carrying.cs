@@ -87,6 +87,11 @@ public static class Carrying
         return ends;
     }
 
+    /// <summary>What stood on the account of carried items for it; null for a hold, which is no money. A settled row that no ticket had stood there on the other side.</summary>
+    public static Money? BookedAmount(CarriedOpen item, Reconciliation result) =>
+        result.Day.Carried.Journal.Any(c => c.Ticket.KeyOf(c.Place).ToString() == item.Key) ? item.Amount
+        : result.Day.Carried.Rows.Any(c => c.Row.Key.ToString() == item.Key) ? -item.Amount : null;
+
     private static IEnumerable<CarriedHold> OpenHolds(Day day)
     {
         if (day.Carried.Holds.IsEmpty)

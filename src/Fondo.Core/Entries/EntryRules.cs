@@ -78,10 +78,12 @@ public static class EntryRules
     /// <summary>What is wrong with an entry on something that is in no cell of the day: a hold of today, or what an earlier day carried. Null when nothing is.</summary>
     /// <param name="carried">As <see cref="Carrying.Open"/> says.</param>
     /// <param name="holds">The open holds of today.</param>
-    public static string? ItemObjection(Proposal proposal, IReadOnlyCollection<CarriedOpen> carried, IReadOnlyCollection<Hold> holds) => proposal switch
+    /// <param name="claims">The keys of claims that are open.</param>
+    public static string? ItemObjection(Proposal proposal, IReadOnlyCollection<CarriedOpen> carried, IReadOnlyCollection<Hold> holds, IReadOnlySet<string> claims) => proposal switch
     {
         { Reason: var reason } when string.IsNullOrWhiteSpace(reason) => "Give a reason: it is read a year from now.",
         { Evidence.Length: not 1 } => "Name the one thing that this is about.",
+        { Kind: EntryKind.Accept } or { Detail: EntryDetail.Moved { What: MovementKind.PaidIn or MovementKind.PaidOut } } when claims.Contains(proposal.Evidence[0]) => null,
         { Kind: EntryKind.Carry } when holds.Any(h => h.Id.Value == proposal.Evidence[0]) => null,
         { Kind: EntryKind.Carry or EntryKind.Claim or EntryKind.Accept } when carried.FirstOrDefault(c => c.Key == proposal.Evidence[0]) is { } item =>
             item.Ended is { } ended ? $"This was given up already: “{ended.Reason}”." : null,
@@ -91,7 +93,7 @@ public static class EntryRules
 
     /// <summary>Whether a second person looks at an entry on something that is in no cell: what is given up above the limit, and all that is accepted.</summary>
     public static bool ItemNeedsApproval(EntryKind kind, Money amount, Policy policy) =>
-        kind == EntryKind.Accept || (kind == EntryKind.Claim && amount.Abs() > policy.ApprovalAbove);
+        kind == EntryKind.Accept || (kind is EntryKind.Claim or EntryKind.Record && amount.Abs() > policy.ApprovalAbove);
 
     /// <summary>Above the approval limit, and for acceptance beyond tolerance, a second person approves; both limits hold for all that a cell has been
     /// explained by without one, so that slices change nothing (rules §11).</summary>

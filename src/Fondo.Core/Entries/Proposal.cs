@@ -43,6 +43,8 @@ public sealed record Proposal(EntryKind Kind, ImmutableArray<Posting> Postings, 
                 return (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Customer, lead.Explains.Sign < 0, owner, Deadline(lead, result)));
             case LeadKind.Direction:
                 return Moved(lead.Explains.Sign > 0 ? MovementKind.Sale : MovementKind.Refund);
+            case LeadKind.ClaimPaid:
+                return (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Customer, lead.Explains.Sign > 0, owner, EndOfNextDay(result.Day)));
             case LeadKind.EarlierDay:
                 return Moved(MovementKind.Arrival);
             case LeadKind.DropNotRecorded or LeadKind.DropDiffers:

@@ -25,4 +25,7 @@ public enum LeadKind
     ChangeSlip,
     TicketFinding,
     Subset,
+
+    /// <summary>Money that came at the bank for a claim of an earlier day; never of a register.</summary>
+    ClaimPaid,
 }

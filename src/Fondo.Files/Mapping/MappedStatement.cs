@@ -41,16 +41,17 @@ internal static class MappedStatement
             return new(MappedKind.Statement, "", [], [], rows, making.Findings.All, []);
         }
 
-        // Many banks write the newest line first; the balances tell.
-        if (Breaks(lines) is { } broken && Breaks([.. lines.AsEnumerable().Reverse()]) is not null)
+        // Many banks write the newest line first; the balances tell, else the dates.
+        var (asItStands, turned) = (Breaks(lines).Count(), Breaks([.. lines.AsEnumerable().Reverse()]).Count());
+        if (asItStands > turned || (asItStands == turned && lines[0].Booked > lines[^1].Booked))
+        {
+            lines.Reverse();
+        }
+
+        if (Breaks(lines).Select(b => ((Line Line, Money Expected)?)b).FirstOrDefault() is { } broken)
         {
             making.Fault(broken.Line.Row, MappedFields.Balance, currency.Format(broken.Line.Balance), $"expected {currency.Format(broken.Expected)}, the balance before and this amount; are lines missing, or signs turned?");
             return new(MappedKind.Statement, "", [], [], rows, making.Findings.All, []);
-        }
-
-        if (Breaks(lines) is not null)
-        {
-            lines.Reverse();
         }
 
         return new(MappedKind.Statement, Written(lines, making), [1, .. lines.Select(l => l.Row.Line)], [], rows, [], []);
@@ -70,19 +71,9 @@ internal static class MappedStatement
         return booked is { } day && amount is { } moved && balance is { } after ? new(row, day, moved, after) : null;
     }
 
-    /// <summary>The first line whose balance is not the one before and its amount.</summary>
-    private static (Line Line, Money Expected)? Breaks(List<Line> lines)
-    {
-        foreach (var (before, line) in lines.Zip(lines.Skip(1)))
-        {
-            if (before.Balance + line.Amount != line.Balance)
-            {
-                return (line, before.Balance + line.Amount);
-            }
-        }
-
-        return null;
-    }
+    /// <summary>The lines whose balance is not the one before and its amount.</summary>
+    private static IEnumerable<(Line Line, Money Expected)> Breaks(List<Line> lines) =>
+        lines.Zip(lines.Skip(1)).Select(p => (Line: p.Second, Expected: p.First.Balance + p.Second.Amount)).Where(b => b.Expected != b.Line.Balance);
 
     private static string Written(List<Line> lines, MappedMaking making)
     {

@@ -99,7 +99,8 @@ public static partial class MappingGuess
     {
         for (var i = 0; i < Math.Min(rows.Count, MostSkipped); i++)
         {
-            if (rows[i].Count != width)
+            // A title that fills one field of many is no row yet.
+            if (rows[i].Count != width || (width > 2 && rows[i].Count(f => f.Trim().Length > 0) < 2))
             {
                 continue;
             }

@@ -9,13 +9,48 @@ namespace Fondo.Standins.Bank;
 /// <param name="Items">How many items it gathers; null where it is one.</param>
 public sealed record BankBooking(DateOnly Booked, long Amount, string Text, string Reference, int? Items = null);
 
+/// <summary>What the invented bank remembers from one statement to the next.</summary>
+/// <param name="Known">The bags and payments that it has heard of.</param>
+public sealed record BankState(string Account, string Currency, long Balance, int Number, int Reference, DateOnly? Stated, IReadOnlyList<BankBooking> Coming, IReadOnlyList<string> Known);
+
+/// <summary>How the invented bank's next statement misbehaves.</summary>
+public enum BankFault
+{
+    None,
+    NoteShort,
+    InParts,
+    PaysLate,
+    PaysLess,
+    TakesBack,
+    DoesNotAddUp,
+    IsCutOff,
+}
+
 /// <summary>An invented bank: it credits deposits and what processors pay some bank days later, keeps a balance, and writes statements as ISO 20022 camt.053.
 /// Told to, it finds a note short, credits a deposit in two parts, or pays late.</summary>
 public sealed class StandInBank(string account, string currency, long opening)
 {
     private readonly List<BankBooking> _coming = [];
+    private readonly HashSet<string> _known = [];
     private long _balance = opening;
     private int _number, _reference;
+
+    /// <summary>Everything that it has to remember.</summary>
+    public BankState State => new(account, currency, _balance, _number, _reference, Stated, _coming, [.. _known]);
+
+    /// <summary>Up to which date it has written statements; null while it has written none.</summary>
+    public DateOnly? Stated { get; private set; }
+
+    public static StandInBank Of(BankState state)
+    {
+        var bank = new StandInBank(state.Account, state.Currency, state.Balance) { Stated = state.Stated, _number = state.Number, _reference = state.Reference };
+        bank._coming.AddRange(state.Coming);
+        bank._known.UnionWith(state.Known);
+        return bank;
+    }
+
+    /// <summary>Whether it hears of this bag or payment for the first time; from then on it knows it.</summary>
+    public bool IsNew(string key) => _known.Add(key);
 
     /// <summary>What is booked and on no statement yet.</summary>
     public IReadOnlyList<BankBooking> Coming => _coming;
@@ -63,6 +98,7 @@ public sealed class StandInBank(string account, string currency, long opening)
         _coming.RemoveAll(lines.Contains);
         var before = _balance;
         _balance += lines.Sum(l => l.Amount);
+        Stated = to;
         return Camt(string.Create(CultureInfo.InvariantCulture, $"{to:yyyyMMdd}-{++_number:000}"), from, to, before, _balance, lines, version);
     }
 

@@ -91,7 +91,7 @@ public sealed record DayView(
 
     /// <summary>Where the money would be, once everything that waits for a second person is approved: an entry on a drawer may make its bag right.</summary>
     private MoneyDay IfApproved => _ifApproved ??= Entries.All(e => e.Holds) ? Money : MoneyDay.Of(
-        Overview, Floats, [.. Entries.Where(e => !e.IsWithdrawn(Entries)).Select(e => e with { NeedsApproval = false })], new(Money.Custody.Start, Money.Bank.Start), Money.Acts, Money.Bank.Lines, Money.Settled);
+        Overview, Floats, [.. Entries.Where(e => !e.IsWithdrawn(Entries)).Select(e => e with { NeedsApproval = false })], new(Money.Custody.Start, Money.Bank.Start) { Claims = Money.ClaimsBefore }, Money.Acts, Money.Bank.Lines, Money.Settled);
 
     /// <summary>What is left to do at one register before it can be signed off.</summary>
     public IEnumerable<GateItem> LeftOf(RegisterId register) => Gates.Where(g => g.Id is not GateId.Approvals).SelectMany(g => g.Left).Where(i => i.Register == register)

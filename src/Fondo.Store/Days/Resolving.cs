@@ -135,10 +135,10 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
 
     private string? Objection(Proposal proposal, DayView view, List<Entry> entries) =>
         Reasons.Objection(proposal.Reason)
-        ?? (Named.Unknown(view.Day, proposal.Evidence) is [var unknown, ..]
+        ?? (Named.Unknown(view.Day, proposal.Evidence.Where(e => !ClaimsOf(view).Contains(e))) is [var unknown, ..]
             ? $"“{(CardNumbers.Contains(unknown) ? "(withheld)" : unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is nothing that this day holds: an entry rests on its tickets, rows, counts, bags and drawers." : null)
         ?? (proposal.Postings.IsEmpty
-            ? EntryRules.ItemObjection(proposal, Carrying.Open(view.Reconciliation, entries), view.Overview.OpenHolds)
+            ? EntryRules.ItemObjection(proposal, Carrying.Open(view.Reconciliation, entries), view.Overview.OpenHolds, ClaimsOf(view))
             : EntryRules.Objection(proposal.Kind, proposal.Postings, proposal.Reason, Bridges(view, entries), view.Setup.Currency))
         ?? EntryRules.DetailObjection(proposal, view.Setup, clock.GetUtcNow());
 
@@ -146,7 +146,9 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
         view.Bridges.ToDictionary(b => b.Key, b => entries.Count == view.Entries.Count ? b.Value : Bridge.Of(b.Value.Cell, entries, b.Value.Tolerance));
 
     private static Money AmountOf(Proposal proposal, DayView view) =>
-        Carrying.Open(view.Reconciliation, view.Entries).FirstOrDefault(c => c.Key == proposal.Evidence[0])?.Amount ?? Money.Zero;
+        Carrying.Open(view.Reconciliation, view.Entries).FirstOrDefault(c => c.Key == proposal.Evidence[0])?.Amount ?? view.Money.Claims.FirstOrDefault(c => c.Key == proposal.Evidence[0])?.Amount ?? Money.Zero;
+
+    private static HashSet<string> ClaimsOf(DayView view) => [.. view.Money.Claims.Select(c => c.Key)];
 
     private static string Left(Money? left, DayView view) => left is { } known ? view.Setup.Currency.Say(known) : "nothing known";
 

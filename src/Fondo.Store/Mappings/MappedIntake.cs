@@ -6,12 +6,13 @@ using Fondo.Files.Text;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
+using Fondo.Store.Treasury;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Mappings;
 
-/// <summary>Takes files in, those of another shape by their mapping; all others go straight on.</summary>
-public sealed class MappedIntake(StoreContext db, MappingBook mappings, SetupBook book, DayIntake days, JournalIntake journals)
+/// <summary>Takes files in: those of another shape by their mapping, the bank's to its desk; all others go straight on.</summary>
+public sealed class MappedIntake(StoreContext db, MappingBook mappings, SetupBook book, DayIntake days, JournalIntake journals, StatementIntake statements)
 {
     /// <summary>A file of another shape is translated in memory.</summary>
     private const long Largest = 64L << 20;
@@ -20,7 +21,7 @@ public sealed class MappedIntake(StoreContext db, MappingBook mappings, SetupBoo
     public async Task<IntakeResult> Take(IReadOnlyList<OfferedFile> files, DateOnly? day, string by, IntakeProgress? progress = null)
     {
         var all = (await mappings.All()).Select(m => m.Mapping).ToList();
-        var mapped = files.Select(f => (File: f, Mapping: all.FirstOrDefault(m => m.Reads(f.Name)))).Where(f => f.Mapping is not null).ToList();
+        var mapped = files.Select(f => (File: f, Mapping: all.FirstOrDefault(m => m.Reads(f.Name)))).Where(f => f.Mapping is not null || StatementIntake.IsStatement(f.File.Name, f.Mapping)).ToList();
         if (mapped.Count == 0)
         {
             return await days.Take(files, day, by, progress);
@@ -34,7 +35,7 @@ public sealed class MappedIntake(StoreContext db, MappingBook mappings, SetupBoo
 
         foreach (var (file, mapping) in mapped)
         {
-            var one = await Take(file, mapping!, result.Day ?? day, by, progress);
+            var one = StatementIntake.IsStatement(file.Name, mapping) ? await statements.Take(file, by) : await Take(file, mapping!, result.Day ?? day, by, progress);
             if (!one.IsTaken)
             {
                 return one;

@@ -1,5 +1,4 @@
 using Fondo.Core.Banking;
-using Fondo.Core.SetUp;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
@@ -15,25 +14,21 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, LateTickets late
     public sealed record Taken(int Statements, int Lines, string? Objection);
 
     /// <param name="statements">As they were read; their lines are of no trading day yet.</param>
-    public async Task<Taken> Take(IReadOnlyList<BankStatement> statements, string file, Person by)
+    /// <param name="by">A person who may, or the watched folder.</param>
+    public async Task<Taken> Take(IReadOnlyList<BankStatement> statements, string file, string by)
     {
-        if (!by.May(Right.Supervise))
-        {
-            return new(0, 0, "Only a supervisor or a manager takes statements in.");
-        }
-
         await using var transaction = await db.BeginWriting();
         if (await db.Days.MaxAsync(d => (DateOnly?)d.Date) is not { } latest || await setups.For(latest) is not { } held)
         {
             return new(0, 0, "Nothing of this store has been taken in yet. Take in a day first.");
         }
 
-        var known = await All();
+        var known = await Heads();
         var (taken, lines) = (0, 0);
         var open = await db.Days.Where(d => !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync();
         foreach (var statement in statements.OrderBy(s => s.From).ThenBy(s => s.To))
         {
-            if (known.Any(s => s.Id == statement.Id && s.SaysTheSame(statement)))
+            if (known.FirstOrDefault(s => s.Id == statement.Id) is { } same && (await WithLines([same]))[0].SaysTheSame(statement))
             {
                 continue;
             }
@@ -47,7 +42,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, LateTickets late
 
             if (open.Count == 0 && statement.Lines.Length > 0)
             {
-                open.Add(await late.Receive(latest, by.Id.Value));
+                open.Add(await late.Receive(latest, by));
             }
 
             db.BankStatements.Add(new()
@@ -60,7 +55,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, LateTickets late
                 Opening = statement.Opening.Minor,
                 Closing = statement.Closing.Minor,
                 File = file,
-                By = by.Id.Value,
+                By = by,
                 At = clock.GetUtcNow(),
             });
             // What was booked on a closed day is looked at on the first one that is still open.
@@ -91,11 +86,17 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, LateTickets late
         }
     }
 
-    /// <summary>Every statement, the first one first.</summary>
-    public async Task<List<BankStatement>> All()
+    /// <summary>The latest statements, the last one first.</summary>
+    public async Task<IReadOnlyList<BankStatement>> Latest(int number) => await WithLines([.. (await Heads()).AsEnumerable().Reverse().Take(number)]);
+
+    /// <summary>Every statement without its lines, the first one first.</summary>
+    private async Task<List<BankStatement>> Heads() =>
+        [.. (await db.BankStatements.AsNoTracking().OrderBy(s => s.From).ThenBy(s => s.To).ToListAsync()).Select(s => new BankStatement(s.Id, s.Account, s.Currency, s.From, s.To, new(s.Opening), new(s.Closing), []))];
+
+    private async Task<IReadOnlyList<BankStatement>> WithLines(IReadOnlyList<BankStatement> heads)
     {
-        var lines = (await db.BankLines.AsNoTracking().ToListAsync()).ToLookup(l => l.Statement);
-        return [.. (await db.BankStatements.AsNoTracking().OrderBy(s => s.From).ThenBy(s => s.To).ToListAsync()).Select(s => new BankStatement(
-            s.Id, s.Account, s.Currency, s.From, s.To, new(s.Opening), new(s.Closing), [.. lines[s.Id].OrderBy(l => l.Place).Select(MoneyBook.ToLine)]))];
+        var ids = heads.Select(h => h.Id).ToList();
+        var lines = (await db.BankLines.AsNoTracking().Where(l => ids.Contains(l.Statement)).ToListAsync()).ToLookup(l => l.Statement);
+        return [.. heads.Select(h => h with { Lines = [.. lines[h.Id].OrderBy(l => l.Place).Select(MoneyBook.ToLine)] })];
     }
 }

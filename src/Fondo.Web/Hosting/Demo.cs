@@ -70,6 +70,7 @@ internal static class Demo
 
         var options = services.GetRequiredService<RunOptions>();
         Directory.CreateDirectory(options.StandIns);
+        BankStandIn.Keep(options, treasury.Bank);
         await File.WriteAllTextAsync(Path.Combine(options.StandIns, SafeFile), treasury.HoldsAtNight(today));
     }
 

@@ -28,7 +28,6 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
     private readonly SafeKeeper _safe = new();
     private readonly StandInBank _bank = new(Account, "USD", StartingBalance);
     private int _day;
-    private DateOnly? _stated;
 
     /// <summary>The files of a day, with the safe counted as it really is at that moment.</summary>
     public IReadOnlyDictionary<string, string> CountSafe(MadeDay day, DateTimeOffset at)
@@ -52,10 +51,9 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
         var days = services.GetRequiredService<DayStore>();
         if (date.DayOfWeek is not (DayOfWeek.Saturday or DayOfWeek.Sunday))
         {
-            var text = _bank.Statement(_stated?.AddDays(1) ?? date, date, _day % 2 == 0 ? "02" : "08");
-            _stated = date;
+            var text = _bank.Statement(_bank.Stated?.AddDays(1) ?? date, date, _day % 2 == 0 ? "02" : "08");
             var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)));
-            var taken = await ActivatorUtilities.CreateInstance<BankDesk>(services, clock).Take([.. read.Statements], $"statement-{date:yyyy-MM-dd}.xml", supervisor);
+            var taken = await ActivatorUtilities.CreateInstance<BankDesk>(services, clock).Take([.. read.Statements], $"statement-{date:yyyy-MM-dd}.xml", supervisor.Id.Value);
             if ((read.Objection ?? taken.Objection) is { } refused)
             {
                 throw new InvalidOperationException($"A statement of the demo was refused: {refused}");
@@ -87,13 +85,18 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
         view = (await days.View(date))!;
         var deposit = view.Money.Acts.Deposits[^1];
         await desk.HandOver(deposit.Number, Carrier, $"S{deposit.Number + 2200}", supervisor);
+        _bank.IsNew(bag);
         _bank.Receive(bag, date, deposit.Cash.Minor, deposit.CheckAmount.Minor, _day is FirstShort or SecondShort ? 20_00 : 0, _day == InParts);
         foreach (var funding in view.Money.Settled)
         {
             var processor = view.Setup.Processors.First(p => p.Id == funding.Processor);
+            _bank.IsNew(funding.Key);
             _bank.Pay(processor.Reference, _day == Late && funding.Processor == "cards" ? BankDays.After(funding.Due, 3) : funding.Due, funding.Expected.Minor, funding.Number, date);
         }
     }
+
+    /// <summary>What the bank goes on with.</summary>
+    public BankState Bank => _bank.State;
 
     /// <summary>What really lies in the safe of the demo's evening, once its last drawer is counted.</summary>
     public string HoldsAtNight(MadeDay today)

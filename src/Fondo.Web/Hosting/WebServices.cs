@@ -34,7 +34,7 @@ internal static class WebServices
         services.AddScoped<Closing.CloseOffice>().AddSingleton<Mailer>().AddSingleton<Uploads>().AddSingleton<Spool>();
         services.AddHttpClient();
         services.AddSingleton<Mappings.Examples>();
-        services.AddSingleton<StandInHost>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>().AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();
+        services.AddSingleton<StandInHost>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>().AddScoped<BankStandIn>().AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();
         services.AddSingleton<InboxReport>().AddHostedService<WatchedFolder>();
         services.AddSingleton<BackupRounds>().AddHostedService(s => s.GetRequiredService<BackupRounds>());
         // What goes wrong in the background is told there; it never ends the rest.

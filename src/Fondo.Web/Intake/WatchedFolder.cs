@@ -3,6 +3,7 @@ using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Mappings;
+using Fondo.Store.Treasury;
 using Fondo.Web.Hosting;
 
 namespace Fondo.Web.Intake;
@@ -224,14 +225,14 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
             return [.. (await services.GetRequiredService<MachineDesk>().Take(name, reading, null, By)).Findings.Select(f => f.ToString())];
         }
 
-        if (await services.GetRequiredService<MappingBook>().For(name) is not null)
+        if (await services.GetRequiredService<MappingBook>().For(name) is var mapping && (mapping is not null || StatementIntake.IsStatement(name, mapping)))
         {
             return Why(await services.GetRequiredService<MappedIntake>().Take([new(name, () => File.OpenRead(path))], null, By));
         }
 
         if (Path.GetExtension(name) != ".zip")
         {
-            return [$"{name} is not taken from here. Fondo takes a journal (.jsonl), what a scale or a counting machine says (.json), a file that a mapping reads, a day folder, or a zip of one."];
+            return [$"{name} is not taken from here. Fondo takes a journal (.jsonl), what a scale or a counting machine says (.json), a statement of the bank (.xml, or statement….csv), a file that a mapping reads, a day folder, or a zip of one."];
         }
 
         await using var packed = File.OpenRead(path);

@@ -2,7 +2,6 @@ using Fondo.Core.Amounts;
 using Fondo.Core.Banking;
 using Fondo.Core.Days;
 using Fondo.Core.SetUp;
-using Fondo.Files.Reading;
 using Fondo.Store.Days;
 using Fondo.Store.Treasury;
 using Fondo.Web.Hosting;
@@ -14,10 +13,10 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>The bank: its lines of this day and what they were found to be, what is still on its way, and statements taken in.</summary>
 [Authorize(Policies.Read)]
-[BodyLimit(MostBytes + (256 << 10))]
-public sealed class BankModel(DayStore days, BankDesk desk) : DayPage(days)
+[BodyLimit(StatementIntake.MostBytes + (256 << 10))]
+public sealed class BankModel(DayStore days, BankDesk desk, StatementIntake intake) : DayPage(days)
 {
-    public const long MostBytes = 10_000_000;
+    private const int StatementsShown = 20;
 
     protected override string Place => "safe";
 
@@ -46,21 +45,16 @@ public sealed class BankModel(DayStore days, BankDesk desk) : DayPage(days)
             return Forbid();
         }
 
-        if (statement is null || statement.Length == 0 || statement.Length > MostBytes)
+        if (statement is null)
         {
-            Objection = statement is null ? "Choose a file." : statement.Length == 0 ? "The file is empty." : "The file is larger than 10 MB. Nothing was taken in.";
+            Objection = "Choose a file.";
         }
         else
         {
             var name = Path.GetFileName(statement.FileName) is { Length: > 0 and <= 120 } own && !Files.Text.CardNumbers.Contains(own) ? own : "the statement";
-            var read = await StatementFiles.Read(name, statement.OpenReadStream(), Setup.Currency);
-            Objection = read.Objection is { } unread ? $"{name}: {unread} Nothing of it was taken in." : null;
-            if (Objection is null)
-            {
-                var taken = await desk.Take([.. read.Statements], name, MySelf);
-                Objection = taken.Objection;
-                Notice = taken.Objection is not null ? null : taken.Statements == 0 ? "This statement is here already; nothing was changed." : $"{Say.Capital(Say.Count(taken.Statements, "statement"))} with {Say.Count(taken.Lines, "line")}: taken in.";
-            }
+            var (taken, _) = await intake.Take(name, statement.OpenReadStream(), MySelf.Id.Value);
+            Objection = taken.Objection;
+            Notice = taken.Objection is not null ? null : taken.Statements == 0 ? "This statement is here already; nothing was changed." : $"{Say.Capital(Say.Count(taken.Statements, "statement"))} with {Say.Count(taken.Lines, "line")}: taken in.";
         }
 
         if (Objection is null)
@@ -86,5 +80,5 @@ public sealed class BankModel(DayStore days, BankDesk desk) : DayPage(days)
         ? new(line, bridge.IsUnresolved ? $"{says}: {Say.Variance(bridge.Left ?? Money.Zero, Setup.Currency)}" : $"{says}; the difference is explained", CellModel.Href(Setup.TradingDay, key), bridge.IsUnresolved)
         : new(line, says, CellModel.Href(Setup.TradingDay, key), false);
 
-    private async Task Load() => Statements = await desk.All();
+    private async Task Load() => Statements = await desk.Latest(StatementsShown);
 }

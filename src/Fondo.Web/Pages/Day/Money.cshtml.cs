@@ -1,14 +1,17 @@
 using Fondo.Core.Amounts;
 using Fondo.Core.Banking;
+using Fondo.Core.Entries;
+using Fondo.Core.SetUp;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
 
 namespace Fondo.Web.Pages.Day;
 
 /// <summary>Where the store's money is that is not at the bank yet, place by place, by how long it has been there.</summary>
 [Authorize(Policies.Read)]
-public sealed class MoneyModel(DayStore days) : DayPage(days)
+public sealed class MoneyModel(DayStore days, Resolving resolving) : DayPage(days)
 {
     protected override string Place => "safe";
 
@@ -41,8 +44,41 @@ public sealed class MoneyModel(DayStore days) : DayPage(days)
         MoneyPlace.SealedDeposit => "Sealed deposits in the safe",
         MoneyPlace.DepositOnTheWay => "Deposits on their way to the bank",
         MoneyPlace.Processor => "With processors",
+        MoneyPlace.Claim => "Claims",
         _ => "With customers and others",
     };
+
+    /// <summary>The claims whose end can be written down here.</summary>
+    public IEnumerable<OpenClaim> Claims => Items.Select(i => i.Claim).OfType<OpenClaim>();
+
+    /// <summary>What was typed for a claim, and what is wrong with it.</summary>
+    public (Guid Claim, string Reason, string Sentence)? Refused { get; private set; }
+
+    /// <summary>Ends a claim that no line of the bank will pay.</summary>
+    /// <param name="how">paid: at a drawer; else it is given up.</param>
+    public async Task<IActionResult> OnPostEnd(Guid form, Guid claim, string? how, string? reason)
+    {
+        if (!MySelf.May(Right.Supervise))
+        {
+            return Forbid();
+        }
+
+        OnGet();
+        var open = Claims.FirstOrDefault(c => c.Id == claim);
+        EntryDetail? detail = how != "paid" ? null : new EntryDetail.Moved(open?.Amount.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn);
+        var outcome = open is null && View.Find(form) is null ? Fondo.Store.Outcome.Refused("This claim has its end already.")
+            : await resolving.Add(Date, form, [new(detail is null ? EntryKind.Accept : EntryKind.Record, [], detail, reason?.Trim() ?? "", [claim.ToString("D")])], MySelf);
+        if (outcome.IsDone)
+        {
+            return Redirect($"/{Setup.TradingDay}/money");
+        }
+
+        Refused = (claim, reason ?? "", outcome.Objection!);
+        return Page();
+    }
+
+    /// <summary>Whether an end of it waits for a second person.</summary>
+    public bool Waits(OpenClaim claim) => View.Entries.Any(e => !e.Holds && !e.IsWithdrawn(View.Entries) && e.Evidence.Contains(claim.Key));
 
     public void OnGet() => Items = MoneyItem.Of(View.Overview, View.Money, View.Entries);
 }
