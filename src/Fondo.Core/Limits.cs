@@ -36,6 +36,25 @@ public static class Limits
     /// <summary>What an id is made of, for a sentence.</summary>
     public const string IdShape = "1 to 64 letters, digits, and . _ : -";
 
+    /// <summary>Whether the text can be an id of ASCII alone, as most are.</summary>
+    public static bool IsId(ReadOnlySpan<byte> ascii)
+    {
+        if (ascii.Length is 0 or > LongestId)
+        {
+            return false;
+        }
+
+        foreach (var c in ascii)
+        {
+            if (!char.IsAsciiLetterOrDigit((char)c) && c is not ((byte)'.' or (byte)'_' or (byte)':' or (byte)'-'))
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
     /// <summary>Whether the text can be an id.</summary>
     public static bool IsId(ReadOnlySpan<char> text)
     {

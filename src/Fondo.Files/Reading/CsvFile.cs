@@ -8,9 +8,10 @@ namespace Fondo.Files.Reading;
 internal static class CsvFile
 {
     /// <summary>Calls <paramref name="take"/> with every whole row. The fields are valid until the next one.</summary>
-    public static void Read(string file, Stream stream, IReadOnlyList<string> required, Currency currency, Findings findings, Action<int, CsvFields> take)
+    /// <param name="firstLine">The number of the header's line: 1, unless the lines behind it were read otherwise already.</param>
+    public static void Read(string file, Stream stream, IReadOnlyList<string> required, Currency currency, Findings findings, Action<int, CsvFields> take, int firstLine = 1)
     {
-        var line = 1;
+        var line = firstLine;
         try
         {
             using var text = new StreamReader(new Utf8Lines(stream), new UTF8Encoding(false, throwOnInvalidBytes: true), true, 1 << 16);
@@ -56,7 +57,7 @@ internal static class CsvFile
         }
         catch (InvalidUtf8Exception e)
         {
-            findings.Add(file, e.Line, null, null, "the text is not valid UTF-8");
+            findings.Add(file, e.Line + firstLine - 1, null, null, "the text is not valid UTF-8");
         }
         catch (CsvRecordTooLargeException)
         {

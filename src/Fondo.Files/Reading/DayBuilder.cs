@@ -63,7 +63,7 @@ public sealed class DayBuilder
             case DayFiles.Rows:
                 _hasRows = true;
                 _rows.EnsureCapacity(Expected(stream, LikelyRow));
-                TakeCsv(file, stream, ProofReader.RowColumns, TakeRow);
+                TakeRows(file, stream);
                 return true;
             case DayFiles.Totals:
                 TakeCsv(file, stream, ProofReader.TotalColumns, TakeTotal);
@@ -274,11 +274,31 @@ public sealed class DayBuilder
         }
     }
 
-    private void TakeCsv(string file, Stream stream, string[] columns, Action<Source, Fields, Func<Fields, string>> take)
+    /// <summary>The plain beginning of a file is read the quick way, where nobody asks for its raw records; the rest, if there is one, the strict way.</summary>
+    private void TakeRows(string file, Stream stream)
+    {
+        if (_words is null || OnNew is not null || !stream.CanSeek)
+        {
+            TakeCsv(file, stream, ProofReader.RowColumns, TakeRow);
+            return;
+        }
+
+        if (PlainRows.Read(stream, _words, (line, row) => Keep(_rows, row.Key, row, new(file, line), RecordKind.Row, row.Key, row, _ => "")) is not { } rest)
+        {
+            return;
+        }
+
+        stream.Position = rest.Byte;
+        using var both = new FollowedBy(rest.Header, stream);
+        TakeCsv(file, both, ProofReader.RowColumns, TakeRow, Math.Max(1, rest.Line - 1));
+    }
+
+    /// <param name="firstLine">The number of the header's line, for faults.</param>
+    private void TakeCsv(string file, Stream stream, string[] columns, Action<Source, Fields, Func<Fields, string>> take, int firstLine = 1)
     {
         if (_words is not null)
         {
-            CsvFile.Read(file, stream, columns, _words.Setup.Currency, _findings, (line, fields) => take(new(file, line), fields, AsJson));
+            CsvFile.Read(file, stream, columns, _words.Setup.Currency, _findings, (line, fields) => take(new(file, line), fields, AsJson), firstLine);
         }
 
         static string AsJson(Fields fields) => JsonSerializer.Serialize(((CsvFields)fields).ToDictionary(), _plain);

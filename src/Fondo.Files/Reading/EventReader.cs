@@ -110,11 +110,14 @@ internal sealed class EventReader
         var auth = f.OptionalText("auth", recurs: false);
         var rrn = f.OptionalText("rrn", recurs: false);
         var entry = f.OptionalText("entry");
-        var ran = terminal is not null || brand is not null || card is not null || auth is not null || rrn is not null || entry is not null;
         return new(
-            type, amount, change, tip, cashback, fee, ran ? new CardSlip(terminal, brand, card, auth, rrn, entry) : null,
+            type, amount, change, tip, cashback, fee, SlipOf(terminal, brand, card, auth, rrn, entry),
             f.Choice<TenderResult>("result", TenderResult.Approved), f.OptionalText("number"), f.OptionalText("name"), f.OptionalText("ref"));
     }
+
+    /// <summary>What the terminal said; null where nothing says that one ran.</summary>
+    internal static CardSlip? SlipOf(TerminalId? terminal, string? brand, string? card, string? auth, string? rrn, string? entry) =>
+        terminal is not null || brand is not null || card is not null || auth is not null || rrn is not null || entry is not null ? new(terminal, brand, card, auth, rrn, entry) : null;
 
     internal static string? LastFour(Fields f, string name)
     {

@@ -163,7 +163,7 @@ internal abstract class Fields(Currency currency)
     }
 
     /// <summary>A sign, digits and one point; no exponent, no separators.</summary>
-    private static bool TryDecimal(ReadOnlySpan<byte> text, out decimal number)
+    internal static bool TryDecimal(ReadOnlySpan<byte> text, out decimal number)
     {
         const int longest = 20, longestPlain = 18;
         if (text.Length is 0 or > longestPlain || (uint)(text[0] - '0') > 9 || (uint)(text[^1] - '0') > 9)

@@ -49,12 +49,13 @@ internal static class JournalFile
         private readonly JsonText _text = new();
         private readonly JsonPlace _place;
         private readonly EventReader _reader;
+        private readonly PlainSales _plain;
         private LineBlock? _block;
 
         public BlockReader(string file, Vocabulary words)
         {
             _place = new(file, _findings);
-            _reader = new(_place, words);
+            (_reader, _plain) = (new(_place, words), new(words));
         }
 
         public void Parse(LineBlock block)
@@ -62,6 +63,12 @@ internal static class JournalFile
             _block = block;
             foreach (var (line, bytes) in block.Lines())
             {
+                if (_plain.Read(bytes) is { } sale)
+                {
+                    _events.Add(new(sale, line, bytes));
+                    continue;
+                }
+
                 if (JsonFile.TryParse(bytes, line, _text, _place) && _reader.Read(_text.Root) is { } e)
                 {
                     _events.Add(new(e, line, bytes));

@@ -32,6 +32,12 @@ internal sealed class Vocabulary(Setup setup)
         return article;
     }
 
+    public Register? FindRegister(string id) => _registers.GetValueOrDefault(id);
+
+    public bool HasTerminal(string id) => _terminals.Contains(id);
+
+    public bool HasTender(string id) => _tenders.ContainsKey(id);
+
     public Register? Register(Fields f, string name)
     {
         var id = f.Text(name);

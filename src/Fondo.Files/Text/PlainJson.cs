@@ -1,0 +1,181 @@
+using System.Numerics;
+using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
+
+namespace Fondo.Files.Text;
+
+/// <summary>Walks once over JSON that is written plainly: objects, lists, texts without escapes, true, false, null. Of anything else, and of anything that is no JSON,
+/// <see cref="IsPlain"/> says no, and the strict reader decides. That is nearly every line of a journal, and several times as fast.</summary>
+internal ref struct PlainJson(ReadOnlySpan<byte> text)
+{
+    private readonly ReadOnlySpan<byte> _text = text;
+    private int _at;
+    private bool _isBeyondAscii;
+
+    /// <summary>False from the first thing on that this walk does not know.</summary>
+    public bool IsPlain { get; private set; } = true;
+
+    /// <summary>Nothing that is read from here on counts.</summary>
+    public void GiveUp() => IsPlain = false;
+
+    /// <summary>Whether the next sign is this one; it is passed.</summary>
+    public bool Takes(char sign)
+    {
+        if (Peek() != sign)
+        {
+            return false;
+        }
+
+        _at++;
+        return true;
+    }
+
+    /// <summary>The name of the next member of the object that was begun; false at its end.</summary>
+    public bool NextMember(ref bool isFirst, out ReadOnlySpan<byte> name)
+    {
+        name = default;
+        if (!NextOf('}', ref isFirst))
+        {
+            return false;
+        }
+
+        name = Quoted();
+        if (!Takes(':'))
+        {
+            GiveUp();
+        }
+
+        return IsPlain;
+    }
+
+    /// <summary>Whether the list that was begun has another element.</summary>
+    public bool NextElement(ref bool isFirst) => NextOf(']', ref isFirst);
+
+    /// <summary>A text, or null.</summary>
+    public ReadOnlySpan<byte> TextOrNull(out bool isNull)
+    {
+        isNull = Peek() != '"' && Word("null"u8);
+        return isNull ? default : Quoted();
+    }
+
+    /// <summary>True or false.</summary>
+    public bool Flag()
+    {
+        var isTrue = Word("true"u8);
+        if (!isTrue && !Word("false"u8))
+        {
+            GiveUp();
+        }
+
+        return isTrue;
+    }
+
+    /// <summary>Whether the whole text was plain and nothing stands behind it.</summary>
+    public bool IsAtEnd() => Peek() == '\0' && _at == _text.Length && IsPlain && (!_isBeyondAscii || System.Text.Unicode.Utf8.IsValid(_text));
+
+    private bool NextOf(char end, ref bool isFirst)
+    {
+        if (!IsPlain || Takes(end))
+        {
+            return false;
+        }
+
+        if (!isFirst && !Takes(','))
+        {
+            GiveUp();
+        }
+
+        isFirst = false;
+        return IsPlain;
+    }
+
+    /// <summary>The next sign that is no space; nought at the end.</summary>
+    private char Peek()
+    {
+        while (_at < _text.Length)
+        {
+            var sign = _text[_at];
+            if (sign is not ((byte)' ' or (byte)'\t' or (byte)'\r' or (byte)'\n'))
+            {
+                return (char)sign;
+            }
+
+            _at++;
+        }
+
+        return '\0';
+    }
+
+    private bool Word(ReadOnlySpan<byte> word)
+    {
+        Peek();
+        if (!_text[_at..].StartsWith(word))
+        {
+            return false;
+        }
+
+        _at += word.Length;
+        return true;
+    }
+
+    /// <summary>What stands between the next two quotes: no escapes, no control signs, and nothing that could hold a full card number.</summary>
+    private ReadOnlySpan<byte> Quoted()
+    {
+        if (Peek() != '"')
+        {
+            GiveUp();
+            return default;
+        }
+
+        var (start, end) = (_at + 1, EndOfText(_at + 1));
+        if (end < 0)
+        {
+            GiveUp();
+            return default;
+        }
+
+        _at = end + 1;
+        var quoted = _text[start..end];
+        if (quoted.Length >= CardNumbers.Shortest && CardNumbers.MayBeIn(quoted))
+        {
+            GiveUp();
+        }
+
+        return quoted;
+    }
+
+    /// <summary>Where the closing quote stands; negative where something comes before it that is not plain. Sixteen bytes at a time: texts are short.</summary>
+    private int EndOfText(int at)
+    {
+        ref var first = ref MemoryMarshal.GetReference(_text);
+        for (; at + Vector128<byte>.Count <= _text.Length; at += Vector128<byte>.Count)
+        {
+            var some = Vector128.LoadUnsafe(ref first, (nuint)at);
+            var stops = Vector128.Equals(some, Vector128.Create((byte)'"')) | Vector128.Equals(some, Vector128.Create((byte)'\\')) | Vector128.LessThan(some, Vector128.Create((byte)' '));
+            _isBeyondAscii |= Vector128.GreaterThan(some, Vector128.Create((byte)0x7F)) != Vector128<byte>.Zero;
+            if (stops != Vector128<byte>.Zero)
+            {
+                at += BitOperations.TrailingZeroCount(stops.ExtractMostSignificantBits());
+                return _text[at] == '"' ? at : -1;
+            }
+        }
+
+        for (; at < _text.Length; at++)
+        {
+            var sign = Unsafe.Add(ref first, at);
+            if (sign == '"')
+            {
+                return at;
+            }
+
+            _isBeyondAscii |= sign > 0x7F;
+            if (sign is (byte)'\\' or < (byte)' ')
+            {
+                return -1;
+            }
+        }
+
+        return -1;
+    }
+}
