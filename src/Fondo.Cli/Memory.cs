@@ -7,9 +7,12 @@ namespace Fondo.Cli;
 internal static class Memory
 {
     /// <summary>What one byte of the files becomes in memory, about, by measurement.</summary>
-    private const double GrowthOfAByte = 2.0;
+    private const double GrowthOfAByte = 2.6;
 
-    private const long WorthIt = 16 << 20, Most = 1_400L << 20;
+    private const long WorthIt = 16 << 20, Most = 2_400L << 20;
+
+    /// <summary>So much of the machine's memory may be asked for.</summary>
+    private const double ShareOfMachine = 0.4;
 
     /// <summary>Asks for as much room as the files of the folder will take, without a collection until it is full.</summary>
     public static void ReadWithoutCollecting(string folder)
@@ -22,7 +25,7 @@ internal static class Memory
         var room = (long)(new DirectoryInfo(folder).EnumerateFiles().Sum(f => f.Length) * GrowthOfAByte);
         if (room > WorthIt && GCSettings.LatencyMode != GCLatencyMode.NoGCRegion)
         {
-            GC.TryStartNoGCRegion(Math.Min(room, Most));
+            GC.TryStartNoGCRegion((long)Math.Min(Math.Min(room, Most), GC.GetGCMemoryInfo().TotalAvailableMemoryBytes * ShareOfMachine));
         }
     }
 }

@@ -1,4 +1,6 @@
+using System.Runtime.InteropServices;
 using Fondo.Core.Days;
+using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 
 namespace Fondo.Core.Checks;
@@ -17,14 +19,19 @@ public sealed record BatchTotalDifference(BatchTotal Total, int SalesCount, Mone
             return [];
         }
 
-        var batches = rows.ToLookup(r => (r.Key.Terminal, r.Key.Batch));
+        var sums = new Dictionary<(TerminalId, string, Direction), (int Number, Money Amount)>();
+        foreach (var row in rows)
+        {
+            ref var sum = ref CollectionsMarshal.GetValueRefOrAddDefault(sums, (row.Key.Terminal, row.Key.Batch, row.Direction), out _);
+            sum = (sum.Number + 1, sum.Amount + row.Amount);
+        }
+
         return
         [
             .. day.Totals.Select(t =>
             {
-                var sales = batches[(t.Terminal, t.Batch)].Where(r => r.Direction == Direction.Sale).ToList();
-                var refunds = batches[(t.Terminal, t.Batch)].Where(r => r.Direction == Direction.Refund).ToList();
-                return new BatchTotalDifference(t, sales.Count, sales.Sum(r => r.Amount), refunds.Count, refunds.Sum(r => r.Amount));
+                var (sales, refunds) = (sums.GetValueOrDefault((t.Terminal, t.Batch, Direction.Sale)), sums.GetValueOrDefault((t.Terminal, t.Batch, Direction.Refund)));
+                return new BatchTotalDifference(t, sales.Number, sales.Amount, refunds.Number, refunds.Amount);
             })
             .Where(d => d.SalesCount != d.Total.SalesCount || d.SalesAmount != d.Total.SalesAmount
                 || d.RefundsCount != d.Total.RefundsCount || d.RefundsAmount != d.Total.RefundsAmount)

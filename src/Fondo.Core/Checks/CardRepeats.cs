@@ -7,7 +7,10 @@ namespace Fondo.Core.Checks;
 /// <summary><c>duplicate-tender</c>: the same card, amount and terminal approved twice within the matching window. Names the later one.</summary>
 public sealed class CardRepeats : ITicketCheck
 {
-    private readonly record struct Run(string Terminal, string LastFour, Money Amount);
+    private readonly record struct Run(string Terminal, string LastFour, Money Amount)
+    {
+        public override int GetHashCode() => QuickHash.Of(Terminal, LastFour, Amount.Minor);
+    }
 
     // Sorting by a hash is several times as fast as a table of a million runs, of which hardly any repeats.
     private readonly List<int> _hashes = [];

@@ -14,5 +14,7 @@ public readonly record struct CellKey(RegisterId? Register, DrawerId? Drawer, Te
 
     private static int Ordinal(string? a, string? b) => string.CompareOrdinal(a, b);
 
+    public override int GetHashCode() => QuickHash.Of(Register?.Value, Drawer?.Value, Tender.Value);
+
     public override string ToString() => $"{Register?.Value ?? "-"}/{Drawer?.Value ?? "-"}/{Tender.Value}";
 }

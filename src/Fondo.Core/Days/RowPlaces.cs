@@ -13,6 +13,7 @@ public sealed class RowPlaces
 {
     private readonly Dictionary<(RegisterId?, TenderId), RowCell> _cells = new();
     private readonly FrozenDictionary<TerminalId, TerminalPlace[]> _places;
+    private (string? Terminal, string? Brand, Benefit Benefit, RowCell? Cell) _last;
     private readonly FrozenDictionary<RegisterId, RegisterKind> _kinds;
 
     public RowPlaces(Setup setup)
@@ -40,6 +41,23 @@ public sealed class RowPlaces
     public RowCell CellOf(PrintedLine line) => CellOf(line.Terminal, line.At, line.Benefit, line.Brand);
 
     private RowCell CellOf(TerminalId terminal, DateTimeOffset at, Benefit benefit, string? brand)
+    {
+        // Row after row comes from one terminal, which mostly stands at one place all day.
+        if (ReferenceEquals(terminal.Value, _last.Terminal) && ReferenceEquals(brand, _last.Brand) && benefit == _last.Benefit && _last.Cell is { } same)
+        {
+            return same;
+        }
+
+        var found = FindCell(terminal, at, benefit, brand);
+        if (_places.GetValueOrDefault(terminal, []) is [{ From: null, Until: null }])
+        {
+            _last = (terminal.Value, brand, benefit, found);
+        }
+
+        return found;
+    }
+
+    private RowCell FindCell(TerminalId terminal, DateTimeOffset at, Benefit benefit, string? brand)
     {
         var register = RegisterOf(terminal, at);
         var key = (register, TenderOf(benefit, brand, register));

@@ -3,18 +3,24 @@ namespace Fondo.Core.Journal;
 /// <summary>A register of the store: lane, self-service, desk or online.</summary>
 public readonly record struct RegisterId(string Value)
 {
+    public override int GetHashCode() => QuickHash.Of(Value);
+
     public override string ToString() => Value;
 }
 
 /// <summary>A drawer session: one drawer at one register from its opening to its close.</summary>
 public readonly record struct DrawerId(string Value)
 {
+    public override int GetHashCode() => QuickHash.Of(Value);
+
     public override string ToString() => Value;
 }
 
 /// <summary>A card or benefit terminal.</summary>
 public readonly record struct TerminalId(string Value)
 {
+    public override int GetHashCode() => QuickHash.Of(Value);
+
     public override string ToString() => Value;
 }
 
@@ -25,18 +31,24 @@ public readonly record struct TenderId(string Value)
         Credit = new("credit"), Debit = new("debit"), EbtFood = new("ebt-food"), EbtCash = new("ebt-cash"), Wic = new("wic"),
         Online = new("online"), GiftCard = new("gift-card"), StoreCredit = new("store-credit"), HouseAccount = new("house-account");
 
+    public override int GetHashCode() => QuickHash.Of(Value);
+
     public override string ToString() => Value;
 }
 
 /// <summary>A person of the store.</summary>
 public readonly record struct PersonId(string Value)
 {
+    public override int GetHashCode() => QuickHash.Of(Value);
+
     public override string ToString() => Value;
 }
 
 /// <summary>One event of a register; unique in the store.</summary>
 public readonly record struct EventId(string Value)
 {
+    public override int GetHashCode() => QuickHash.Of(Value);
+
     public override string ToString() => Value;
 }
 

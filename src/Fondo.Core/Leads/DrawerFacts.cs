@@ -5,28 +5,38 @@ using Fondo.Core.Proof;
 namespace Fondo.Core.Leads;
 
 /// <summary>What is known of a drawer that is off, laid out so that every question about one amount is answered at once.</summary>
-/// <param name="count">The closing count that stands; null where there is none.</param>
-/// <param name="taken">Its cash and check tenders.</param>
-internal sealed class DrawerFacts(Count? count, ImmutableArray<TakenTender> taken)
+internal sealed class DrawerFacts
 {
     /// <summary>How far around an amount one looks for how many tickets there are of about that.</summary>
     private const int Around = 250;
 
-    private readonly long[] _saleNets = [.. taken.Where(t => t.Tender.Type == TenderId.Cash && !t.Ticket.IsRefund).Select(t => t.Tender.Net.Minor).Order()];
-    private readonly Dictionary<Money, int> _pieces = (count?.Pieces ?? []).GroupBy(p => p.Denomination).ToDictionary(g => g.Key, g => g.Sum(p => p.Number));
+    private readonly long[] _saleNets;
+    private readonly Dictionary<Money, int> _pieces;
 
-    public Count? Count => count;
+    /// <param name="count">The closing count that stands; null where there is none.</param>
+    /// <param name="taken">Its cash and check tenders.</param>
+    public DrawerFacts(Count? count, ImmutableArray<TakenTender> taken)
+    {
+        (Count, Taken) = (count, taken);
+        _saleNets = [.. taken.Where(t => t.Tender.Type == TenderId.Cash && !t.Ticket.IsRefund).Select(t => t.Tender.Net.Minor).Order()];
+        _pieces = (count?.Pieces ?? []).GroupBy(p => p.Denomination).ToDictionary(g => g.Key, g => g.Sum(p => p.Number));
+        var inOrder = taken.OrderBy(t => t.Key).ToArray();
+        var cash = inOrder.Where(t => t.Tender.Type == TenderId.Cash).ToArray();
+        (CashByNet, CashByAmount, ByExpected) = (cash.ToLookup(t => t.Tender.Net), cash.ToLookup(t => t.Tender.Amount), inOrder.ToLookup(t => t.Tender.Expected));
+    }
 
-    public ImmutableArray<TakenTender> Taken => taken;
+    public Count? Count { get; }
+
+    public ImmutableArray<TakenTender> Taken { get; }
 
     /// <summary>Its cash tenders by what they paid, each in the order of keys.</summary>
-    public ILookup<Money, TakenTender> CashByNet { get; } = taken.Where(t => t.Tender.Type == TenderId.Cash).OrderBy(t => t.Key).ToLookup(t => t.Tender.Net);
+    public ILookup<Money, TakenTender> CashByNet { get; }
 
     /// <summary>The same by what was handed over.</summary>
-    public ILookup<Money, TakenTender> CashByAmount { get; } = taken.Where(t => t.Tender.Type == TenderId.Cash).OrderBy(t => t.Key).ToLookup(t => t.Tender.Amount);
+    public ILookup<Money, TakenTender> CashByAmount { get; }
 
     /// <summary>The same by what should be there of them, checks included.</summary>
-    public ILookup<Money, TakenTender> ByExpected { get; } = taken.OrderBy(t => t.Key).ToLookup(t => t.Tender.Expected);
+    public ILookup<Money, TakenTender> ByExpected { get; }
 
     /// <summary>How many pieces of a denomination were counted.</summary>
     public int Number(Money denomination) => _pieces.GetValueOrDefault(denomination);

@@ -1,9 +1,13 @@
+using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 
 namespace Fondo.Core.Matching;
 
 /// <summary>What must be equal on both sides. Parts that do not matter are left at their defaults.</summary>
-internal readonly record struct Agreed(string First, string? Second, Direction Direction, Money Amount);
+internal readonly record struct Agreed(string First, string? Second, Direction Direction, Money Amount)
+{
+    public override int GetHashCode() => QuickHash.Of(First, Second, (Amount.Minor << 1) | (long)Direction);
+}
 
 /// <summary>One way in which a tender and a row agree.</summary>
 /// <param name="OfTender">What must agree; null for an item that lacks it.</param>

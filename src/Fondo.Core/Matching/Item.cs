@@ -32,19 +32,19 @@ public sealed class Item : IComparable<Item>
     /// <summary>The tender's or the row's key, as the files write it.</summary>
     public string Key => _row is null ? _tender.Key.ToString() : _row.Key.ToString();
 
-    /// <summary>Writes the key; false when there is not room for it.</summary>
-    public bool TryWriteKey(Span<char> text, out int length)
+    /// <summary>Writes the key in ASCII, in which ids need no escapes anywhere; false when it is not all ASCII, or there is not room for it.</summary>
+    public bool TryWriteKey(Span<byte> ascii, out int length)
     {
         length = 0;
         return _row is null
-            ? Append(_tender.Ticket.Id.Value, text, ref length) && Append("#", text, ref length) && _tender.Place.TryFormat(text[length..], out var digits, default, System.Globalization.CultureInfo.InvariantCulture) && (length += digits) > 0
-            : Append(_row.Key.Terminal.Value, text, ref length) && Append("/", text, ref length) && Append(_row.Key.Batch, text, ref length)
-                && Append("/", text, ref length) && Append(_row.Key.Sequence, text, ref length);
+            ? Append(_tender.Ticket.Id.Value, ascii, ref length) && Append("#", ascii, ref length) && _tender.Place.TryFormat(ascii[length..], out var digits, default, System.Globalization.CultureInfo.InvariantCulture) && (length += digits) > 0
+            : Append(_row.Key.Terminal.Value, ascii, ref length) && Append("/", ascii, ref length) && Append(_row.Key.Batch, ascii, ref length)
+                && Append("/", ascii, ref length) && Append(_row.Key.Sequence, ascii, ref length);
 
-        static bool Append(string part, Span<char> text, ref int length)
+        static bool Append(string part, Span<byte> ascii, ref int length)
         {
-            var fits = part.TryCopyTo(text[length..]);
-            length += fits ? part.Length : 0;
+            var fits = System.Text.Ascii.FromUtf16(part, ascii[length..], out var written) == System.Buffers.OperationStatus.Done;
+            length += written;
             return fits;
         }
     }

@@ -12,6 +12,8 @@ public readonly record struct BatchKey(TerminalId Terminal, string Batch, string
         : Sequence.Length != other.Sequence.Length ? Sequence.Length.CompareTo(other.Sequence.Length)
         : string.CompareOrdinal(Sequence, other.Sequence);
 
+    public override int GetHashCode() => QuickHash.Of(Terminal.Value, Batch, Sequence);
+
     public override string ToString() => $"{Terminal.Value}/{Batch}/{Sequence}";
 }
 

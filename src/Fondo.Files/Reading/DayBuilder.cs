@@ -10,7 +10,7 @@ public sealed class DayBuilder
 {
     private static readonly JsonSerializerOptions _plain = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
-    private const int LikelyEvent = 640, LikelyRow = 96, MostExpected = 4_000_000;
+    private const int LikelyEvent = 640, LikelyRow = 96, MostExpected = 4_000_000, WorthAThread = 50_000;
 
     private readonly Findings _findings = new();
     private readonly Dictionary<string, (JournalEvent Event, Source At)> _events = [];
@@ -178,6 +178,7 @@ public sealed class DayBuilder
     /// <summary>The day, when nothing was found at fault.</summary>
     public DayReading Build()
     {
+        var unknown = _words is null ? Task.FromResult(new List<Finding>()) : Worth(UnknownPeople);
         if (_words is not null)
         {
             CheckReferences();
@@ -203,8 +204,11 @@ public sealed class DayBuilder
         {
             Printed = [.. _printed.Values.Select(p => p.Line)],
         };
-        return new(day, [], UnknownPeople());
+        return new(day, [], unknown.GetAwaiter().GetResult());
     }
+
+    /// <summary>Beside the other checks, where there is so much that another thread is worth it.</summary>
+    private Task<List<Finding>> Worth(Func<List<Finding>> look) => _events.Count > WorthAThread ? Task.Run(look) : Task.FromResult(look());
 
     private static ImmutableArray<T> All<TKey, TKept, T>(Dictionary<TKey, TKept> kept, Func<TKept, T> value)
         where TKey : notnull
@@ -426,12 +430,9 @@ public sealed class DayBuilder
     private void CheckReferences()
     {
         var (filed, day) = (new FiledHere(_events.Values.Select(e => e.Event), _words!.Setup.TradingDay), _words.Setup.TradingDay);
-        foreach (var (e, at) in _events.Values.Where(e => !e.At.IsStored))
+        foreach (var (at, why) in Refused(day, filed))
         {
-            if (Judge.Of(e, day, filed) is { Why: { } why })
-            {
-                _findings.Add(at.File, at.Line, null, null, why);
-            }
+            _findings.Add(at.File, at.Line, null, null, why);
         }
 
         foreach (var (count, at) in _counts.Values.Where(c => !c.At.IsStored))
@@ -441,6 +442,18 @@ public sealed class DayBuilder
                 _findings.Add(at.File, at.Line, "drawer", drawer.Value, "the journal of this day has no such drawer session");
             }
         }
+    }
+
+    /// <summary>What the judge refuses, in the order of the files. A long journal is judged on all cores: each event by itself.</summary>
+    private List<(Source At, string Why)> Refused(TradingDay day, FiledHere filed)
+    {
+        var refused = new List<(Source, string)>();
+        var fresh = _events.Values.Where(e => !e.At.IsStored);
+        var judged = _events.Count > WorthAThread ? fresh.AsParallel().AsOrdered().Select(Judged).Where(j => j.Why is not null) : fresh.Select(Judged).Where(j => j.Why is not null);
+        refused.AddRange(judged.Select(j => (j.At, j.Why!)));
+        return refused;
+
+        (Source At, string? Why) Judged((JournalEvent Event, Source At) e) => (e.At, Judge.Of(e.Event, day, filed)?.Why);
     }
 
     /// <summary>One day by itself, none of whose events is judged against itself.</summary>

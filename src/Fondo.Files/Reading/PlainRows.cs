@@ -9,6 +9,7 @@ internal sealed class PlainRows
 {
     private const int BufferSize = 1 << 18, Terminal = 0, Batch = 1, Sequence = 2, At = 3, Type = 4, Amount = 5, Tip = 6, Cashback = 7, Brand = 8, Card = 9, Auth = 10, Rrn = 11, Entry = 12, BenefitColumn = 13;
 
+    private readonly Strings _texts = new();
     private readonly Vocabulary _words;
     private readonly int[] _places;
     private readonly int[] _ends;
@@ -108,9 +109,9 @@ internal sealed class PlainRows
 
         Direction? direction = type.SequenceEqual("sale"u8) ? Direction.Sale : type.SequenceEqual("refund"u8) ? Direction.Refund : null;
         Benefit? paid = benefit.IsEmpty ? Benefit.None : benefit.SequenceEqual("food"u8) ? Benefit.Food : benefit.SequenceEqual("cash"u8) ? Benefit.Cash : null;
-        var place = Strings.Of(Field(line, Terminal));
+        var place = _texts.Known(Field(line, Terminal));
         return direction is { } way && paid is { } of && _words.HasTerminal(place)
-            ? new(new(new(place), Strings.Of(batch), Encoding.ASCII.GetString(seq)), at, way, amount, tip, cashback,
+            ? new(new(new(place), _texts.Known(batch), Encoding.ASCII.GetString(seq)), at, way, amount, tip, cashback,
                 new(new TerminalId(place), Known(line, Brand), Known(line, Card), Own(line, Auth), Own(line, Rrn), Known(line, Entry)), of)
             : null;
 
@@ -121,7 +122,7 @@ internal sealed class PlainRows
         }
     }
 
-    private string? Known(ReadOnlySpan<byte> line, int column) => Field(line, column) is { IsEmpty: false } text ? Strings.Of(text) : null;
+    private string? Known(ReadOnlySpan<byte> line, int column) => Field(line, column) is { IsEmpty: false } text ? _texts.Known(text) : null;
 
     private string? Own(ReadOnlySpan<byte> line, int column) => Field(line, column) is { IsEmpty: false } text ? Encoding.ASCII.GetString(text) : null;
 

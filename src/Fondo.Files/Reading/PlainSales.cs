@@ -9,6 +9,7 @@ internal sealed class PlainSales(Vocabulary words)
 {
     private const int None = 0;
 
+    private readonly Strings _texts = new();
     private readonly List<TicketLine> _lines = [];
     private readonly List<Tender> _tenders = [];
     private readonly Currency _currency = words.Setup.Currency;
@@ -50,7 +51,7 @@ internal sealed class PlainSales(Vocabulary words)
                 case 6 when name.SequenceEqual("drawer"u8) && Once(ref seen, 256): drawer = IdOrNull(ref json); break;
                 case 7 when name.SequenceEqual("cashier"u8) && Once(ref seen, 512): cashier = IdOrNull(ref json); break;
                 case 7 when name.SequenceEqual("tenders"u8) && Once(ref seen, 1024): Tenders(ref json); break;
-                case 8 when name.SequenceEqual("register"u8) && Once(ref seen, 2048): register = words.FindRegister(Strings.Of(json.TextOrNull(out _))); break;
+                case 8 when name.SequenceEqual("register"u8) && Once(ref seen, 2048): register = words.FindRegister(_texts.Known(json.TextOrNull(out _))); break;
                 case 8 when name.SequenceEqual("subtotal"u8) && Once(ref seen, 4096): subtotal = Amount(ref json) ?? GaveUp(ref json); break;
                 case 8 when name.SequenceEqual("discount"u8) && Once(ref seen, 8192): discount = Amount(ref json) ?? default; break;
                 case 8 when name.SequenceEqual("rounding"u8) && Once(ref seen, 16384): rounding = Amount(ref json) ?? default; break;
@@ -124,7 +125,7 @@ internal sealed class PlainSales(Vocabulary words)
 
         if (json.IsPlain)
         {
-            _lines.Add(new(words.Article(Strings.Of(sku), Strings.Of(article), rate, ebt, account.IsEmpty ? null : Strings.Of(account)), quantity, amount, tax, cost));
+            _lines.Add(new(words.Article(_texts.Known(sku), _texts.Known(article), rate, ebt, account.IsEmpty ? null : _texts.Known(account)), quantity, amount, tax, cost));
         }
     }
 
@@ -247,13 +248,13 @@ internal sealed class PlainSales(Vocabulary words)
     }
 
     /// <summary>An empty text is nothing.</summary>
-    private static string? Words(ref PlainJson json, bool recurs = true)
+    private string? Words(ref PlainJson json, bool recurs = true)
     {
         var text = json.TextOrNull(out _);
-        return text.IsEmpty ? null : recurs ? Strings.Of(text) : Encoding.UTF8.GetString(text);
+        return text.IsEmpty ? null : recurs ? _texts.Known(text) : Encoding.UTF8.GetString(text);
     }
 
-    private static string Id(ref PlainJson json, bool recurs)
+    private string Id(ref PlainJson json, bool recurs)
     {
         var text = json.TextOrNull(out _);
         if (!Limits.IsId(text))
@@ -262,10 +263,10 @@ internal sealed class PlainSales(Vocabulary words)
             return "";
         }
 
-        return recurs ? Strings.Of(text) : Encoding.UTF8.GetString(text);
+        return recurs ? _texts.Known(text) : Encoding.UTF8.GetString(text);
     }
 
-    private static string? IdOrNull(ref PlainJson json)
+    private string? IdOrNull(ref PlainJson json)
     {
         var text = json.TextOrNull(out _);
         if (text.IsEmpty)
@@ -278,10 +279,10 @@ internal sealed class PlainSales(Vocabulary words)
             json.GiveUp();
         }
 
-        return Strings.Of(text);
+        return _texts.Known(text);
     }
 
-    private static string? LastFour(ref PlainJson json)
+    private string? LastFour(ref PlainJson json)
     {
         var text = json.TextOrNull(out _);
         if (text.Length > 4 || text.ContainsAnyExceptInRange((byte)'0', (byte)'9'))
@@ -289,6 +290,6 @@ internal sealed class PlainSales(Vocabulary words)
             json.GiveUp();
         }
 
-        return text.IsEmpty ? null : Strings.Of(text);
+        return text.IsEmpty ? null : _texts.Known(text);
     }
 }

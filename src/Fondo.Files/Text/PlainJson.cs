@@ -22,13 +22,13 @@ internal ref struct PlainJson(ReadOnlySpan<byte> text)
     /// <summary>Whether the next sign is this one; it is passed.</summary>
     public bool Takes(char sign)
     {
-        if (Peek() != sign)
+        if ((_at < _text.Length && _text[_at] == sign) || Peek() == sign)
         {
-            return false;
+            _at++;
+            return true;
         }
 
-        _at++;
-        return true;
+        return false;
     }
 
     /// <summary>The name of the next member of the object that was begun; false at its end.</summary>
@@ -96,7 +96,7 @@ internal ref struct PlainJson(ReadOnlySpan<byte> text)
         while (_at < _text.Length)
         {
             var sign = _text[_at];
-            if (sign is not ((byte)' ' or (byte)'\t' or (byte)'\r' or (byte)'\n'))
+            if (sign > ' ' || sign is not ((byte)' ' or (byte)'\t' or (byte)'\r' or (byte)'\n'))
             {
                 return (char)sign;
             }
@@ -122,7 +122,7 @@ internal ref struct PlainJson(ReadOnlySpan<byte> text)
     /// <summary>What stands between the next two quotes: no escapes, no control signs, and nothing that could hold a full card number.</summary>
     private ReadOnlySpan<byte> Quoted()
     {
-        if (Peek() != '"')
+        if ((_at >= _text.Length || _text[_at] != '"') && Peek() != '"')
         {
             GiveUp();
             return default;
@@ -153,7 +153,7 @@ internal ref struct PlainJson(ReadOnlySpan<byte> text)
         {
             var some = Vector128.LoadUnsafe(ref first, (nuint)at);
             var stops = Vector128.Equals(some, Vector128.Create((byte)'"')) | Vector128.Equals(some, Vector128.Create((byte)'\\')) | Vector128.LessThan(some, Vector128.Create((byte)' '));
-            _isBeyondAscii |= Vector128.GreaterThan(some, Vector128.Create((byte)0x7F)) != Vector128<byte>.Zero;
+            _isBeyondAscii |= some.ExtractMostSignificantBits() != 0;
             if (stops != Vector128<byte>.Zero)
             {
                 at += BitOperations.TrailingZeroCount(stops.ExtractMostSignificantBits());

@@ -1,48 +1,58 @@
 using System.Buffers.Binary;
+using System.Runtime.InteropServices;
 using System.Text;
 
 namespace Fondo.Files.Text;
 
-/// <summary>Short texts that come back all day long (register ids, article names) are kept once.</summary>
-internal static class Strings
+/// <summary>Short texts that come back all day long (register ids, article names) are kept once. Up to sixteen bytes are compared as two numbers.</summary>
+internal sealed class Strings
 {
-    private const int SlotBits = 11, Longest = 32;
+    private const int SlotBits = 12, Longest = 32;
 
     [ThreadStatic]
-    private static string?[]? _known;
+    private static Strings? _ofThread;
 
-    public static string Of(ReadOnlySpan<byte> utf8)
+    private readonly Slot[] _slots = new Slot[1 << SlotBits];
+
+    private struct Slot
     {
-        if (utf8.Length is 0 or > Longest)
+        public ulong First, Last;
+        public string? Text;
+    }
+
+    /// <summary>From what this thread knows.</summary>
+    public static string Of(ReadOnlySpan<byte> utf8) => (_ofThread ??= new()).Known(utf8);
+
+    public string Known(ReadOnlySpan<byte> utf8)
+    {
+        var length = utf8.Length;
+        if (length is 0 or > Longest)
         {
             return Encoding.UTF8.GetString(utf8);
         }
 
-        ref var slot = ref (_known ??= new string?[1 << SlotBits])[Slot(utf8)];
-        if (slot is not null && slot.Length == utf8.Length && Ascii.Equals(utf8, slot))
-        {
-            return slot;
-        }
-
-        return slot = Encoding.UTF8.GetString(utf8);
-    }
-
-    private static int Slot(ReadOnlySpan<byte> utf8)
-    {
+        var (first, last) = Ends(utf8);
         const ulong odd = 0x9E3779B97F4A7C15;
-        var hash = (ulong)utf8.Length;
-        while (utf8.Length >= 8)
+        ref var slot = ref _slots[((first * odd) ^ ((last + (ulong)length) * odd >> 7)) >> (64 - SlotBits)];
+        if (slot.Text is { } known && slot.First == first && slot.Last == last && known.Length == length && (length <= 16 || Ascii.Equals(utf8, known)))
         {
-            hash = (hash ^ BinaryPrimitives.ReadUInt64LittleEndian(utf8)) * odd;
-            hash ^= hash >> 32;
-            utf8 = utf8[8..];
+            return known;
         }
 
-        foreach (var b in utf8)
+        var text = Encoding.UTF8.GetString(utf8);
+        if (text.Length == length)
         {
-            hash = (hash ^ b) * odd;
+            (slot.First, slot.Last, slot.Text) = (first, last, text);
         }
 
-        return (int)(hash >> (64 - SlotBits));
+        return text;
     }
+
+    /// <summary>The first and the last eight bytes; of fewer than sixteen they overlap, and with the length say all.</summary>
+    private static (ulong First, ulong Last) Ends(ReadOnlySpan<byte> utf8) => utf8.Length switch
+    {
+        >= 8 => (MemoryMarshal.Read<ulong>(utf8), MemoryMarshal.Read<ulong>(utf8[^8..])),
+        >= 4 => (MemoryMarshal.Read<uint>(utf8), BinaryPrimitives.ReadUInt32LittleEndian(utf8[^4..])),
+        _ => ((ulong)(utf8[0] | (utf8[utf8.Length / 2] << 8) | (utf8[^1] << 16)), 0),
+    };
 }

@@ -19,22 +19,26 @@ public sealed class ResultWriter : IDisposable
     private readonly Currency _currency;
     private readonly ArrayBufferWriter<byte> _buffer = new(1 << 16);
     private readonly Utf8JsonWriter _json;
+    private readonly string _nothing;
 
     private ResultWriter(Stream stream, Currency currency)
     {
-        (_stream, _currency) = (stream, currency);
+        (_stream, _currency, _nothing) = (stream, currency, currency.Format(Money.Zero));
         _json = new(_buffer, new JsonWriterOptions { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping, SkipValidation = true });
     }
 
-    public static void Write(Reconciliation result, ImmutableArray<Lead> leads, Stream stream)
+    public static void Write(Reconciliation result, ImmutableArray<Lead> leads, Stream stream) => Write(result, () => leads, stream);
+
+    /// <param name="leads">Asked for when everything else is written, so that they may be looked for meanwhile.</param>
+    public static void Write(Reconciliation result, Func<ImmutableArray<Lead>> leads, Stream stream)
     {
         using var writer = new ResultWriter(stream, result.Day.Setup.Currency);
         writer.Text($"{{\"fondo\":1,\"tradingDay\":\"{result.Day.Setup.TradingDay}\"");
         writer.List("cells", result.Cells, (w, cell) => w.Cell(cell));
-        writer.List("matches", result.Matches, (w, match) => w.Match(match));
+        writer.List("matches", result.Matches, (w, match) => w.Match(match), (w, match) => w.IsWrittenPlainly(match));
         writer.List("openItems", result.OpenItems, (w, open) => w.OpenItem(open));
         writer.List("checks", result.TicketFindings, (w, finding) => w.Finding(finding));
-        writer.List("leads", leads, (w, lead) => w.Lead(lead));
+        writer.List("leads", leads(), (w, lead) => w.Lead(lead));
         writer.Text("}\n");
         writer.Flush();
     }
@@ -42,7 +46,7 @@ public sealed class ResultWriter : IDisposable
     public void Dispose() => _json.Dispose();
 
     /// <summary>A list, one record a line. Of a long one, two chunks at a time are written side by side, and kept in order.</summary>
-    private void List<T>(string name, ImmutableArray<T> items, Action<ResultWriter, T> write)
+    private void List<T>(string name, ImmutableArray<T> items, Action<ResultWriter, T> write, Func<ResultWriter, T, bool>? plainly = null)
     {
         Text($",\n\"{name}\":[");
         ResultWriter? second = null;
@@ -50,8 +54,8 @@ public sealed class ResultWriter : IDisposable
         {
             var (middle, to) = (Math.Min(from + ChunkLength, items.Length), Math.Min(from + (2 * ChunkLength), items.Length));
             var other = second ??= new(_stream, _currency);
-            var beside = middle < to ? Task.Run(() => other.Chunk(items, middle, to, write)) : Task.CompletedTask;
-            Chunk(items, from, middle, write);
+            var beside = middle < to ? Task.Run(() => other.Chunk(items, middle, to, write, plainly)) : Task.CompletedTask;
+            Chunk(items, from, middle, write, plainly);
             Flush();
             beside.GetAwaiter().GetResult();
             other.Flush();
@@ -61,11 +65,16 @@ public sealed class ResultWriter : IDisposable
         Text("]");
     }
 
-    private void Chunk<T>(ImmutableArray<T> items, int from, int to, Action<ResultWriter, T> write)
+    private void Chunk<T>(ImmutableArray<T> items, int from, int to, Action<ResultWriter, T> write, Func<ResultWriter, T, bool>? plainly)
     {
         for (var i = from; i < to; i++)
         {
             Text(i == 0 ? "\n" : ",\n");
+            if (plainly?.Invoke(this, items[i]) == true)
+            {
+                continue;
+            }
+
             _json.Reset();
             _json.WriteStartObject();
             write(this, items[i]);
@@ -116,6 +125,45 @@ public sealed class ResultWriter : IDisposable
         Amount("difference"u8, match.Difference);
     }
 
+    /// <summary>Writes a match as nearly all are, one tender and one row without a difference, straight as bytes; false, and nothing written, where it is another.</summary>
+    private bool IsWrittenPlainly(Match match)
+    {
+        if (match.Journal is not [var tender] || match.Rows is not [var row] || tender.Amount != row.Amount)
+        {
+            return false;
+        }
+
+        var text = _buffer.GetSpan((2 * LongestKey) + 128);
+        var length = 0;
+        Append("{\"journal\":[\""u8, text, ref length);
+        if (!tender.TryWriteKey(text.Slice(length, LongestKey), out var written))
+        {
+            return false;
+        }
+
+        length += written;
+        Append("\"],\"batch\":[\""u8, text, ref length);
+        if (!row.TryWriteKey(text.Slice(length, LongestKey), out written))
+        {
+            return false;
+        }
+
+        length += written;
+        Append("\"],\"rule\":\""u8, text, ref length);
+        length += Encoding.UTF8.GetBytes(match.Rule.Written(), text[length..]);
+        Append("\",\"difference\":\""u8, text, ref length);
+        length += Encoding.UTF8.GetBytes(_nothing, text[length..]);
+        Append("\"}"u8, text, ref length);
+        _buffer.Advance(length);
+        return true;
+
+        static void Append(ReadOnlySpan<byte> part, Span<byte> text, ref int length)
+        {
+            part.CopyTo(text[length..]);
+            length += part.Length;
+        }
+    }
+
     private void OpenItem(OpenItem open)
     {
         _json.WriteString("side"u8, open.Side.Written());
@@ -161,8 +209,15 @@ public sealed class ResultWriter : IDisposable
 
     private void Key(Item item)
     {
-        Span<char> text = stackalloc char[LongestKey];
-        _json.WriteStringValue(item.TryWriteKey(text, out var length) ? text[..length] : item.Key);
+        Span<byte> text = stackalloc byte[LongestKey];
+        if (item.TryWriteKey(text, out var length))
+        {
+            _json.WriteStringValue(text[..length]);
+        }
+        else
+        {
+            _json.WriteStringValue(item.Key);
+        }
     }
 
     private void Amount(ReadOnlySpan<byte> name, Money? amount)
