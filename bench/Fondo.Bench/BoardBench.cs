@@ -70,12 +70,73 @@ internal static class BoardBench
                 to.WriteLine($"                 a cell, warm: median {cellTimes[Rounds / 2]:0.0} ms, p95 {cellTimes[(int)(Rounds * 0.95)]:0.0} ms; taking a lead, {found} times: median {takes[found / 2]:0.0} ms, slowest {takes[^1]:0.0} ms");
             }
 
+            await Crowd(factory, client, cells.FirstOrDefault(), isPoured: false, to);
+            if (tenders > 10_000)
+            {
+                await Crowd(factory, client, cells.FirstOrDefault(), isPoured: true, to);
+            }
+
             return times[Rounds / 2];
         }
         finally
         {
             folder.Delete(recursive: true);
         }
+    }
+
+    private const int People = 8, LinesOfAPart = 250;
+
+    private static readonly TimeSpan _between = TimeSpan.FromMilliseconds(125);
+
+    /// <summary>Board, watch and a cell, for one person and for eight at once; and the same while 2,000 events a second come in.</summary>
+    private static async Task Crowd(BenchShop factory, HttpClient client, string? cell, bool isPoured, TextWriter to)
+    {
+        using var stop = new CancellationTokenSource();
+        var pouring = isPoured ? Task.Run(() => Pour(factory, stop.Token)) : Task.FromResult(0);
+        foreach (var people in new[] { 1, People })
+        {
+            var says = new List<string>();
+            foreach (var (name, path) in new[] { ("board", "/2026-11-22/board"), ("watch", "/2026-11-22/watch"), ("cell", cell) })
+            {
+                if (path is null)
+                {
+                    continue;
+                }
+
+                var times = (await Task.WhenAll(Enumerable.Range(0, people).Select(_ => Task.Run(() => Pages(client, path))))).SelectMany(t => t.Times).Order().ToList();
+                says.Add($"{name} {times[times.Count / 2]:0} ms, p95 {times[(int)(times.Count * 0.95)]:0} ms");
+            }
+
+            to.WriteLine($"                 {(people == 1 ? "one person" : $"{people} people at once")}{(isPoured ? ", 2,000 events a second coming in" : "")}: {string.Join("; ", says)}");
+        }
+
+        await stop.CancelAsync();
+        if (await pouring is > 0 and var poured)
+        {
+            to.WriteLine($"                 {poured:N0} events came in meanwhile");
+        }
+    }
+
+    private static async Task<int> Pour(BenchShop factory, CancellationToken stop)
+    {
+        var lines = Regex.Replace(Later(DayMaker.Make(2, 40, 28_000).Files["journal.jsonl"]), @"-9(\d{6})", "-8$1").Split('\n', StringSplitOptions.RemoveEmptyEntries).Where(l => l.Contains("\"sale\"", StringComparison.Ordinal)).ToList();
+        var (at, clock) = (0, Stopwatch.StartNew());
+        for (var part = 0; !stop.IsCancellationRequested && at + LinesOfAPart <= lines.Count; part++)
+        {
+            using (var scope = factory.Services.CreateScope())
+            {
+                var text = string.Join('\n', lines.Skip(at).Take(LinesOfAPart)) + "\n";
+                await scope.ServiceProvider.GetRequiredService<JournalIntake>().TakeFile(new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text)), "bench", "part.jsonl");
+            }
+
+            at += LinesOfAPart;
+            if (_between * (part + 1) - clock.Elapsed is { Ticks: > 0 } rest)
+            {
+                await Task.Delay(rest, CancellationToken.None);
+            }
+        }
+
+        return at;
     }
 
     private static async Task<(List<double> Times, string Html)> Pages(HttpClient client, string path)

@@ -20,7 +20,7 @@ public static class StoreServices
     public static IServiceCollection AddFondoStore(this IServiceCollection services, string connection)
     {
         services.TryAddSingleton(TimeProvider.System);
-        services.AddSingleton<WritersInLine>().AddScoped<Here>().AddScoped<TrailBeginning>().AddScoped<Verification>().AddScoped<TrailReading>().AddSingleton<PairingCodes>().AddScoped<Machines>();
+        services.AddSingleton<WritersInLine>().AddSingleton(s => s.GetRequiredService<WritersInLine>().Commits).AddScoped<Here>().AddScoped<TrailBeginning>().AddScoped<Verification>().AddScoped<TrailReading>().AddSingleton<PairingCodes>().AddScoped<Machines>();
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
         services.AddSingleton<DayCache>().AddSingleton<DayRefresh>();
         services.AddScoped<StoredRecords>().AddScoped<LateTickets>().AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Floats>().AddScoped<Sightings>().AddScoped<MappingBook>().AddScoped<MappedIntake>().AddScoped<MachineDesk>().AddScoped<SettlementDesk>().AddScoped<BatchIntake>().AddScoped<PrintedDesk>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>().AddScoped<CarryOver>().AddScoped<MoneyBook>().AddScoped<SafeDesk>().AddScoped<DepositDesk>().AddScoped<BankDesk>().AddScoped<StatementIntake>().AddScoped<PairingDesk>().AddScoped<Attachments>();

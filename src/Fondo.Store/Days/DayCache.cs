@@ -29,12 +29,25 @@ public sealed record KnownDay(int Revision, Overview Overview, TimeSpan Took)
     }
 }
 
+/// <summary>Of what a view of a day is made: while all of it is the same, so is the view.</summary>
+/// <param name="Said">As <see cref="Model.Commits"/> counts.</param>
+/// <param name="Earlier">The revisions of the days before, together: floats come from there.</param>
+/// <param name="Close">The number of the close that stands.</param>
+public sealed record DayStamp(KnownDay Known, long Said, long Earlier, int? Close)
+{
+    public bool Equals(DayStamp? other) => other is not null && ReferenceEquals(Known, other.Known) && (Said, Earlier, Close) == (other.Said, other.Earlier, other.Close);
+
+    public override int GetHashCode() => HashCode.Combine(Said, Earlier, Close);
+}
+
 /// <summary>Reconciliations under their day and revision.</summary>
 public sealed class DayCache
 {
     private const int MostDays = 6;
 
     private readonly ConcurrentDictionary<DateOnly, KnownDay> _known = [];
+
+    private readonly ConcurrentDictionary<DateOnly, (DayStamp Stamp, DayView View)> _seen = [];
 
     private readonly ConcurrentDictionary<DateOnly, DayAssembly> _assemblies = [];
 
@@ -61,10 +74,23 @@ public sealed class DayCache
     {
         if (_known.Count >= MostDays && !_known.ContainsKey(day))
         {
-            _known.TryRemove(_known.Keys.Min(), out _);
+            var oldest = _known.Keys.Min();
+            _known.TryRemove(oldest, out _);
+            _seen.TryRemove(oldest, out _);
         }
 
         _known[day] = known;
+    }
+
+    /// <summary>The view of a day that was made last.</summary>
+    public (DayStamp Stamp, DayView View)? Seen(DateOnly day) => _seen.TryGetValue(day, out var seen) ? seen : null;
+
+    public void See(DateOnly day, DayStamp stamp, DayView view)
+    {
+        if (_known.ContainsKey(day))
+        {
+            _seen[day] = (stamp, view);
+        }
     }
 
     /// <summary>A person changed the day: nobody is shown it as it was before this revision any more.</summary>

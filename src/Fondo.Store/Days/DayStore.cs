@@ -16,7 +16,7 @@ namespace Fondo.Store.Days;
 public sealed record DayListing(DateOnly Date, string Store, int? CloseNumber);
 
 /// <summary>Reads days: puts a <see cref="Day"/> together from its records and everything said about it since.</summary>
-public sealed class DayStore(StoreContext db, StoredRecords records, DayCache cache, DayRefresh refresh, LateTickets late, MoneyBook money)
+public sealed class DayStore(StoreContext db, StoredRecords records, DayCache cache, DayRefresh refresh, LateTickets late, MoneyBook money, Commits commits)
 {
     public async Task<IReadOnlyList<DayListing>> List() =>
         await db.Days.OrderByDescending(d => d.Date)
@@ -29,12 +29,14 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
     /// <summary>So many parts between two looks at a day say that journals are pouring in.</summary>
     private const int ManyParts = 4;
 
-    /// <summary>The day as it stands; null when nothing was taken in for that date. Three reads when warm.</summary>
+    /// <summary>The day as it stands; null when nothing was taken in for that date. One read while nothing was written that it could be another for.</summary>
     /// <param name="mayLag">For a screen: while journals come into a large day, it may be the day of a moment ago, as long as it holds what persons did.</param>
     public async Task<DayView?> View(DateOnly date, bool mayLag = false)
     {
+        // Before anything is read: what is written meanwhile makes the number another.
+        var said = commits.Number;
         var found = await db.Days.AsNoTracking().Where(d => d.Date == date)
-            .Select(d => new { Day = d, Close = db.StandingCloses.FirstOrDefault(c => c.Day == d.Date) })
+            .Select(d => new { Day = d, Close = db.StandingCloses.FirstOrDefault(c => c.Day == d.Date), Earlier = db.Days.Where(e => e.Date < date).Sum(e => (long)e.Revision + 1) })
             .SingleOrDefaultAsync();
         if (found is null)
         {
@@ -54,7 +56,21 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
             }
         }
 
-        return await WithWhatWasSaid(known, found.Close);
+        // Within a transaction others do not see yet what is seen here.
+        var stamp = new DayStamp(known, said, found.Earlier, found.Close?.Number);
+        if (db.Database.CurrentTransaction is not null)
+        {
+            return await WithWhatWasSaid(known, found.Close);
+        }
+
+        if (cache.Seen(date) is { } seen && seen.Stamp == stamp)
+        {
+            return seen.View;
+        }
+
+        var view = await WithWhatWasSaid(known, found.Close);
+        cache.See(date, stamp, view);
+        return view;
     }
 
     /// <summary>The day worked out from its records alone, whatever is kept of it in memory.</summary>

@@ -120,7 +120,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         var turn = await _queue.Enter(_here.IsPerson);
         try
         {
-            return new(turn, await Database.BeginTransactionAsync(cancel));
+            return new(turn, await Database.BeginTransactionAsync(cancel), Committed);
         }
         catch
         {
@@ -142,14 +142,39 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         return result;
     }
 
+    /// <summary>Rows that days do not look at, or that count by the revision of their day.</summary>
+    private static readonly FrozenSet<Type> _beside =
+    [
+        typeof(RecordRow), typeof(EventRow), typeof(TenderRow), typeof(DayRow), typeof(OpenIntakeRow), typeof(AsideRow), typeof(GapRow), typeof(CountDraft), typeof(TrailRow), typeof(SeenRow),
+        typeof(SessionRow), typeof(PinTryRow), typeof(RegisterKeyRow), typeof(MachineReadingRow), typeof(SettlementRow), typeof(SettlementStepRow), typeof(AttachmentRow),
+    ];
+
+    private bool _isSaidOtherwise;
+
+    private void Committed()
+    {
+        if (_isSaidOtherwise)
+        {
+            _isSaidOtherwise = false;
+            _queue.Commits.Note();
+        }
+    }
+
     /// <summary>Everything that is added goes into the trail within the same transaction.</summary>
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
         ChangeTracker.DetectChanges();
         var written = Written.In(ChangeTracker);
+        _isSaidOtherwise |= ChangeTracker.Entries().Any(e => e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted && !_beside.Contains(e.Metadata.ClrType));
         if (written.Count == 0)
         {
-            return await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+            var plain = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
+            if (Database.CurrentTransaction is null)
+            {
+                Committed();
+            }
+
+            return plain;
         }
 
         await using var own = Database.CurrentTransaction is null ? await BeginWriting(cancellationToken) : null;

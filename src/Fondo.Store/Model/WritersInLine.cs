@@ -6,6 +6,9 @@ public sealed class WritersInLine
     /// <summary>Where one stands who has no line to stand in: a program that writes alone.</summary>
     public static readonly WritersInLine Alone = new();
 
+    /// <summary>What they wrote, counted.</summary>
+    public Commits Commits { get; } = new();
+
     private readonly Lock _one = new();
     private readonly Queue<TaskCompletionSource> _persons = [], _others = [];
     private bool _isTaken;

@@ -3,9 +3,14 @@ using Microsoft.EntityFrameworkCore.Storage;
 namespace Fondo.Store.Model;
 
 /// <summary>A transaction that no other writer can enter, and one's turn in the line of writers. What is not committed is as if it had not been.</summary>
-public sealed class Writing(IDisposable turn, IDbContextTransaction transaction) : IAsyncDisposable
+/// <param name="committed">Told once it is.</param>
+public sealed class Writing(IDisposable turn, IDbContextTransaction transaction, Action committed) : IAsyncDisposable
 {
-    public Task CommitAsync(CancellationToken cancel = default) => transaction.CommitAsync(cancel);
+    public async Task CommitAsync(CancellationToken cancel = default)
+    {
+        await transaction.CommitAsync(cancel);
+        committed();
+    }
 
     public async ValueTask DisposeAsync()
     {
