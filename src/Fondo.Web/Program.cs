@@ -51,6 +51,7 @@ await using (var scope = app.Services.CreateAsyncScope())
 }
 
 app.UseNetwork(options);
+app.UseResponseCompression();
 app.UseExceptionHandler("/trouble");
 app.UseStatusCodePagesWithReExecute("/trouble", "?status={0}");
 app.UseSecurityHeaders();

@@ -1,3 +1,4 @@
+using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 
@@ -13,7 +14,8 @@ public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, 
     public static readonly TimeSpan Grace = TimeSpan.FromMinutes(15);
 
     /// <summary>Terminals that settle by themselves are watched, not trusted; the others are to be settled by the hour that the policy sets, where anything waits on them.</summary>
-    public static ImmutableArray<MissedSettlement> In(Overview overview, DateTimeOffset now)
+    /// <param name="unsettled">As <see cref="TerminalComparison.Unsettled"/> says, asked only where a terminal is late.</param>
+    public static ImmutableArray<MissedSettlement> In(Overview overview, DateTimeOffset now, Func<ILookup<TerminalId, TakenTender>>? unsettled = null)
     {
         var setup = overview.Result.Day.Setup;
         var late = setup.Terminals.DistinctBy(t => t.Terminal)
@@ -24,7 +26,7 @@ public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, 
             return [];
         }
 
-        var waiting = TerminalComparison.Unsettled(overview.Result);
+        var waiting = unsettled?.Invoke() ?? TerminalComparison.Unsettled(overview.Result);
         return
         [
             .. late.Where(t => t.Place.SettlesAt is not null || waiting.Contains(t.Place.Terminal)).Select(t => new MissedSettlement(

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Frozen;
 using System.Collections.Immutable;
 using System.Globalization;
@@ -33,6 +34,23 @@ public sealed record DayView(
     private MoneyDay? _ifApproved;
     private IReadOnlyList<Gate>? _gates;
     private IReadOnlyList<string>? _otherwise;
+
+    private readonly ConcurrentDictionary<object, object> _once = [];
+
+    /// <summary>What a page reads besides, and that is the same while this view is: once, by whoever asks first, for all.</summary>
+    public async Task<T> Once<T>(object what, Func<Task<T>> read)
+        where T : notnull
+    {
+        // Two at once may both read; what failed is not kept.
+        if (_once.TryGetValue(what, out var there))
+        {
+            return (T)there;
+        }
+
+        var made = await read();
+        _once[what] = made;
+        return made;
+    }
 
     /// <summary>Another one says that the day's reconciliation is another.</summary>
     public int Revision => Known.Revision;

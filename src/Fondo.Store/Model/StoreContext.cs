@@ -145,7 +145,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     /// <summary>Rows that days do not look at, or that count by the revision of their day.</summary>
     private static readonly FrozenSet<Type> _beside =
     [
-        typeof(RecordRow), typeof(EventRow), typeof(TenderRow), typeof(DayRow), typeof(OpenIntakeRow), typeof(AsideRow), typeof(GapRow), typeof(CountDraft), typeof(TrailRow), typeof(SeenRow),
+        typeof(RecordRow), typeof(EventRow), typeof(TenderRow), typeof(DayRow), typeof(OpenIntakeRow), typeof(AsideRow), typeof(CountDraft), typeof(TrailRow), typeof(SeenRow),
         typeof(SessionRow), typeof(PinTryRow), typeof(RegisterKeyRow), typeof(MachineReadingRow), typeof(SettlementRow), typeof(SettlementStepRow), typeof(AttachmentRow),
     ];
 

@@ -1,3 +1,4 @@
+using System.IO.Compression;
 using Fondo.Core.SetUp;
 using Fondo.Store;
 using Fondo.Web.Intake;
@@ -5,6 +6,7 @@ using Fondo.Web.Settling;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.DataProtection.KeyManagement;
+using Microsoft.AspNetCore.ResponseCompression;
 
 namespace Fondo.Web.Hosting;
 
@@ -29,10 +31,14 @@ internal static class WebServices
 
         services.AddAntiforgery(o => o.HeaderName = UploadDoor.Token);
         services.AddRazorPages().AddMvcOptions(o => o.Filters.Add<AsciiRedirects>());
+        // A page of many registers is seventy kilobytes of text alike. The tokens in it are encrypted anew each time, so that its length tells nothing of them.
+        services.AddResponseCompression(o => o.EnableForHttps = true);
+        services.Configure<BrotliCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
+        services.Configure<GzipCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
         services.AddOpenApi();
         services.AddOpenApi(StandInProcessor.Document);
         services.AddScoped<Closing.CloseOffice>().AddSingleton<Mailer>().AddSingleton<Uploads>().AddSingleton<Spool>();
-        services.AddHttpClient();
+        services.AddHttpClient().AddMemoryCache();
         services.AddSingleton<Mappings.Examples>();
         services.AddSingleton<StandInHost>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>().AddScoped<BankStandIn>().AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();
         services.AddSingleton<InboxReport>().AddHostedService<WatchedFolder>();

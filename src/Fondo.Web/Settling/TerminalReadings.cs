@@ -27,7 +27,7 @@ public sealed class TerminalReadings(ProcessorLink processor)
     public async Task<IReadOnlyList<TerminalReading>> Of(DayView view, CancellationToken cancel)
     {
         var places = view.Setup.Terminals.GroupBy(t => t.Terminal).Select(g => g.Last());
-        var waiting = TerminalComparison.Unsettled(view.Reconciliation);
+        var waiting = view.Known.Unsettled;
         return await Task.WhenAll(places.Select(p => Of(view, p, waiting[p.Terminal], cancel)));
     }
 

@@ -161,7 +161,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     public static string Href(TradingDay day, CellKey key) =>
         $"/{day}/cell/{Uri.EscapeDataString(key.Register?.Value ?? Nothing)}/{Uri.EscapeDataString(key.Drawer?.Value ?? Nothing)}/{Uri.EscapeDataString(key.Tender.Value)}";
 
-    private IEnumerable<Match> Matches => View.Reconciliation.Matches.Where(m => m.Journal[0].Cell == Key || m.Rows[0].Cell == Key);
+    private IEnumerable<Match> Matches => View.Known.MatchesByCell[Key];
 
     /// <param name="lead">The place of a lead in the list, from 1, that the entry is to be filled in from.</param>
     /// <param name="fill">Whether its entry is to be changed by hand.</param>

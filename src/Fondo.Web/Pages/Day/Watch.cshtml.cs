@@ -10,12 +10,13 @@ using Fondo.Web.Settling;
 using Fondo.Web.Text;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
+using Microsoft.Extensions.Caching.Memory;
 
 namespace Fondo.Web.Pages.Day;
 
 /// <summary>The day while it happens: a reading at any moment, and what came up.</summary>
 [Authorize(Policies.Read)]
-public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiting, TerminalReadings terminals, Sightings sightings, TimeProvider clock) : DayPage(days)
+public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiting, TerminalReadings terminals, Sightings sightings, IMemoryCache said, TimeProvider clock) : DayPage(days)
 {
     /// <summary>One drawer, or an online register, as it is now.</summary>
     /// <param name="Drop">How much to take to the safe; null when there is no need.</param>
@@ -24,6 +25,8 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
     public sealed record Item(string What, string Amount, string Meta, string Href);
 
     private const int MostNews = 14;
+
+    private static readonly TimeSpan _moment = TimeSpan.FromSeconds(2);
 
     protected override string Place => "watch";
 
@@ -71,9 +74,22 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
     {
         Seen = await Sight();
         await sightings.Note(View, null, MySelf, "the watch");
-        Rows = [.. Setup.Registers.SelectMany(RowsOf)];
-        Terminals = [.. (await terminals.Of(View, HttpContext.RequestAborted)).Where(t => t.Place.IsConnected && !t.Comparison.Brands.IsEmpty)];
-        News = [.. await Opened(), .. Unsettled(), .. await Missing(), .. await Aside(), .. Holds(), .. Otherwise(), .. Findings()];
+        Rows = View.Known.Once("the watch’s rows", () => Setup.Registers.SelectMany(RowsOf).ToArray());
+        Terminals = await Asked();
+        News = [.. await Opened(), .. Unsettled(), .. await Missing(), .. await Aside(), .. Holds(), .. Otherwise(), .. View.Known.Once("the watch’s findings", () => Findings().ToArray())];
+    }
+
+    /// <summary>Terminals are asked once for all who watch, and again a moment later.</summary>
+    private async Task<IReadOnlyList<TerminalReading>> Asked()
+    {
+        var key = (nameof(WatchModel), Date, View.Revision);
+        if (said.TryGetValue(key, out IReadOnlyList<TerminalReading>? there))
+        {
+            return there!;
+        }
+
+        IReadOnlyList<TerminalReading> asked = [.. (await terminals.Of(View, HttpContext.RequestAborted)).Where(t => t.Place.IsConnected && !t.Comparison.Brands.IsEmpty)];
+        return said.Set(key, asked, _moment);
     }
 
     private IEnumerable<Row> RowsOf(Register register)
@@ -108,19 +124,19 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
             new Item($"{Setup.NameOf(e.Register)}: {f.Code.Words()}.", Amount(f.Amount), Say.Time(e.At, Setup), $"/{Setup.TradingDay}/ticket/{f.Ticket}")));
     }
 
-    private async Task<IEnumerable<Item>> Opened() => View.Floats.Differences().Select(d =>
+    private async Task<IEnumerable<Item>> Opened() => (await View.Once("floats that differ", () => Task.FromResult(View.Floats.Differences().ToArray()))).Select(d =>
         new Item(Say.Float(d, Setup), Signed(d.Off), $"drawer {d.Session.Drawer}", $"/{Setup.TradingDay}/open"));
 
-    private IEnumerable<Item> Otherwise() => View.Overview.Disagreements.Reverse().Take(MostNews).Select(d =>
+    private IEnumerable<Item> Otherwise() => View.Overview.Disagreements[^Math.Min(MostNews, View.Overview.Disagreements.Length)..].Reverse().Select(d =>
         new Item($"{d.Event.Id}: {Say.Disagreement(d, Setup)}.", d.Tender is { } tender ? Amount(tender.Amount) : "", Say.Time(d.Event.At, Setup), $"/{Setup.TradingDay}/ticket/{d.Event.Id}"));
 
-    private IEnumerable<Item> Unsettled() => MissedSettlement.In(View.Overview, clock.GetUtcNow()).Select(m => new Item(
+    private IEnumerable<Item> Unsettled() => MissedSettlement.In(View.Overview, clock.GetUtcNow(), () => View.Known.Unsettled).Select(m => new Item(
         Say.Of(m, Setup), m.Number > 0 ? Amount(m.Amount) : "", Setup.NameOf(m.Register), $"/{Setup.TradingDay}/settle"));
 
     private IEnumerable<Item> Holds() => View.Overview.OpenHolds.Take(MostNews).Select(h =>
         new Item($"{Setup.NameOf(h.Register)} has a ticket on hold.", Amount(h.Total), $"since {Say.Time(h.At, Setup)}", $"/{Setup.TradingDay}/ticket/{h.Id}"));
 
-    private async Task<IEnumerable<Item>> Missing() => (await numbering.Missing(Date)).Take(MostNews).Select(m => new Item(
+    private async Task<IEnumerable<Item>> Missing() => (await View.Once("missing numbers", () => numbering.Missing(Date))).Take(MostNews).Select(m => new Item(
         $"{Setup.NameOf(new RegisterId(m.Register))}: {(m.Count == 1 ? $"{m.FirstId} has" : $"{m.FirstId} to {m.LastId} have")} not come in.", "", Say.Count((int)Math.Min(m.Count, int.MaxValue), "number"), $"/{Setup.TradingDay}/take-in"));
 
     private async Task<IEnumerable<Item>> Aside() => (await waiting.All()).Take(MostNews).Select(a => new Item($"{a.Key} waits for a person: {a.Why}.", "", Say.Time(a.At, Setup), $"/{Setup.TradingDay}/take-in"));
