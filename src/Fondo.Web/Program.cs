@@ -45,9 +45,17 @@ await using (var scope = app.Services.CreateAsyncScope())
     app.Services.GetRequiredService<Spool>().Clear();
     if (options.IsDemo)
     {
-        await Demo.Prepare(scope.ServiceProvider, options.Weeks);
+        await Demo.Prepare(scope.ServiceProvider, options.Weeks, options.IsQuiet ? TextWriter.Null : Console.Error);
         folder.Made();
     }
+}
+
+if (options.OnlyMakes)
+{
+    await app.DisposeAsync();
+    // So that the file alone is the whole database.
+    Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+    return 0;
 }
 
 app.UseNetwork(options);

@@ -57,7 +57,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         }
 
         // Within a transaction others do not see yet what is seen here.
-        var stamp = new DayStamp(known, said, found.Earlier, found.Close?.Number);
+        var stamp = new DayStamp(known, said, found.Earlier, found.Close?.Number, found.Close?.Content);
         if (db.Database.CurrentTransaction is not null)
         {
             return await WithWhatWasSaid(known, found.Close);

@@ -112,7 +112,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     public DbSet<PinTryRow> PinTries => Set<PinTryRow>();
 
     public static void Configure(DbContextOptionsBuilder options, string connection) =>
-        options.UseSqlite(connection).AddInterceptors(new SqlitePragmas());
+        options.UseSqlite(connection).AddInterceptors(new SqlitePragmas(), new CommitInterceptor());
 
     /// <summary>Begins to write, once it is one's turn: persons wait for what is under way, and for nobody else.</summary>
     public async Task<Writing> BeginWriting(CancellationToken cancel = default)
@@ -120,7 +120,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         var turn = await _queue.Enter(_here.IsPerson);
         try
         {
-            return new(turn, await Database.BeginTransactionAsync(cancel), Committed);
+            return new(turn, await Database.BeginTransactionAsync(cancel));
         }
         catch
         {
@@ -151,7 +151,8 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 
     private bool _isSaidOtherwise;
 
-    private void Committed()
+    /// <summary>What was written is there for all.</summary>
+    internal void Committed()
     {
         if (_isSaidOtherwise)
         {

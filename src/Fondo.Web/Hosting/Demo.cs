@@ -28,7 +28,8 @@ internal static class Demo
 
     /// <summary>Makes what is missing; what is there already stays as it was left.</summary>
     /// <param name="weeks">Of closed days that lie behind it.</param>
-    public static async Task Prepare(IServiceProvider services, int weeks)
+    /// <param name="says">Told how far it is.</param>
+    public static async Task Prepare(IServiceProvider services, int weeks, TextWriter says)
     {
         var people = services.GetRequiredService<PeopleRegister>();
         if (!await people.IsEmpty())
@@ -39,8 +40,13 @@ internal static class Demo
         await people.Begin([.. _people.Select(p => (new Person(new(p.Id), p.Name, p.Role), p.Pin))]);
 
         var treasury = new DemoTreasury(Person(0), Person(1));
-        foreach (var (date, day) in DayMaker.MakeHistory(Seed, weeks * 7))
+        foreach (var (place, (date, day)) in DayMaker.MakeHistory(Seed, weeks * 7).Index())
         {
+            if (place % 7 == 0)
+            {
+                await says.WriteLineAsync($"fondo: making the demo’s weeks, {(place / 7) + 1} of {weeks}");
+            }
+
             await using var scope = services.CreateAsyncScope();
             var night = new ShiftedClock(Evening.AddDays(date.DayNumber - DateOnly.FromDateTime(Evening.DateTime).DayNumber));
             await Take(ActivatorUtilities.CreateInstance<DayIntake>(scope.ServiceProvider, night), treasury.CountSafe(day, HalfPastNine(date)));

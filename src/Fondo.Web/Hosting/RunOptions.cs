@@ -9,6 +9,9 @@ namespace Fondo.Web.Hosting;
 /// <param name="StartsAt">The time that the clock shows at the start; null for the real one.</param>
 public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, int Weeks, DateTimeOffset? StartsAt)
 {
+    /// <summary>Makes the demo and ends: what it made is copied wherever a demo begins.</summary>
+    public bool OnlyMakes { get; init; }
+
     /// <summary>Where it answers, as a URL; null: as the host says.</summary>
     public Uri? Listen { get; init; }
 
@@ -80,6 +83,7 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
 
         return new(Path.GetFullPath(folder), isDemo, configuration.GetValue("quiet", false), configuration.GetValue("weeks", 8), now)
         {
+            OnlyMakes = configuration.GetValue("make-only", false),
             Listen = configuration["listen"] is not { } listen ? null : Uri.TryCreate(listen, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" ? uri
                 : throw new InvalidOperationException($"{listen} is no address to listen at; give one like https://0.0.0.0:8443."),
             Certificate = certificate is null ? null : (certificate, key!),

@@ -1,0 +1,74 @@
+using Fondo.Core.Cells;
+using Fondo.Core.Entries;
+using Fondo.Store.Days;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+
+namespace Fondo.Web.Tests;
+
+/// <summary>A view of a day is kept while nothing was written that it could be another for, and not a moment longer.</summary>
+public sealed class SeenOnce : IAsyncLifetime
+{
+    private readonly Shop _shop = new();
+    private static readonly DateOnly _day = new(2026, 11, 21);
+
+    public async ValueTask InitializeAsync() => await _shop.InitializeAsync();
+
+    public async ValueTask DisposeAsync() => await _shop.DisposeAsync();
+
+    private async Task<DayView> View() => (await _shop.Ask<DayStore, DayView?>(d => d.View(_day)))!;
+
+    [Fact]
+    public async Task It_is_the_same_until_something_is_written()
+    {
+        var view = await View();
+        Assert.Same(view, await View());
+        var off = view.Unresolved.First(b => b.Left is { IsZero: false });
+        var id = Guid.NewGuid();
+        await _shop.Ask<Resolving, Store.Outcome>(r => r.Add(_day, id, [new(EntryKind.Accept, [new(off.Cell.Key, off.Left!.Value)], null, "so it was", [])], Shop.Odile));
+        var after = await View();
+        Assert.NotSame(view, after);
+        Assert.NotNull(after.Find(id));
+        Assert.Same(after, await View());
+        await _shop.Ask<Resolving, Store.Outcome>(r => r.Approve(_day, id, Shop.Tamsin));
+        Assert.True((await View()).Bridges[off.Cell.Key].IsExplained);
+    }
+
+    /// <summary>Within a transaction a view sees what nobody else sees yet; what is taken back was never seen.</summary>
+    [Fact]
+    public async Task What_is_not_committed_is_seen_by_nobody_else()
+    {
+        var view = await View();
+        using (var scope = _shop.Services.CreateScope())
+        {
+            var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
+            await using var transaction = await db.BeginWriting(TestContext.Current.CancellationToken);
+            db.Excuses.Add(new() { Day = _day, Gate = Core.Closing.GateId.Batches, Item = "T-01", Seen = "x", Reason = "why", By = "p01", At = DateTimeOffset.UnixEpoch });
+            await db.SaveChangesAsync(TestContext.Current.CancellationToken);
+            Assert.Contains((await scope.ServiceProvider.GetRequiredService<DayStore>().View(_day))!.Excuses, e => e.Item == "T-01" && e.Reason == "why");
+            Assert.Same(view, await View());
+        }
+
+        Assert.DoesNotContain((await View()).Excuses, e => e.Reason == "why");
+    }
+
+    /// <summary>A transaction that somebody else began counts all the same, and so does a count of the day before.</summary>
+    [Fact]
+    public async Task Whoever_commits_is_heard()
+    {
+        var view = await View();
+        using var scope = _shop.Services.CreateScope();
+        var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
+        await using (var transaction = await db.Database.BeginTransactionAsync(TestContext.Current.CancellationToken))
+        {
+            db.Excuses.Add(new() { Day = _day, Gate = Core.Closing.GateId.Batches, Item = "T-02", Seen = "x", Reason = "why", By = "p01", At = DateTimeOffset.UnixEpoch });
+            await db.SaveChangesAsync(TestContext.Current.CancellationToken);
+            await transaction.CommitAsync(TestContext.Current.CancellationToken);
+        }
+
+        var after = await View();
+        Assert.NotSame(view, after);
+        Assert.Contains(after.Excuses, e => e.Item == "T-02");
+    }
+}
