@@ -22,7 +22,7 @@ public static class StoreServices
         services.TryAddSingleton(TimeProvider.System);
         services.AddSingleton<WritersInLine>().AddSingleton(s => s.GetRequiredService<WritersInLine>().Commits).AddScoped<Here>().AddScoped<TrailBeginning>().AddScoped<Verification>().AddScoped<TrailReading>().AddSingleton<PairingCodes>().AddScoped<Machines>();
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
-        services.AddSingleton<DayCache>().AddSingleton<DayRefresh>();
+        services.AddSingleton(_ => new DayCache()).AddSingleton<DayRefresh>();
         services.AddScoped<StoredRecords>().AddScoped<LateTickets>().AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Floats>().AddScoped<Sightings>().AddScoped<MappingBook>().AddScoped<MappedIntake>().AddScoped<MachineDesk>().AddScoped<SettlementDesk>().AddScoped<BatchIntake>().AddScoped<PrintedDesk>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>().AddScoped<CarryOver>().AddScoped<MoneyBook>().AddScoped<SafeDesk>().AddScoped<DepositDesk>().AddScoped<BankDesk>().AddScoped<StatementIntake>().AddScoped<PairingDesk>().AddScoped<Attachments>();
         services.AddScoped<SetupBook>().AddScoped<JournalIntake>().AddScoped<EventIndex>().AddScoped<Numbering>().AddScoped<TicketSearch>().AddScoped<BatchSearch>().AddScoped<Referrals>().AddScoped<Waiting>().AddScoped<RegisterKeys>();
         services.AddScoped<PinSignIn>().AddScoped<PeopleRegister>();

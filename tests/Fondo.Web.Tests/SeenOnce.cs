@@ -71,4 +71,28 @@ public sealed class SeenOnce : IAsyncLifetime
         Assert.NotSame(view, after);
         Assert.Contains(after.Excuses, e => e.Item == "T-02");
     }
+
+    /// <summary>Days are kept by their size: of four hundred days as many as the budget has room for, the last ones; a day larger than all of it is kept alone.</summary>
+    [Fact]
+    public async Task As_many_days_are_kept_as_there_is_room_for()
+    {
+        var known = (await View()).Known;
+        var size = 200 + known.Overview.Result.Day.Journal.Length + known.Overview.Result.Day.Rows!.Value.Length;
+        var cache = new DayCache(size * 5);
+        for (var day = 0; day < 400; day++)
+        {
+            cache.Assembly(_day.AddDays(day));
+            cache.Keep(_day.AddDays(day), known);
+            Assert.NotNull(cache.Find(_day)); // asked for all the time, so it stays
+        }
+
+        Assert.Equal((5, size * 5), cache.Holds);
+        Assert.NotNull(cache.Find(_day.AddDays(399)));
+        Assert.Null(cache.Find(_day.AddDays(200)));
+        var small = new DayCache(1);
+        small.Keep(_day, known);
+        small.Keep(_day.AddDays(1), known);
+        Assert.Equal(1, small.Holds.Days);
+        Assert.NotNull(small.Find(_day.AddDays(1)));
+    }
 }
