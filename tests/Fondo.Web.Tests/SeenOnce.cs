@@ -1,8 +1,6 @@
-using Fondo.Core.Cells;
 using Fondo.Core.Entries;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
