@@ -32,6 +32,17 @@ public sealed class TheBank
     private static BankDay Bank(Deposit[] deposits, Funding[] fundings, params BankLine[] lines) =>
         BankDay.Of(_setup, new([.. deposits.Select(d => new OpenDeposit(d, Money.Zero))], [.. fundings], []), [.. lines], [], new HashSet<int>(), []);
 
+    /// <summary>A day that is closed late may see its own payment come: it is known, and nothing of it is on its way any more.</summary>
+    [Fact]
+    public void What_the_day_itself_settled_may_be_paid_before_it_is_closed()
+    {
+        var own = Funding(_today.Date.Day, 100_00, 2_00);
+        var bank = BankDay.Of(_setup, new([], [Funding(_today.Date.Day - 1, 50_00)], []), [Line(98_00, "QUILL 20441 SETTLEMENT")], [], new HashSet<int>(), [own]);
+        Assert.Empty(bank.Open);
+        Assert.Equal(own, Assert.Single(Assert.IsType<BankMatch.Funded>(Assert.Single(bank.Matches)).Fundings));
+        Assert.Equal(50_00, Assert.Single(bank.End.Fundings).Gross.Minor);
+    }
+
     [Fact]
     public void A_deposit_is_known_by_its_bag_then_by_its_amount()
     {

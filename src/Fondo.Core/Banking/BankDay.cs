@@ -55,7 +55,9 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
     public static BankDay Of(SetUp.Setup setup, BankStart start, ImmutableArray<BankLine> lines, IEnumerable<Deposit> @sealed, IReadOnlySet<int> unsealed, IEnumerable<Funding> settled)
     {
         var deposits = start.Deposits.Where(d => !unsealed.Contains(d.Deposit.Number)).Concat(@sealed.Select(d => new OpenDeposit(d, Money.Zero))).DistinctBy(d => d.Deposit.Number).ToList();
-        var matching = new BankMatching(setup, lines, deposits, start.Fundings, start.Fees);
+        // A day that is closed late may see its own payment come.
+        var fundings = start.Fundings.Concat(settled.Where(f => !f.Gross.IsZero || !f.Fee.IsZero)).DistinctBy(f => f.Key).ToImmutableArray();
+        var matching = new BankMatching(setup, lines, deposits, fundings, start.Fees);
         var matches = matching.Find();
         var cells = new List<Cell>();
         foreach (var match in matches)
@@ -86,7 +88,7 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
             start, lines, matches, matching.Left, [.. cells.OrderBy(c => c.Key)],
             new(
                 [.. deposits.Where(d => !done.Contains(d.Deposit.Number)).Select(d => d with { Credited = d.Credited + parts[d.Deposit.Number].Sum(b => b) }).OrderBy(d => d.Deposit.Number)],
-                [.. start.Fundings.Where(f => !keys.Contains(f.Key)).Concat(settled.Where(f => !f.Gross.IsZero || !f.Fee.IsZero)).DistinctBy(f => f.Key).OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)],
+                [.. fundings.Where(f => !keys.Contains(f.Key)).OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)],
                 [.. fees.OrderBy(f => f.Processor, StringComparer.Ordinal)]));
     }
 
