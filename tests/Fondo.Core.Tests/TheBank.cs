@@ -32,6 +32,21 @@ public sealed class TheBank
     private static BankDay Bank(Deposit[] deposits, Funding[] fundings, params BankLine[] lines) =>
         BankDay.Of(_setup, new([.. deposits.Select(d => new OpenDeposit(d, Money.Zero))], [.. fundings], []), [.. lines], [], new HashSet<int>(), []);
 
+    /// <summary>A charge that is taken back names the sale of its amount; of two alike each is half as likely; without one the processor alone is named.</summary>
+    [Fact]
+    public void A_disputed_charge_names_its_sale()
+    {
+        var bank = Bank([], [], Line(-24_50, "QUILL 20441 DISPUTED CHARGE"));
+        var cell = Assert.Single(bank.Cells);
+        ChargeTakenBack Charge(string ticket) => new(bank.Lines[0].Key, new(ticket), new(new(2026, 11, 14)), new("L1"), new(2026, 11, 14, 15, 12, 0, TimeSpan.Zero), TenderId.Credit, "1234");
+        string[] Says(params ChargeTakenBack[] charges) => [.. BankLeads.Of(bank, [], [], charges, _setup, new Dictionary<CellKey, Bridge> { [cell.Key] = Bridge.Of(cell, [], Money.Zero) }).Select(l => $"{l.Chance.ToString(System.Globalization.CultureInfo.InvariantCulture)} {l.Says}")];
+        Assert.Contains("a charge that a customer disputes", Assert.Single(Says()), StringComparison.Ordinal);
+        var one = Says(Charge("L1-000123"));
+        Assert.Contains("credit sale of 24.50 at Lane 1 on 14 Nov, 10:12, card ending 1234, ticket L1-000123", one[0], StringComparison.Ordinal);
+        Assert.Equal(3, Says(Charge("L1-000123"), Charge("L1-000200")).Length);
+        Assert.True(double.Parse(one[0].Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture) < double.Parse(Says(Charge("L1-000123"), Charge("L1-000200"))[0].Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture));
+    }
+
     /// <summary>A day that is closed late may see its own payment come: it is known, and nothing of it is on its way any more.</summary>
     [Fact]
     public void What_the_day_itself_settled_may_be_paid_before_it_is_closed()
@@ -75,7 +90,7 @@ public sealed class TheBank
         {
             var cell = Assert.Single(bank.Cells);
             Assert.Equal((-20_00L, CellState.Off), (cell.Variance!.Value.Minor, cell.State));
-            var leads = BankLeads.Of(bank, [deposit], [], _setup, new Dictionary<CellKey, Bridge> { [cell.Key] = Bridge.Of(cell, [], Money.Zero) });
+            var leads = BankLeads.Of(bank, [deposit], [], [], _setup, new Dictionary<CellKey, Bridge> { [cell.Key] = Bridge.Of(cell, [], Money.Zero) });
             Assert.Contains("1 × 20.00 too few in a strap", leads[0].Says, StringComparison.Ordinal);
             Assert.Contains("packed by Ansel Ruiz and", leads[0].Says, StringComparison.Ordinal);
         }

@@ -144,6 +144,19 @@ public sealed class ToTheBank : IAsyncLifetime
         Assert.Equal(2, await _shop.InStore(db => db.BankStatements.CountAsync()));
     }
 
+    [Fact]
+    public async Task A_charge_that_a_processor_takes_back_names_its_sale()
+    {
+        var supervisor = await _shop.SignedIn();
+        var view = (await _shop.Ask<DayStore, DayView?>(d => d.View(_day)))!;
+        var sale = view.Day.Journal.OfType<Core.Journal.Ticket>().Where(t => !t.IsRefund).SelectMany(t => t.Tenders.Where(n => n.Counts && n.Type == Core.Journal.TenderId.Credit).Select(n => (Ticket: t, n.Amount))).First();
+        var bank = new StandInBank("4471", "USD", 1_000_00);
+        bank.Book(new(2026, 11, 24), -sale.Amount.Minor, $"{view.Setup.Processors[0].Reference} DISPUTED CHARGE");
+        var page = await Statement(supervisor, bank.Statement(new(2026, 11, 22), new(2026, 11, 24)));
+        var line = page.QuerySelectorAll(".bank-lines a").Single().GetAttribute("href")!;
+        Assert.Contains($"ticket {sale.Ticket.Id}: its customer disputes it", (await supervisor.Page(line)).QuerySelector(".leads")!.TextContent, StringComparison.Ordinal);
+    }
+
     /// <summary>What a customer owes since an earlier day is on the list until it is paid or given up; giving it up takes a second person.</summary>
     [Fact]
     public async Task A_claim_is_on_the_list_until_it_has_an_end()

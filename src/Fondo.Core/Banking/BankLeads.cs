@@ -14,15 +14,16 @@ public static class BankLeads
     private const double NamedDeposit = 60, OnePiece = 8, FewPieces = 3, Fee = 30, OneItem = 12, Claim = 20;
 
     /// <param name="claims">What somebody owes, or is owed.</param>
+    /// <param name="charges">Card tenders that a line may take back.</param>
     /// <param name="earlier">Deposits that the bank credited before, and may correct now.</param>
-    public static ImmutableArray<Lead> Of(BankDay bank, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<OpenClaim> claims, Setup setup, IReadOnlyDictionary<CellKey, Bridge> cells)
+    public static ImmutableArray<Lead> Of(BankDay bank, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<OpenClaim> claims, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, IReadOnlyDictionary<CellKey, Bridge> cells)
     {
         var leads = ImmutableArray.CreateBuilder<Lead>();
         foreach (var bridge in bank.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.Left is { IsZero: false }))
         {
             var (key, left) = (bridge.Cell.Key, bridge.Left!.Value);
             var paid = claims.Where(c => c.Amount == left).Select(c => (Kind: LeadKind.ClaimPaid, Says: $"It pays the claim of {c.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {c.Reason}", Weight: Claim, Key: (string?)c.Key));
-            var ideas = Ideas(bank, earlier, setup, key, left).Select(i => (i.Kind, i.Says, i.Weight, Key: (string?)null)).Concat(paid).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
+            var ideas = Ideas(bank, earlier, charges, setup, key, left).Select(i => (i.Kind, i.Says, i.Weight, Key: (string?)null)).Concat(paid).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
             var all = ideas.Sum(i => i.Weight) + 1;
             leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, i.Key is { } claim ? [claim] : [], i.Says, [new(key, left)], Math.Round(1 - (i.Weight / all), 4))));
         }
@@ -30,7 +31,7 @@ public static class BankLeads
         return leads.ToImmutable();
     }
 
-    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> Ideas(BankDay bank, IReadOnlyCollection<Deposit> earlier, Setup setup, CellKey key, Money left)
+    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> Ideas(BankDay bank, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, CellKey key, Money left)
     {
         if (key.Tender == PlaceId.Deposit)
         {
@@ -50,8 +51,12 @@ public static class BankLeads
         }
 
         return earlier.Where(d => BankMatching.Names(line, d.Bag)).SelectMany(d => OfDeposit(d, setup, left, NamedDeposit))
-            .Concat(setup.Processors.Where(p => left.Sign < 0 && BankMatching.Names(line, p.Reference)).Select(p => (LeadKind.Subset, $"{p.Name} took {setup.Currency.Say(left.Abs())} back: a charge that a customer disputes, or an adjustment.", Fee)));
+            .Concat(setup.Processors.Where(p => left.Sign < 0 && BankMatching.Names(line, p.Reference)).Select(p => (LeadKind.Subset, $"{p.Name} took {setup.Currency.Say(left.Abs())} back: a charge that a customer disputes, or an adjustment.", Fee / 3)))
+            .Concat(charges.Where(c => c.Line == line.Key).Select(c => (LeadKind.Subset, OfCharge(c, setup, left), Fee / charges.Count(o => o.Line == line.Key))));
     }
+
+    private static string OfCharge(ChargeTakenBack charge, Setup setup, Money left) =>
+        $"It takes back the {setup.NameOf(charge.Tender).ToLowerInvariant()} sale of {setup.Currency.Say(left.Abs())} at {setup.NameOf(charge.Register)} on {TimeZoneInfo.ConvertTime(charge.At, setup.TimeZone).ToString("d MMM, HH:mm", CultureInfo.InvariantCulture)}{(charge.LastFour is { } last ? $", card ending {last}" : "")}, ticket {charge.Ticket}: its customer disputes it.";
 
     /// <summary>So many pieces of one denomination, of which the deposit had some: missing, or too many.</summary>
     private static IEnumerable<(LeadKind Kind, string Says, double Weight)> OfDeposit(Deposit deposit, Setup setup, Money left, double weight)

@@ -1,3 +1,4 @@
+using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Banking;
@@ -8,7 +9,15 @@ namespace Fondo.Core.Banking;
 /// <param name="Amount">To the store positive, from it negative.</param>
 /// <param name="Text">What the bank says of it.</param>
 /// <param name="Number">How many items it gathers; null where the bank does not say.</param>
-public sealed record BankLine(string Key, TradingDay Day, DateOnly Booked, Money Amount, string Text, int? Number);
+public sealed record BankLine(string Key, TradingDay Day, DateOnly Booked, Money Amount, string Text, int? Number)
+{
+    /// <summary>Whether its text holds a name as a word of its own.</summary>
+    public bool Names(string name) => BankMatching.Names(this, name);
+}
+
+/// <summary>A card tender of the weeks before that a processor may have taken back with a line.</summary>
+/// <param name="Line">The line's key.</param>
+public sealed record ChargeTakenBack(string Line, EventId Ticket, TradingDay Day, RegisterId Register, DateTimeOffset At, TenderId Tender, string? LastFour);
 
 /// <summary>A statement of the store's account: from an opening to a closing balance.</summary>
 /// <param name="Id">As the bank numbers it.</param>

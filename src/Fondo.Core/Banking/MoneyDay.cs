@@ -32,9 +32,12 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
     /// <summary>Deposits of the weeks before, by which a later correction of the bank is recognised.</summary>
     public ImmutableArray<Deposit> Earlier { get; init; } = [];
 
+    /// <summary>Card tenders of the weeks before whose amount a processor took back.</summary>
+    public ImmutableArray<ChargeTakenBack> Charges { get; init; } = [];
+
     /// <summary>What may have happened at the places that are off.</summary>
     public ImmutableArray<Leads.Lead> Leads(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells) =>
-        [.. PlaceLeads.Of(Custody, overview, cells), .. BankLeads.Of(Bank, Earlier, Claims, overview.Result.Day.Setup, cells)];
+        [.. PlaceLeads.Of(Custody, overview, cells), .. BankLeads.Of(Bank, Earlier, Claims, Charges, overview.Result.Day.Setup, cells)];
 
     /// <summary>Cells that are there only because entries name them.</summary>
     public ImmutableArray<Cell> Touched { get; init; } = [];

@@ -23,6 +23,8 @@ public sealed class MoneyBook(StoreContext db)
     /// <summary>So far back a bank corrects a deposit.</summary>
     private const int WeeksBack = 10;
 
+    private const int MostCharges = 3;
+
     /// <summary>What closes say of it, by their hash: a close is never another.</summary>
     private static readonly ConcurrentDictionary<string, ClosedMoney?> _closed = new(StringComparer.Ordinal);
 
@@ -37,7 +39,24 @@ public sealed class MoneyBook(StoreContext db)
             await Deposits(db.Deposits.Where(d => d.Day == date || db.Unsealings.Any(u => u.Number == d.Number && u.Day == date))));
         ImmutableArray<BankLine> lines = [.. (await db.BankLines.AsNoTracking().Where(l => l.Day == date).ToListAsync()).OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal).Select(ToLine)];
         var day = MoneyDay.Of(known.Overview, floats, entries, await Start(date, close, setup.Currency), acts, lines, known.Settled);
-        return (day.Bank.Open.IsEmpty ? day : day with { Earlier = await Deposits(db.Deposits.Where(d => d.Day >= date.AddDays(-WeeksBack * 7) && d.Day <= date)) }, floats);
+        return (day.Bank.Open.IsEmpty ? day : day with { Charges = await TakenBack(day.Bank, setup), Earlier = await Deposits(db.Deposits.Where(d => d.Day >= date.AddDays(-WeeksBack * 7) && d.Day <= date)) }, floats);
+    }
+
+    /// <summary>The card tenders of the weeks before whose amount an open line of their processor takes back.</summary>
+    private async Task<ImmutableArray<ChargeTakenBack>> TakenBack(BankDay bank, Setup setup)
+    {
+        var found = ImmutableArray.CreateBuilder<ChargeTakenBack>();
+        foreach (var line in bank.Open.Where(l => l.Amount.Sign < 0))
+        {
+            var types = setup.Processors.Where(p => line.Names(p.Reference)).SelectMany(p => p.Tenders).Select(t => t.Value).ToList();
+            var (amount, from) = (-line.Amount.Minor, line.Booked.AddDays(-WeeksBack * 7));
+            var sales = types.Count == 0 ? [] : await db.Tenders.AsNoTracking().Where(t => t.Amount == amount && types.Contains(t.Type))
+                .Join(db.Events.Where(e => e.Day >= from && e.Day <= line.Booked && e.Kind == EventKind.Sale), t => t.Id / TenderRow.PlacesOfATicket, e => e.Id, (t, e) => new { t.Type, t.LastFour, e.Key, e.Day, e.Register, e.At })
+                .OrderByDescending(s => s.At).Take(MostCharges).ToListAsync();
+            found.AddRange(sales.Select(s => new ChargeTakenBack(line.Key, new(s.Key), new(s.Day), new(s.Register), s.At, new(s.Type), s.LastFour)));
+        }
+
+        return found.ToImmutable();
     }
 
     /// <summary>A deposit by its number; null where there is none.</summary>
