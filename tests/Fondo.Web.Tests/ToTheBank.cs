@@ -144,6 +144,26 @@ public sealed class ToTheBank : IAsyncLifetime
         Assert.Equal(2, await _shop.InStore(db => db.BankStatements.CountAsync()));
     }
 
+    /// <summary>By account, by product, by ticket: the same entry, and every line of it as a file comes to the same on each side.</summary>
+    [Fact]
+    public async Task The_books_are_laid_out_as_the_bookkeeper_likes()
+    {
+        var supervisor = await _shop.SignedIn();
+        var says = new List<string>();
+        foreach (var by in new[] { "", "product", "ticket" })
+        {
+            var page = await supervisor.Page($"{Shop.Day}/books?by={by}");
+            says.Add(page.QuerySelector("h1")!.TextContent);
+            Assert.Contains(by switch { "product" => "Country bread", "ticket" => "L1-00", _ => "Income:Sales" }, string.Concat(page.QuerySelectorAll(".books > tbody > tr > th").Select(t => t.TextContent + " ")), StringComparison.Ordinal);
+        }
+
+        Assert.Single(says.Distinct());
+        var lines = (await (await supervisor.Get($"{Shop.Day}/books?handler=File&kind=lines")).Content.ReadAsStringAsync()).Split("\r\n", StringSplitOptions.RemoveEmptyEntries).Skip(1).Select(l => l.Split(',')).ToList();
+        decimal Side(int column) => lines.Where(l => l[column].Length > 0).Sum(l => decimal.Parse(l[column], System.Globalization.CultureInfo.InvariantCulture));
+        Assert.Equal(Side(3), Side(4));
+        Assert.True(lines.Count > 1_000);
+    }
+
     [Fact]
     public async Task A_charge_that_a_processor_takes_back_names_its_sale()
     {

@@ -32,6 +32,23 @@ public static class BooksText
         return text.ToString();
     }
 
+    /// <summary>Every line: date, reference, account, debit, credit, register, what it is, and the ticket, movement, cell or entry that it comes from.</summary>
+    public static string Lines(BooksHeading heading, IEnumerable<BookLine> lines, Currency currency, Func<RegisterId?, string> nameOf)
+    {
+        var text = new StringBuilder("date,reference,account,debit,credit,currency,register,what,source\r\n");
+        foreach (var line in lines)
+        {
+            string[] fields =
+            [
+                Date(heading), heading.Reference, line.Account, line.Amount.Sign > 0 ? currency.Format(line.Amount) : "", line.Amount.Sign < 0 ? currency.Format(-line.Amount) : "",
+                currency.Code, line.Register is null ? "" : nameOf(line.Register), line.What, line.Source,
+            ];
+            text.AppendJoin(',', fields.Select(CsvText.Field)).Append("\r\n");
+        }
+
+        return text.ToString();
+    }
+
     /// <summary>One transaction; a posting for each sum, what it is made of as its comment.</summary>
     public static string Journal(BooksHeading heading, AccountingEntry entry, Currency currency, Func<RegisterId?, string> nameOf)
     {

@@ -1,4 +1,5 @@
 using System.Text;
+using Fondo.Core.Amounts;
 using Fondo.Core.Books;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
@@ -23,6 +24,10 @@ public sealed class BooksModel(DayStore days) : DayPage(days)
     [BindProperty(SupportsGet = true)]
     public string? Register { get; set; }
 
+    /// <summary>How the entry is laid out: by <c>product</c>, by <c>ticket</c>; else by account.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? By { get; set; }
+
     /// <summary>The account of which the things themselves are shown.</summary>
     [BindProperty(SupportsGet = true)]
     public string? Account { get; set; }
@@ -32,8 +37,18 @@ public sealed class BooksModel(DayStore days) : DayPage(days)
     /// <summary>The correction that this revision of the day makes; null on a first one.</summary>
     public AccountingEntry? Correction { get; private set; }
 
-    /// <summary>By account; what it is made of.</summary>
-    public IEnumerable<IGrouping<string, BookSum>> Accounts => Entry.Sums.Where(s => string.IsNullOrEmpty(Register) || s.Register?.Value == Register).GroupBy(s => s.Account);
+    /// <summary>One line of the entry as it is laid out.</summary>
+    /// <param name="Parts">What it is made of.</param>
+    public sealed record Row(string Name, string? Href, Money Debit, Money Credit, int Number, IReadOnlyList<(string What, int Number, Money Amount)> Parts);
+
+    private IEnumerable<BookSum> Sums => Entry.Sums.Where(s => string.IsNullOrEmpty(Register) || s.Register?.Value == Register);
+
+    public Money Debits => Sums.Where(s => s.Amount.Sign > 0).Sum(s => s.Amount);
+
+    public Money Credits => -Sums.Where(s => s.Amount.Sign < 0).Sum(s => s.Amount);
+
+    /// <summary>The entry by accounts, each on the side where it stands; by products or tickets, each with both sides.</summary>
+    public IReadOnlyList<Row> Rows { get; private set; } = [];
 
     public IReadOnlyList<BookLine> Lines { get; private set; } = [];
 
@@ -42,20 +57,49 @@ public sealed class BooksModel(DayStore days) : DayPage(days)
     public async Task OnGet()
     {
         await Load();
+        Rows = By switch
+        {
+            "product" => [.. Sums.GroupBy(s => s.What).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => Of(g.Key, null, g.Sum(s => s.Number), g.GroupBy(s => s.Account).Select(a => (a.Key, a.Sum(s => s.Number), a.Sum(s => s.Amount)))))],
+            "ticket" => ByTicket(),
+            _ => [.. Sums.GroupBy(s => s.Account).Select(g => InOne(Of(g.Key, $"?register={Register}&account={Uri.EscapeDataString(g.Key)}#lines", g.Sum(s => s.Number), g.GroupBy(s => s.What).Select(w => (w.Key, w.Sum(s => s.Number), w.Sum(s => s.Amount))))))],
+        };
         if (!string.IsNullOrEmpty(Account))
         {
-            var lines = AccountingEntry.Lines(View.Reconciliation, View.Entries, View.Money).Where(l => l.Account == Account && (string.IsNullOrEmpty(Register) || l.Register?.Value == Register)).Take(Most + 1).ToList();
+            var lines = Detail.Where(l => l.Account == Account).Take(Most + 1).ToList();
             (Lines, AreMore) = ([.. lines.Take(Most)], lines.Count > Most);
         }
     }
 
-    /// <param name="kind">csv or journal.</param>
+    /// <param name="kind">csv, journal, or lines: every ticket, movement and cell.</param>
     public async Task<IActionResult> OnGetFile(string? kind)
     {
         await Load();
+        if (kind == "lines")
+        {
+            return File(Encoding.UTF8.GetBytes(Fondo.Files.Writing.BooksText.Lines(Heading, Detail, Setup.Currency, RegisterName)), "text/csv", $"books-{Setup.TradingDay}-lines.csv");
+        }
+
         var file = BooksFiles.Of(Heading, Correction ?? Entry, Setup.Currency, id => Setup.NameOf(id));
         return kind == "journal" ? File(Encoding.UTF8.GetBytes(file.Journal), "text/plain", $"books-{Setup.TradingDay}.journal") : File(Encoding.UTF8.GetBytes(file.Csv), "text/csv", $"books-{Setup.TradingDay}.csv");
     }
+
+    private IEnumerable<BookLine> Detail => AccountingEntry.Lines(View.Reconciliation, View.Entries, View.Money).Where(l => string.IsNullOrEmpty(Register) || l.Register?.Value == Register);
+
+    private Row[] ByTicket()
+    {
+        var sources = Detail.GroupBy(l => l.Source).Take(Most + 1).ToList();
+        AreMore = sources.Count > Most;
+        return [.. sources.Take(Most).Select(g => Of(g.Key, HrefOf(g.First()), g.Count(), g.Select(l => ($"{l.Account}: {l.What}", 1, l.Amount))))];
+    }
+
+    private static Row Of(string name, string? href, int number, IEnumerable<(string What, int Number, Money Amount)> parts)
+    {
+        var all = parts.OrderByDescending(p => p.Amount.Abs()).ToList();
+        return new(name, href, all.Where(p => p.Amount.Sign > 0).Sum(p => p.Amount), -all.Where(p => p.Amount.Sign < 0).Sum(p => p.Amount), number, all);
+    }
+
+    /// <summary>On the side where it stands.</summary>
+    private static Row InOne(Row row) => row.Debit > row.Credit ? row with { Debit = row.Debit - row.Credit, Credit = Money.Zero } : row with { Debit = Money.Zero, Credit = row.Credit - row.Debit };
 
     public string RegisterName(RegisterId? register) => register is null ? "the store" : Setup.NameOf(register);
 
