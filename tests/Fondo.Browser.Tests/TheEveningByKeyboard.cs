@@ -165,6 +165,38 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.Check("open card items");
     }
 
+    /// <summary>From the safe to the sealed deposit in at most fifteen presses, two people's; then on to the bank and back.</summary>
+    [Fact]
+    public void A_deposit_is_prepared_in_fifteen_presses()
+    {
+        SignIn("Odile Marchetti", "2580");
+        Open("/2026-11-21/safe");
+        var presses = 0;
+        void Press(params string[] keys)
+        {
+            browser.Press(keys);
+            presses += keys.Sum(k => k.Length > 1 && k.All(char.IsAsciiDigit) ? k.Length : 1);
+        }
+
+        Press("p");
+        browser.Until(() => browser.Driver.Url.EndsWith("/deposit", StringComparison.Ordinal), "no deposit was proposed");
+        browser.Check("the deposit");
+        Press("70499", Keys.Tab, Keys.Tab, "7410", Keys.Control + Keys.Enter);
+        browser.Until(() => browser.Driver.Url.EndsWith("/deposit/1", StringComparison.Ordinal), "it was not sealed");
+        Assert.InRange(presses, 1, 15);
+        Assert.Contains("in bag 70499", browser.Text("h1"), StringComparison.Ordinal);
+        browser.Press(Keys.Escape);
+        browser.Until(() => browser.Driver.Url.EndsWith("/safe", StringComparison.Ordinal), "Esc did not lead back");
+        browser.Press("n");
+        browser.Until(() => browser.Driver.Url.EndsWith("/bank", StringComparison.Ordinal), "n did not lead to the bank");
+        browser.Check("the bank");
+        browser.Press(Keys.Escape);
+        browser.Until(() => browser.Driver.Url.EndsWith("/safe", StringComparison.Ordinal), "Esc did not lead back");
+        browser.Press("h");
+        browser.Until(() => browser.Driver.Url.EndsWith("/money", StringComparison.Ordinal), "h did not lead to the money");
+        browser.UntilSays("Sealed deposits in the safe");
+    }
+
     /// <summary>The main half hour: the last drawer counted, every trouble taken with one key, signed by a second person, checks and holds answered, closed.
     /// At most sixty presses beside the digits of the count and of the PIN, in less than three minutes.</summary>
     [Fact]
