@@ -177,6 +177,26 @@ public sealed class ToTheBank : IAsyncLifetime
         Assert.Contains($"ticket {sale.Ticket.Id}: its customer disputes it", (await supervisor.Page(line)).QuerySelector(".leads")!.TextContent, StringComparison.Ordinal);
     }
 
+    /// <summary>A statement without end is refused after the ten megabytes that one may have.</summary>
+    [Fact]
+    public async Task A_statement_without_end_is_not_read_to_its_end()
+    {
+        var read = 0L;
+        var taken = await _shop.Ask<MappedIntake, IntakeResult>(m => m.Take([new("statement.xml", () => new Endless(n => read += n))], null, "inbox"));
+        Assert.Contains("larger than 10 MB", taken.Objection, StringComparison.Ordinal);
+        Assert.InRange(read, 10_000_000, 11_000_000);
+    }
+
+    private sealed class Endless(Action<int> told) : MemoryStream
+    {
+        public override ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default)
+        {
+            buffer.Span.Fill((byte)'x');
+            told(buffer.Length);
+            return ValueTask.FromResult(buffer.Length);
+        }
+    }
+
     /// <summary>What a customer owes since an earlier day is on the list until it is paid or given up; giving it up takes a second person.</summary>
     [Fact]
     public async Task A_claim_is_on_the_list_until_it_has_an_end()

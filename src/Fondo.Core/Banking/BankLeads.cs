@@ -50,8 +50,8 @@ public static class BankLeads
             return [];
         }
 
-        return earlier.Where(d => BankMatching.Names(line, d.Bag)).SelectMany(d => OfDeposit(d, setup, left, NamedDeposit))
-            .Concat(setup.Processors.Where(p => left.Sign < 0 && BankMatching.Names(line, p.Reference)).Select(p => (LeadKind.Subset, $"{p.Name} took {setup.Currency.Say(left.Abs())} back: a charge that a customer disputes, or an adjustment.", Fee / 3)))
+        return earlier.Where(d => line.Names(d.Bag)).SelectMany(d => OfDeposit(d, setup, left, NamedDeposit))
+            .Concat(setup.Processors.Where(p => left.Sign < 0 && line.Names(p.Reference)).Select(p => (LeadKind.Subset, $"{p.Name} took {setup.Currency.Say(left.Abs())} back: a charge that a customer disputes, or an adjustment.", Fee / 3)))
             .Concat(charges.Where(c => c.Line == line.Key).Select(c => (LeadKind.Subset, OfCharge(c, setup, left), Fee / charges.Count(o => o.Line == line.Key))));
     }
 

@@ -1,3 +1,4 @@
+using System.Text;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 
@@ -11,8 +12,24 @@ namespace Fondo.Core.Banking;
 /// <param name="Number">How many items it gathers; null where the bank does not say.</param>
 public sealed record BankLine(string Key, TradingDay Day, DateOnly Booked, Money Amount, string Text, int? Number)
 {
-    /// <summary>Whether its text holds a name as a word of its own.</summary>
-    public bool Names(string name) => BankMatching.Names(this, name);
+    /// <summary>Whether its text holds a name as a word of its own: bag 12 is not named by bag 123.</summary>
+    public bool Names(string name) => name.Length > 0 && $" {Plain(Text)} ".Contains($" {Plain(name)} ", StringComparison.Ordinal);
+
+    /// <summary>Letters and digits in small letters, everything else a space.</summary>
+    private static string Plain(string text)
+    {
+        var plain = new StringBuilder(text.Length);
+        foreach (var c in text)
+        {
+            var next = char.IsLetterOrDigit(c) ? char.ToLowerInvariant(c) : ' ';
+            if (next != ' ' || (plain.Length > 0 && plain[^1] != ' '))
+            {
+                plain.Append(next);
+            }
+        }
+
+        return plain.ToString().TrimEnd();
+    }
 }
 
 /// <summary>A card tender of the weeks before that a processor may have taken back with a line.</summary>

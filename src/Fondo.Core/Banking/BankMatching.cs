@@ -1,4 +1,3 @@
-using System.Text;
 using Fondo.Core.Custody;
 using Fondo.Core.SetUp;
 
@@ -31,7 +30,7 @@ internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, 
         foreach (var processor in setup.Processors)
         {
             // Where a line names its processor, its amount decides which days it pays for.
-            PayExactly(processor, l => Names(l, processor.Reference));
+            PayExactly(processor, l => l.Names(processor.Reference));
             Bill(processor);
         }
 
@@ -50,7 +49,7 @@ internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, 
     {
         foreach (var open in _deposits.ToList())
         {
-            var own = _lines.Where(l => Names(l, open.Deposit.Bag) || Names(l, string.Create(System.Globalization.CultureInfo.InvariantCulture, $"deposit {open.Deposit.Number}"))).ToList();
+            var own = _lines.Where(l => l.Names(open.Deposit.Bag) || l.Names(string.Create(System.Globalization.CultureInfo.InvariantCulture, $"deposit {open.Deposit.Number}"))).ToList();
             if (own.Count > 0)
             {
                 Take(open, own);
@@ -109,7 +108,7 @@ internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, 
     /// <summary>A line that names its processor and comes to nothing that is owed: it is taken for the day that is due, and the difference is shown.</summary>
     private void PayOtherwise(Processor processor)
     {
-        foreach (var line in _lines.Where(l => l.Amount.Sign > 0 && Names(l, processor.Reference)).ToList())
+        foreach (var line in _lines.Where(l => l.Amount.Sign > 0 && l.Names(processor.Reference)).ToList())
         {
             if (_fundings.Where(f => f.Processor == processor.Id && f.Day.Date <= line.Booked && f.Expected.Sign > 0)
                 .OrderBy(f => Math.Abs(line.Booked.DayNumber - f.Due.DayNumber)).ThenBy(f => (f.Expected - line.Amount).Abs()).ThenBy(f => f.Day).FirstOrDefault() is { } due)
@@ -128,7 +127,7 @@ internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, 
 
     private void Bill(Processor processor)
     {
-        if (_fees.FirstOrDefault(f => f.Processor == processor.Id) is { } owed && _lines.FirstOrDefault(l => Names(l, processor.Reference) && l.Amount == -owed.Amount && l.Amount.Sign < 0) is { } line)
+        if (_fees.FirstOrDefault(f => f.Processor == processor.Id) is { } owed && _lines.FirstOrDefault(l => l.Names(processor.Reference) && l.Amount == -owed.Amount && l.Amount.Sign < 0) is { } line)
         {
             _lines.Remove(line);
             _fees.Remove(owed);
@@ -136,26 +135,7 @@ internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, 
         }
     }
 
-    private bool NamesNobody(BankLine line) => !setup.Processors.Any(p => Names(line, p.Reference)) && !deposits.Any(d => Names(line, d.Deposit.Bag));
-
-    /// <summary>Whether a line's text holds a name as a word of its own: bag 12 is not named by bag 123.</summary>
-    internal static bool Names(BankLine line, string name) => name.Length > 0 && $" {Plain(line.Text)} ".Contains($" {Plain(name)} ", StringComparison.Ordinal);
-
-    /// <summary>Letters and digits in small letters, everything else a space.</summary>
-    private static string Plain(string text)
-    {
-        var plain = new StringBuilder(text.Length);
-        foreach (var c in text)
-        {
-            var next = char.IsLetterOrDigit(c) ? char.ToLowerInvariant(c) : ' ';
-            if (next != ' ' || (plain.Length > 0 && plain[^1] != ' '))
-            {
-                plain.Append(next);
-            }
-        }
-
-        return plain.ToString().TrimEnd();
-    }
+    private bool NamesNobody(BankLine line) => !setup.Processors.Any(p => line.Names(p.Reference)) && !deposits.Any(d => line.Names(d.Deposit.Bag));
 
     /// <summary>When a deposit left: as far as the bank can know of it.</summary>
     private static DateOnly DateOf(Deposit deposit) => DateOnly.FromDateTime(deposit.At.DateTime);

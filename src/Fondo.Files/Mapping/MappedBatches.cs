@@ -13,32 +13,12 @@ internal static class MappedBatches
     {
         var (text, lines, days, rows, seen) = (new StringBuilder(), new List<int> { 1 }, new List<DateTimeOffset>(), new List<MappedFate>(), new Dictionary<string, int>());
         text.AppendJoin(',', Reading.ProofReader.RowColumns).Append('\n');
-        foreach (var row in source.Rows)
+        foreach (var (row, made) in making.Each(source, rows, (r, m) => Row(r, m, seen), leavesVoidsOut: true))
         {
-            var before = making.Findings.All.Count;
-            if (!making.MayBeRead(row))
-            {
-                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All[^1].Message));
-            }
-            else if (row.IsTotals)
-            {
-                rows.Add(new(row.Line, RowFate.Totals, "a row of totals, left out"));
-            }
-            else if (row.IsVoid)
-            {
-                rows.Add(new(row.Line, RowFate.Voided, "voided before it settled, left out"));
-            }
-            else if (Row(row, making, seen) is { } made && making.Findings.All.Count == before)
-            {
-                text.AppendJoin(',', made.Fields.Select(f => CsvText.Field(f?.ReplaceLineEndings(" ")))).Append('\n');
-                lines.Add(row.Line);
-                days.Add(made.At);
-                rows.Add(new(row.Line, RowFate.Taken, made.Says));
-            }
-            else
-            {
-                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All.Count > before ? making.Findings.All[before].Message : "more is wrong with this file than is told"));
-            }
+            text.AppendJoin(',', made.Fields.Select(f => CsvText.Field(f?.ReplaceLineEndings(" ")))).Append('\n');
+            lines.Add(row.Line);
+            days.Add(made.At);
+            rows.Add(new(row.Line, RowFate.Taken, made.Says));
         }
 
         var taken = rows.Count(r => r.Fate == RowFate.Taken);
@@ -46,7 +26,9 @@ internal static class MappedBatches
         return new(MappedKind.Batches, text.ToString(), lines, days, rows, making.Findings.All, remarks);
     }
 
-    private static (string?[] Fields, DateTimeOffset At, string Says)? Row(MappedRow row, MappedMaking making, Dictionary<string, int> seen)
+    private sealed record Made(string?[] Fields, DateTimeOffset At, string Says);
+
+    private static Made? Row(MappedRow row, MappedMaking making, Dictionary<string, int> seen)
     {
         var (at, amount, currency) = (making.At(row), making.Amount(row, MappedFields.Amount, isNeeded: true), making.Setup.Currency);
         var (tip, cashback) = (making.Amount(row, MappedFields.Tip), making.Amount(row, MappedFields.Cashback));
@@ -74,7 +56,7 @@ internal static class MappedBatches
         }
 
         var abs = currency.Format(signed.Abs());
-        return ([terminal, batch, seq, IsoTime.Format(moment), isRefund ? "refund" : "sale", abs, currency.Format((tip ?? Money.Zero).Abs()), currency.Format((cashback ?? Money.Zero).Abs()), row.Word(MappedFields.Brand), card, auth, rrn, row.Word(MappedFields.Entry), benefit],
+        return new([terminal, batch, seq, IsoTime.Format(moment), isRefund ? "refund" : "sale", abs, currency.Format((tip ?? Money.Zero).Abs()), currency.Format((cashback ?? Money.Zero).Abs()), row.Word(MappedFields.Brand), card, auth, rrn, row.Word(MappedFields.Entry), benefit],
             moment, $"{(isRefund ? "refund" : "sale")} of {abs} on {terminal}, {moment:d MMM HH:mm}{(card.Length > 0 ? $", card {card}" : "")}{(row[MappedFields.Brand].Length > 0 ? $", {row.Word(MappedFields.Brand)}" : "")}");
     }
 

@@ -76,6 +76,37 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
 
     public Findings Findings => findings;
 
+    /// <summary>Reads row by row; what becomes of a row that is not taken is added to the fates.</summary>
+    /// <param name="leavesVoidsOut">Whether a voided row is none.</param>
+    public IEnumerable<(MappedRow Row, T Made)> Each<T>(MappedSource source, List<MappedFate> fates, Func<MappedRow, MappedMaking, T?> read, bool leavesVoidsOut = false)
+        where T : class
+    {
+        foreach (var row in source.Rows)
+        {
+            var before = findings.All.Count;
+            if (!MayBeRead(row))
+            {
+                fates.Add(new(row.Line, RowFate.Refused, findings.All[^1].Message));
+            }
+            else if (row.IsTotals)
+            {
+                fates.Add(new(row.Line, RowFate.Totals, "a row of totals, left out"));
+            }
+            else if (leavesVoidsOut && row.IsVoid)
+            {
+                fates.Add(new(row.Line, RowFate.Voided, "voided before it settled, left out"));
+            }
+            else if (read(row, this) is { } made && findings.All.Count == before)
+            {
+                yield return (row, made);
+            }
+            else
+            {
+                fates.Add(new(row.Line, RowFate.Refused, findings.All.Count > before ? findings.All[before].Message : "more is wrong with this file than is told"));
+            }
+        }
+    }
+
     /// <summary>Null, and told, when any field holds a full card number: nothing of such a row is read.</summary>
     public bool MayBeRead(MappedRow row)
     {

@@ -16,32 +16,16 @@ internal static class MappedJournal
     public static MappedFile Of(MappedSource source, MappedMaking making)
     {
         var (rows, parts, order) = (new List<MappedFate>(), new Dictionary<string, List<Part>>(), new List<string>());
-        foreach (var row in source.Rows)
+        foreach (var (row, part) in making.Each(source, rows, Read))
         {
-            var before = making.Findings.All.Count;
-            if (!making.MayBeRead(row))
+            var id = IdOf(row, making);
+            if (!parts.TryGetValue(id, out var known))
             {
-                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All[^1].Message));
+                parts[id] = known = [];
+                order.Add(id);
             }
-            else if (row.IsTotals)
-            {
-                rows.Add(new(row.Line, RowFate.Totals, "a row of totals, left out"));
-            }
-            else if (Read(row, making) is { } part && making.Findings.All.Count == before)
-            {
-                var id = IdOf(row, making);
-                if (!parts.TryGetValue(id, out var known))
-                {
-                    parts[id] = known = [];
-                    order.Add(id);
-                }
 
-                known.Add(part);
-            }
-            else
-            {
-                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All.Count > before ? making.Findings.All[before].Message : "more is wrong with this file than is told"));
-            }
+            known.Add(part);
         }
 
         var (text, lines, days) = (new StringBuilder(), new List<int>(), new List<DateTimeOffset>());

@@ -14,26 +14,10 @@ internal static class MappedStatement
     public static MappedFile Of(MappedSource source, MappedMaking making)
     {
         var (rows, lines, currency) = (new List<MappedFate>(), new List<Line>(), making.Setup.Currency);
-        foreach (var row in source.Rows)
+        foreach (var (row, line) in making.Each(source, rows, Read))
         {
-            var before = making.Findings.All.Count;
-            if (!making.MayBeRead(row))
-            {
-                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All[^1].Message));
-            }
-            else if (row.IsTotals)
-            {
-                rows.Add(new(row.Line, RowFate.Totals, "a row of totals, left out"));
-            }
-            else if (Read(row, making) is { } line && making.Findings.All.Count == before)
-            {
-                lines.Add(line);
-                rows.Add(new(row.Line, RowFate.Taken, $"{currency.Format(line.Amount)} booked on {line.Booked.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}{(row[MappedFields.Text] is { Length: > 0 } says ? $", {says}" : "")}"));
-            }
-            else
-            {
-                rows.Add(new(row.Line, RowFate.Refused, making.Findings.All.Count > before ? making.Findings.All[before].Message : "more is wrong with this file than is told"));
-            }
+            lines.Add(line);
+            rows.Add(new(row.Line, RowFate.Taken, $"{currency.Format(line.Amount)} booked on {line.Booked.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}{(row[MappedFields.Text] is { Length: > 0 } says ? $", {says}" : "")}"));
         }
 
         if (making.Findings.All.Count > 0 || lines.Count == 0)

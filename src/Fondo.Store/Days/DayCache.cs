@@ -1,60 +1,6 @@
 using System.Collections.Concurrent;
-using System.Collections.Immutable;
-using System.Diagnostics;
-using Fondo.Core.Banking;
-using Fondo.Core.Days;
-using Fondo.Core.Journal;
-using Fondo.Core.Leads;
-using Fondo.Core.Matching;
-using Fondo.Core.Reconciling;
-using Fondo.Core.Sheets;
 
 namespace Fondo.Store.Days;
-
-/// <summary>A reconciliation that is kept, a pure function of its revision, and how long it took to work out.</summary>
-public sealed record KnownDay(int Revision, Overview Overview, TimeSpan Took)
-{
-    private readonly Lazy<Task<LeadsFound>> _leads = new(() => Task.Run(() => LeadFinder.Of(Overview.Result)));
-
-    /// <summary>What the day leaves with its processors: worked out once.</summary>
-    public ImmutableArray<Funding> Settled => _settled.Value;
-
-    private readonly Lazy<ImmutableArray<Funding>> _settled = new(() => Funding.Of(Overview.Result));
-
-    /// <summary>What may have happened: worked out once, when the first asks, and shared by all.</summary>
-    public Task<LeadsFound> Leads => _leads.Value;
-
-    private readonly ConcurrentDictionary<object, Lazy<object>> _once = [];
-
-    /// <summary>What a page works out of this reconciliation alone: once, by whoever asks first, for all.</summary>
-    /// <param name="what">Names it.</param>
-    public T Once<T>(object what, Func<T> make)
-        where T : notnull => (T)_once.GetOrAdd(what, _ => new(() => make())).Value;
-
-    /// <summary>The tenders that no row proves yet, by their terminal.</summary>
-    public ILookup<TerminalId, TakenTender> Unsettled => Once(nameof(Unsettled), () => TerminalComparison.Unsettled(Overview.Result));
-
-    /// <summary>The matches that touch each cell.</summary>
-    public ILookup<CellKey, Match> MatchesByCell => Once(nameof(MatchesByCell), () =>
-        Overview.Result.Matches.SelectMany(m => m.Journal[0].Cell == m.Rows[0].Cell ? [(m.Journal[0].Cell, m)] : new[] { (m.Journal[0].Cell, m), (m.Rows[0].Cell, m) }).ToLookup(p => p.Item1, p => p.Item2));
-
-    /// <param name="began">The time stamp at which the work on it began.</param>
-    public static KnownDay Of(int revision, Day day, long began)
-    {
-        return new(revision, Overview.Of(Reconciliation.Of(day)), Stopwatch.GetElapsedTime(began));
-    }
-}
-
-/// <summary>Of what a view of a day is made: while all of it is the same, so is the view.</summary>
-/// <param name="Said">As <see cref="Model.Commits"/> counts.</param>
-/// <param name="Earlier">The revisions of the days before, together: floats come from there.</param>
-/// <param name="Close">The number of the close that stands, and what it says: should that ever be another, it is shown.</param>
-public sealed record DayStamp(KnownDay Known, long Said, long Earlier, int? Close, string? Content)
-{
-    public bool Equals(DayStamp? other) => other is not null && ReferenceEquals(Known, other.Known) && (Said, Earlier, Close, Content) == (other.Said, other.Earlier, other.Close, other.Content);
-
-    public override int GetHashCode() => HashCode.Combine(Said, Earlier, Close);
-}
 
 /// <summary>Days as they were worked out last, under their date: as many as a budget has room for, those that nobody asked for longest go first.</summary>
 /// <param name="most">How many records, events and settled rows together, the kept days may have: with all that follows from them a record takes about 1.6 KB.</param>

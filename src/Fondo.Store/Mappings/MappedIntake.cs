@@ -54,18 +54,13 @@ public sealed class MappedIntake(StoreContext db, MappingBook mappings, SetupBoo
             return Refused("Nothing is set up yet: save the store’s set-up first.");
         }
 
-        using var whole = new MemoryStream();
-        await using (var stream = progress is null ? file.Open() : progress.Reads(file.Name, file.Open()))
-        {
-            await stream.CopyToAsync(whole);
-        }
-
-        if (whole.Length > Largest)
+        await using var stream = progress is null ? file.Open() : progress.Reads(file.Name, file.Open());
+        if (await WholeFile.Read(stream, Largest) is not { } bytes)
         {
             return Refused($"{file.Name} is larger than 64 MB, and a file of another shape may not be. Send it in parts.");
         }
 
-        var made = MappedFile.Of(file.Name, whole.ToArray(), mapping, setup);
+        var made = MappedFile.Of(file.Name, bytes, mapping, setup);
         if (made.Findings.Count > 0)
         {
             return new(day, 0, made.Findings, [], null);

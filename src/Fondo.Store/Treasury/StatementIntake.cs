@@ -24,17 +24,15 @@ public sealed class StatementIntake(MappingBook mappings, SetupBook book, BankDe
             return Refused("Nothing is set up yet: save the store’s set-up first.");
         }
 
-        using var whole = new MemoryStream();
-        await content.CopyToAsync(whole);
-        if (whole.Length is 0 or > MostBytes)
+        if (await WholeFile.Read(content, MostBytes) is not { Length: > 0 } bytes)
         {
-            return Refused(whole.Length == 0 ? $"{name} is empty." : $"{name} is larger than 10 MB. Nothing was taken in.");
+            return Refused($"{name} is empty, or larger than 10 MB. Nothing was taken in.");
         }
 
         StatementReading read;
         if (await mappings.For(name) is { Kind: MappedKind.Statement } mapping)
         {
-            var made = MappedFile.Of(name, whole.ToArray(), mapping, setup);
+            var made = MappedFile.Of(name, bytes, mapping, setup);
             if (made.Findings.Count > 0)
             {
                 return (new(0, 0, $"{made.Findings[0]}. Nothing of it was taken in."), [.. made.Findings.Select(f => f.ToString())]);
@@ -44,8 +42,7 @@ public sealed class StatementIntake(MappingBook mappings, SetupBook book, BankDe
         }
         else
         {
-            whole.Position = 0;
-            read = await StatementFiles.Read(name, whole, setup.Currency);
+            read = await StatementFiles.Read(name, new MemoryStream(bytes), setup.Currency);
         }
 
         return read.Objection is { } unread ? Refused($"{name}: {unread} Nothing of it was taken in.") : (await desk.Take([.. read.Statements], name, by), []);

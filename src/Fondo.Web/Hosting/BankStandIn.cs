@@ -11,15 +11,15 @@ namespace Fondo.Web.Hosting;
 /// <summary>The stand-in bank beside the application: it credits what was handed over, lets the processors pay, and writes statements into the watched folder and over HTTP.</summary>
 public sealed class BankStandIn(RunOptions options, StoreContext db, DayStore days)
 {
-    public const string Path = "/stand-ins/bank/statements";
+    public const string Door = "/stand-ins/bank/statements";
 
     private const long StartingBalance = 18_240_00, Less = 1_37, ANote = 20_00, TakenBack = 24_50;
 
     private static readonly Lock _one = new();
 
-    private static string FileOf(RunOptions options) => System.IO.Path.Combine(options.StandIns, "bank.json");
+    private static string FileOf(RunOptions options) => Path.Combine(options.StandIns, "bank.json");
 
-    private string Folder => System.IO.Path.Combine(options.StandIns, "bank");
+    private string Folder => Path.Combine(options.StandIns, "bank");
 
     internal static void Keep(RunOptions options, BankState state)
     {
@@ -85,9 +85,9 @@ public sealed class BankStandIn(RunOptions options, StoreContext db, DayStore da
             var name = $"statement-{to:yyyy-MM-dd}.xml";
             Directory.CreateDirectory(Folder);
             Directory.CreateDirectory(options.Inbox);
-            File.WriteAllText(System.IO.Path.Combine(Folder, name), text);
-            File.WriteAllText(System.IO.Path.Combine(options.Inbox, name + ".part"), text);
-            File.Move(System.IO.Path.Combine(options.Inbox, name + ".part"), System.IO.Path.Combine(options.Inbox, name), overwrite: true);
+            File.WriteAllText(Path.Combine(Folder, name), text);
+            File.WriteAllText(Path.Combine(options.Inbox, name + ".part"), text);
+            File.Move(Path.Combine(options.Inbox, name + ".part"), Path.Combine(options.Inbox, name), overwrite: true);
             // What was damaged on its way comes again with the next one.
             if (fault is not (BankFault.DoesNotAddUp or BankFault.IsCutOff))
             {
@@ -99,9 +99,9 @@ public sealed class BankStandIn(RunOptions options, StoreContext db, DayStore da
     }
 
     /// <summary>The statements that it wrote, the last one first.</summary>
-    public IReadOnlyList<string> Written => Directory.Exists(Folder) ? [.. Directory.GetFiles(Folder, "*.xml").Select(f => System.IO.Path.GetFileName(f)).OrderDescending()] : [];
+    public IReadOnlyList<string> Written => Directory.Exists(Folder) ? [.. Directory.GetFiles(Folder, "*.xml").Select(f => Path.GetFileName(f)).OrderDescending()] : [];
 
-    public string? Read(string name) => Written.Contains(name) ? File.ReadAllText(System.IO.Path.Combine(Folder, name)) : null;
+    public string? Read(string name) => Written.Contains(name) ? File.ReadAllText(Path.Combine(Folder, name)) : null;
 
     private async Task<DayView?> Latest() => await db.Days.AsNoTracking().OrderByDescending(d => d.Date).Select(d => (DateOnly?)d.Date).FirstOrDefaultAsync() is { } date ? await days.View(date) : null;
 
@@ -117,9 +117,9 @@ internal static class StandInBankDoor
 {
     public static void MapStandInBank(this WebApplication app)
     {
-        var doors = app.MapGroup(BankStandIn.Path).AllowAnonymous().DisableAntiforgery().WithGroupName(StandInProcessor.Document).WithTags("The bank");
+        var doors = app.MapGroup(BankStandIn.Door).AllowAnonymous().DisableAntiforgery().WithGroupName(StandInProcessor.Document).WithTags("The bank");
         doors.MapPost("", async (DateOnly to, string? version, BankFault? fault, BankStandIn bank) =>
-            await bank.Write(to, version == "02" ? "02" : "08", fault ?? BankFault.None) is ({ } name, var text) ? Results.Created($"{BankStandIn.Path}/{name}", new { name, characters = text.Length }) : Results.Problem("There is nothing to write: no day, or a statement up to that date exists.", statusCode: StatusCodes.Status409Conflict))
+            await bank.Write(to, version == "02" ? "02" : "08", fault ?? BankFault.None) is ({ } name, var text) ? Results.Created($"{BankStandIn.Door}/{name}", new { name, characters = text.Length }) : Results.Problem("There is nothing to write: no day, or a statement up to that date exists.", statusCode: StatusCodes.Status409Conflict))
             .WithName("WriteStatement").WithSummary("Lets the bank write its statement up to a date, into the watched folder too; it misbehaves when told to.").ProducesProblem(StatusCodes.Status409Conflict);
         doors.MapGet("", (BankStandIn bank) => Results.Ok(bank.Written)).WithName("Statements").WithSummary("The names of the statements that it wrote, the last one first.").Produces<string[]>();
         doors.MapGet("{name}", (string name, BankStandIn bank) => bank.Read(name) is { } text ? Results.Text(text, "application/xml") : Results.NotFound()).WithName("Statement").WithSummary("One statement as ISO 20022 camt.053.").Produces(StatusCodes.Status404NotFound);
