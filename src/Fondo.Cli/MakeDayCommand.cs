@@ -12,7 +12,7 @@ public static class MakeDayCommand
 
     public static int Run(string[] args, TextWriter output, TextWriter error)
     {
-        if (Options(args) is not { } options || !options.TryGetValue("--seed", out var seed) || !options.TryGetValue("--out", out var folder) || !TryNumber(seed, 0, int.MaxValue, out var number))
+        if (Words.Of(args, _known) is not { } options || !options.TryGetValue("--seed", out var seed) || !options.TryGetValue("--out", out var folder) || !TryNumber(seed, 0, int.MaxValue, out var number))
         {
             return Usage.Fail(error, Expected);
         }
@@ -68,21 +68,6 @@ public static class MakeDayCommand
     }
 
     private static readonly string[] _known = ["--seed", "--out", "--registers", "--tickets", "--tenders", "--faults", "--settled"];
-
-    /// <summary>The options by name; null when one is unknown, is given twice or lacks its value.</summary>
-    private static Dictionary<string, string>? Options(string[] args)
-    {
-        var options = new Dictionary<string, string>();
-        foreach (var pair in args.Chunk(2))
-        {
-            if (pair.Length < 2 || !_known.Contains(pair[0]) || !options.TryAdd(pair[0], pair[1]))
-            {
-                return null;
-            }
-        }
-
-        return options;
-    }
 
     private static bool TryNumber(string text, int least, int most, out int number) =>
         int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out number) && number >= least && number <= most;

@@ -103,7 +103,7 @@ public sealed class ClosedDays
         Assert.Equal(
             [(Trait.Time, true), (Trait.Amount, false), (Trait.Direction, true), (Trait.Card, true), (Trait.Approval, true), (Trait.Reference, true), (Trait.Terminal, (bool?)false)],
             Comparison.Of(taken, row, day.Day.Setup.Policy.MatchWindow).Select(c => (c.Trait, c.Agrees)));
-        Assert.Null(Comparison.Of(taken, row with { Card = row.Card with { Approval = null } }, TimeSpan.Zero).Single(c => c.Trait == Trait.Approval).Agrees);
+        Assert.Null(Comparison.Of(taken, row with { Card = row.Card with { ApprovalCode = default } }, TimeSpan.Zero).Single(c => c.Trait == Trait.Approval).Agrees);
         Assert.False(Comparison.Of(taken, row, TimeSpan.FromMinutes(1)).Single(c => c.Trait == Trait.Time).Agrees);
     }
 }

@@ -25,7 +25,7 @@ public sealed class Refunds : ITicketCheck
         {
             if (book.Original(ofOne.Key) is { } original)
             {
-                Against(original, book.Standing.IsVoided(original.Id), [.. ofOne.OrderBy(r => r.At).ThenBy(r => r.Id.Value, StringComparer.Ordinal)], found);
+                Against(original, book.Standing.IsVoided(original.Id), [.. ofOne.OrderBy(r => r.At).ThenBy(r => r.Id)], found);
             }
         }
     }

@@ -29,7 +29,7 @@ public static class TicketChecks
             check.Conclude(book, found);
         }
 
-        found.Sort((a, b) => string.CompareOrdinal(a.Ticket.Value, b.Ticket.Value) is var t and not 0 ? t : string.CompareOrdinal(a.Code.Written(), b.Code.Written()));
+        found.Sort((a, b) => a.Ticket.CompareTo(b.Ticket) is var t and not 0 ? t : string.CompareOrdinal(a.Code.Written(), b.Code.Written()));
         return [.. found];
     }
 }

@@ -62,9 +62,9 @@ public sealed class Unfinished : ITicketCheck
     }
 
     /// <summary>When the batch of a tender was closed: that of its settled row, else the first one of its terminal to close after it.</summary>
-    private static DateTimeOffset? ClosedAt(Tender tender, Ticket ticket, Dictionary<string, BatchRow> settled, ILookup<TerminalId, BatchTotal> closes)
+    private static DateTimeOffset? ClosedAt(Tender tender, Ticket ticket, Dictionary<Code, BatchRow> settled, ILookup<TerminalId, BatchTotal> closes)
     {
-        if (tender.Card is { Rrn: { } rrn } && settled.TryGetValue(rrn, out var row))
+        if (tender.Card is { Reference: { IsThere: true } reference } && settled.TryGetValue(reference, out var row))
         {
             return closes[row.Key.Terminal].FirstOrDefault(t => t.Batch == row.Key.Batch)?.Closed;
         }
@@ -72,15 +72,15 @@ public sealed class Unfinished : ITicketCheck
         return tender.Card?.Terminal is { } terminal ? closes[terminal].Where(t => t.Closed >= ticket.At).Min(t => (DateTimeOffset?)t.Closed) : null;
     }
 
-    private static Dictionary<string, BatchRow> Settled(TicketBook book, IEnumerable<Ticket> tickets)
+    private static Dictionary<Code, BatchRow> Settled(TicketBook book, IEnumerable<Ticket> tickets)
     {
-        var wanted = tickets.SelectMany(t => t.Tenders).Select(t => t.Card?.Rrn).OfType<string>().ToHashSet();
-        var settled = new Dictionary<string, BatchRow>();
+        var wanted = tickets.SelectMany(t => t.Tenders).Select(t => t.Card?.Reference ?? default).Where(r => r.IsThere).ToHashSet();
+        var settled = new Dictionary<Code, BatchRow>();
         foreach (var row in book.Day.Rows ?? [])
         {
-            if (row.Card.Rrn is { } rrn && wanted.Contains(rrn) && (!settled.TryGetValue(rrn, out var other) || row.Key.CompareTo(other.Key) < 0))
+            if (wanted.Contains(row.Card.Reference) && (!settled.TryGetValue(row.Card.Reference, out var other) || row.Key.CompareTo(other.Key) < 0))
             {
-                settled[rrn] = row;
+                settled[row.Card.Reference] = row;
             }
         }
 

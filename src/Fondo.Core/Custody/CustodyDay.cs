@@ -107,7 +107,7 @@ public sealed record CustodyDay(
         var opens = day.Journal.OfType<SessionOpen>().Where(o => o.Drawer is not null).ToLookup(o => (o.Register, o.Drawer!.Value));
         foreach (var session in sessions)
         {
-            if (opens[(session.Register, session.Drawer)].MinBy(o => (o.At, o.Id.Value)) is not { } open)
+            if (opens[(session.Register, session.Drawer)].MinBy(o => (o.At, o.Id)) is not { } open)
             {
                 continue;
             }

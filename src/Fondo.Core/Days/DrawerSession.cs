@@ -45,6 +45,6 @@ public sealed record DrawerSession(RegisterId Register, DrawerId Drawer, PersonI
             Until = e is SessionClose && (Until is null || e.At > Until) ? e.At : Until;
         }
 
-        private static (int, long, string) Order(JournalEvent e) => (e is SessionOpen ? 0 : 1, e.At.UtcTicks, e.Id.Value);
+        private static (int, long, EventId) Order(JournalEvent e) => (e is SessionOpen ? 0 : 1, e.At.UtcTicks, e.Id);
     }
 }

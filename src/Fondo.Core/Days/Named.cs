@@ -11,7 +11,7 @@ public static class Named
     {
         var wanted = keys.Distinct(StringComparer.Ordinal).ToList();
         var found = new HashSet<string>(StringComparer.Ordinal);
-        var byTicket = wanted.ToLookup(k => TenderOf(k)?.Ticket ?? k, StringComparer.Ordinal);
+        var byTicket = wanted.ToLookup(k => new EventId(TenderOf(k)?.Ticket ?? k));
         var byRow = wanted.Select(k => (Key: k, Row: RowOf(k))).Where(k => k.Row is not null).ToLookup(k => k.Row!.Value, k => k.Key);
         var plain = wanted.ToHashSet(StringComparer.Ordinal);
         void Plain(string? name)
@@ -26,7 +26,7 @@ public static class Named
         {
             Plain(e.Drawer?.Value);
             Plain((e as CashMovement)?.Bag);
-            foreach (var key in byTicket[e.Id.Value])
+            foreach (var key in byTicket[e.Id])
             {
                 if (key == e.Id.Value || (e is Ticket ticket && TenderOf(key) is { Place: var place } && place >= 1 && place <= ticket.Tenders.Length))
                 {

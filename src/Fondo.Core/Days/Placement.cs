@@ -49,7 +49,7 @@ public static class Placement
         var sessions = DrawerSession.In(day with { Journal = [.. own] }).ToLookup(s => s.Register);
         var waiting = new List<Ticket>();
         var placed = new HashSet<EventId>();
-        foreach (var ticket in late.OfType<Ticket>().OrderBy(t => t.At).ThenBy(t => t.Id.Value, StringComparer.Ordinal))
+        foreach (var ticket in late.OfType<Ticket>().OrderBy(t => t.At).ThenBy(t => t.Id))
         {
             if (sessions[ticket.Register].FirstOrDefault() is { } first && IsUnderstood(ticket, day.Setup))
             {

@@ -31,7 +31,7 @@ public sealed class Standing
             }
         }
 
-        OpenHolds = [.. holds.Where(h => !recalled.Contains(h.Id) && !_voided.Contains(h.Id)).OrderBy(h => h.At).ThenBy(h => h.Id.Value, StringComparer.Ordinal)];
+        OpenHolds = [.. holds.Where(h => !recalled.Contains(h.Id) && !_voided.Contains(h.Id)).OrderBy(h => h.At).ThenBy(h => h.Id)];
     }
 
     /// <summary>The holds that were neither recalled nor voided, by time.</summary>

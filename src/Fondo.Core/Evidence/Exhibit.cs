@@ -69,9 +69,9 @@ public abstract record Exhibit
             }
         }
 
-        var tickets = wanted.Select(k => Named.TenderOf(k)?.Ticket ?? k).ToHashSet(StringComparer.Ordinal);
+        var tickets = wanted.Select(k => new EventId(Named.TenderOf(k)?.Ticket ?? k)).ToHashSet();
         var rows = wanted.Select(Named.RowOf).OfType<BatchKey>().ToHashSet();
-        foreach (var (e, from) in day.Journal.Select(e => (e, (SetUp.TradingDay?)null)).Concat(day.Carried.Journal.Select(c => ((JournalEvent)c.Ticket, (SetUp.TradingDay?)c.Day))).Where(e => tickets.Contains(e.Item1.Id.Value)))
+        foreach (var (e, from) in day.Journal.Select(e => (e, (SetUp.TradingDay?)null)).Concat(day.Carried.Journal.Select(c => ((JournalEvent)c.Ticket, (SetUp.TradingDay?)c.Day))).Where(e => tickets.Contains(e.Item1.Id)))
         {
             Add(e.Id.Value, () => new OfEvent(e));
             for (var place = 1; e is Ticket ticket && place <= ticket.Tenders.Length; place++)

@@ -44,10 +44,22 @@ public readonly record struct PersonId(string Value)
     public override string ToString() => Value;
 }
 
-/// <summary>One event of a register; unique in the store.</summary>
-public readonly record struct EventId(string Value)
+/// <summary>One event of a register; unique in the store. Ordered as its text.</summary>
+public readonly record struct EventId(Code Code) : IComparable<EventId>
 {
-    public override int GetHashCode() => QuickHash.Of(Value);
+    public string Value => Code.Text!;
+
+    public int CompareTo(EventId other) => Code.CompareTo(other.Code);
+
+    public static bool operator <(EventId left, EventId right) => left.CompareTo(right) < 0;
+
+    public static bool operator >(EventId left, EventId right) => left.CompareTo(right) > 0;
+
+    public static bool operator <=(EventId left, EventId right) => left.CompareTo(right) <= 0;
+
+    public static bool operator >=(EventId left, EventId right) => left.CompareTo(right) >= 0;
+
+    public override int GetHashCode() => Code.GetHashCode();
 
     public override string ToString() => Value;
 }
@@ -56,7 +68,7 @@ public readonly record struct EventId(string Value)
 public readonly record struct TenderKey(EventId Ticket, int Place) : IComparable<TenderKey>
 {
     public int CompareTo(TenderKey other) =>
-        string.CompareOrdinal(Ticket.Value, other.Ticket.Value) is var t and not 0 ? t : Place.CompareTo(other.Place);
+        Ticket.CompareTo(other.Ticket) is var t and not 0 ? t : Place.CompareTo(other.Place);
 
     public override string ToString() => $"{Ticket.Value}#{Place}";
 }

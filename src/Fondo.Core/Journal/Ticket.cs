@@ -88,5 +88,10 @@ public sealed record Tender(
 }
 
 /// <summary>What a terminal said of a card: never more than the last four digits.</summary>
-/// <param name="Rrn">Retrieval reference number (ISO 8583, data element 37); null where the terminal is not connected.</param>
-public sealed record CardSlip(TerminalId? Terminal, string? Brand, string? LastFour, string? Approval, string? Rrn, string? Entry);
+/// <param name="Reference">Retrieval reference number (ISO 8583, data element 37); null where the terminal is not connected.</param>
+public sealed record CardSlip(TerminalId? Terminal, string? Brand, string? LastFour, Code ApprovalCode, Code Reference, string? Entry)
+{
+    public string? Approval => ApprovalCode.Text;
+
+    public string? Rrn => Reference.Text;
+}

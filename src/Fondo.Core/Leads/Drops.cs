@@ -13,7 +13,7 @@ internal sealed class Drops : ILeadSearch
         var recorded = @case.Day.Journal.OfType<CashMovement>().Where(m => m is { Kind: EventKind.Drop, Bag: not null }).ToLookup(m => m.Bag!);
         foreach (var (bag, count) in bags)
         {
-            var drops = recorded[bag].Where(m => m.Drawer is not null).OrderBy(m => m.Id.Value, StringComparer.Ordinal).ToList();
+            var drops = recorded[bag].Where(m => m.Drawer is not null).OrderBy(m => m.Id).ToList();
             var over = drops.Sum(m => m.Amount) - count.Cash;
             foreach (var (drawer, own) in drops.GroupBy(m => (m.Register, m.Drawer)).Select(g => (g.Key, g.ToList())).Where(_ => !over.IsZero))
             {

@@ -4,9 +4,9 @@ using Fondo.Core.Proof;
 namespace Fondo.Core.Matching;
 
 /// <summary>What must be equal on both sides. Parts that do not matter are left at their defaults.</summary>
-internal readonly record struct Agreed(string First, string? Second, Direction Direction, Money Amount)
+internal readonly record struct Agreed(Code First, string? Second, Direction Direction, Money Amount)
 {
-    public override int GetHashCode() => QuickHash.Of(First, Second, (Amount.Minor << 1) | (long)Direction);
+    public override int GetHashCode() => QuickHash.Of(Second, null, First.GetHashCode() ^ ((Amount.Minor << 1) | (long)Direction));
 }
 
 /// <summary>One way in which a tender and a row agree.</summary>

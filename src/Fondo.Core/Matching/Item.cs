@@ -9,7 +9,7 @@ namespace Fondo.Core.Matching;
 /// <remarks>Ordered by key: ticket and place, or terminal, batch and sequence.</remarks>
 public sealed class Item : IComparable<Item>
 {
-    private static readonly CardSlip _noCard = new(null, null, null, null, null, null);
+    private static readonly CardSlip _noCard = new(null, null, null, default, default, null);
 
     private readonly TakenTender _tender;
     private readonly BatchRow? _row;
@@ -37,9 +37,16 @@ public sealed class Item : IComparable<Item>
     {
         length = 0;
         return _row is null
-            ? Append(_tender.Ticket.Id.Value, ascii, ref length) && Append("#", ascii, ref length) && _tender.Place.TryFormat(ascii[length..], out var digits, default, System.Globalization.CultureInfo.InvariantCulture) && (length += digits) > 0
+            ? Written(_tender.Ticket.Id.Code, ascii, ref length) && Append("#", ascii, ref length) && _tender.Place.TryFormat(ascii[length..], out var digits, default, System.Globalization.CultureInfo.InvariantCulture) && (length += digits) > 0
             : Append(_row.Key.Terminal.Value, ascii, ref length) && Append("/", ascii, ref length) && Append(_row.Key.Batch, ascii, ref length)
-                && Append("/", ascii, ref length) && Append(_row.Key.Sequence, ascii, ref length);
+                && Append("/", ascii, ref length) && Written(_row.Key.Sequence, ascii, ref length);
+
+        static bool Written(Code code, Span<byte> ascii, ref int length)
+        {
+            var fits = code.TryWrite(ascii[length..], out var written);
+            length += written;
+            return fits;
+        }
 
         static bool Append(string part, Span<byte> ascii, ref int length)
         {
@@ -50,7 +57,8 @@ public sealed class Item : IComparable<Item>
     }
 
     /// <summary>What the key begins with, in the order of keys: the ticket, or the terminal.</summary>
-    internal string KeyStart => _row is null ? _tender.Ticket.Id.Value : _row.Key.Terminal.Value;
+    /// <param name="room">Where it may be written.</param>
+    internal ReadOnlySpan<char> KeyStart(Span<char> room) => _row is null ? _tender.Ticket.Id.Code.TextIn(room) : _row.Key.Terminal.Value;
 
     /// <summary>Signed as in the journal: refunds negative.</summary>
     public Money Amount { get; }

@@ -18,7 +18,13 @@ internal static class KeyOrder
     private static Item[] Sorted(Item[] items)
     {
         var sorted = items.ToArray();
-        var beginnings = Array.ConvertAll(sorted, i => BeginningOf(i.KeyStart));
+        Span<char> room = stackalloc char[2 * Characters];
+        var beginnings = new UInt128[sorted.Length];
+        for (var i = 0; i < sorted.Length; i++)
+        {
+            beginnings[i] = BeginningOf(sorted[i].KeyStart(room));
+        }
+
         Array.Sort(beginnings, sorted);
         for (var from = 0; from < sorted.Length;)
         {
@@ -53,7 +59,7 @@ internal static class KeyOrder
     }
 
     /// <summary>Numbers in the order of the texts; texts that differ only in characters beyond Latin-1, or beyond the sixteenth, get the same.</summary>
-    private static UInt128 BeginningOf(string text)
+    private static UInt128 BeginningOf(ReadOnlySpan<char> text)
     {
         UInt128 number = 0;
         for (var i = 0; i < Characters; i++)

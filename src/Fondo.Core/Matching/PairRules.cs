@@ -28,13 +28,13 @@ internal static class PairRules
         new Agreement(i => ByCard(i, i.Direction, i.Amount), r => ByCard(r, Turn(r), -r.Amount), InWindow: true, Fits: OnOtherTerminals));
 
     private static Agreed? ByReference(Item i, Direction direction, Money amount) =>
-        i.Card.Rrn is { } rrn ? new Agreed(rrn, null, direction, amount) : null;
+        i.Card.Reference is { IsThere: true } reference ? new Agreed(reference, null, direction, amount) : null;
 
     private static Agreed? ByApproval(Item i, Direction direction, Money amount) =>
-        i.Card is { Approval: { } code, LastFour: { } last } ? new Agreed(code, last, direction, amount) : null;
+        i.Card is { ApprovalCode: { IsThere: true } code, LastFour: { } last } ? new Agreed(code, last, direction, amount) : null;
 
     private static Agreed? ByApprovalAlone(Item i, Direction direction, Money amount) =>
-        i.Card.Approval is { } code ? new Agreed(code, null, direction, amount) : null;
+        i.Card.ApprovalCode is { IsThere: true } code ? new Agreed(code, null, direction, amount) : null;
 
     private static Agreed? ByTerminal(Item i, Direction direction, Money amount) =>
         i.Terminal is { } terminal ? new Agreed(terminal.Value, null, direction, amount) : null;

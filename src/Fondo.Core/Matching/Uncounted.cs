@@ -7,7 +7,7 @@ namespace Fondo.Core.Matching;
 /// A settled row of one of them belongs to no other tender.</summary>
 public sealed class Uncounted
 {
-    private readonly Dictionary<string, List<(Item Tender, Cause Cause)>> _byCode = [];
+    private readonly Dictionary<Code, List<(Item Tender, Cause Cause)>> _byCode = [];
     private readonly TimeSpan _window;
 
     public Uncounted(Day day, Standing standing)
@@ -25,7 +25,7 @@ public sealed class Uncounted
                 if (ticket.Tenders[place - 1] is { Card: { } card } tender && CauseOf(tender, ticket, standing) is { } cause)
                 {
                     var item = Item.Of(new TakenTender(ticket, place), null);
-                    foreach (var code in new[] { card.Rrn, card.Approval, Circumstance(item) }.OfType<string>())
+                    foreach (var code in new[] { card.Reference, card.ApprovalCode, Circumstance(item) }.Where(c => c.IsThere))
                     {
                         (_byCode.TryGetValue(code, out var known) ? known : _byCode[code] = []).Add((item, cause));
                     }
@@ -42,13 +42,13 @@ public sealed class Uncounted
         .Where(u => u.Tender.Amount == row.Amount && (u.Tender.At - row.At).Duration() <= _window)
         .OrderBy(u => (u.Tender.At - row.At).Duration()).ThenBy(u => u.Tender).Select(u => (Cause?)u.Cause).FirstOrDefault();
 
-    private Cause? ByCode(Item row) => Of(row.Card.Rrn).Concat(Of(row.Card.Approval))
+    private Cause? ByCode(Item row) => Of(row.Card.Reference).Concat(Of(row.Card.ApprovalCode))
         .Where(u => SameRun(u.Tender, row)).OrderBy(u => u.Tender).Select(u => (Cause?)u.Cause).FirstOrDefault();
 
     private static bool SameRun(Item tender, Item row) =>
         tender.Amount == row.Amount
-        && (tender.Card.Rrn is { } rrn && row.Card.Rrn is not null ? rrn == row.Card.Rrn
-            : tender.Card.Approval is { } code && code == row.Card.Approval && tender.Card.LastFour == row.Card.LastFour);
+        && (tender.Card.Reference.IsThere && row.Card.Reference.IsThere ? tender.Card.Reference == row.Card.Reference
+            : tender.Card.ApprovalCode.IsThere && tender.Card.ApprovalCode == row.Card.ApprovalCode && tender.Card.LastFour == row.Card.LastFour);
 
     private static Cause? CauseOf(Tender tender, Ticket ticket, Standing standing) => tender.Result switch
     {
@@ -60,8 +60,8 @@ public sealed class Uncounted
     };
 
     /// <summary>Terminal and card, where no code tells.</summary>
-    private static string? Circumstance(Item item) =>
-        item.Terminal is { } terminal && item.Card.LastFour is { } last ? $"{terminal.Value} {last}" : null;
+    private static Code Circumstance(Item item) =>
+        item.Terminal is { } terminal && item.Card.LastFour is { } last ? $"{terminal.Value} {last}" : default(Code);
 
-    private List<(Item Tender, Cause Cause)> Of(string? code) => code is not null && _byCode.TryGetValue(code, out var known) ? known : [];
+    private List<(Item Tender, Cause Cause)> Of(Code code) => code.IsThere && _byCode.TryGetValue(code, out var known) ? known : [];
 }

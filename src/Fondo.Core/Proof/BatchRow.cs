@@ -4,15 +4,15 @@ namespace Fondo.Core.Proof;
 
 /// <summary>A settled line's natural key: terminal, batch and sequence number.</summary>
 /// <remarks>In the order of the batch: 9 comes before 10.</remarks>
-public readonly record struct BatchKey(TerminalId Terminal, string Batch, string Sequence) : IComparable<BatchKey>
+public readonly record struct BatchKey(TerminalId Terminal, string Batch, Code Sequence) : IComparable<BatchKey>
 {
     public int CompareTo(BatchKey other) =>
         string.CompareOrdinal(Terminal.Value, other.Terminal.Value) is var t and not 0 ? t
         : string.CompareOrdinal(Batch, other.Batch) is var b and not 0 ? b
         : Sequence.Length != other.Sequence.Length ? Sequence.Length.CompareTo(other.Sequence.Length)
-        : string.CompareOrdinal(Sequence, other.Sequence);
+        : Sequence.CompareTo(other.Sequence);
 
-    public override int GetHashCode() => QuickHash.Of(Terminal.Value, Batch, Sequence);
+    public override int GetHashCode() => QuickHash.Of(Terminal.Value, Batch, Sequence.GetHashCode());
 
     public override string ToString() => $"{Terminal.Value}/{Batch}/{Sequence}";
 }

@@ -44,7 +44,7 @@ public sealed record Disagreement(DisagreementKind Kind, JournalEvent Event, Ten
                 Ticket ticket => OfTicket(ticket, registers[ticket.Register], places, once),
                 SessionOpen { Head.Cashier: { } who } open when people.TryGetValue(who, out var person) && !person.MayOpen(open.Register) => [new(DisagreementKind.OpenedByAnother, open)],
                 _ => [],
-            }).Concat(OfClocks(day)).OrderBy(d => d.Event.At).ThenBy(d => d.Event.Id.Value, StringComparer.Ordinal),
+            }).Concat(OfClocks(day)).OrderBy(d => d.Event.At).ThenBy(d => d.Event.Id),
         ];
     }
 

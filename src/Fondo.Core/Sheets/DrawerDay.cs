@@ -36,7 +36,7 @@ public sealed record DrawerDay(DrawerSession Session, ImmutableArray<DrawerStep>
         var tickets = day.Journal.OfType<Ticket>().Where(t => standing.IsVoided(t.Id)).ToDictionary(t => t.Id);
         // A void takes the ticket out of the drawer that it was rung at, wherever it is made; once, however often it is said.
         var voids = day.Journal.OfType<VoidEvent>().Where(v => tickets.ContainsKey(v.Original))
-            .GroupBy(v => v.Original).Select(g => g.MinBy(v => (v.At, v.Id.Value))!).ToDictionary(v => v.Id);
+            .GroupBy(v => v.Original).Select(g => g.MinBy(v => (v.At, v.Id))!).ToDictionary(v => v.Id);
         var steps = day.Journal.Select(e => (Drawer: e is VoidEvent v && voids.ContainsKey(v.Id) ? tickets[v.Original].Drawer : e.Drawer, Event: e))
             .Where(s => s.Drawer is not null).ToLookup(s => s.Drawer!.Value, s => s.Event);
         return [.. sessions.Select(s => Of(day, s, steps[s.Drawer].Where(e => e.Register == s.Register || e is VoidEvent), Change))];
@@ -56,7 +56,7 @@ public sealed record DrawerDay(DrawerSession Session, ImmutableArray<DrawerStep>
         var level = Money.Zero;
         var steps = ImmutableArray.CreateBuilder<DrawerStep>();
         // At the same moment the opening comes first, and then the order of the ids.
-        foreach (var e in events.OrderBy(e => e.At).ThenBy(e => e is SessionOpen ? 0 : 1).ThenBy(e => e.Id.Value, StringComparer.Ordinal))
+        foreach (var e in events.OrderBy(e => e.At).ThenBy(e => e is SessionOpen ? 0 : 1).ThenBy(e => e.Id))
         {
             var change = changeBy(e);
             level += change;

@@ -147,7 +147,7 @@ internal static class MappedJournal
             fee = parts.Sum(p => Of(p, MappedFields.Fee)) * sign;
             tax = Of(first, MappedFields.Tax) * sign;
             subtotal = tenders.Sum(t => t.Net) - tax - fee;
-            lines = [new JsonObject { ["sku"] = Goods, ["name"] = "Goods", ["qty"] = "1", ["amount"] = Text(subtotal), ["tax"] = Text(tax), ["taxRate"] = "0", ["ebt"] = false }];
+            lines = [(JsonNode)new JsonObject { ["sku"] = Goods, ["name"] = "Goods", ["qty"] = "1", ["amount"] = Text(subtotal), ["tax"] = Text(tax), ["taxRate"] = "0", ["ebt"] = false }];
             if (first.Row[MappedFields.Total].Length > 0 && Of(first, MappedFields.Total) * sign != tenders.Sum(t => t.Net))
             {
                 making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total], $"expected {Text(tenders.Sum(t => t.Net))}, what the tenders of ticket {id} come to");

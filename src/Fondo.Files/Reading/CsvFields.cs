@@ -1,4 +1,7 @@
+using System.Buffers;
 using System.Text;
+using System.Text.Encodings.Web;
+using System.Text.Json;
 using Fondo.Files.Text;
 using Sylvan.Data.Csv;
 
@@ -39,8 +42,23 @@ internal sealed class CsvFields(string file, IReadOnlyDictionary<string, int> co
         return text.Length > 0 ? FieldKind.Text : FieldKind.Missing;
     }
 
-    /// <summary>The row by its columns.</summary>
-    public Dictionary<string, string> ToDictionary() => columns.ToDictionary(c => c.Key, c => csv.GetFieldSpan(c.Value).ToString());
+    /// <summary>The row by its columns, as a JSON object of texts.</summary>
+    public string ToJson()
+    {
+        var written = new ArrayBufferWriter<byte>();
+        using (var json = new Utf8JsonWriter(written, new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping }))
+        {
+            json.WriteStartObject();
+            foreach (var (name, column) in columns)
+            {
+                json.WriteString(name, csv.GetFieldSpan(column));
+            }
+
+            json.WriteEndObject();
+        }
+
+        return Encoding.UTF8.GetString(written.WrittenSpan);
+    }
 
     protected override void Report(string name, string? value, string expected) => findings.Add(file, _line, name, value, expected);
 }

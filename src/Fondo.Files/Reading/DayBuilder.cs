@@ -1,5 +1,3 @@
-using System.Text.Encodings.Web;
-using System.Text.Json;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
@@ -8,12 +6,10 @@ namespace Fondo.Files.Reading;
 /// The same record twice counts once; the same key with other contents is a finding.</summary>
 public sealed class DayBuilder
 {
-    private static readonly JsonSerializerOptions _plain = new() { Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
-
     private const int LikelyEvent = 640, LikelyRow = 96, MostExpected = 4_000_000, WorthAThread = 50_000;
 
     private readonly Findings _findings = new();
-    private readonly Dictionary<string, (JournalEvent Event, Source At)> _events = [];
+    private readonly Dictionary<EventId, (JournalEvent Event, Source At)> _events = [];
     private Dictionary<BatchKey, (BatchRow Row, Source At)> _rows = [];
     private readonly Dictionary<(TerminalId, string), (BatchTotal Total, Source At)> _totals = [];
     private readonly Dictionary<(TenderId, string), (LedgerRow Row, Source At)> _ledger = [];
@@ -116,7 +112,7 @@ public sealed class DayBuilder
     }
 
     /// <summary>Takes an event out again: it is kept elsewhere.</summary>
-    public void Forget(string id) => _events.Remove(id);
+    public void Forget(EventId id) => _events.Remove(id);
 
     /// <summary>The events that files gave, with their file and line.</summary>
     public IEnumerable<(JournalEvent Event, string File, int Line)> FromFiles => _events.Values.Where(e => !e.At.IsStored).Select(e => (e.Event, e.At.File, e.At.Line));
@@ -135,7 +131,7 @@ public sealed class DayBuilder
                 case RecordKind.Event:
                     if (new EventReader(place, _words!).Read(root) is { } e)
                     {
-                        Keep(_events, e.Id.Value, e, new(file, 0), RecordKind.Event, e.Id.Value, record.Json, json => json);
+                        Keep(_events, e.Id, e, new(file, 0), RecordKind.Event, e.Id, record.Json, json => json);
                     }
 
                     break;
@@ -239,7 +235,7 @@ public sealed class DayBuilder
     private JsonFields Json(JsonValue root, JsonPlace place, bool isRow = false) => new(root, place, _words?.Setup.Currency ?? Currency.Of("USD"), isRow: isRow);
 
     private void Keep(ReadEvent e, string file) =>
-        Keep(_events, e.Event.Id.Value, e.Event, new(file, e.Line), RecordKind.Event, e.Event.Id.Value, e, read => Utf8(read.Raw));
+        Keep(_events, e.Event.Id, e.Event, new(file, e.Line), RecordKind.Event, e.Event.Id, e, read => Utf8(read.Raw));
 
     private void TakeRow(Source at, Fields fields, Func<Fields, string> raw)
     {
@@ -305,7 +301,7 @@ public sealed class DayBuilder
             CsvFile.Read(file, stream, columns, _words.Setup.Currency, _findings, (line, fields) => take(new(file, line), fields, AsJson), firstLine);
         }
 
-        static string AsJson(Fields fields) => JsonSerializer.Serialize(((CsvFields)fields).ToDictionary(), _plain);
+        static string AsJson(Fields fields) => ((CsvFields)fields).ToJson();
     }
 
     private void TakeCounts(string file, JsonValue root, JsonPlace place)
@@ -496,7 +492,7 @@ public sealed class DayBuilder
         public FiledClose? Close(TradingDay day) => null;
 
         private static bool IsBefore(JournalEvent a, JournalEvent b) =>
-            a.At.UtcTicks != b.At.UtcTicks ? a.At.UtcTicks < b.At.UtcTicks : string.CompareOrdinal(a.Id.Value, b.Id.Value) < 0;
+            a.At.UtcTicks != b.At.UtcTicks ? a.At.UtcTicks < b.At.UtcTicks : a.Id < b.Id;
     }
 
     private List<Finding> UnknownPeople()

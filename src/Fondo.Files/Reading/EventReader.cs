@@ -30,7 +30,7 @@ internal sealed class EventReader
     /// <summary>The event; its faults are reported and show in <see cref="Fields.Faulty"/>.</summary>
     public JournalEvent? Read(JsonFields f)
     {
-        var id = f.Id("id", recurs: false);
+        var id = Strings.CodeOf(f.Id("id", recurs: false));
         var register = _words.Register(f, "register");
         var drawer = f.OptionalId("drawer");
         if (drawer is null && register is { Kind: not RegisterKind.Online })
@@ -51,9 +51,9 @@ internal sealed class EventReader
             EventKind.Refund => Refund(f, head),
             EventKind.Open => new SessionOpen(head, f.Size("amount")),
             EventKind.Close => new SessionClose(head),
-            EventKind.Void => new VoidEvent(head, new(f.Id("original", recurs: false))),
+            EventKind.Void => new VoidEvent(head, new(Strings.CodeOf(f.Id("original", recurs: false)))),
             EventKind.Hold => new Hold(head, f.Amount("total")),
-            EventKind.Recall => new Recall(head, new(f.Id("original", recurs: false))),
+            EventKind.Recall => new Recall(head, new(Strings.CodeOf(f.Id("original", recurs: false)))),
             EventKind.NoSale => new NoSale(head),
             EventKind.Drop => new CashMovement(head, EventKind.Drop, f.Size("amount"), f.OptionalText("bag"), null),
             EventKind.Loan => new CashMovement(head, EventKind.Loan, f.Size("amount"), null, null),
@@ -86,7 +86,7 @@ internal sealed class EventReader
         var (fee, rounding, total) = (f.AmountOrZero("fee"), f.AmountOrZero("rounding"), f.Amount("total"));
         f.Each("tenders", required: true, Limits.MostTenders, _tenders, _tender);
         return new(
-            head, kind, kind == EventKind.Refund && f.OptionalId("original", recurs: false) is { } original ? new EventId(original) : null,
+            head, kind, kind == EventKind.Refund && f.OptionalId("original", recurs: false) is { } original ? new EventId(Strings.CodeOf(original)) : null,
             [.. _lines], subtotal, discount, cashDiscount, tax, fee, rounding, total, [.. _tenders], f.OptionalText("note"));
     }
 
@@ -107,8 +107,8 @@ internal sealed class EventReader
         var terminal = _words.Terminal(f, "terminal");
         var brand = f.OptionalText("brand");
         var card = LastFour(f, "card");
-        var auth = f.OptionalText("auth", recurs: false);
-        var rrn = f.OptionalText("rrn", recurs: false);
+        var auth = f.OptionalCode("auth");
+        var rrn = f.OptionalCode("rrn");
         var entry = f.OptionalText("entry");
         return new(
             type, amount, change, tip, cashback, fee, SlipOf(terminal, brand, card, auth, rrn, entry),
@@ -116,8 +116,8 @@ internal sealed class EventReader
     }
 
     /// <summary>What the terminal said; null where nothing says that one ran.</summary>
-    internal static CardSlip? SlipOf(TerminalId? terminal, string? brand, string? card, string? auth, string? rrn, string? entry) =>
-        terminal is not null || brand is not null || card is not null || auth is not null || rrn is not null || entry is not null ? new(terminal, brand, card, auth, rrn, entry) : null;
+    internal static CardSlip? SlipOf(TerminalId? terminal, string? brand, string? card, Code auth, Code rrn, string? entry) =>
+        terminal is not null || brand is not null || card is not null || auth.IsThere || rrn.IsThere || entry is not null ? new(terminal, brand, card, auth, rrn, entry) : null;
 
     internal static string? LastFour(Fields f, string name)
     {

@@ -64,6 +64,9 @@ internal abstract class Fields(Currency currency)
         }
     }
 
+    /// <summary>A text of which hardly any comes back.</summary>
+    public Code OptionalCode(string name) => OptionalText(name, recurs: false) is { } text ? Strings.CodeOf(text) : default;
+
     public string Text(string name, bool recurs = true)
     {
         var kind = Find(name, recurs, out var text);

@@ -10,11 +10,12 @@ internal sealed class PlainRows
     private const int BufferSize = 1 << 18, Terminal = 0, Batch = 1, Sequence = 2, At = 3, Type = 4, Amount = 5, Tip = 6, Cashback = 7, Brand = 8, Card = 9, Auth = 10, Rrn = 11, Entry = 12, BenefitColumn = 13;
 
     private readonly Strings _texts = new();
+    private readonly Code.Shared _shared;
     private readonly Vocabulary _words;
     private readonly int[] _places;
     private readonly int[] _ends;
 
-    private PlainRows(Vocabulary words, int[] places, int width) => (_words, _places, _ends) = (words, places, new int[width]);
+    private PlainRows(Vocabulary words, int[] places, int width) => (_words, _places, _ends, _shared) = (words, places, new int[width], _texts.Known);
 
     /// <summary>Takes rows while they are plain.</summary>
     /// <returns>Where the strict reader goes on: the line, its byte, and the header before it. Null when the file is done with.</returns>
@@ -111,7 +112,7 @@ internal sealed class PlainRows
         Benefit? paid = benefit.IsEmpty ? Benefit.None : benefit.SequenceEqual("food"u8) ? Benefit.Food : benefit.SequenceEqual("cash"u8) ? Benefit.Cash : null;
         var place = _texts.Known(Field(line, Terminal));
         return direction is { } way && paid is { } of && _words.HasTerminal(place)
-            ? new(new(new(place), _texts.Known(batch), Encoding.ASCII.GetString(seq)), at, way, amount, tip, cashback,
+            ? new(new(new(place), _texts.Known(batch), Code.OfUtf8(seq, _shared)), at, way, amount, tip, cashback,
                 new(new TerminalId(place), Known(line, Brand), Known(line, Card), Own(line, Auth), Own(line, Rrn), Known(line, Entry)), of)
             : null;
 
@@ -124,7 +125,7 @@ internal sealed class PlainRows
 
     private string? Known(ReadOnlySpan<byte> line, int column) => Field(line, column) is { IsEmpty: false } text ? _texts.Known(text) : null;
 
-    private string? Own(ReadOnlySpan<byte> line, int column) => Field(line, column) is { IsEmpty: false } text ? Encoding.ASCII.GetString(text) : null;
+    private Code Own(ReadOnlySpan<byte> line, int column) => Field(line, column) is { IsEmpty: false } text ? Code.OfUtf8(text, _shared) : default;
 
     private ReadOnlySpan<byte> Field(ReadOnlySpan<byte> line, int column)
     {

@@ -1,25 +1,33 @@
-using System.Text;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
 
 /// <summary>Reads the lines of a journal that nearly all are: a sale without fault, written plainly, straight from its bytes. Whatever else a line is, it says nothing and leaves it to
 /// <see cref="EventReader"/>, who knows every fault. What it does read is what that one would have read; a test holds both side by side.</summary>
-internal sealed class PlainSales(Vocabulary words)
+internal sealed class PlainSales
 {
     private const int None = 0;
 
-    private readonly Strings _texts = new();
+    private readonly Strings _texts;
+    private readonly Code.Shared _shared;
     private readonly List<TicketLine> _lines = [];
     private readonly List<Tender> _tenders = [];
-    private readonly Currency _currency = words.Setup.Currency;
+    private readonly Vocabulary _words;
+    private readonly Currency _currency;
+
+    public PlainSales(Vocabulary words)
+    {
+        (_words, _currency, _texts) = (words, words.Setup.Currency, new());
+        _shared = _texts.Known;
+    }
 
     /// <summary>The sale; null where the line is anything else.</summary>
     public Ticket? Read(ReadOnlySpan<byte> line)
     {
         var json = new PlainJson(line);
         var (isFirst, seen) = (true, None);
-        string? id = null, drawer = null, cashier = null, note = null;
+        Code id = default;
+        string? drawer = null, cashier = null, note = null;
         Register? register = null;
         DateTimeOffset at = default;
         Money subtotal = default, discount = default, cashDiscount = default, tax = default, fee = default, rounding = default, total = default;
@@ -34,7 +42,7 @@ internal sealed class PlainSales(Vocabulary words)
         {
             switch (name.Length)
             {
-                case 2 when name.SequenceEqual("id"u8) && Once(ref seen, 1): id = Id(ref json, recurs: false); break;
+                case 2 when name.SequenceEqual("id"u8) && Once(ref seen, 1): id = Id(ref json); break;
                 case 2 when name.SequenceEqual("at"u8) && Once(ref seen, 2): at = At(ref json); break;
                 case 3 when name.SequenceEqual("tax"u8) && Once(ref seen, 4): tax = Amount(ref json) ?? GaveUp(ref json); break;
                 case 3 when name.SequenceEqual("fee"u8) && Once(ref seen, 8): fee = Amount(ref json) ?? default; break;
@@ -51,7 +59,7 @@ internal sealed class PlainSales(Vocabulary words)
                 case 6 when name.SequenceEqual("drawer"u8) && Once(ref seen, 256): drawer = IdOrNull(ref json); break;
                 case 7 when name.SequenceEqual("cashier"u8) && Once(ref seen, 512): cashier = IdOrNull(ref json); break;
                 case 7 when name.SequenceEqual("tenders"u8) && Once(ref seen, 1024): Tenders(ref json); break;
-                case 8 when name.SequenceEqual("register"u8) && Once(ref seen, 2048): register = words.FindRegister(_texts.Known(json.TextOrNull(out _))); break;
+                case 8 when name.SequenceEqual("register"u8) && Once(ref seen, 2048): register = _words.FindRegister(_texts.Known(json.TextOrNull(out _))); break;
                 case 8 when name.SequenceEqual("subtotal"u8) && Once(ref seen, 4096): subtotal = Amount(ref json) ?? GaveUp(ref json); break;
                 case 8 when name.SequenceEqual("discount"u8) && Once(ref seen, 8192): discount = Amount(ref json) ?? default; break;
                 case 8 when name.SequenceEqual("rounding"u8) && Once(ref seen, 16384): rounding = Amount(ref json) ?? default; break;
@@ -66,7 +74,7 @@ internal sealed class PlainSales(Vocabulary words)
             return null;
         }
 
-        var head = new EventHead(new(id!), register.Id, drawer is null ? null : new DrawerId(drawer), cashier is null ? null : new PersonId(cashier), at);
+        var head = new EventHead(new(id), register.Id, drawer is null ? null : new DrawerId(drawer), cashier is null ? null : new PersonId(cashier), at);
         return new(head, EventKind.Sale, null, [.. _lines], subtotal, discount, cashDiscount, tax, fee, rounding, total, [.. _tenders], note);
     }
 
@@ -125,7 +133,7 @@ internal sealed class PlainSales(Vocabulary words)
 
         if (json.IsPlain)
         {
-            _lines.Add(new(words.Article(_texts.Known(sku), _texts.Known(article), rate, ebt, account.IsEmpty ? null : _texts.Known(account)), quantity, amount, tax, cost));
+            _lines.Add(new(_words.Article(_texts.Known(sku), _texts.Known(article), rate, ebt, account.IsEmpty ? null : _texts.Known(account)), quantity, amount, tax, cost));
         }
     }
 
@@ -150,7 +158,8 @@ internal sealed class PlainSales(Vocabulary words)
     private void Tender(ref PlainJson json)
     {
         var (isFirst, seen) = (true, None);
-        string? type = null, terminal = null, brand = null, card = null, auth = null, rrn = null, entry = null, number = null, holder = null, reference = null;
+        string? type = null, terminal = null, brand = null, card = null, entry = null, number = null, holder = null, reference = null;
+        Code auth = default, rrn = default;
         Money amount = default, change = default, tip = default, cashback = default, fee = default;
         if (!json.Takes('{'))
         {
@@ -163,11 +172,11 @@ internal sealed class PlainSales(Vocabulary words)
             {
                 case 3 when name.SequenceEqual("tip"u8) && Once(ref seen, 1): tip = Amount(ref json) ?? default; break;
                 case 3 when name.SequenceEqual("fee"u8) && Once(ref seen, 2): fee = Amount(ref json) ?? default; break;
-                case 3 when name.SequenceEqual("rrn"u8) && Once(ref seen, 4): rrn = Words(ref json, recurs: false); break;
+                case 3 when name.SequenceEqual("rrn"u8) && Once(ref seen, 4): rrn = Coded(ref json); break;
                 case 3 when name.SequenceEqual("ref"u8) && Once(ref seen, 8): reference = Words(ref json); break;
                 case 4 when name.SequenceEqual("type"u8) && Once(ref seen, 16): type = Words(ref json); break;
                 case 4 when name.SequenceEqual("card"u8) && Once(ref seen, 32): card = LastFour(ref json); break;
-                case 4 when name.SequenceEqual("auth"u8) && Once(ref seen, 64): auth = Words(ref json, recurs: false); break;
+                case 4 when name.SequenceEqual("auth"u8) && Once(ref seen, 64): auth = Coded(ref json); break;
                 case 4 when name.SequenceEqual("name"u8) && Once(ref seen, 128): holder = Words(ref json); break;
                 case 5 when name.SequenceEqual("brand"u8) && Once(ref seen, 256): brand = Words(ref json); break;
                 case 5 when name.SequenceEqual("entry"u8) && Once(ref seen, 512): entry = Words(ref json); break;
@@ -180,7 +189,7 @@ internal sealed class PlainSales(Vocabulary words)
             }
         }
 
-        if ((seen & 1024) == 0 || type is null || !words.HasTender(type) || (terminal is not null && !words.HasTerminal(terminal)))
+        if ((seen & 1024) == 0 || type is null || !_words.HasTender(type) || (terminal is not null && !_words.HasTerminal(terminal)))
         {
             json.GiveUp();
         }
@@ -248,22 +257,28 @@ internal sealed class PlainSales(Vocabulary words)
     }
 
     /// <summary>An empty text is nothing.</summary>
-    private string? Words(ref PlainJson json, bool recurs = true)
+    private string? Words(ref PlainJson json)
     {
         var text = json.TextOrNull(out _);
-        return text.IsEmpty ? null : recurs ? _texts.Known(text) : Encoding.UTF8.GetString(text);
+        return text.IsEmpty ? null : _texts.Known(text);
     }
 
-    private string Id(ref PlainJson json, bool recurs)
+    private Code Id(ref PlainJson json)
     {
         var text = json.TextOrNull(out _);
         if (!Limits.IsId(text))
         {
             json.GiveUp();
-            return "";
+            return default;
         }
 
-        return recurs ? _texts.Known(text) : Encoding.UTF8.GetString(text);
+        return Code.OfUtf8(text, _shared);
+    }
+
+    private Code Coded(ref PlainJson json)
+    {
+        var text = json.TextOrNull(out _);
+        return text.IsEmpty ? default : Code.OfUtf8(text, _shared);
     }
 
     private string? IdOrNull(ref PlainJson json)

@@ -1,3 +1,5 @@
+using Fondo.Files.Text;
+
 namespace Fondo.Files.Reading;
 
 /// <summary>Reads what shows that a tender is really there: settled rows, batch totals, book lines, counts.</summary>
@@ -22,8 +24,8 @@ internal static class ProofReader
     {
         var terminal = words.RequiredTerminal(f, "terminal");
         return new(
-            new(terminal, f.Id("batch"), f.Id("seq", recurs: false)), f.Time("at"), f.Choice<Direction>("type"), f.Size("amount"), f.AmountOrZero("tip"), f.AmountOrZero("cashback"),
-            new CardSlip(terminal, f.OptionalText("brand"), EventReader.LastFour(f, "card"), f.OptionalText("auth", recurs: false), f.OptionalText("rrn", recurs: false), f.OptionalText("entry")),
+            new(terminal, f.Id("batch"), Strings.CodeOf(f.Id("seq", recurs: false))), f.Time("at"), f.Choice<Direction>("type"), f.Size("amount"), f.AmountOrZero("tip"), f.AmountOrZero("cashback"),
+            new CardSlip(terminal, f.OptionalText("brand"), EventReader.LastFour(f, "card"), f.OptionalCode("auth"), f.OptionalCode("rrn"), f.OptionalText("entry")),
             f.Choice<Benefit>("benefit", Benefit.None));
     }
 

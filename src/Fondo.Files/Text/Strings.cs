@@ -23,6 +23,15 @@ internal sealed class Strings
     /// <summary>From what this thread knows.</summary>
     public static string Of(ReadOnlySpan<byte> utf8) => (_ofThread ??= new()).Known(utf8);
 
+    /// <summary>The text as a code that shares with others what stands before its digits.</summary>
+    public static Code CodeOf(string text)
+    {
+        const int onStack = 256;
+        var most = Encoding.UTF8.GetMaxByteCount(text.Length);
+        Span<byte> utf8 = most <= onStack ? stackalloc byte[most] : new byte[most];
+        return Code.OfUtf8(utf8[..Encoding.UTF8.GetBytes(text, utf8)], Of);
+    }
+
     public string Known(ReadOnlySpan<byte> utf8)
     {
         var length = utf8.Length;

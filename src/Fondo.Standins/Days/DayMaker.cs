@@ -268,7 +268,7 @@ public sealed partial class DayMaker
         if (food)
         {
             var eligible = lines.Where(l => l.Ebt).Sum(l => l.Amount);
-            tenders.Add(Card($"{e["id"]}#1", register, hour, "ebt-food", eligible, 0, "ebt", "food", out _));
+            tenders.Add((JsonNode)Card($"{e["id"]}#1", register, hour, "ebt-food", eligible, 0, "ebt", "food", out _));
             left -= eligible;
         }
 
@@ -290,7 +290,7 @@ public sealed partial class DayMaker
 
         if (pick is >= 94 and < 97 && register.Kind == "lane" && left > 2_00)
         {
-            tenders.Add(new JsonObject { ["type"] = "coupon", ["amount"] = "1.00" });
+            tenders.Add((JsonNode)new JsonObject { ["type"] = "coupon", ["amount"] = "1.00" });
             till.Coupons += 1_00;
             left -= 1_00;
             pick = 0;
@@ -299,20 +299,20 @@ public sealed partial class DayMaker
         if (pick < 30)
         {
             var handed = Handed(left);
-            tenders.Add(new JsonObject { ["type"] = "cash", ["amount"] = Write.Amount(handed), ["change"] = Write.Amount(handed - left) });
+            tenders.Add((JsonNode)new JsonObject { ["type"] = "cash", ["amount"] = Write.Amount(handed), ["change"] = Write.Amount(handed - left) });
             till.Cash += left;
             _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, null, left, "cash", tenders.Count, handed, tenders.Count == 1));
         }
         else if (pick is >= 88 and < 91 && register.Kind is "lane" or "desk")
         {
             var number = _random.Next(300, 4000).ToString(CultureInfo.InvariantCulture);
-            tenders.Add(new JsonObject { ["type"] = "check", ["amount"] = Write.Amount(left), ["number"] = number, ["name"] = "R. Pell" });
+            tenders.Add((JsonNode)new JsonObject { ["type"] = "check", ["amount"] = Write.Amount(left), ["number"] = number, ["name"] = "R. Pell" });
             till.Checks.Add((number, left));
         }
         else if (pick is >= 91 and < 94)
         {
             var reference = _random.Next(1000, 9999).ToString(CultureInfo.InvariantCulture);
-            tenders.Add(new JsonObject { ["type"] = "gift-card", ["amount"] = Write.Amount(left), ["ref"] = reference });
+            tenders.Add((JsonNode)new JsonObject { ["type"] = "gift-card", ["amount"] = Write.Amount(left), ["ref"] = reference });
             _ledger.Add($"gift-card,{_ledger.Count + 1},{Write.Time(At(hour))},{register.Id},sale,{Write.Amount(left)},{reference}\n");
         }
         else
@@ -321,7 +321,7 @@ public sealed partial class DayMaker
             var type = register.Kind == "online" ? "online" : debit ? "debit" : "credit";
             var cashback = debit && register.Kind == "lane" && _random.Next(15) == 0 && till.Cash > 150_00 ? 20_00 : 0;
             var fee = type == "credit" ? FeeOf(left) : 0;
-            tenders.Add(Card($"{e["id"]}#{tenders.Count + 1}", register, hour, type, left + fee + cashback, cashback, debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
+            tenders.Add((JsonNode)Card($"{e["id"]}#{tenders.Count + 1}", register, hour, type, left + fee + cashback, cashback, debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
             till.Cash -= cashback;
             if (fee > 0)
             {

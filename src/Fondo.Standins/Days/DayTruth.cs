@@ -49,7 +49,7 @@ internal sealed class DayTruth
             _amounts.Batch[row.Key] = Write.Amount(row.Amount);
             if (row.Tender is not null && (_amounts.Journal.ContainsKey(row.Tender) || _amounts.CarriedJournal.ContainsKey(row.Tender)))
             {
-                _pairs.Add(new JsonArray(row.Tender, row.Key));
+                _pairs.Add((JsonNode)new JsonArray(row.Tender, row.Key));
             }
         }
 

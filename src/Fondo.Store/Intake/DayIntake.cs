@@ -224,7 +224,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
             {
                 strays.Add(record);
                 gone.Add(record.Key);
-                builder.Forget(record.Key);
+                builder.Forget(e.Id);
             }
         }
 

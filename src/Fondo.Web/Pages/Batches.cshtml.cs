@@ -77,7 +77,7 @@ public sealed class BatchesModel(BatchSearch search, SetupBook book) : PageModel
             var r = found.Row;
             string?[] fields =
             [
-                found.Day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), r.Key.Terminal.Value, r.Key.Batch, r.Key.Sequence, r.At.ToString("yyyy-MM-ddTHH:mm:sszzz", CultureInfo.InvariantCulture), r.Direction.Written(),
+                found.Day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), r.Key.Terminal.Value, r.Key.Batch, r.Key.Sequence.Text, r.At.ToString("yyyy-MM-ddTHH:mm:sszzz", CultureInfo.InvariantCulture), r.Direction.Written(),
                 Setup.Currency.Format(r.Amount), Setup.Currency.Format(r.Tip), Setup.Currency.Format(r.Cashback), r.Card.Brand, r.Card.LastFour, r.Card.Approval, r.Card.Rrn, found.State.Written(), found.Met?.Key,
             ];
             text.AppendJoin(',', fields.Select(Quoted)).Append("\r\n");

@@ -1,7 +1,8 @@
+using Fondo.Cli;
 using Fondo.Store.Keeping;
 using Microsoft.Data.Sqlite;
 
-namespace Fondo.Cli;
+namespace Fondo.Keeper;
 
 /// <summary><c>backup --data DIR --to FILE</c>, while Fondo runs or not; <c>restore --data DIR --from FILE</c>, while it does not.
 /// Exit status 0 done, 1 not, and nothing was changed, 2 asked for wrongly.</summary>
@@ -14,7 +15,7 @@ public static class BackupCommands
             return Usage.Fail(error, "backup --data DIR --to FILE");
         }
 
-        if (Words.Database(folder, error) is not { } database)
+        if (DataFolder.Database(folder, error) is not { } database)
         {
             return Usage.Refused;
         }

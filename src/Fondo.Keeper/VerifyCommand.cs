@@ -1,9 +1,10 @@
+using Fondo.Cli;
 using Fondo.Store;
 using Fondo.Store.Keeping;
 using Fondo.Store.Trails;
 using Microsoft.Extensions.DependencyInjection;
 
-namespace Fondo.Cli;
+namespace Fondo.Keeper;
 
 /// <summary><c>verify --data DIR [--head HASH]</c>: walks the trail and all that it refers to, and works the closed days out again.
 /// Exit status 0 everything is as it was written, 1 something is not, 2 it cannot be looked at.</summary>
@@ -16,7 +17,7 @@ public static class VerifyCommand
             return Usage.Fail(error, "verify --data DIR [--head HASH]");
         }
 
-        if (Words.Database(folder, error) is not { } database)
+        if (DataFolder.Database(folder, error) is not { } database)
         {
             return Usage.Refused;
         }
