@@ -88,7 +88,9 @@ public static class ReconcileCommand
             try
             {
                 using var stream = new FileStream(file, FileMode.Create, FileAccess.Write, FileShare.None, 1 << 16);
-                ResultWriter.Write(result, LeadFinder.Of(result).Leads, stream);
+                // Leads are written last, so they are looked for while the rest is written.
+                var leads = Task.Run(() => LeadFinder.Of(result).Leads);
+                ResultWriter.Write(result, () => leads.GetAwaiter().GetResult(), stream);
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)
             {

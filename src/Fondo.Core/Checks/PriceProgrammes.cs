@@ -30,7 +30,7 @@ public sealed class PriceProgrammes : ITicketCheck
             }
             else if (programme.FeeDue(tender) - tender.Fee is var difference && difference.Abs().Minor > 1)
             {
-                (tender.Fee.IsZero ? missing : wrong).Add(difference);
+                (tender.Fee.IsZero ? ref missing : ref wrong).Add(difference);
             }
         }
 
@@ -66,7 +66,7 @@ public sealed class PriceProgrammes : ITicketCheck
     }
 
     /// <summary>By how much the tenders of a ticket are off: in sum; where that is nothing, as the one that is off most.</summary>
-    private sealed class Off
+    private struct Off
     {
         private Money _sum, _most;
 

@@ -10,6 +10,7 @@ internal sealed class PlainSales
 
     private readonly Strings _texts;
     private readonly Code.Shared _shared;
+    private readonly KnownLines _known = new();
     private readonly List<TicketLine> _lines = [];
     private readonly List<Tender> _tenders = [];
     private readonly Vocabulary _words;
@@ -88,7 +89,19 @@ internal sealed class PlainSales
 
         while (json.NextElement(ref isFirst))
         {
-            Line(ref json);
+            var from = json.At;
+            var ahead = json.ToBrace();
+            if (_known.Find(ahead) is { } known)
+            {
+                json.Pass(ahead.Length);
+                _lines.Add(known);
+            }
+            else if (Line(ref json) is { } line)
+            {
+                _known.Keep(json.Since(from), line);
+                _lines.Add(line);
+            }
+
             if (_lines.Count > Limits.MostLines)
             {
                 json.GiveUp();
@@ -96,7 +109,8 @@ internal sealed class PlainSales
         }
     }
 
-    private void Line(ref PlainJson json)
+    /// <summary>Null where it is not plain.</summary>
+    private TicketLine? Line(ref PlainJson json)
     {
         var (isFirst, seen) = (true, None);
         ReadOnlySpan<byte> sku = default, article = default, account = default;
@@ -131,10 +145,9 @@ internal sealed class PlainSales
             json.GiveUp();
         }
 
-        if (json.IsPlain)
-        {
-            _lines.Add(new(_words.Article(_texts.Known(sku), _texts.Known(article), rate, ebt, account.IsEmpty ? null : _texts.Known(account)), quantity, amount, tax, cost));
-        }
+        return json.IsPlain
+            ? _words.Line(new(_words.Article(_texts.Known(sku), _texts.Known(article), rate, ebt, account.IsEmpty ? null : _texts.Known(account)), quantity, amount, tax, cost))
+            : null;
     }
 
     private void Tenders(ref PlainJson json)

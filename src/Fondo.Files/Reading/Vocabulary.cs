@@ -6,9 +6,11 @@ namespace Fondo.Files.Reading;
 /// <summary>The names that day.json gives: registers, terminals, tenders. Anything else in a file is refused.</summary>
 internal sealed class Vocabulary(Setup setup)
 {
-    private const int MostArticles = 100_000;
+    private const int MostArticles = 100_000, MostLines = 100_000;
 
     private readonly ConcurrentDictionary<string, Article> _articles = new();
+    private readonly ConcurrentDictionary<TicketLine, TicketLine> _lines = new();
+    private int _linesLeft = MostLines;
     private readonly FrozenDictionary<string, Register> _registers = setup.Registers.ToFrozenDictionary(r => r.Id.Value);
     private readonly FrozenSet<string> _terminals = setup.Terminals.Select(t => t.Terminal.Value).ToFrozenSet();
     private readonly FrozenDictionary<string, TenderKind> _tenders = setup.Tenders.ToFrozenDictionary(t => t.Id.Value);
@@ -30,6 +32,22 @@ internal sealed class Vocabulary(Setup setup)
         }
 
         return article;
+    }
+
+    /// <summary>The equal line that was read before, so that it is kept once.</summary>
+    public TicketLine Line(TicketLine line)
+    {
+        if (_lines.TryGetValue(line, out var known))
+        {
+            return known.Quantity.Scale == line.Quantity.Scale ? known : line; // 1.0 is 1, and written otherwise
+        }
+
+        if (Interlocked.Decrement(ref _linesLeft) >= 0)
+        {
+            _lines.TryAdd(line, line);
+        }
+
+        return line;
     }
 
     public Register? FindRegister(string id) => _registers.GetValueOrDefault(id);

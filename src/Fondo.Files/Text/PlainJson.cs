@@ -74,6 +74,18 @@ internal ref struct PlainJson(ReadOnlySpan<byte> text)
     /// <summary>Whether the whole text was plain and nothing stands behind it.</summary>
     public bool IsAtEnd() => Peek() == '\0' && _at == _text.Length && IsPlain && (!_isBeyondAscii || System.Text.Unicode.Utf8.IsValid(_text));
 
+    /// <summary>Where the walk stands, for <see cref="Since"/>.</summary>
+    public readonly int At => _at;
+
+    /// <summary>What was walked over since it stood there.</summary>
+    public readonly ReadOnlySpan<byte> Since(int at) => _text[at.._at];
+
+    /// <summary>What comes next, up to the first closing brace; nothing where none comes.</summary>
+    public readonly ReadOnlySpan<byte> ToBrace() => _text[_at..][..(_text[_at..].IndexOf((byte)'}') + 1)];
+
+    /// <summary>Passes over what is known to be plain.</summary>
+    public void Pass(int length) => _at += length;
+
     private bool NextOf(char end, ref bool isFirst)
     {
         if (!IsPlain || Takes(end))
