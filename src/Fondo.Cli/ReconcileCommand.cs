@@ -79,8 +79,9 @@ public static class ReconcileCommand
         }
 
         progress.Now("matching and checking");
-        // What each cell and each ticket says does not depend on the matching: it is worked out beside it.
+        // What each cell and each ticket says does not depend on the matching: it is worked out beside it, and then what leads will ask of it.
         var told = Task.Run(() => Told.Of(day));
+        var ground = options.Out is null ? Task.FromResult<LeadGround?>(null) : Task.Run(async () => LeadGround.Of(day, await told));
         var result = Reconciliation.Of(day, Matched.Of(day), told.GetAwaiter().GetResult());
         if (options.Out is { } file)
         {
@@ -89,7 +90,7 @@ public static class ReconcileCommand
             {
                 using var stream = new FileStream(file, FileMode.Create, FileAccess.Write, FileShare.None, 1 << 16);
                 // Leads are written last, so they are looked for while the rest is written.
-                var leads = Task.Run(() => LeadFinder.Of(result).Leads);
+                var leads = Task.Run(async () => await ground is { } laid ? LeadFinder.Of(result, laid).Leads : []);
                 ResultWriter.Write(result, () => leads.GetAwaiter().GetResult(), stream);
             }
             catch (Exception e) when (e is IOException or UnauthorizedAccessException)

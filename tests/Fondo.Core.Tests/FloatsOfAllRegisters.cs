@@ -81,15 +81,22 @@ public sealed class FloatsOfAllRegisters
         return ((long)solver.ObjectiveValue / weight, ((long)solver.ObjectiveValue % weight) + absent, status == CpSolverStatus.Optimal);
     }
 
-    /// <summary>Where the other solver proves its answer in the time it has, ours is as good; where it does not, ours is not worse.</summary>
+    /// <summary>Where the other solver proves its answer in the time it has, ours is as good. Where it does not, what it came to is a matter of that time and the machine:
+    /// there ours keeps what it says of itself, that nothing is better by more than its slack, and lies within a hundredth of the other.</summary>
     private static void Compare(ImmutableArray<Pieces> there, ImmutableArray<(RegisterId, Money)> targets)
     {
         var ours = FloatsTogether.Of(there, targets, _dollars);
         Assert.All(there, p => Assert.True(ours.Floats.Sum(f => f.Pieces.Where(o => o.Denomination == p.Denomination).Sum(o => o.Number)) <= p.Number));
         var (missing, distance, isProved) = Best(there, targets);
         var own = (Missing: ours.Floats.Sum(f => (f.Target - f.Worth).Minor), Distance: (long)ours.Distance);
-        Assert.True(own.CompareTo((missing, distance)) <= 0, $"{own} is worse than {(missing, distance)}");
-        Assert.True(!isProved || own == (missing, distance), $"{own} is better than what was proved to be best, {(missing, distance)}");
+        if (isProved)
+        {
+            Assert.Equal((missing, distance), own);
+            return;
+        }
+
+        Assert.True(own.Missing <= missing, $"{own} is worse than {(missing, distance)}");
+        Assert.True(own.Missing < missing || (own.Distance - ours.Slack <= distance && own.Distance <= distance * 1.01), $"{own} is worse than {(missing, distance)}, by more than the slack of {ours.Slack} or a hundredth");
     }
 
     [Theory]

@@ -19,24 +19,17 @@ internal sealed class LeadCase
 
     private readonly Dictionary<CellKey, Cell> _cells;
     private readonly ILookup<EventId, TicketFinding> _findings;
-    private readonly Dictionary<DrawerId, DrawerFacts> _drawers;
     private readonly Dictionary<RegisterId, ImmutableArray<OpenItem>> _open;
     private readonly ILookup<Money, NotePair> _notes;
 
-    public LeadCase(Reconciliation result)
+    private readonly LeadGround _ground;
+
+    public LeadCase(Reconciliation result, LeadGround ground)
     {
-        Result = result;
-        Standing = new(result.Day);
-        Sessions = DrawerSession.In(result.Day);
+        (Result, _ground) = (result, ground);
         _findings = result.TicketFindings.ToLookup(f => f.Ticket);
         _cells = result.Cells.ToDictionary(c => c.Key);
         OffDrawers = [.. result.Cells.Where(c => c.State == CellState.Off && c.Key.Tender == TenderId.Cash)];
-        var closing = CellSums.ClosingCounts(result.Day);
-        var off = result.Cells.Where(c => c.State == CellState.Off && c.Key.Drawer is not null).Select(c => c.Key.Drawer!.Value).ToHashSet();
-        var taken = Standing.Tenders(result.Day, Standing)
-            .Where(t => (t.Tender.Type == TenderId.Cash || t.Tender.Type == TenderId.Check) && t.Ticket.Drawer is { } drawer && off.Contains(drawer)).ToLookup(t => t.Ticket.Drawer!.Value);
-        _drawers = off.ToDictionary(d => d, d => new DrawerFacts(closing.GetValueOrDefault(d), [.. taken[d]]));
-        Lines = [.. result.Day.Counts.SelectMany(c => c.Pieces).Select(p => p.Denomination).Distinct().Order()];
         _open = result.OpenItems.Where(o => o.Item is { CarriedFrom: null, Cell.Register: not null } && o.Cause is Cause.NotInJournal or Cause.MissingFromBatch)
             .GroupBy(o => o.Item.Cell.Register!.Value).ToDictionary(g => g.Key, g => g.ToImmutableArray());
         _notes = Notes(result.Day.Setup).ToLookup(p => p.Handed - p.Recorded);
@@ -49,21 +42,21 @@ internal sealed class LeadCase
 
     public Day Day => Result.Day;
 
-    public Standing Standing { get; }
+    public Standing Standing => _ground.Standing;
 
     /// <summary>The drawer sessions of the day, by register and time.</summary>
-    public ImmutableArray<DrawerSession> Sessions { get; }
+    public ImmutableArray<DrawerSession> Sessions => _ground.Sessions;
 
     /// <summary>The cash cells that are off.</summary>
     public ImmutableArray<Cell> OffDrawers { get; }
 
     /// <summary>The denominations that anybody counted, smallest first: the lines of a count.</summary>
-    public ImmutableArray<Money> Lines { get; }
+    public ImmutableArray<Money> Lines => _ground.Lines;
 
     /// <summary>The drawers that are off in any tender.</summary>
-    public IEnumerable<DrawerId> Drawers => _drawers.Keys.OrderBy(d => d.Value, StringComparer.Ordinal);
+    public IEnumerable<DrawerId> Drawers => _ground.Drawers;
 
-    public DrawerFacts? Facts(DrawerId drawer) => _drawers.GetValueOrDefault(drawer);
+    public DrawerFacts? Facts(DrawerId drawer) => _ground.Facts(drawer);
 
     /// <summary>What the ticket checks found on one ticket.</summary>
     public IEnumerable<TicketFinding> FindingsOf(EventId ticket) => _findings[ticket];

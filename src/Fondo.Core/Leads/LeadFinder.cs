@@ -24,14 +24,12 @@ public static class LeadFinder
     private static readonly ImmutableArray<ILeadSearch> _searches = [new SettledPairs(), new UnansweredItems(), new Swaps(), new Drops(), new Floats(), new TicketFindings()];
 
     /// <summary>The leads of every cell that is off, by cell and rank. A cell that proves has none.</summary>
-    public static LeadsFound Of(Reconciliation result)
-    {
-        if (result.Cells.All(c => c.State != CellState.Off))
-        {
-            return LeadsFound.Nothing;
-        }
+    public static LeadsFound Of(Reconciliation result) => LeadGround.Of(result.Day, result.Cells) is { } ground ? Of(result, ground) : LeadsFound.Nothing;
 
-        var @case = new LeadCase(result);
+    /// <param name="ground">Laid out before, of the same day.</param>
+    public static LeadsFound Of(Reconciliation result, LeadGround ground)
+    {
+        var @case = new LeadCase(result, ground);
         var explanations = _searches.SelectMany(s => s.Search(@case)).ToList();
         explanations.AddRange(CountSlips.OfWholeLines(@case));
         explanations.AddRange(OtherDrawers.Search(@case, new(explanations)));

@@ -30,8 +30,8 @@ public sealed class Causes
             }
         }
 
-        var open = paired.OpenRows.Select(r => r.Amount).ToHashSet();
-        _matchedRows = paired.Matches.Where(m => open.Contains(m.Rows[0].Amount) || m.Rows.Length > 1).SelectMany(m => m.Rows).ToLookup(Run);
+        var asked = paired.OpenRows.Where(r => r.Terminal is not null).ToLookup(r => r.Amount, Run);
+        _matchedRows = paired.Matches.SelectMany(m => m.Pair is not var (_, row) ? m.Rows : asked[row.Amount].Contains(Run(row)) ? [row] : ImmutableArray<Item>.Empty).ToLookup(Run);
     }
 
     public Cause OfTender(Item item)

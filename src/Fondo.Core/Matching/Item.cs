@@ -11,15 +11,18 @@ public sealed class Item : IComparable<Item>
 {
     private static readonly CardSlip _noCard = new(null, null, null, default, default, null);
 
-    private readonly TakenTender _tender;
+    private readonly Ticket? _ticket;
     private readonly BatchRow? _row;
     private readonly RowCell? _cell;
+    private readonly int _place;
 
     private Item(TakenTender tender, Money amount, CardSlip card, TradingDay? carriedFrom) =>
-        (_tender, Amount, Card, CarriedFrom) = (tender, amount, card, carriedFrom);
+        (_ticket, _place, Amount, Card, CarriedFrom) = (tender.Ticket, tender.Place, amount, card, carriedFrom);
 
     private Item(BatchRow row, RowCell cell, TradingDay? carriedFrom) =>
         (_row, _cell, Amount, Card, CarriedFrom) = (row, cell, row.Signed, row.Card, carriedFrom);
+
+    private TakenTender OfTicket => new(_ticket!, _place);
 
     public static Item Of(TakenTender taken, TradingDay? carriedFrom)
     {
@@ -30,14 +33,14 @@ public sealed class Item : IComparable<Item>
     public static Item Of(BatchRow row, RowCell cell, TradingDay? carriedFrom) => new(row, cell, carriedFrom);
 
     /// <summary>The tender's or the row's key, as the files write it.</summary>
-    public string Key => _row is null ? _tender.Key.ToString() : _row.Key.ToString();
+    public string Key => _row is null ? OfTicket.Key.ToString() : _row.Key.ToString();
 
     /// <summary>Writes the key in ASCII, in which ids need no escapes anywhere; false when it is not all ASCII, or there is not room for it.</summary>
     public bool TryWriteKey(Span<byte> ascii, out int length)
     {
         length = 0;
         return _row is null
-            ? Written(_tender.Ticket.Id.Code, ascii, ref length) && Append("#", ascii, ref length) && _tender.Place.TryFormat(ascii[length..], out var digits, default, System.Globalization.CultureInfo.InvariantCulture) && (length += digits) > 0
+            ? Written(_ticket!.Id.Code, ascii, ref length) && Append("#", ascii, ref length) && _place.TryFormat(ascii[length..], out var digits, default, System.Globalization.CultureInfo.InvariantCulture) && (length += digits) > 0
             : Append(_row.Key.Terminal.Value, ascii, ref length) && Append("/", ascii, ref length) && Append(_row.Key.Batch, ascii, ref length)
                 && Append("/", ascii, ref length) && Written(_row.Key.Sequence, ascii, ref length);
 
@@ -58,27 +61,27 @@ public sealed class Item : IComparable<Item>
 
     /// <summary>What the key begins with, in the order of keys: the ticket, or the terminal.</summary>
     /// <param name="room">Where it may be written.</param>
-    internal ReadOnlySpan<char> KeyStart(Span<char> room) => _row is null ? _tender.Ticket.Id.Code.TextIn(room) : _row.Key.Terminal.Value;
+    internal ReadOnlySpan<char> KeyStart(Span<char> room) => _row is null ? _ticket!.Id.Code.TextIn(room) : _row.Key.Terminal.Value;
 
     /// <summary>Signed as in the journal: refunds negative.</summary>
     public Money Amount { get; }
 
-    public DateTimeOffset At => _row?.At ?? _tender.Ticket.At;
+    public DateTimeOffset At => _row?.At ?? _ticket!.At;
 
     public CardSlip Card { get; }
 
-    public Direction Direction => _row?.Direction ?? (_tender.Ticket.Kind == EventKind.Refund ? Direction.Refund : Direction.Sale);
+    public Direction Direction => _row?.Direction ?? (_ticket!.Kind == EventKind.Refund ? Direction.Refund : Direction.Sale);
 
     /// <summary>Where the card was run; null where the journal does not say.</summary>
     public TerminalId? Terminal => Card.Terminal;
 
-    public CellKey Cell => _cell?.Key ?? new(_tender.Ticket.Register, null, _tender.Tender.Type);
+    public CellKey Cell => _cell?.Key ?? new(_ticket!.Register, null, OfTicket.Tender.Type);
 
     /// <summary>The earlier day of a carried item; null for today's.</summary>
     public TradingDay? CarriedFrom { get; }
 
     /// <summary>The tender behind it; null for a row.</summary>
-    public TakenTender? Tender => _row is null ? _tender : null;
+    public TakenTender? Tender => _row is null ? OfTicket : null;
 
     /// <summary>The row behind it; null for a tender.</summary>
     public BatchRow? Row => _row;
@@ -89,28 +92,6 @@ public sealed class Item : IComparable<Item>
     public int CompareTo(Item? other) =>
         other is null ? 1
         : _row is not null && other._row is not null ? _row.Key.CompareTo(other._row.Key)
-        : _row is null && other._row is null ? _tender.Key.CompareTo(other._tender.Key)
+        : _row is null && other._row is null ? OfTicket.Key.CompareTo(other.OfTicket.Key)
         : _row is null ? -1 : 1;
-}
-
-/// <summary>Tenders and rows that belong together, and the rule that says so.</summary>
-public sealed record Match(ImmutableArray<Item> Journal, ImmutableArray<Item> Rows, MatchRule Rule)
-{
-    /// <summary>Whether it is as nearly all are: one tender and one row, of one cell and amount, of today, found by a rule.</summary>
-    public bool IsPlain => Rule != MatchRule.ByHand && Journal is [{ CarriedFrom: null } j] && Rows is [{ CarriedFrom: null } r] && j.Amount == r.Amount && j.Cell == r.Cell;
-
-    /// <summary>Rows less tenders.</summary>
-    public Money Difference => Sum(Rows) - Sum(Journal);
-
-    /// <summary>What the items of one side add up to.</summary>
-    public static Money Sum(ImmutableArray<Item> items)
-    {
-        var sum = Money.Zero;
-        foreach (var item in items)
-        {
-            sum += item.Amount;
-        }
-
-        return sum;
-    }
 }

@@ -1,6 +1,7 @@
 namespace Fondo.Core.Matching;
 
-/// <summary>Ranks a million items by their keys: by the first sixteen characters as one number, and by the whole key only where these are alike.</summary>
+/// <summary>Ranks a million items by their keys: tickets of registers that number them alike by these numbers; others by the first sixteen characters as one number,
+/// and by the whole key only where these are alike.</summary>
 internal static class KeyOrder
 {
     private const int Characters = 16;
@@ -8,11 +9,97 @@ internal static class KeyOrder
     /// <summary>Gives each item its place in the order of the keys; the array keeps its order.</summary>
     public static void Rank(Item[] items)
     {
-        var sorted = IsSorted(items) ? items : Sorted(items);
+        var sorted = IsSorted(items) ? items : NearlySorted(items) ?? Numbered(items) ?? Sorted(items);
         for (var i = 0; i < sorted.Length; i++)
         {
             sorted[i].Rank = i;
         }
+    }
+
+    /// <summary>A long sorted beginning, as settled rows have it, joined with what comes after it; null where there is none.</summary>
+    private static Item[]? NearlySorted(Item[] items)
+    {
+        var end = 1;
+        while (items[end - 1].CompareTo(items[end]) <= 0)
+        {
+            end++;
+        }
+
+        if (end < items.Length / 2)
+        {
+            return null;
+        }
+
+        var (sorted, rest, next) = (new Item[items.Length], items[end..], 0);
+        Array.Sort(rest);
+        for (var (i, r) = (0, 0); next < sorted.Length;)
+        {
+            sorted[next++] = r == rest.Length || (i < end && items[i].CompareTo(rest[r]) <= 0) ? items[i++] : rest[r++];
+        }
+
+        return sorted;
+    }
+
+    /// <summary>Sorted by what stands before the number, and by number; null where that is another order than that of the texts.</summary>
+    private static Item[]? Numbered(Item[] items)
+    {
+        var (groups, groupOf) = (new Dictionary<string, (int Group, int Digits)>(StringComparer.Ordinal), new int[items.Length]);
+        for (var i = 0; i < items.Length; i++)
+        {
+            if (items[i].Tender is not { } tender)
+            {
+                return null;
+            }
+
+            var code = tender.Ticket.Id.Code;
+            if (!groups.TryGetValue(code.Before, out var group))
+            {
+                groups[code.Before] = group = (groups.Count, code.Digits);
+            }
+
+            if (group.Digits != code.Digits)
+            {
+                return null;
+            }
+
+            groupOf[i] = group.Group;
+        }
+
+        var befores = groups.Keys.Order(StringComparer.Ordinal).ToArray();
+        if (befores.Zip(befores.Skip(1)).Any(b => b.Second.StartsWith(b.First, StringComparison.Ordinal)))
+        {
+            return null;
+        }
+
+        var counts = new int[befores.Length];
+        foreach (var group in groupOf)
+        {
+            counts[group]++;
+        }
+
+        var (next, at) = (new int[befores.Length], 0);
+        foreach (var before in befores)
+        {
+            next[groups[before].Group] = at;
+            at += counts[groups[before].Group];
+        }
+
+        var sorted = new Item[items.Length];
+        for (var i = 0; i < items.Length; i++)
+        {
+            sorted[next[groupOf[i]]++] = items[i];
+        }
+
+        for (var group = 0; group < next.Length; group++)
+        {
+            var own = sorted.AsSpan(next[group] - counts[group], counts[group]);
+            if (!IsSorted(own))
+            {
+                own.Sort();
+            }
+        }
+
+        return sorted;
     }
 
     private static Item[] Sorted(Item[] items)
@@ -45,7 +132,7 @@ internal static class KeyOrder
         return sorted;
     }
 
-    private static bool IsSorted(Item[] items)
+    private static bool IsSorted(ReadOnlySpan<Item> items)
     {
         for (var i = 1; i < items.Length; i++)
         {

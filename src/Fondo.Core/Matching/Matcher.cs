@@ -47,8 +47,16 @@ public static class Matcher
 
             foreach (var match in rule.Find(tenders.Open, settled.Open, window))
             {
-                tenders.Use(match.Journal);
-                settled.Use(match.Rows);
+                if (match.Pair is var (tender, row))
+                {
+                    tenders.Use(tender);
+                    settled.Use(row);
+                    matches[tender.Rank] = match;
+                    continue;
+                }
+
+                match.Journal.ToList().ForEach(tenders.Use);
+                match.Rows.ToList().ForEach(settled.Use);
                 matches[match.Journal[0].Rank] = match;
             }
 
@@ -89,17 +97,14 @@ public static class Matcher
         /// <summary>What the next rule may use.</summary>
         public IReadOnlyList<Item> Open { get; private set; }
 
-        public void Use(ImmutableArray<Item> items)
+        public void Use(Item item)
         {
-            foreach (var item in items)
+            if (_used[item.Rank])
             {
-                if (_used[item.Rank])
-                {
-                    throw new InvalidOperationException($"{item.Key} was matched twice.");
-                }
-
-                _used[item.Rank] = true;
+                throw new InvalidOperationException($"{item.Key} was matched twice.");
             }
+
+            _used[item.Rank] = true;
         }
 
         public void PutAside(Func<Item, bool> which)

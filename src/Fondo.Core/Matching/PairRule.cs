@@ -1,10 +1,10 @@
-using System.Runtime.InteropServices;
-
 namespace Fondo.Core.Matching;
 
 /// <summary>Pairs one tender with one row, by agreements of falling strength; within each, best as a whole.</summary>
 internal sealed class PairRule(MatchRule rule, params Agreement[] agreements) : IMatchRule
 {
+    private const int IndexBits = 32;
+
     public MatchRule Rule => rule;
 
     public IEnumerable<Match> Find(IReadOnlyList<Item> journal, IReadOnlyList<Item> rows, TimeSpan window)
@@ -27,62 +27,110 @@ internal sealed class PairRule(MatchRule rule, params Agreement[] agreements) : 
             }
         }
 
-        return pairs.Select(p => new Match([p.Journal], [p.Row], rule));
+        return pairs.Select(p => new Match(p.Journal, p.Row, rule));
     }
 
+    /// <summary>Both sides are sorted by the hash of what must agree and gone through side by side: of a million items that is several times as fast as a table of them.</summary>
     private static void Pair(Agreement agreement, IReadOnlyList<Item> journal, IReadOnlyList<Item> rows, TimeSpan? window, List<(Item, Item)> pairs)
     {
-        // Chains of items that agree alike: the first of each in the table, the next of each beside it.
-        var table = new Dictionary<Agreed, (int FirstRow, int FirstTender)>(rows.Count);
-        var (nextRow, nextTender) = (new int[rows.Count], new int[journal.Count]);
-        for (var i = rows.Count - 1; i >= 0; i--)
+        var ofRow = agreement.OfRow ?? agreement.OfTender;
+        ReadOnlySpan<ulong> tenders = ByHash(journal, agreement.OfTender), settled = ByHash(rows, ofRow);
+        var onlyRow = new int[journal.Count]; // the one row of the one tender of a hash, plus one
+        for (var (t, r) = (0, 0); t < tenders.Length && r < settled.Length;)
         {
-            if ((agreement.OfRow ?? agreement.OfTender)(rows[i]) is { } agreed)
+            var (hash, other) = (tenders[t] >> IndexBits, settled[r] >> IndexBits);
+            if (hash != other)
             {
-                ref var chain = ref CollectionsMarshal.GetValueRefOrAddDefault(table, agreed, out var exists);
-                nextRow[i] = exists ? chain.FirstRow : -1;
-                chain = (i, -1);
+                (t, r) = hash < other ? (t + 1, r) : (t, r + 1);
+                continue;
+            }
+
+            var (fromTender, fromRow) = (t, r);
+            (t, r) = (EndOf(tenders, t), EndOf(settled, r));
+            if (t - fromTender == 1 && r - fromRow == 1)
+            {
+                onlyRow[IndexOf(tenders[fromTender])] = IndexOf(settled[fromRow]) + 1;
+            }
+            else
+            {
+                Alike(agreement, window, Listed(tenders[fromTender..t], journal), Listed(settled[fromRow..r], rows), pairs);
             }
         }
 
-        for (var i = journal.Count - 1; i >= 0; i--)
+        // In the order in which the items lie in memory, not in that of their hashes.
+        for (var i = 0; i < onlyRow.Length; i++)
         {
-            if (agreement.OfTender(journal[i]) is { } agreed)
+            if (onlyRow[i] > 0 && (Tender: journal[i], Row: rows[onlyRow[i] - 1]) is var only && agreement.OfTender(only.Tender) == ofRow(only.Row))
             {
-                ref var chain = ref CollectionsMarshal.GetValueRefOrNullRef(table, agreed);
-                if (!System.Runtime.CompilerServices.Unsafe.IsNullRef(ref chain))
-                {
-                    nextTender[i] = chain.FirstTender;
-                    chain.FirstTender = i;
-                }
-            }
-        }
-
-        foreach (var (firstRow, firstTender) in table.Values)
-        {
-            if (firstTender >= 0 && nextTender[firstTender] < 0 && nextRow[firstRow] < 0)
-            {
-                var (tender, row) = (journal[firstTender], rows[firstRow]);
-                if (agreement.Allows(tender, row) && (window is null || (tender.At - row.At).Duration() <= window))
-                {
-                    pairs.Add((tender, row));
-                }
-            }
-            else if (firstTender >= 0)
-            {
-                Knot.Pair(agreement, window, Chain(journal, nextTender, firstTender), Chain(rows, nextRow, firstRow), pairs);
+                Only(agreement, window, only.Tender, only.Row, pairs);
             }
         }
     }
 
-    private static Item[] Chain(IReadOnlyList<Item> items, int[] next, int first)
+    private static int IndexOf(ulong key) => (int)(uint)key;
+
+    /// <summary>The hash of what must agree and the index of each item that has it, in this order.</summary>
+    private static Span<ulong> ByHash(IReadOnlyList<Item> items, Func<Item, Agreed?> agreed)
     {
-        var chain = new List<Item>();
-        for (var i = first; i >= 0; i = next[i])
+        var (keys, count) = (new ulong[items.Count], 0);
+        for (var i = 0; i < items.Count; i++)
         {
-            chain.Add(items[i]);
+            if (agreed(items[i]) is { } parts)
+            {
+                keys[count++] = ((ulong)(uint)parts.GetHashCode() << IndexBits) | (uint)i;
+            }
         }
 
-        return [.. chain];
+        var found = keys.AsSpan(0, count);
+        found.Sort();
+        return found;
+    }
+
+    private static Item[] Listed(ReadOnlySpan<ulong> keys, IReadOnlyList<Item> items)
+    {
+        var listed = new Item[keys.Length];
+        for (var i = 0; i < keys.Length; i++)
+        {
+            listed[i] = items[IndexOf(keys[i])];
+        }
+
+        return listed;
+    }
+
+    private static int EndOf(ReadOnlySpan<ulong> keys, int from)
+    {
+        var end = from + 1;
+        while (end < keys.Length && keys[end] >> IndexBits == keys[from] >> IndexBits)
+        {
+            end++;
+        }
+
+        return end;
+    }
+
+    /// <summary>Several of one hash: those that agree compete for each other.</summary>
+    private static void Alike(Agreement agreement, TimeSpan? window, Item[] tenders, Item[] rows, List<(Item, Item)> pairs)
+    {
+        var settled = rows.ToLookup(r => (agreement.OfRow ?? agreement.OfTender)(r)!.Value);
+        foreach (var alike in tenders.GroupBy(t => agreement.OfTender(t)!.Value))
+        {
+            var (taken, found) = (alike.ToArray(), settled[alike.Key].ToArray());
+            if (taken.Length == 1 && found.Length == 1)
+            {
+                Only(agreement, window, taken[0], found[0], pairs);
+            }
+            else if (found.Length > 0)
+            {
+                Knot.Pair(agreement, window, taken, found, pairs);
+            }
+        }
+    }
+
+    private static void Only(Agreement agreement, TimeSpan? window, Item tender, Item row, List<(Item, Item)> pairs)
+    {
+        if (agreement.Allows(tender, row) && (window is null || (tender.At - row.At).Duration() <= window))
+        {
+            pairs.Add((tender, row));
+        }
     }
 }

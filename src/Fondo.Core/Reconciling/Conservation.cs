@@ -15,13 +15,12 @@ public static class Conservation
         var items = Money.Zero;
         foreach (var match in result.Matches)
         {
-            items += Today(match.Rows) - Today(match.Journal);
+            items += match.Pair is var (tender, row) ? Today(row) - Today(tender) : match.Rows.Sum(Today) - match.Journal.Sum(Today);
         }
 
         foreach (var open in result.OpenItems)
         {
-            var amount = open.Item.CarriedFrom is null ? open.Item.Amount : Money.Zero;
-            items += open.Side == OpenIn.Batch ? amount : -amount;
+            items += open.Side == OpenIn.Batch ? Today(open.Item) : -Today(open.Item);
         }
 
         // What is proved as totals has no items: the totals less the tenders that they stand for.
@@ -38,15 +37,6 @@ public static class Conservation
         }
     }
 
-    /// <summary>What today's items add up to: the difference of a match, with its carried tenders added and its carried rows taken away.</summary>
-    private static Money Today(ImmutableArray<Item> items)
-    {
-        var sum = Money.Zero;
-        foreach (var item in items)
-        {
-            sum += item.CarriedFrom is null ? item.Amount : Money.Zero;
-        }
-
-        return sum;
-    }
+    /// <summary>What an item is worth in the cells of today: carried ones are in none.</summary>
+    private static Money Today(Item item) => item.CarriedFrom is null ? item.Amount : Money.Zero;
 }

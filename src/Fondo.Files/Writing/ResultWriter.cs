@@ -128,7 +128,7 @@ public sealed class ResultWriter : IDisposable
     /// <summary>Writes a match as nearly all are, one tender and one row without a difference, straight as bytes; false, and nothing written, where it is another.</summary>
     private bool IsWrittenPlainly(Match match)
     {
-        if (match.Journal is not [var tender] || match.Rows is not [var row] || tender.Amount != row.Amount)
+        if (match.Pair is not var (tender, row) || tender.Amount != row.Amount)
         {
             return false;
         }
