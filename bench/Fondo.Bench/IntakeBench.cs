@@ -7,6 +7,7 @@ using Fondo.Standins.Days;
 using Fondo.Standins.Registers;
 using Fondo.Store.Intake;
 using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Bench;
@@ -19,7 +20,13 @@ internal static class IntakeBench
     public static async Task<int> Run(TextWriter to)
     {
         await OverHttp(to);
-        await AsFile(to);
+        return await RunFile(to, Tenders);
+    }
+
+    /// <summary>A file of so many tenders, while somebody else writes now and then.</summary>
+    public static async Task<int> RunFile(TextWriter to, int tenders)
+    {
+        await AsFile(to, tenders);
         return 0;
     }
 
@@ -90,12 +97,12 @@ internal static class IntakeBench
         }
     }
 
-    private static async Task AsFile(TextWriter to)
+    private static async Task AsFile(TextWriter to, int tenders)
     {
         var folder = Directory.CreateTempSubdirectory("fondo-bench-");
         try
         {
-            var made = DayMaker.Make(1, 40, (int)(Tenders / DayMaker.TendersOfATicket));
+            var made = DayMaker.Make(1, 40, (int)(tenders / DayMaker.TendersOfATicket));
             var path = Path.Combine(folder.FullName, "day");
             made.WriteTo(path);
             var data = Path.Combine(folder.FullName, "data");
@@ -103,15 +110,20 @@ internal static class IntakeBench
             await using (var services = await Store(data))
             {
                 using var scope = services.CreateScope();
+                using var stop = new CancellationTokenSource();
+                var progress = new IntakeProgress();
+                var others = Others(services, progress, stop.Token);
                 var seconds = await Milliseconds(async () =>
                 {
                     var taken = await scope.ServiceProvider.GetRequiredService<DayIntake>().Take(
-                        [new("day.json", () => File.OpenRead(Path.Combine(path, "day.json"))), new("journal.jsonl", () => File.OpenRead(Path.Combine(path, "journal.jsonl")))], null, "p01");
+                        [new("day.json", () => File.OpenRead(Path.Combine(path, "day.json"))), new("journal.jsonl", () => File.OpenRead(Path.Combine(path, "journal.jsonl")))], null, "p01", progress);
                     return taken.IsTaken ? taken : throw new InvalidOperationException(taken.Objection ?? taken.Findings[0].ToString());
                 }) / 1000;
+                await stop.CancelAsync();
+                var (waited, reading) = await others;
                 SqliteConnection.ClearAllPools();
                 var plain = Sqlite(Path.Combine(data, "fondo.db"), folder.FullName);
-                to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"a file of {made.Tenders:N0} tenders into the database: {seconds:0.0} s; sqlite3, the same rows and indexes: {plain:0.0} s; ratio {seconds / plain:0.00}"));
+                to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"a file of {made.Tenders:N0} tenders into the database: {seconds:0.0} s; sqlite3, the same rows and indexes: {plain:0.0} s; ratio {seconds / plain:0.00}; {reading:0.0} s of it reading; others who wrote meanwhile, {waited.Count} times, waited {Middle(waited):0} ms, at most {waited.Max():0} ms"));
             }
         }
         finally
@@ -119,6 +131,28 @@ internal static class IntakeBench
             SqliteConnection.ClearAllPools();
             folder.Delete(recursive: true);
         }
+    }
+
+    /// <summary>Somebody who writes ten times a second: how long each time took, and when the file had been read.</summary>
+    private static async Task<(List<double> Waited, double Reading)> Others(ServiceProvider services, IntakeProgress progress, CancellationToken stop)
+    {
+        var (waited, clock, reading) = (new List<double>(), Stopwatch.StartNew(), 0.0);
+        while (!stop.IsCancellationRequested)
+        {
+            await Task.Delay(100, CancellationToken.None);
+            reading = progress.Now.Says == "written" ? reading : clock.Elapsed.TotalSeconds;
+            waited.Add(await Milliseconds(async () =>
+            {
+                using var scope = services.CreateScope();
+                var db = scope.ServiceProvider.GetRequiredService<Fondo.Store.Model.StoreContext>();
+                await using var writing = await db.BeginWriting(CancellationToken.None);
+                await db.Days.Where(d => d.Revision < 0).ExecuteDeleteAsync(CancellationToken.None);
+                await writing.CommitAsync(CancellationToken.None);
+                return 0;
+            }));
+        }
+
+        return (waited, reading);
     }
 
     internal static async Task<ServiceProvider> Store(string data)

@@ -87,6 +87,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
                     return refusal;
                 }
 
+                // What was read is worked out beside the writing; nobody sees what is written before that is done.
                 if (staged is not null && (read is null || !read.HoldsTheSame(stagedFor!)))
                 {
                     await staged.DisposeAsync();
@@ -103,12 +104,17 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
                     }
                 }
 
+                if (read is not null && (await read.Working).Refusal is { } impossible)
+                {
+                    return impossible;
+                }
+
                 var (result, isStale) = (Refuse(""), false);
                 var outcome = await guard.Write(date, async () =>
                 {
                     read ??= await Read(date, known, progress);
                     isStale = read.Refusal is null && !await IsStill(read);
-                    result = read.Refusal ?? (isStale ? Refuse("") : await Write(read, staged, by, progress));
+                    result = read.Refusal ?? (await read.Working).Refusal ?? (isStale ? Refuse("") : await Write(read, staged, by, progress));
                     return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
                 });
                 if (isStale && !isLast)
@@ -125,9 +131,9 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
                 if (outcome.IsDone && result.Added > 0)
                 {
                     cache.Want(date, await db.Days.Where(d => d.Date == date).Select(d => d.Revision).SingleAsync());
-                    if (read!.IsWholeWithout(result.Added) && await db.Days.AnyAsync(d => d.Date == date && d.Revision == read.Revision + 1))
+                    if ((await read!.Working) is { Overview: { } overview } worked && result.Added == read.Fresh.Count && await db.Days.AnyAsync(d => d.Date == date && d.Revision == read.Revision + 1))
                     {
-                        cache.Keep(date, new(read.Revision + 1, read.Overview!, read.Took));
+                        cache.Keep(date, new(read.Revision + 1, overview, worked.Took));
                     }
                 }
 
@@ -146,15 +152,18 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
     /// <summary>What was read of files, together with what is there.</summary>
     /// <param name="Revision">Of the day as it was then; 0 where it had not begun.</param>
     /// <param name="Strays">Events that by their time are of another day.</param>
-    private sealed record ReadFiles(int Revision, DayBuilder Builder, IReadOnlyList<RawRecord> Fresh, IReadOnlyList<RawRecord> Strays, IReadOnlyList<Finding> Remarks, Overview? Overview, TimeSpan Took, IntakeResult? Refusal)
+    private sealed record ReadFiles(int Revision, DayBuilder Builder, IReadOnlyList<RawRecord> Fresh, IReadOnlyList<RawRecord> Strays, IReadOnlyList<Finding> Remarks, Day? Day, Task<Worked> Working, IntakeResult? Refusal)
     {
         public DateOnly Date => Builder.Setup!.TradingDay.Date;
 
-        /// <summary>Whether the day is as it was worked out.</summary>
-        public bool IsWholeWithout(int added) => Overview is not null && added == Fresh.Count;
-
         /// <summary>Whether the same records are new as were new then.</summary>
         public bool HoldsTheSame(ReadFiles then) => Fresh.Select(r => (r.Kind, r.Key, r.Json)).SequenceEqual(then.Fresh.Select(r => (r.Kind, r.Key, r.Json)));
+    }
+
+    /// <summary>What follows from a day; or why it cannot be worked out.</summary>
+    private sealed record Worked(Overview? Overview, TimeSpan Took, IntakeResult? Refusal)
+    {
+        public static readonly Task<Worked> Nothing = Task.FromResult(new Worked(null, default, null));
     }
 
     private async Task<ReadFiles> Read(DateOnly date, List<OfferedFile> files, IntakeProgress progress)
@@ -163,7 +172,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         var row = await db.Days.AsNoTracking().SingleOrDefaultAsync(d => d.Date == date);
         var (fresh, recording) = (new List<RawRecord>(), false);
         var builder = new DayBuilder { OnNew = r => { if (recording) { fresh.Add(r); } } };
-        ReadFiles Refused(IntakeResult why) => new(row?.Revision ?? 0, builder, [], [], [], null, default, why);
+        ReadFiles Refused(IntakeResult why) => new(row?.Revision ?? 0, builder, [], [], [], null, Worked.Nothing, why);
         if (row is not null)
         {
             builder.Mark(row.HasRows, row.HasLedger);
@@ -191,15 +200,21 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
             return Refused(new(date, 0, reading.Findings, [], null));
         }
 
+        var placed = await late.Place(day);
+        return new(row?.Revision ?? 0, builder, fresh, strays, reading.Remarks, placed, Task.Run(() => Work(placed, began)), null);
+    }
+
+    private static Worked Work(Day day, long began)
+    {
         try
         {
-            var overview = Overview.Of(Reconciliation.Of(await late.Place(day)));
-            return new(row?.Revision ?? 0, builder, fresh, strays, reading.Remarks, overview, Stopwatch.GetElapsedTime(began), null);
+            var overview = Overview.Of(Reconciliation.Of(day));
+            return new(overview, Stopwatch.GetElapsedTime(began), null);
         }
         catch (Exception e) when (Culprit.IsOfTheData(e))
         {
             var culprit = Culprit.Of(day, e.Message);
-            return Refused(Refuse($"Nothing was taken: {culprit.Key}: {culprit.Why}."));
+            return new(null, default, Refuse($"Nothing was taken: {culprit.Key}: {culprit.Why}."));
         }
     }
 
@@ -261,7 +276,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         if (isChanged)
         {
             await guard.Grow([date], isWanted: false);
-            if (read.Overview is { Result.Day: var day } && LateTickets.Leaves(day))
+            if (read.Day is { } day && LateTickets.Leaves(day))
             {
                 await late.Receive(date, by);
             }

@@ -1,11 +1,9 @@
-using System.Data.Common;
 using System.Globalization;
 using Fondo.Core.Journal;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Fondo.Store.Trails;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Storage;
 
 namespace Fondo.Store.Intake;
 
@@ -13,7 +11,7 @@ namespace Fondo.Store.Intake;
 internal sealed class RecordWriter : IAsyncDisposable
 {
     private readonly StoreContext _db;
-    private readonly Statement _records, _events, _tenders;
+    private readonly InsertStatement _records, _events, _tenders;
     private readonly RecordsWritten _written;
     private readonly bool _notes;
     private long _id;
@@ -22,9 +20,9 @@ internal sealed class RecordWriter : IAsyncDisposable
     private RecordWriter(StoreContext db, long id, RecordsWritten written, bool notes)
     {
         (_db, _id, _written, _notes) = (db, id, written, notes);
-        _records = new(db, "INSERT INTO Records (Id, Day, Kind, Key, Version, Json, File, Line, TakenAt, TakenBy, Reason) VALUES", 11);
-        _events = new(db, "INSERT INTO Events (Id, Day, Key, Number, Register, Drawer, Cashier, At, Kind, Amount, Original) VALUES", 11);
-        _tenders = new(db, "INSERT INTO Tenders (Id, Type, Amount, LastFour, Approval, Name, Number) VALUES", 7);
+        _records = new(db, "Records", "Id", "Day", "Kind", "Key", "Version", "Json", "File", "Line", "TakenAt", "TakenBy", "Reason");
+        _events = new(db, "Events", "Id", "Day", "Key", "Number", "Register", "Drawer", "Cashier", "At", "Kind", "Amount", "Original");
+        _tenders = new(db, "Tenders", "Id", "Type", "Amount", "LastFour", "Approval", "Name", "Number");
     }
 
     /// <summary>Within a transaction that no other writer can enter. What was appended is in the trail once it is disposed of.</summary>
@@ -68,7 +66,8 @@ internal sealed class RecordWriter : IAsyncDisposable
     private void Index(long record, string day, JournalEvent e)
     {
         var (amount, original) = (EventAmount.Of(e), EventOriginal.Of(e));
-        _events.Run(record, day, e.Id.Value, EventNumber.Of(e.Id.Value)?.Number, e.Register.Value, e.Drawer?.Value, e.Head.Cashier?.Value, e.At.UtcTicks, e.Kind.Written(), amount?.Minor, original?.Value);
+        var key = e.Id.Value;
+        _events.Run(record, day, key, EventNumber.Of(key)?.Number, e.Register.Value, e.Drawer?.Value, e.Head.Cashier?.Value, e.At.UtcTicks, e.Kind.Written(), amount?.Minor, original?.Value);
         if (e is not Ticket ticket)
         {
             return;
@@ -91,44 +90,13 @@ internal sealed class RecordWriter : IAsyncDisposable
 
     public async ValueTask DisposeAsync()
     {
-        await _records.DisposeAsync();
-        await _events.DisposeAsync();
-        await _tenders.DisposeAsync();
+        _records.Dispose();
+        _events.Dispose();
+        _tenders.Dispose();
         if (_notes && !_isBroken && _written.Act is { } act)
         {
             await _db.Note(act);
             _written.Clear();
         }
-    }
-
-    private sealed class Statement : IAsyncDisposable
-    {
-        private readonly DbCommand _command;
-
-        public Statement(StoreContext db, string insert, int columns)
-        {
-            _command = db.Database.GetDbConnection().CreateCommand();
-            _command.Transaction = db.Database.CurrentTransaction!.GetDbTransaction();
-            for (var i = 0; i < columns; i++)
-            {
-                var parameter = _command.CreateParameter();
-                parameter.ParameterName = $"$p{i}";
-                _command.Parameters.Add(parameter);
-            }
-
-            _command.CommandText = $"{insert} ({string.Join(", ", Enumerable.Range(0, columns).Select(i => $"$p{i}"))})";
-        }
-
-        public void Run(params ReadOnlySpan<object?> values)
-        {
-            for (var i = 0; i < values.Length; i++)
-            {
-                _command.Parameters[i].Value = values[i] ?? DBNull.Value;
-            }
-
-            _command.ExecuteNonQuery();
-        }
-
-        public ValueTask DisposeAsync() => _command.DisposeAsync();
     }
 }

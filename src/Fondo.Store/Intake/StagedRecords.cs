@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Fondo.Store.Trails;
@@ -13,8 +14,11 @@ public sealed class StagedRecords : IAsyncDisposable
     /// <summary>From so many on; fewer are written at once.</summary>
     public const int Many = 5_000;
 
-    /// <summary>So many are written at once.</summary>
-    private const int Step = 1_000;
+    /// <summary>So many are written at once to begin with; then as many as take about as long as others are made to wait.</summary>
+    private const int FirstStep = 1_000, LongestStep = 50_000;
+
+    /// <summary>So long others are made to wait for one step.</summary>
+    private static readonly TimeSpan _patience = TimeSpan.FromMilliseconds(900);
 
     private readonly StoreContext _db;
     private readonly RecordsWritten _written = new();
@@ -28,7 +32,7 @@ public sealed class StagedRecords : IAsyncDisposable
     {
         // The day itself begins only when all is published: until then its records refer to nothing.
         await db.Database.OpenConnectionAsync();
-        await db.Database.ExecuteSqlRawAsync("PRAGMA foreign_keys=OFF; PRAGMA cache_size=-400000;");
+        await db.Database.ExecuteSqlRawAsync("PRAGMA foreign_keys=OFF; PRAGMA cache_size=-400000; PRAGMA wal_autocheckpoint=16000;");
         StagedRecords? staged = null;
         try
         {
@@ -42,20 +46,23 @@ public sealed class StagedRecords : IAsyncDisposable
             }
 
             staged = new(db, open);
-            var next = open.First;
-            foreach (var some in progress.Writes(records).Chunk(Step))
+            using var left = progress.Writes(records).GetEnumerator();
+            var (done, step) = (0, FirstStep);
+            while (done < records.Count)
             {
                 await using var writing = await db.BeginWriting();
-                await using (var writer = RecordWriter.From(db, next, staged._written))
+                var began = Stopwatch.GetTimestamp();
+                await using (var writer = RecordWriter.From(db, open.First + done, staged._written))
                 {
-                    foreach (var record in some)
+                    for (var i = 0; i < step && left.MoveNext(); i++)
                     {
-                        writer.Append(day, record, by, now);
+                        writer.Append(day, left.Current, by, now);
                     }
                 }
 
                 await writing.CommitAsync();
-                next += some.Length;
+                done = Math.Min(done + step, records.Count);
+                step = NextStep(step, Stopwatch.GetElapsedTime(began));
             }
 
             return staged;
@@ -76,10 +83,13 @@ public sealed class StagedRecords : IAsyncDisposable
         }
         finally
         {
-            await db.Database.ExecuteSqlRawAsync("PRAGMA foreign_keys=ON; " + SqlitePragmas.Cache);
+            await db.Database.ExecuteSqlRawAsync("PRAGMA foreign_keys=ON; PRAGMA wal_autocheckpoint=1000; " + SqlitePragmas.Cache);
             await db.Database.CloseConnectionAsync();
         }
     }
+
+    /// <summary>In long steps the pages of the indexes are written fewer times over.</summary>
+    private static int NextStep(int step, TimeSpan took) => Math.Clamp(took < _patience / 2 ? step * 2 : took > _patience ? step / 2 : step, FirstStep, LongestStep);
 
     /// <summary>From now on everybody sees them. Within the transaction that does all else that comes with them.</summary>
     public async Task Publish()
@@ -112,9 +122,9 @@ public sealed class StagedRecords : IAsyncDisposable
     private static async Task Discard(StoreContext db, OpenIntakeRow open)
     {
         db.ChangeTracker.Clear();
-        for (var first = open.First; first <= open.Last; first += Step)
+        for (var first = open.First; first <= open.Last; first += FirstStep)
         {
-            var (from, to) = (first, Math.Min(first + Step - 1, open.Last));
+            var (from, to) = (first, Math.Min(first + FirstStep - 1, open.Last));
             await db.InTurn(async () =>
             {
                 await db.Database.ExecuteSqlAsync($"DELETE FROM Tenders WHERE Id >= {from * TenderRow.PlacesOfATicket} AND Id < {(to + 1) * TenderRow.PlacesOfATicket}");

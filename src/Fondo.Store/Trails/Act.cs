@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
@@ -15,6 +16,9 @@ public sealed record Act(TrailAct What, string? By, string On, string Says, stri
 /// <summary>Texts as one hash, each with its length, so that nothing can move from one to the next.</summary>
 internal static class Hashing
 {
+    [ThreadStatic]
+    private static ArrayBufferWriter<byte>? _whole;
+
     public static string Of(params ReadOnlySpan<object?> texts)
     {
         using var hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
@@ -24,18 +28,23 @@ internal static class Hashing
 
     public static void Add(IncrementalHash hash, params ReadOnlySpan<object?> texts)
     {
+        // Put together first: a million records are hashed in one piece each.
+        var whole = _whole ??= new();
+        whole.ResetWrittenCount();
         foreach (var text in texts)
         {
             // "-" stands for nothing there, which is something else than an empty text.
-            var bytes = text switch
+            var written = text switch
             {
                 null => null,
-                string known => Encoding.UTF8.GetBytes(known),
-                DateOnly day => Encoding.UTF8.GetBytes(day.ToString("O", CultureInfo.InvariantCulture)),
-                _ => Encoding.UTF8.GetBytes(Convert.ToString(text, CultureInfo.InvariantCulture)!),
+                string known => known,
+                DateOnly day => day.ToString("O", CultureInfo.InvariantCulture),
+                _ => Convert.ToString(text, CultureInfo.InvariantCulture)!,
             };
-            hash.AppendData(Encoding.ASCII.GetBytes(bytes is null ? "-;" : $"{bytes.Length};"));
-            hash.AppendData(bytes ?? []);
+            Encoding.UTF8.GetBytes(written is null ? "-;" : string.Create(CultureInfo.InvariantCulture, $"{Encoding.UTF8.GetByteCount(written)};"), whole);
+            Encoding.UTF8.GetBytes(written ?? "", whole);
         }
+
+        hash.AppendData(whole.WrittenSpan);
     }
 }
