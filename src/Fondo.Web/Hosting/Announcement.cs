@@ -19,7 +19,7 @@ internal static class Announcement
         Console.WriteLine($"Fondo is ready at {address}");
         if (options.IsDemo)
         {
-            Demo.Print(Console.Out, Path.Combine(options.StandIns, Demo.SafeFile));
+            Demo.Print(Console.Out, options.StandIns);
         }
         else
         {

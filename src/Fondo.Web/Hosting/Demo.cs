@@ -13,7 +13,7 @@ internal static class Demo
 {
     public const int Seed = 21;
 
-    public const string SafeFile = "safe.txt";
+    private const string SafeFile = "safe.txt", DrawerFile = "drawer.txt";
 
     public static readonly DateTimeOffset Evening = new(2026, 11, 21, 21, 42, 0, TimeSpan.FromHours(-5));
 
@@ -69,13 +69,14 @@ internal static class Demo
         }
 
         processor.Save();
+        var options = services.GetRequiredService<RunOptions>();
+        Directory.CreateDirectory(options.StandIns);
+        await File.WriteAllTextAsync(Path.Combine(options.StandIns, DrawerFile), Uncounted(today));
         if (weeks == 0)
         {
             return;
         }
 
-        var options = services.GetRequiredService<RunOptions>();
-        Directory.CreateDirectory(options.StandIns);
         BankStandIn.Keep(options, treasury.Bank);
         await File.WriteAllTextAsync(Path.Combine(options.StandIns, SafeFile), treasury.HoldsAtNight(today));
     }
@@ -98,8 +99,18 @@ internal static class Demo
         }
     }
 
-    /// <param name="safe">Where it is written down what really lies in the safe.</param>
-    public static void Print(TextWriter to, string safe)
+    /// <summary>What the drawer holds that nobody has counted yet.</summary>
+    private static string Uncounted(MadeDay today)
+    {
+        var drawer = today.Uncounted;
+        return $"Drawer {drawer.Drawer} waits for its count. It holds "
+            + string.Join(", ", drawer.Pieces.Select(p => $"{p.Value} × {p.Key / 100}.{p.Key % 100:00}"))
+            + string.Concat(drawer.Checks.Select(c => $"; check {c.Number} of {c.Amount / 100}.{c.Amount % 100:00}"))
+            + (drawer.Coupons > 0 ? $"; coupons {drawer.Coupons / 100}.{drawer.Coupons % 100:00}" : "");
+    }
+
+    /// <param name="standIns">Where it was written down, when the demo was made, what really lies in the drawer and in the safe.</param>
+    public static void Print(TextWriter to, string standIns)
     {
         to.WriteLine("Sign in as:");
         foreach (var (_, name, role, pin) in _people)
@@ -107,12 +118,12 @@ internal static class Demo
             to.WriteLine($"  {name,-16} {role.ToString().ToLowerInvariant(),-11} PIN {pin}");
         }
 
-        var drawer = DayMaker.Make(Seed).Uncounted;
-        to.WriteLine($"Drawer {drawer.Drawer} waits for its count. It holds "
-            + string.Join(", ", drawer.Pieces.Select(p => $"{p.Value} × {p.Key / 100}.{p.Key % 100:00}"))
-            + string.Concat(drawer.Checks.Select(c => $"; check {c.Number} of {c.Amount / 100}.{c.Amount % 100:00}"))
-            + (drawer.Coupons > 0 ? $"; coupons {drawer.Coupons / 100}.{drawer.Coupons % 100:00}" : ""));
-        if (File.Exists(safe))
+        if (Path.Combine(standIns, DrawerFile) is var drawer && File.Exists(drawer))
+        {
+            to.WriteLine(File.ReadAllText(drawer));
+        }
+
+        if (Path.Combine(standIns, SafeFile) is var safe && File.Exists(safe))
         {
             to.WriteLine($"Once it is counted, the safe holds {File.ReadAllText(safe)}.");
         }
