@@ -40,6 +40,8 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     /// <summary>How many cells of the demo day are off.</summary>
     public static readonly int Off = Made.Troubles.SelectMany(t => t.Cells).Distinct().Count();
 
+    private bool _isTemplate;
+
     public string Folder { get; } = Directory.CreateTempSubdirectory("fondo-web-").FullName;
 
     public FakeTimeProvider Clock { get; } = new(new DateTimeOffset(2026, 11, 21, 21, 42, 0, TimeSpan.FromHours(-5)));
@@ -50,6 +52,11 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
 
     protected override void ConfigureWebHost(IWebHostBuilder builder)
     {
+        if (!_isTemplate && !File.Exists(Path.Combine(Folder, "fondo.db")))
+        {
+            Begun.As(IsEmpty, Weeks, Folder);
+        }
+
         builder.UseEnvironment("Development");
         builder.UseSetting("data", Folder);
         builder.UseSetting("demo", IsEmpty ? "false" : "true");
@@ -79,6 +86,46 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
             {
                 Thread.Sleep(50); // what works in the background puts its last things down
             }
+        }
+    }
+
+    /// <summary>A data folder as a first start leaves it, made once for all shops that begin alike.</summary>
+    private static class Begun
+    {
+        private static readonly System.Collections.Concurrent.ConcurrentDictionary<(bool IsEmpty, int Weeks), Lazy<string>> _folders = new();
+
+        public static void As(bool isEmpty, int weeks, string folder)
+        {
+            var begun = _folders.GetOrAdd((isEmpty, weeks), k => new(() => Make(k.IsEmpty, k.Weeks))).Value;
+            foreach (var file in Directory.EnumerateFiles(begun, "*", SearchOption.AllDirectories))
+            {
+                var to = Path.Combine(folder, Path.GetRelativePath(begun, file));
+                Directory.CreateDirectory(Path.GetDirectoryName(to)!);
+                File.Copy(file, to);
+            }
+        }
+
+        private static string Make(bool isEmpty, int weeks)
+        {
+            var kept = Directory.CreateTempSubdirectory("fondo-web-begun-").FullName;
+            AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(kept, recursive: true);
+            using var shop = new Shop { IsEmpty = isEmpty, Weeks = weeks, _isTemplate = true };
+            shop.StartServer();
+            using (var scope = shop.Services.CreateScope())
+            {
+                scope.ServiceProvider.GetRequiredService<StoreContext>().Database.ExecuteSql($"VACUUM INTO {Path.Combine(kept, "fondo.db")}");
+            }
+
+            if (Path.Combine(shop.Folder, "stand-ins") is var standIns && Directory.Exists(standIns))
+            {
+                foreach (var file in Directory.EnumerateFiles(standIns))
+                {
+                    Directory.CreateDirectory(Path.Combine(kept, "stand-ins"));
+                    File.Copy(file, Path.Combine(kept, "stand-ins", Path.GetFileName(file)));
+                }
+            }
+
+            return kept;
         }
     }
 
