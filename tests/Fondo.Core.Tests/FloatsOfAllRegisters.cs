@@ -73,7 +73,7 @@ public sealed class FloatsOfAllRegisters
 
         const long weight = 100_000;
         model.Minimize((LinearExpr.Sum(missing) * weight) + LinearExpr.Sum(distances));
-        var solver = new CpSolver { StringParameters = "num_search_workers:2,max_time_in_seconds:5" };
+        var solver = new CpSolver { StringParameters = "num_search_workers:2,max_time_in_seconds:2" };
         var status = solver.Solve(model);
         Assert.True(status is CpSolverStatus.Optimal or CpSolverStatus.Feasible, $"{status}");
         var kinds = there.Select(p => p.Denomination).ToHashSet();

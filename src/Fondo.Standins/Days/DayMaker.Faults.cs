@@ -98,7 +98,7 @@ public sealed partial class DayMaker
 
     private Candidate? PickCard(Func<Candidate, bool>? where = null) => Pick(c => c.Row is not null && c.Register.Kind != "online" && IsFree(c.Register.Id, c.Type) && (where is null || where(c)));
 
-    private Candidate? PickCash(Func<Candidate, bool>? where = null) => Pick(c => c.Row is null && IsFree(c.Drawer!, "cash") && _tills[c.Drawer!].Cash > c.Amount + 100_00 && (where is null || where(c)));
+    private Candidate? PickCash(Func<Candidate, bool>? where = null) => Pick(c => c.Row is null && c.Drawer is not null && IsFree(c.Drawer, "cash") && _tills[c.Drawer].Cash > c.Amount + 100_00 && (where is null || where(c)));
 
     private string AnyDrawer()
     {
