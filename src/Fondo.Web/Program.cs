@@ -83,6 +83,7 @@ app.MapHealth();
 if (!options.IsQuiet)
 {
     app.Lifetime.ApplicationStarted.Register(() => Announcement.Print(app, options));
+    app.Lifetime.ApplicationStarted.Register(() => NewestDay.LookAhead(app.Services));
 }
 
 await app.RunAsync();

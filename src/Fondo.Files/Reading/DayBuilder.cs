@@ -19,6 +19,7 @@ public sealed class DayBuilder
     private readonly Dictionary<string, (CarriedHold Item, Source At)> _carriedHolds = [];
     private readonly Dictionary<string, (PrintedLine Line, Source At)> _printed = [];
     private readonly JsonText _text = new();
+    private PlainSales? _sales;
     private bool _hasRows, _hasLedger;
     private Vocabulary? _words;
 
@@ -120,8 +121,15 @@ public sealed class DayBuilder
     private void Read(RawRecord record)
     {
         var file = record.Kind.ToString();
+        var bytes = JsonFile.Bytes(record.Json);
+        if (record.Kind == RecordKind.Event && (_sales ??= new(_words!)).Read(bytes) is { } sale)
+        {
+            Keep(_events, sale.Id, sale, new(file, 0), RecordKind.Event, sale.Id, record.Json, json => json);
+            return;
+        }
+
         var (root, place) = (_text.Root, new JsonPlace(file, _findings));
-        if (JsonFile.TryParse(JsonFile.Bytes(record.Json), 0, _text, place))
+        if (JsonFile.TryParse(bytes, 0, _text, place))
         {
             switch (record.Kind)
             {
