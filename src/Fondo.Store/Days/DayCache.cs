@@ -3,10 +3,10 @@ using System.Collections.Concurrent;
 namespace Fondo.Store.Days;
 
 /// <summary>Days as they were worked out last, under their date: as many as a budget has room for, those that nobody asked for longest go first.</summary>
-/// <param name="most">How many records, events and settled rows together, the kept days may have: with all that follows from them a record takes about 1.6 KB.</param>
+/// <param name="most">How many records, events and settled rows together, the kept days may have: with all that follows from them.</param>
 public sealed class DayCache(long most)
 {
-    /// <summary>About 600 MB.</summary>
+    /// <summary>With the server itself about 1 GB, by measurement.</summary>
     public const long UsualMost = 400_000;
 
     /// <summary>What the least day takes, counted as records.</summary>
