@@ -43,6 +43,32 @@ public sealed class PlainAndStrict
         Assert.InRange(plain, 1_000, 5_500);
     }
 
+    /// <summary>One reader goes over all of them, who knows the lines of tickets that went by; what is stored is read so, and what files bring.</summary>
+    [Fact]
+    public void What_a_reader_saw_before_changes_nothing()
+    {
+        var random = new Random(20261127);
+        var lines = _made.Files[DayFiles.Journal].Split('\n', StringSplitOptions.RemoveEmptyEntries);
+        var (strict, expected) = (new EventLines(_setup), new Dictionary<EventId, (JournalEvent Event, string Line)>());
+        for (var i = 0; i < 6_000; i++)
+        {
+            var line = Changed(lines[random.Next(lines.Length)], random);
+            if (strict.Read(line).Event is { } e)
+            {
+                expected.TryAdd(e.Id, (e, line));
+            }
+        }
+
+        Assert.InRange(expected.Count, 300, 5_500);
+        var stored = new DayBuilder();
+        stored.Take(new RawRecord(RecordKind.Setup, "", _made.Files[DayFiles.Setup]));
+        expected.Values.ToList().ForEach(e => stored.Take(new RawRecord(RecordKind.Event, e.Event.Id.Value, e.Line)));
+        Assert.Empty(stored.Unread);
+        Assert.Equal(expected.Values.Select(e => e.Event), stored.Build().Day!.Journal);
+        var (_, builder) = Taken(DayFiles.Journal, Encoding.UTF8.GetBytes(string.Join('\n', expected.Values.Select(e => e.Line))), isStrict: false);
+        Assert.Equal(expected.Values.Select(e => e.Event), builder.FromFiles.Select(e => e.Event));
+    }
+
     private static string Changed(string line, Random random)
     {
         string[] parts = ["\"\"", "null", "true", "12", "\\u0041", "é", " ", "\t", ",", "}", "]", "{", "\"fee\":\"0.00\",", "\"note\":\"4000 0000 0000 0002\",", "\"x\":1,", "-", "99999999999", "\"id\":\"a\",", "\"cost\":null,", "\"result\":\"declined\",", "\"tip\":\"1.00\",", "\u0001"];
