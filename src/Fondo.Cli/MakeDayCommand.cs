@@ -40,9 +40,9 @@ public static class MakeDayCommand
             var tenders = options.ContainsKey("--tenders");
             if ((tenders && options.ContainsKey("--tickets"))
                 || !TryNumber(options.GetValueOrDefault("--registers", faults > 0 ? "10" : "40"), 2, 90, out var registers)
-                || !TryNumber(options.GetValueOrDefault(tenders ? "--tenders" : "--tickets", "900"), 100, 5_000_000, out var many))
+                || !TryNumber(options.GetValueOrDefault(tenders ? "--tenders" : "--tickets", "900"), 100, 4_000_000, out var many))
             {
-                return Usage.Fail(error, Expected + ", with 2 to 90 registers and 100 to 5000000 tickets or tenders");
+                return Usage.Fail(error, Expected + ", with 2 to 90 registers and 100 to 4000000 tickets or tenders");
             }
 
             grown = (registers, tenders ? (int)(many / DayMaker.TendersOfATicket) : many);

@@ -11,6 +11,10 @@ public sealed partial class DayMaker
 
     private string NextId(string register) => Id(register, _numbers[register] = _numbers.GetValueOrDefault(register, _isDemo ? DemoNumber : FirstNumber) + 1);
 
+    /// <summary>Twelve digits: the year's last, the day of the year, the hour, and a number that goes on in hours no clock has once it is past a million.</summary>
+    private string Reference(double hour, int number) =>
+        string.Create(CultureInfo.InvariantCulture, $"6{_date.DayOfYear:000}{(int)hour + (24 * (number / 1_000_000)):00}{number % 1_000_000:000000}");
+
     private static string Id(string register, int number) => string.Create(CultureInfo.InvariantCulture, $"{register}-{number:000000}");
 
     private void NumberByTime()

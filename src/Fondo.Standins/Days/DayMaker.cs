@@ -342,7 +342,7 @@ public sealed partial class DayMaker
         row = new(
             tenderKey, register.Terminal, At(hour).AddSeconds(_random.Next(2, 30)), false, amount, cashback, brand,
             _random.Next(10_000).ToString("0000", CultureInfo.InvariantCulture), _random.Next(1_000_000).ToString("000000", CultureInfo.InvariantCulture),
-            unconnected ? null : $"6{_date.DayOfYear:000}{(int)hour:00}{_rows.Count + 1:000000}",
+            unconnected ? null : Reference(hour, _rows.Count + 1),
             register.Kind == "online" ? "online" : unconnected ? "keyed" : _random.Next(3) == 0 ? "tap" : "chip", benefit);
         _rows.Add(row);
         var tender = new JsonObject { ["type"] = type, ["amount"] = Write.Amount(amount) };
