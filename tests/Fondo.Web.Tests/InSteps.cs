@@ -11,7 +11,7 @@ namespace Fondo.Web.Tests;
 /// <summary>A large file is written in steps between which others write, and is there whole or not at all.</summary>
 public sealed class InSteps : IDisposable
 {
-    private static readonly MadeDay _large = DayMaker.Make(77, 12, 3_000);
+    private static readonly MadeDay _large = DayMaker.Make(77, 12, 14_000);
 
     private readonly Shop _shop = new();
 
