@@ -7,7 +7,7 @@ namespace Fondo.Cli;
 internal static class Memory
 {
     /// <summary>What one byte of the files becomes in memory, about, by measurement.</summary>
-    private const double GrowthOfAByte = 2.6;
+    private const double GrowthOfAByte = 2.0;
 
     private const long WorthIt = 16 << 20, Most = 2_400L << 20;
 

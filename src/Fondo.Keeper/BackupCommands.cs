@@ -15,7 +15,7 @@ public static class BackupCommands
             return Usage.Fail(error, "backup --data DIR --to FILE");
         }
 
-        if (DataFolder.Database(folder, error) is not { } database)
+        if (DatabaseFile.In(folder, error) is not { } database)
         {
             return Usage.Refused;
         }

@@ -17,7 +17,7 @@ public static class VerifyCommand
             return Usage.Fail(error, "verify --data DIR [--head HASH]");
         }
 
-        if (DataFolder.Database(folder, error) is not { } database)
+        if (DatabaseFile.In(folder, error) is not { } database)
         {
             return Usage.Refused;
         }

@@ -1,3 +1,5 @@
+using System.Numerics;
+
 namespace Fondo.Core.Journal;
 
 /// <summary>A short text of which a day has millions (an event's id, a sequence, an approval), kept as what stands before its last digits and these digits.
@@ -24,13 +26,7 @@ public readonly struct Code : IEquatable<Code>, IComparable<Code>
     /// <param name="shared">Gives the text of what stands before the digits: the same one for the same bytes, if it can.</param>
     public static Code OfUtf8(ReadOnlySpan<byte> utf8, Shared shared)
     {
-        var (number, at) = (0UL, utf8.Length);
-        while (at > 0 && utf8.Length - at < MostDigits && utf8[at - 1] is >= (byte)'0' and <= (byte)'9')
-        {
-            number += (ulong)(utf8[at - 1] - '0') * _powers[utf8.Length - at];
-            at--;
-        }
-
+        var (number, at) = LastDigits(utf8);
         return new(at == 0 ? "" : shared(utf8[..at]), number, utf8.Length - at);
     }
 
@@ -39,14 +35,22 @@ public readonly struct Code : IEquatable<Code>, IComparable<Code>
 
     private static Code Of(string text)
     {
+        var (number, at) = LastDigits<char>(text);
+        return new(text[..at], number, text.Length - at);
+    }
+
+    /// <summary>The number that the last digits are, and where they begin.</summary>
+    private static (ulong Number, int At) LastDigits<T>(ReadOnlySpan<T> text)
+        where T : unmanaged, IBinaryInteger<T>
+    {
         var (number, at) = (0UL, text.Length);
-        while (at > 0 && text.Length - at < MostDigits && char.IsAsciiDigit(text[at - 1]))
+        while (at > 0 && text.Length - at < MostDigits && uint.CreateTruncating(text[at - 1]) - '0' is <= 9 and var digit)
         {
-            number += (ulong)(text[at - 1] - '0') * _powers[text.Length - at];
+            number += digit * _powers[text.Length - at];
             at--;
         }
 
-        return new(text[..at], number, text.Length - at);
+        return (number, at);
     }
 
     /// <summary>Whether there is a text at all.</summary>

@@ -5,20 +5,9 @@ namespace Fondo.Core.Journal;
 /// <summary>How a register numbers its events: what stands before the last digits of an id, and these digits.</summary>
 public readonly record struct EventNumber(string Prefix, long Number, int Digits)
 {
-    private const int MostDigits = 15;
-
-    /// <summary>Null where the id does not end in a number.</summary>
-    public static EventNumber? Of(string id)
-    {
-        var from = id.Length;
-        while (from > 0 && char.IsAsciiDigit(id[from - 1]))
-        {
-            from--;
-        }
-
-        var digits = id.Length - from;
-        return digits is 0 or > MostDigits ? null : new(id[..from], long.Parse(id.AsSpan(from), CultureInfo.InvariantCulture), digits);
-    }
+    /// <summary>Null where the id does not end in a number, or in a longer one than any register counts.</summary>
+    public static EventNumber? Of(Code id) =>
+        id.Digits == 0 || (id.Before.Length > 0 && char.IsAsciiDigit(id.Before[^1])) ? null : new(id.Before, id.Number, id.Digits);
 
     /// <summary>The id with this number.</summary>
     public string At(long number) => Prefix + number.ToString(CultureInfo.InvariantCulture).PadLeft(Digits, '0');

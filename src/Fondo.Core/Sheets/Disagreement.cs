@@ -72,7 +72,7 @@ public sealed record Disagreement(DisagreementKind Kind, JournalEvent Event, Ten
     /// <summary>By the numbers that each register gives its events.</summary>
     private static IEnumerable<Disagreement> OfClocks(Day day) =>
         from e in day.Journal
-        let number = EventNumber.Of(e.Id.Value)
+        let number = EventNumber.Of(e.Id.Code)
         where number is not null
         group (e, number.Value.Number) by (e.Register, number.Value.Prefix) into series
         let ordered = series.OrderBy(s => s.Number).Select(s => s.e).ToList()

@@ -6,22 +6,6 @@ using SQLitePCL;
 
 namespace Fondo.Store.Intake;
 
-/// <summary>A value of a column: a number, a text, or nothing.</summary>
-internal readonly struct Bound
-{
-    private Bound(string? text, long? number) => (Text, Number) = (text, number);
-
-    public string? Text { get; }
-
-    public long? Number { get; }
-
-    public static implicit operator Bound(string? text) => new(text, null);
-
-    public static implicit operator Bound(long? number) => new(null, number);
-
-    public static implicit operator Bound(long number) => new(null, number);
-}
-
 /// <summary>One row after another into a table, bound straight to SQLite: with a command and its parameters a million rows take several times as long.</summary>
 internal sealed class InsertStatement : IDisposable
 {
@@ -44,6 +28,8 @@ internal sealed class InsertStatement : IDisposable
             Check(values[i] switch
             {
                 { Number: { } number } => raw.sqlite3_bind_int64(_statement, i + 1, number),
+                // No bytes at all would be bound as nothing, which is something else than an empty text.
+                { Text: "" } => raw.sqlite3_bind_text(_statement, i + 1, ""),
                 { Text: { } text } => raw.sqlite3_bind_text(_statement, i + 1, Utf8(text)),
                 _ => raw.sqlite3_bind_null(_statement, i + 1),
             });
@@ -52,6 +38,22 @@ internal sealed class InsertStatement : IDisposable
         var result = raw.sqlite3_step(_statement);
         raw.sqlite3_reset(_statement);
         Check(result);
+    }
+
+    /// <summary>A value of a column: a number, a text, or nothing.</summary>
+    public readonly struct Bound
+    {
+        private Bound(string? text, long? number) => (Text, Number) = (text, number);
+
+        public string? Text { get; }
+
+        public long? Number { get; }
+
+        public static implicit operator Bound(string? text) => new(text, null);
+
+        public static implicit operator Bound(long? number) => new(null, number);
+
+        public static implicit operator Bound(long number) => new(null, number);
     }
 
     public void Dispose() => _statement.Dispose();

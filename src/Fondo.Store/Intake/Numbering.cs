@@ -54,7 +54,7 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
     public async Task<IReadOnlyList<MissingNumbers>> Around(string register, IReadOnlyCollection<string> ids)
     {
         var missing = new List<MissingNumbers>();
-        foreach (var series in ids.Select(EventNumber.Of).OfType<EventNumber>().GroupBy(n => n.Prefix))
+        foreach (var series in ids.Select(id => EventNumber.Of(id)).OfType<EventNumber>().GroupBy(n => n.Prefix))
         {
             var (first, last) = (series.Min(n => n.Number), series.Max(n => n.Number));
             var before = await db.Events.Where(e => e.Number < first && e.Register == register && e.Key.StartsWith(series.Key)).OrderByDescending(e => e.Number).Select(e => e.Number).FirstOrDefaultAsync();
@@ -109,7 +109,7 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
 
         // What waits for a person, or was left out by one, has come.
         var aside = (await db.Aside.AsNoTracking().Where(a => a.Register == register).Select(a => a.Key).ToListAsync())
-            .Select(EventNumber.Of).OfType<EventNumber>().Where(n => n.Prefix == prefix).Select(n => n.Number).Distinct().Order().ToList();
+            .Select(k => EventNumber.Of(k)).OfType<EventNumber>().Where(n => n.Prefix == prefix).Select(n => n.Number).Distinct().Order().ToList();
         return steps.SelectMany(s => Left(EventNumber.Of(s.Key)!.Value, s.Next, aside).Select(g => new MissingNumbers(register, g.First, g.Last, At(s.Key, g.First), At(s.Key, g.Last))));
 
         static string At(string key, long number) => EventNumber.Of(key)!.Value.At(number);

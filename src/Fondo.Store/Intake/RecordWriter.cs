@@ -66,8 +66,7 @@ internal sealed class RecordWriter : IAsyncDisposable
     private void Index(long record, string day, JournalEvent e)
     {
         var (amount, original) = (EventAmount.Of(e), EventOriginal.Of(e));
-        var key = e.Id.Value;
-        _events.Run(record, day, key, EventNumber.Of(key)?.Number, e.Register.Value, e.Drawer?.Value, e.Head.Cashier?.Value, e.At.UtcTicks, e.Kind.Written(), amount?.Minor, original?.Value);
+        _events.Run(record, day, e.Id.Value, EventNumber.Of(e.Id.Code)?.Number, e.Register.Value, e.Drawer?.Value, e.Head.Cashier?.Value, e.At.UtcTicks, e.Kind.Written(), amount?.Minor, original?.Value);
         if (e is not Ticket ticket)
         {
             return;

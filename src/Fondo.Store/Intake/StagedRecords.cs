@@ -14,8 +14,8 @@ public sealed class StagedRecords : IAsyncDisposable
     /// <summary>From so many on; fewer are written at once.</summary>
     public const int Many = 5_000;
 
-    /// <summary>So many are written at once to begin with; then as many as take about as long as others are made to wait.</summary>
-    private const int FirstStep = 1_000, LongestStep = 50_000;
+    /// <summary>So many are taken away at once, and written to begin with; then as many as take about as long as others are made to wait.</summary>
+    private const int Step = 1_000, LongestStep = 50_000;
 
     /// <summary>So long others are made to wait for one step.</summary>
     private static readonly TimeSpan _patience = TimeSpan.FromMilliseconds(900);
@@ -47,7 +47,7 @@ public sealed class StagedRecords : IAsyncDisposable
 
             staged = new(db, open);
             using var left = progress.Writes(records).GetEnumerator();
-            var (done, step) = (0, FirstStep);
+            var (done, step) = (0, Step);
             while (done < records.Count)
             {
                 await using var writing = await db.BeginWriting();
@@ -89,7 +89,7 @@ public sealed class StagedRecords : IAsyncDisposable
     }
 
     /// <summary>In long steps the pages of the indexes are written fewer times over.</summary>
-    private static int NextStep(int step, TimeSpan took) => Math.Clamp(took < _patience / 2 ? step * 2 : took > _patience ? step / 2 : step, FirstStep, LongestStep);
+    private static int NextStep(int step, TimeSpan took) => Math.Clamp(took < _patience / 2 ? step * 2 : took > _patience ? step / 2 : step, Step, LongestStep);
 
     /// <summary>From now on everybody sees them. Within the transaction that does all else that comes with them.</summary>
     public async Task Publish()
@@ -122,9 +122,9 @@ public sealed class StagedRecords : IAsyncDisposable
     private static async Task Discard(StoreContext db, OpenIntakeRow open)
     {
         db.ChangeTracker.Clear();
-        for (var first = open.First; first <= open.Last; first += FirstStep)
+        for (var first = open.First; first <= open.Last; first += Step)
         {
-            var (from, to) = (first, Math.Min(first + FirstStep - 1, open.Last));
+            var (from, to) = (first, Math.Min(first + Step - 1, open.Last));
             await db.InTurn(async () =>
             {
                 await db.Database.ExecuteSqlAsync($"DELETE FROM Tenders WHERE Id >= {from * TenderRow.PlacesOfATicket} AND Id < {(to + 1) * TenderRow.PlacesOfATicket}");

@@ -1,10 +1,10 @@
 namespace Fondo.Keeper;
 
-/// <summary>Where the data lie.</summary>
-internal static class DataFolder
+/// <summary>The database that a command is asked to look at.</summary>
+internal static class DatabaseFile
 {
-    /// <summary>The database of a data folder; null, with the reason told, where there is none.</summary>
-    public static string? Database(string folder, TextWriter error)
+    /// <summary>Its path; null, with the reason told, where there is none.</summary>
+    public static string? In(string folder, TextWriter error)
     {
         var database = Path.Combine(folder, "fondo.db");
         if (File.Exists(database))
