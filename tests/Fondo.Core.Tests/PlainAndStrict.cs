@@ -71,11 +71,13 @@ public sealed class PlainAndStrict
 
     private static string Changed(string line, Random random)
     {
-        string[] parts = ["\"\"", "null", "true", "12", "\\u0041", "é", " ", "\t", ",", "}", "]", "{", "\"fee\":\"0.00\",", "\"note\":\"4000 0000 0000 0002\",", "\"x\":1,", "-", "99999999999", "\"id\":\"a\",", "\"cost\":null,", "\"result\":\"declined\",", "\"tip\":\"1.00\",", "\u0001"];
+        string[] parts = ["\"\"", "null", "true", "12", "\\u0041", "é", " ", "\t", ",", "}", "]", "{", "\"fee\":\"0.00\",", "\"note\":\"4000 0000 0000 0002\",", "\"x\":1,", "-", "99999999999", "\"id\":\"a\",", "\"cost\":null,", "\"result\":\"declined\",", "\"tip\":\"1.00\",", "\u0001",
+            "\"result\":\"approved\",", "\"result\":null,", "\"original\":null,", "\"original\":\"L1-000001\","];
+        string[] escapes = ["\\u0026", "\\u00e9", "\\\\", "\\\"", "\\n", "\\u0000", "\\u007d", "\\ud83c\\udf5e", "\\ud83c", "\\x", "\\u12", "\\", "\\u0034000 0000 0000 0002", "4000\\u00200000 0000 0002", "é\\/"];
         for (var times = random.Next(3); times > 0; times--)
         {
             var at = random.Next(line.Length);
-            switch (random.Next(6))
+            switch (random.Next(7))
             {
                 case 0:
                     line = line.Remove(at, Math.Min(1 + random.Next(3), line.Length - at));
@@ -91,6 +93,9 @@ public sealed class PlainAndStrict
                     break;
                 case 4 when line.IndexOf('"', at) is > 0 and var quote && line.IndexOf('"', quote + 1) is > 0 and var end:
                     line = line[..quote] + parts[random.Next(parts.Length)] + line[(end + 1)..];
+                    break;
+                case 5 when line.IndexOf("\"name\":\"", at, StringComparison.Ordinal) is > 0 and var name:
+                    line = line.Insert(name + 8, escapes[random.Next(escapes.Length)]);
                     break;
                 default:
                     line = line.Replace(",", random.Next(2) == 0 ? " , " : ",\t", StringComparison.Ordinal);

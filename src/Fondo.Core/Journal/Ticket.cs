@@ -41,7 +41,7 @@ public sealed record Ticket(
 /// <param name="Account">Null for ordinary goods.</param>
 public sealed record Article(string Sku, string Name, decimal TaxRate, bool BenefitEligible, string? Account)
 {
-    public override int GetHashCode() => QuickHash.Of(Sku);
+    public override int GetHashCode() => QuickHash.Of(Sku, Name, Account);
 }
 
 /// <summary>One line of a ticket. The same article in the same number at the same price is the same value, on whatever ticket.</summary>

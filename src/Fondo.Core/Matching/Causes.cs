@@ -30,8 +30,9 @@ public sealed class Causes
             }
         }
 
-        var asked = paired.OpenRows.Where(r => r.Terminal is not null).ToLookup(r => r.Amount, Run);
-        _matchedRows = paired.Matches.SelectMany(m => m.Pair is not var (_, row) ? m.Rows : asked[row.Amount].Contains(Run(row)) ? [row] : ImmutableArray<Item>.Empty).ToLookup(Run);
+        var open = paired.OpenRows.Where(r => r.Terminal is not null).ToList();
+        var (amounts, asked) = (open.Select(r => r.Amount).ToHashSet(), open.Select(Run).ToHashSet()); // an amount is looked up faster, and nearly none is asked for
+        _matchedRows = paired.Matches.SelectMany(m => m.Pair is not var (_, row) ? m.Rows : amounts.Contains(row.Amount) && asked.Contains(Run(row)) ? [row] : ImmutableArray<Item>.Empty).ToLookup(Run);
     }
 
     public Cause OfTender(Item item)

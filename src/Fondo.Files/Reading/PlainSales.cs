@@ -54,12 +54,13 @@ internal sealed class PlainSales
                     }
 
                     break;
-                case 4 when name.SequenceEqual("note"u8) && Once(ref seen, 32): note = Words(ref json); break;
+                case 4 when name.SequenceEqual("note"u8) && Once(ref seen, 32): note = Written(ref json); break;
                 case 5 when name.SequenceEqual("lines"u8) && Once(ref seen, 64): Lines(ref json); break;
                 case 5 when name.SequenceEqual("total"u8) && Once(ref seen, 128): total = Amount(ref json) ?? GaveUp(ref json); break;
                 case 6 when name.SequenceEqual("drawer"u8) && Once(ref seen, 256): drawer = IdOrNull(ref json); break;
                 case 7 when name.SequenceEqual("cashier"u8) && Once(ref seen, 512): cashier = IdOrNull(ref json); break;
                 case 7 when name.SequenceEqual("tenders"u8) && Once(ref seen, 1024): Tenders(ref json); break;
+                case 8 when name.SequenceEqual("original"u8) && Once(ref seen, 65536) && json.IsNull(): break;
                 case 8 when name.SequenceEqual("register"u8) && Once(ref seen, 2048): register = _words.FindRegister(_texts.Known(json.TextOrNull(out _))); break;
                 case 8 when name.SequenceEqual("subtotal"u8) && Once(ref seen, 4096): subtotal = Amount(ref json) ?? GaveUp(ref json); break;
                 case 8 when name.SequenceEqual("discount"u8) && Once(ref seen, 8192): discount = Amount(ref json) ?? default; break;
@@ -131,7 +132,7 @@ internal sealed class PlainSales
                 case 3 when name.SequenceEqual("qty"u8) && Once(ref seen, 2): quantity = Number(ref json, Limits.Quantity, 1); break;
                 case 3 when name.SequenceEqual("tax"u8) && Once(ref seen, 4): tax = Amount(ref json) ?? default; break;
                 case 3 when name.SequenceEqual("ebt"u8) && Once(ref seen, 8): ebt = json.Flag(); break;
-                case 4 when name.SequenceEqual("name"u8) && Once(ref seen, 16): article = json.TextOrNull(out _); break;
+                case 4 when name.SequenceEqual("name"u8) && Once(ref seen, 16): article = json.EscapedOrNull(); break;
                 case 4 when name.SequenceEqual("cost"u8) && Once(ref seen, 32): cost = Amount(ref json); break;
                 case 6 when name.SequenceEqual("amount"u8) && Once(ref seen, 64): amount = Amount(ref json) ?? GaveUp(ref json); break;
                 case 7 when name.SequenceEqual("taxRate"u8) && Once(ref seen, 128): rate = Number(ref json, 1, 0); break;
@@ -190,15 +191,16 @@ internal sealed class PlainSales
                 case 4 when name.SequenceEqual("type"u8) && Once(ref seen, 16): type = Words(ref json); break;
                 case 4 when name.SequenceEqual("card"u8) && Once(ref seen, 32): card = LastFour(ref json); break;
                 case 4 when name.SequenceEqual("auth"u8) && Once(ref seen, 64): auth = Coded(ref json); break;
-                case 4 when name.SequenceEqual("name"u8) && Once(ref seen, 128): holder = Words(ref json); break;
+                case 4 when name.SequenceEqual("name"u8) && Once(ref seen, 128): holder = Written(ref json); break;
                 case 5 when name.SequenceEqual("brand"u8) && Once(ref seen, 256): brand = Words(ref json); break;
                 case 5 when name.SequenceEqual("entry"u8) && Once(ref seen, 512): entry = Words(ref json); break;
                 case 6 when name.SequenceEqual("amount"u8) && Once(ref seen, 1024): amount = Amount(ref json) ?? GaveUp(ref json); break;
                 case 6 when name.SequenceEqual("change"u8) && Once(ref seen, 2048): change = Amount(ref json) ?? default; break;
+                case 6 when name.SequenceEqual("result"u8) && Once(ref seen, 32768): IsApproved(ref json); break;
                 case 6 when name.SequenceEqual("number"u8) && Once(ref seen, 4096): number = Words(ref json); break;
                 case 8 when name.SequenceEqual("terminal"u8) && Once(ref seen, 8192): terminal = Words(ref json); break;
                 case 8 when name.SequenceEqual("cashback"u8) && Once(ref seen, 16384): cashback = Amount(ref json) ?? default; break;
-                default: json.GiveUp(); break; // a result too: what was declined or reversed is rare
+                default: json.GiveUp(); break;
             }
         }
 
@@ -274,6 +276,21 @@ internal sealed class PlainSales
     {
         var text = json.TextOrNull(out _);
         return text.IsEmpty ? null : _texts.Known(text);
+    }
+
+    private string? Written(ref PlainJson json)
+    {
+        var text = json.EscapedOrNull();
+        return text.IsEmpty ? null : _texts.Known(text);
+    }
+
+    /// <summary>What was declined or reversed is rare.</summary>
+    private static void IsApproved(ref PlainJson json)
+    {
+        if (!json.IsNull() && !json.TextOrNull(out _).SequenceEqual("approved"u8))
+        {
+            json.GiveUp();
+        }
     }
 
     private Code Id(ref PlainJson json)

@@ -2,10 +2,11 @@ using System.Numerics;
 using System.Runtime.CompilerServices;
 using System.Runtime.InteropServices;
 using System.Runtime.Intrinsics;
+using System.Text.Json;
 
 namespace Fondo.Files.Text;
 
-/// <summary>Walks once over JSON that is written plainly: objects, lists, texts without escapes, true, false, null. Of anything else, and of anything that is no JSON,
+/// <summary>Walks once over JSON that is written plainly: objects, lists, texts (with escapes where they are asked for so), true, false, null. Of anything else, and of anything that is no JSON,
 /// <see cref="IsPlain"/> says no, and the strict reader decides. That is nearly every line of a journal, and several times as fast.</summary>
 internal ref struct PlainJson(ReadOnlySpan<byte> text)
 {
@@ -58,6 +59,22 @@ internal ref struct PlainJson(ReadOnlySpan<byte> text)
         isNull = Peek() != '"' && Word("null"u8);
         return isNull ? default : Quoted();
     }
+
+    /// <summary>A text that may be written with escapes, as many writers do with quotes and letters beyond ASCII; or null.</summary>
+    public ReadOnlySpan<byte> EscapedOrNull()
+    {
+        if (Peek() != '"')
+        {
+            return TextOrNull(out _);
+        }
+
+        var beyond = _text[(_at + 1)..];
+        var quote = beyond.IndexOf((byte)'"');
+        return quote < 0 || !beyond[..quote].Contains((byte)'\\') ? Quoted() : Unescaped();
+    }
+
+    /// <summary>Whether this member is there and says nothing.</summary>
+    public bool IsNull() => Peek() == 'n' && Word("null"u8);
 
     /// <summary>True or false.</summary>
     public bool Flag()
@@ -155,6 +172,30 @@ internal ref struct PlainJson(ReadOnlySpan<byte> text)
         }
 
         return quoted;
+    }
+
+    private ReadOnlySpan<byte> Unescaped()
+    {
+        var reader = new Utf8JsonReader(_text[_at..]);
+        try
+        {
+            reader.Read();
+            var text = new byte[reader.ValueSpan.Length];
+            var unescaped = text.AsSpan(0, reader.CopyString(text));
+            _isBeyondAscii = true;
+            _at += (int)reader.BytesConsumed;
+            if (unescaped.Length >= CardNumbers.Shortest && CardNumbers.MayBeIn(unescaped))
+            {
+                GiveUp();
+            }
+
+            return unescaped;
+        }
+        catch (Exception e) when (e is JsonException or InvalidOperationException)
+        {
+            GiveUp(); // no JSON, or half a letter
+            return default;
+        }
     }
 
     /// <summary>Where the closing quote stands; negative where something comes before it that is not plain. Sixteen bytes at a time: texts are short.</summary>
