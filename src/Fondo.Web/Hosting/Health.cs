@@ -41,12 +41,12 @@ internal static class Health
         var left = new DriveInfo(options.DataFolder).AvailableFreeSpace;
         var latest = backups.Latest;
         var isOld = !options.IsDemo && (latest is null || clock.GetUtcNow() - latest > TimeSpan.FromHours(30));
-        var isUnwatched = inbox.LookedAt is not { } looked || clock.GetUtcNow() - looked > _unwatched;
+        var isUnwatched = clock.GetUtcNow() - inbox.LookedAt > _unwatched;
         var report = new Report(
             database == "answers" && !isUnwatched && left >= LittleSpace && backups.Trouble is null && !isOld, database, left, latest,
             backups.Trouble ?? (options.IsDemo ? "none in the demo" : latest is null ? "none yet" : isOld ? "more than a day old" : "made"),
             Directory.Exists(options.Inbox) ? Directory.GetFileSystemEntries(options.Inbox).Count(f => Path.GetFileName(f) is not ("taken" or "refused")) : 0,
-            inbox.Latest.Count(o => o.Reasons.Count > 0), isUnwatched ? $"not looked at since {inbox.LookedAt?.ToString("O", System.Globalization.CultureInfo.InvariantCulture) ?? "the start"}" : "watched");
+            inbox.Latest.Count(o => o.Reasons.Count > 0), isUnwatched ? $"not looked at since {inbox.LookedAt.ToString("O", System.Globalization.CultureInfo.InvariantCulture)}" : "watched");
         return Results.Json(report, statusCode: report.Well ? StatusCodes.Status200OK : StatusCodes.Status503ServiceUnavailable);
     }
 }

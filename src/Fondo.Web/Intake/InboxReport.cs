@@ -5,20 +5,20 @@ namespace Fondo.Web.Intake;
 public sealed record InboxOutcome(string Name, DateTimeOffset At, IReadOnlyList<string> Reasons);
 
 /// <summary>The latest of what came through the watched folder, for the page that people look at.</summary>
-public sealed class InboxReport
+public sealed class InboxReport(TimeProvider clock)
 {
     private const int Most = 20;
 
     private readonly Lock _one = new();
     private readonly LinkedList<InboxOutcome> _latest = [];
 
-    private long _lookedAt;
+    private long _lookedAt = clock.GetUtcNow().UtcTicks;
 
-    /// <summary>When the folder was last looked at to the end; null while it was not.</summary>
-    public DateTimeOffset? LookedAt
+    /// <summary>When the folder was last looked at to the end; before the first time, when the watch began.</summary>
+    public DateTimeOffset LookedAt
     {
-        get => Interlocked.Read(ref _lookedAt) is > 0 and var ticks ? new DateTimeOffset(ticks, TimeSpan.Zero) : null;
-        set => Interlocked.Exchange(ref _lookedAt, value?.UtcTicks ?? 0);
+        get => new(Interlocked.Read(ref _lookedAt), TimeSpan.Zero);
+        set => Interlocked.Exchange(ref _lookedAt, value.UtcTicks);
     }
 
     /// <summary>The latest first.</summary>
