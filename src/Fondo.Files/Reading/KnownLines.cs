@@ -4,26 +4,26 @@ using System.Text.Unicode;
 namespace Fondo.Files.Reading;
 
 /// <summary>The lines of tickets that went by, by their bytes. A store sells the same thing at the same price all day long: such a line is read once and kept once.
-/// The same bytes always read the same, and of two lines that fall into one place the later one stays.</summary>
+/// The same bytes always read the same.</summary>
 internal sealed class KnownLines
 {
-    private const int PlaceBits = 15, Longest = 256;
+    private const int Longest = 256;
 
-    private readonly (byte[]? Bytes, TicketLine? Line)[] _places = new (byte[]?, TicketLine?)[1 << PlaceBits];
+    private readonly Passing<(byte[] Bytes, TicketLine Line)> _places = new();
 
     /// <summary>The line that these bytes are; null where they are not known to be one.</summary>
     public TicketLine? Find(ReadOnlySpan<byte> bytes) =>
-        bytes.Length is > 0 and <= Longest && _places[PlaceOf(bytes)] is { Bytes: { } known, Line: { } line } && bytes.SequenceEqual(known) ? line : null;
+        bytes.Length is > 0 and <= Longest && _places.At(HashOf(bytes)) is { Bytes: { } known, Line: var line } && bytes.SequenceEqual(known) ? line : null;
 
     public void Keep(ReadOnlySpan<byte> bytes, TicketLine line)
     {
         if (bytes.Length <= Longest && Utf8.IsValid(bytes))
         {
-            _places[PlaceOf(bytes)] = (bytes.ToArray(), line);
+            _places.Keep(HashOf(bytes), (bytes.ToArray(), line));
         }
     }
 
-    private static int PlaceOf(ReadOnlySpan<byte> bytes)
+    private static int HashOf(ReadOnlySpan<byte> bytes)
     {
         const ulong odd = 0x9E3779B97F4A7C15;
         var hash = (ulong)bytes.Length;
@@ -38,6 +38,6 @@ internal sealed class KnownLines
             hash = (hash ^ rest) * odd;
         }
 
-        return (int)((hash * odd) >> (64 - PlaceBits));
+        return (int)((hash * odd) >> 32);
     }
 }

@@ -5,32 +5,39 @@ namespace Fondo.Files.Reading;
 /// <summary>The names that day.json gives: registers, terminals, tenders. Anything else in a file is refused.</summary>
 internal sealed class Vocabulary(Setup setup)
 {
-    private const int Places = 1 << 15;
-
-    private readonly Article?[] _articles = new Article?[Places];
-    private readonly TicketLine?[] _lines = new TicketLine?[Places];
+    private readonly Passing<Article> _articles = new();
+    private readonly Passing<TicketLine> _lines = new();
     private readonly FrozenDictionary<string, Register> _registers = setup.Registers.ToFrozenDictionary(r => r.Id.Value);
     private readonly FrozenSet<string> _terminals = setup.Terminals.Select(t => t.Terminal.Value).ToFrozenSet();
     private readonly FrozenDictionary<string, TenderKind> _tenders = setup.Tenders.ToFrozenDictionary(t => t.Id.Value);
 
     public Setup Setup => setup;
 
-    /// <summary>The article as it was known last: a day sells the same ones over and over. Of two that fall into one place the later one stays, here as with lines: no choice of goods makes it slow.</summary>
+    /// <summary>The article as it was known last: a day sells the same ones over and over.</summary>
     public Article Article(string sku, string name, decimal taxRate, bool benefitEligible, string? account)
     {
-        ref var place = ref _articles[(uint)sku.GetHashCode(StringComparison.Ordinal) % Places];
-        return place is { } known && known.Sku == sku && known.Name == name && known.TaxRate == taxRate && known.BenefitEligible == benefitEligible && known.Account == account
-            ? known
-            : place = new Article(sku, name, taxRate, benefitEligible, account);
+        var hash = sku.GetHashCode(StringComparison.Ordinal);
+        if (_articles.At(hash) is { } known && known.Sku == sku && known.Name == name && known.TaxRate == taxRate && known.BenefitEligible == benefitEligible && known.Account == account)
+        {
+            return known;
+        }
+
+        var article = new Article(sku, name, taxRate, benefitEligible, account);
+        _articles.Keep(hash, article);
+        return article;
     }
 
     /// <summary>The equal line that was read before, so that it is kept once.</summary>
     public TicketLine Line(TicketLine line)
     {
-        ref var place = ref _lines[(uint)line.GetHashCode() % Places];
-        return place is { } known && known.Quantity.Scale == line.Quantity.Scale && known == line // 1.0 is 1, and written otherwise
-            ? known
-            : place = line;
+        var hash = line.GetHashCode();
+        if (_lines.At(hash) is { } known && known.Quantity.Scale == line.Quantity.Scale && known == line) // 1.0 is 1, and written otherwise
+        {
+            return known;
+        }
+
+        _lines.Keep(hash, line);
+        return line;
     }
 
     public Register? FindRegister(string id) => _registers.GetValueOrDefault(id);
