@@ -1,6 +1,7 @@
 using System.ComponentModel;
 using System.Diagnostics;
 using System.Globalization;
+using System.Text.RegularExpressions;
 using Fondo.Standins.Days;
 
 namespace Fondo.Bench;
@@ -27,6 +28,9 @@ internal static class DayBench
             }
 
             Tell(to, "20,000 alike in one hour", Best(() => Reconcile(WorstCase(folder))));
+            var (alike, unlike) = Unlike(folder);
+            var (before, after) = (Best(() => Reconcile(alike)), Best(() => Reconcile(unlike)));
+            Tell(to, "100,000, no two lines alike", after, string.Create(CultureInfo.InvariantCulture, $"   {after.Seconds / before.Seconds:0.0} times as long as the day it was made of"));
             return 0;
         }
         catch (Win32Exception)
@@ -101,6 +105,17 @@ internal static class DayBench
         File.Delete(Path.Combine(path, "batch-totals.csv"));
         File.Delete(Path.Combine(path, "counts.json"));
         return path;
+    }
+
+    /// <summary>A day, and the same with another name on each line of each ticket.</summary>
+    private static (string Alike, string Unlike) Unlike(DirectoryInfo folder)
+    {
+        var made = DayMaker.MakeFaulty(78, 40, (int)(100_000 / DayMaker.TendersOfATicket), 100, overlap: true, settled: 0.85);
+        var (alike, unlike) = (Make(folder, "alike", made), Make(folder, "unlike", made));
+        var number = 0;
+        var journal = Path.Combine(unlike, "journal.jsonl");
+        File.WriteAllText(journal, Regex.Replace(File.ReadAllText(journal), "\"name\":\"", m => $"{m.Value}{++number} "));
+        return (alike, unlike);
     }
 
     private static Took Reconcile(string day) =>
