@@ -60,7 +60,7 @@ internal sealed class PlainSales
                 case 6 when name.SequenceEqual("drawer"u8) && Once(ref seen, 256): drawer = IdOrNull(ref json); break;
                 case 7 when name.SequenceEqual("cashier"u8) && Once(ref seen, 512): cashier = IdOrNull(ref json); break;
                 case 7 when name.SequenceEqual("tenders"u8) && Once(ref seen, 1024): Tenders(ref json); break;
-                case 8 when name.SequenceEqual("original"u8) && Once(ref seen, 65536) && json.IsNull(): break;
+                case 8 when name.SequenceEqual("original"u8) && Once(ref seen, 65536): json.TextOrNull(out _); break; // a refund's
                 case 8 when name.SequenceEqual("register"u8) && Once(ref seen, 2048): register = _words.FindRegister(_texts.Known(json.TextOrNull(out _))); break;
                 case 8 when name.SequenceEqual("subtotal"u8) && Once(ref seen, 4096): subtotal = Amount(ref json) ?? GaveUp(ref json); break;
                 case 8 when name.SequenceEqual("discount"u8) && Once(ref seen, 8192): discount = Amount(ref json) ?? default; break;
@@ -272,22 +272,17 @@ internal sealed class PlainSales
     }
 
     /// <summary>An empty text is nothing.</summary>
-    private string? Words(ref PlainJson json)
-    {
-        var text = json.TextOrNull(out _);
-        return text.IsEmpty ? null : _texts.Known(text);
-    }
+    private string? Words(ref PlainJson json) => Known(json.TextOrNull(out _));
 
-    private string? Written(ref PlainJson json)
-    {
-        var text = json.EscapedOrNull();
-        return text.IsEmpty ? null : _texts.Known(text);
-    }
+    private string? Written(ref PlainJson json) => Known(json.EscapedOrNull());
+
+    private string? Known(ReadOnlySpan<byte> text) => text.IsEmpty ? null : _texts.Known(text);
 
     /// <summary>What was declined or reversed is rare.</summary>
     private static void IsApproved(ref PlainJson json)
     {
-        if (!json.IsNull() && !json.TextOrNull(out _).SequenceEqual("approved"u8))
+        var result = json.TextOrNull(out var isNull);
+        if (!isNull && !result.SequenceEqual("approved"u8))
         {
             json.GiveUp();
         }
@@ -335,6 +330,6 @@ internal sealed class PlainSales
             json.GiveUp();
         }
 
-        return text.IsEmpty ? null : _texts.Known(text);
+        return Known(text);
     }
 }

@@ -73,9 +73,6 @@ internal ref struct PlainJson(ReadOnlySpan<byte> text)
         return quote < 0 || !beyond[..quote].Contains((byte)'\\') ? Quoted() : Unescaped();
     }
 
-    /// <summary>Whether this member is there and says nothing.</summary>
-    public bool IsNull() => Peek() == 'n' && Word("null"u8);
-
     /// <summary>True or false.</summary>
     public bool Flag()
     {
