@@ -23,7 +23,7 @@ public enum Verdict
 /// <param name="Why">Why it is not taken, as the rest of a sentence; null where it is.</param>
 /// <param name="IsConflict">The same id is there with other contents.</param>
 /// <param name="WaitsFor">The event that has to come first.</param>
-public sealed record Judgement(Verdict Verdict, TradingDay Day, string? Why = null, bool IsConflict = false, EventId? WaitsFor = null);
+public readonly record struct Judgement(Verdict Verdict, TradingDay Day, string? Why = null, bool IsConflict = false, EventId? WaitsFor = null);
 
 /// <summary>An event that is kept, as the judge needs it.</summary>
 /// <param name="Day">The day under which it is filed.</param>

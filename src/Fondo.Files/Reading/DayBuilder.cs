@@ -9,27 +9,21 @@ public sealed class DayBuilder
     private const int LikelyEvent = 640, LikelyRow = 96, MostExpected = 4_000_000, WorthAThread = 50_000;
 
     private readonly Findings _findings = new();
-    private readonly Dictionary<EventId, (JournalEvent Event, Source At)> _events = [];
-    private Dictionary<BatchKey, (BatchRow Row, Source At)> _rows = [];
-    private readonly Dictionary<(TerminalId, string), (BatchTotal Total, Source At)> _totals = [];
-    private readonly Dictionary<(TenderId, string), (LedgerRow Row, Source At)> _ledger = [];
-    private readonly Dictionary<string, (Count Count, Source At)> _counts = [];
-    private readonly Dictionary<string, (CarriedTender Item, Source At)> _carriedTenders = [];
-    private readonly Dictionary<string, (CarriedRow Item, Source At)> _carriedRows = [];
-    private readonly Dictionary<string, (CarriedHold Item, Source At)> _carriedHolds = [];
-    private readonly Dictionary<string, (PrintedLine Line, Source At)> _printed = [];
+    private readonly Kept<EventId, JournalEvent> _events = new(e => e.Id);
+    private Kept<BatchKey, BatchRow> _rows = new(r => r.Key);
+    private readonly Kept<string, BatchTotal> _totals = new(t => $"{t.Terminal}/{t.Batch}");
+    private readonly Kept<string, LedgerRow> _ledger = new(l => $"{l.Tender}/{l.Sequence}");
+    private readonly Kept<string, Count> _counts = new(c => c.Id);
+    private readonly Kept<string, CarriedTender> _carriedTenders = new(c => c.Ticket.KeyOf(c.Place).ToString());
+    private readonly Kept<string, CarriedRow> _carriedRows = new(c => c.Row.Key.ToString());
+    private readonly Kept<string, CarriedHold> _carriedHolds = new(c => c.Hold.Id.Value);
+    private readonly Kept<string, PrintedLine> _printed = new(p => $"{p.Terminal}/{p.At.UtcTicks}/{p.Brand}/{p.Benefit.Written()}");
     private readonly JsonText _text = new();
     private PlainSales? _sales;
     private bool _hasRows, _hasLedger;
     private Vocabulary? _words;
 
     private readonly List<UnreadRecord> _unread = [];
-
-    /// <param name="Line">From 1; 0 for a stored record.</param>
-    private readonly record struct Source(string File, int Line)
-    {
-        public bool IsStored => Line == 0;
-    }
 
     /// <summary>Told of every sound record that was not known before, in its raw form.</summary>
     public Action<RawRecord>? OnNew { get; init; }
@@ -52,14 +46,14 @@ public sealed class DayBuilder
             case DayFiles.Journal:
                 if (_words is not null)
                 {
-                    _events.EnsureCapacity(Expected(stream, LikelyEvent));
+                    _events.Expect(Expected(stream, LikelyEvent));
                     JournalFile.Read(file, stream, _words, _findings, e => Keep(e, file));
                 }
 
                 return true;
             case DayFiles.Rows:
                 _hasRows = true;
-                _rows.EnsureCapacity(Expected(stream, LikelyRow));
+                _rows.Expect(Expected(stream, LikelyRow));
                 TakeRows(file, stream);
                 return true;
             case DayFiles.Totals:
@@ -116,7 +110,7 @@ public sealed class DayBuilder
     public void Forget(EventId id) => _events.Remove(id);
 
     /// <summary>The events that files gave, with their file and line.</summary>
-    public IEnumerable<(JournalEvent Event, string File, int Line)> FromFiles => _events.Values.Where(e => !e.At.IsStored).Select(e => (e.Event, e.At.File, e.At.Line));
+    public IEnumerable<(JournalEvent Event, string File, int Line)> FromFiles => Enumerable.Range(0, _events.Places).Where(IsFresh).Select(p => (_events.At(p)!, _events.SourceOf(p).File, _events.SourceOf(p).Line));
 
     private void Read(RawRecord record)
     {
@@ -124,7 +118,7 @@ public sealed class DayBuilder
         var bytes = JsonFile.Bytes(record.Json);
         if (record.Kind == RecordKind.Event && (_sales ??= new(_words!)).Read(bytes) is { } sale)
         {
-            Keep(_events, sale.Id, sale, new(file, 0), RecordKind.Event, sale.Id, record.Json, json => json);
+            Keep(_events, sale, new(file, 0), RecordKind.Event, record.Json, json => json);
             return;
         }
 
@@ -139,7 +133,7 @@ public sealed class DayBuilder
                 case RecordKind.Event:
                     if (new EventReader(place, _words!).Read(root) is { } e)
                     {
-                        Keep(_events, e.Id, e, new(file, 0), RecordKind.Event, e.Id, record.Json, json => json);
+                        Keep(_events, e, new(file, 0), RecordKind.Event, record.Json, json => json);
                     }
 
                     break;
@@ -199,32 +193,20 @@ public sealed class DayBuilder
 
         var day = new Day(
             _words!.Setup,
-            All(_events, e => e.Event),
-            _hasRows ? All(_rows, r => r.Row) : null,
-            [.. _totals.Values.Select(t => t.Total)],
-            _hasLedger ? [.. _ledger.Values.Select(l => l.Row)] : null,
-            [.. _counts.Values.Select(c => c.Count)],
-            new([.. _carriedTenders.Values.Select(c => c.Item)], [.. _carriedRows.Values.Select(c => c.Item)]) { Holds = [.. _carriedHolds.Values.Select(c => c.Item)] })
+            _events.ToArray(),
+            _hasRows ? _rows.ToArray() : null,
+            _totals.ToArray(),
+            _hasLedger ? _ledger.ToArray() : null,
+            _counts.ToArray(),
+            new(_carriedTenders.ToArray(), _carriedRows.ToArray()) { Holds = _carriedHolds.ToArray() })
         {
-            Printed = [.. _printed.Values.Select(p => p.Line)],
+            Printed = _printed.ToArray(),
         };
         return new(day, [], unknown.GetAwaiter().GetResult());
     }
 
     /// <summary>Beside the other checks, where there is so much that another thread is worth it.</summary>
     private Task<List<Finding>> Worth(Func<List<Finding>> look) => _events.Count > WorthAThread ? Task.Run(look) : Task.FromResult(look());
-
-    private static ImmutableArray<T> All<TKey, TKept, T>(Dictionary<TKey, TKept> kept, Func<TKept, T> value)
-        where TKey : notnull
-    {
-        var all = ImmutableArray.CreateBuilder<T>(kept.Count);
-        foreach (var each in kept.Values)
-        {
-            all.Add(value(each));
-        }
-
-        return all.MoveToImmutable();
-    }
 
     private void TakeSetup(JsonValue root, JsonPlace place)
     {
@@ -242,15 +224,14 @@ public sealed class DayBuilder
 
     private JsonFields Json(JsonValue root, JsonPlace place, bool isRow = false) => new(root, place, _words?.Setup.Currency ?? Currency.Of("USD"), isRow: isRow);
 
-    private void Keep(ReadEvent e, string file) =>
-        Keep(_events, e.Event.Id, e.Event, new(file, e.Line), RecordKind.Event, e.Event.Id, e, read => Utf8(read.Raw));
+    private void Keep(ReadEvent e, string file) => Keep(_events, e.Event, new(file, e.Line), RecordKind.Event, e, read => Utf8(read.Raw));
 
     private void TakeRow(Source at, Fields fields, Func<Fields, string> raw)
     {
         var row = ProofReader.Row(fields, _words!);
         if (!fields.Faulty)
         {
-            Keep(_rows, row.Key, row, at, RecordKind.Row, row.Key, fields, raw);
+            Keep(_rows, row, at, RecordKind.Row, fields, raw);
         }
     }
 
@@ -259,7 +240,7 @@ public sealed class DayBuilder
         var total = ProofReader.Total(fields, _words!);
         if (!fields.Faulty)
         {
-            Keep(_totals, (total.Terminal, total.Batch), total, at, RecordKind.Total, $"{total.Terminal}/{total.Batch}", fields, raw);
+            Keep(_totals, total, at, RecordKind.Total, fields, raw);
         }
     }
 
@@ -268,8 +249,7 @@ public sealed class DayBuilder
         var line = ProofReader.Printed(fields, _words!);
         if (!fields.Faulty)
         {
-            var key = $"{line.Terminal}/{line.At.UtcTicks}/{line.Brand}/{line.Benefit.Written()}";
-            Keep(_printed, key, line, at, RecordKind.Printed, key, fields, raw);
+            Keep(_printed, line, at, RecordKind.Printed, fields, raw);
         }
     }
 
@@ -278,7 +258,7 @@ public sealed class DayBuilder
         var row = ProofReader.Ledger(fields, _words!);
         if (!fields.Faulty)
         {
-            Keep(_ledger, (row.Tender, row.Sequence), row, at, RecordKind.Ledger, $"{row.Tender}/{row.Sequence}", fields, raw);
+            Keep(_ledger, row, at, RecordKind.Ledger, fields, raw);
         }
     }
 
@@ -291,7 +271,7 @@ public sealed class DayBuilder
             return;
         }
 
-        if (PlainRows.Read(stream, _words, (line, row) => Keep(_rows, row.Key, row, new(file, line), RecordKind.Row, row.Key, row, _ => "")) is not { } rest)
+        if (PlainRows.Read(stream, _words, (line, row) => Keep(_rows, row, new(file, line), RecordKind.Row, row, _ => "")) is not { } rest)
         {
             return;
         }
@@ -336,7 +316,7 @@ public sealed class DayBuilder
         var count = ProofReader.Count(fields, _words!);
         if (!fields.Faulty)
         {
-            Keep(_counts, count.Id, count, new(file, fields.Line), RecordKind.Count, count.Id, fields, f => Utf8(f.Raw));
+            Keep(_counts, count, new(file, fields.Line), RecordKind.Count, fields, f => Utf8(f.Raw));
         }
     }
 
@@ -369,7 +349,7 @@ public sealed class DayBuilder
             var place = fields.Integer("tender", 1, 1000);
             if (read is Hold hold && !inner.Faulty && !fields.Faulty)
             {
-                Keep(_carriedHolds, hold.Id.Value, new(day, hold, owned), source, RecordKind.Carried, hold.Id.Value, fields, f => Utf8(f.Raw));
+                Keep(_carriedHolds, new(day, hold, owned), source, RecordKind.Carried, fields, f => Utf8(f.Raw));
             }
             else if (read is not Ticket ticket || inner.Faulty || fields.Faulty)
             {
@@ -384,7 +364,7 @@ public sealed class DayBuilder
             }
             else
             {
-                Keep(_carriedTenders, ticket.KeyOf(place).ToString(), new(day, ticket, place, owned), source, RecordKind.Carried, ticket.KeyOf(place).ToString(), fields, f => Utf8(f.Raw));
+                Keep(_carriedTenders, new(day, ticket, place, owned), source, RecordKind.Carried, fields, f => Utf8(f.Raw));
             }
         }
         else if (fields.Object("row", isRow: true) is { } row)
@@ -392,7 +372,7 @@ public sealed class DayBuilder
             var read = ProofReader.Row(row, _words!);
             if (!row.Faulty && !fields.Faulty)
             {
-                Keep(_carriedRows, read.Key.ToString(), new(day, read, owned), source, RecordKind.Carried, read.Key.ToString(), fields, f => Utf8(f.Raw));
+                Keep(_carriedRows, new(day, read, owned), source, RecordKind.Carried, fields, f => Utf8(f.Raw));
             }
         }
         else if (!fields.Faulty)
@@ -413,35 +393,39 @@ public sealed class DayBuilder
         return owner is { } person && until is { } deadline ? new(new(person), deadline) : null;
     }
 
-    private void Keep<TKey, T, TName, TSource>(Dictionary<TKey, (T, Source)> known, TKey key, T value, Source at, RecordKind kind, TName name, TSource source, Func<TSource, string> raw)
+    private void Keep<TKey, T, TSource>(Kept<TKey, T> known, T record, Source at, RecordKind kind, TSource source, Func<TSource, string> raw)
         where TKey : notnull
-        where TName : notnull
+        where T : class
     {
-        if (known.TryAdd(key, (value, at)))
+        if (known.TryAdd(record, at, out var place))
         {
-            OnNew?.Invoke(new(kind, name.ToString()!, raw(source), value as JournalEvent, Path.GetFileName(at.File), at.Line));
+            OnNew?.Invoke(new(kind, known.KeyOf(record).ToString()!, raw(source), record as JournalEvent, Path.GetFileName(at.File), at.Line));
         }
-        else if (!EqualityComparer<T>.Default.Equals(known[key].Item1, value))
+        else if (!record.Equals(known.At(place)))
         {
-            var earlier = known[key].Item2;
+            var (name, earlier) = (known.KeyOf(record), known.SourceOf(place));
             _findings.Add(at.File, at.Line, null, null, earlier.IsStored
                 ? $"{name} was taken in before with other contents; a person must decide which is right"
                 : $"{name} stands at line {earlier.Line} already, with other contents");
         }
     }
 
-    /// <summary>Lets the judge see what files brought; what is stored was judged when it came.</summary>
+    /// <summary>Whether a file brought the event: what is stored was judged when it came.</summary>
+    private bool IsFresh(int place) => _events.At(place) is not null && !_events.SourceOf(place).IsStored;
+
+    /// <summary>Lets the judge see what files brought.</summary>
     private void CheckReferences()
     {
-        var (filed, day) = (new FiledHere(_events.Values.Select(e => e.Event), _words!.Setup.TradingDay), _words.Setup.TradingDay);
-        foreach (var (at, why) in Refused(day, filed))
+        var (filed, day) = (new FiledHere(_events.Records, _words!.Setup.TradingDay), _words.Setup.TradingDay);
+        foreach (var (place, why) in Refused(day, filed))
         {
+            var at = _events.SourceOf(place);
             _findings.Add(at.File, at.Line, null, null, why);
         }
 
-        foreach (var (count, at) in _counts.Values.Where(c => !c.At.IsStored))
+        for (var place = 0; place < _counts.Places; place++)
         {
-            if (count.Drawer is { } drawer && filed.Drawer(day, drawer) is null)
+            if (_counts.SourceOf(place) is { IsStored: false } at && _counts.At(place)?.Drawer is { } drawer && filed.Drawer(day, drawer) is null)
             {
                 _findings.Add(at.File, at.Line, "drawer", drawer.Value, "the journal of this day has no such drawer session");
             }
@@ -449,24 +433,24 @@ public sealed class DayBuilder
     }
 
     /// <summary>What the judge refuses, in the order of the files. A long journal is judged on all cores: each event by itself.</summary>
-    private List<(Source At, string Why)> Refused(TradingDay day, FiledHere filed)
+    private List<(int Place, string Why)> Refused(TradingDay day, FiledHere filed)
     {
-        var refused = new List<(Source, string)>();
-        var fresh = _events.Values.Where(e => !e.At.IsStored);
-        var judged = _events.Count > WorthAThread ? fresh.AsParallel().AsOrdered().Select(Judged).Where(j => j.Why is not null) : fresh.Select(Judged).Where(j => j.Why is not null);
-        refused.AddRange(judged.Select(j => (j.At, j.Why!)));
-        return refused;
+        var refused = _events.Count > WorthAThread
+            ? ParallelEnumerable.Range(0, _events.Places).AsOrdered().Where(IsFresh).Select(Judged).Where(j => j.Why is not null)
+            : Enumerable.Range(0, _events.Places).Where(IsFresh).Select(Judged).Where(j => j.Why is not null);
+        return [.. refused.Select(j => (j.Place, j.Why!))];
 
-        (Source At, string? Why) Judged((JournalEvent Event, Source At) e) => (e.At, Judge.Of(e.Event, day, filed)?.Why);
+        (int Place, string? Why) Judged(int place) => (place, Judge.Of(_events.At(place)!, day, filed).Why);
     }
 
     private List<Finding> UnknownPeople()
     {
         var named = _words!.Setup.People.Select(p => p.Id).ToHashSet();
         var first = new SortedDictionary<string, Source>(StringComparer.Ordinal);
-        foreach (var (e, at) in _events.Values)
+        for (var place = 0; place < _events.Places; place++)
         {
-            if (e.Head.Cashier is { } cashier && !named.Contains(cashier) && (!first.TryGetValue(cashier.Value, out var known) || at.Line < known.Line))
+            if (_events.At(place)?.Head.Cashier is { } cashier && !named.Contains(cashier)
+                && _events.SourceOf(place) is var at && (!first.TryGetValue(cashier.Value, out var known) || at.Line < known.Line))
             {
                 first[cashier.Value] = at;
             }
