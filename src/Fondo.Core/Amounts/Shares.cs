@@ -1,40 +1,50 @@
+using System.Runtime.InteropServices;
+
 namespace Fondo.Core.Amounts;
 
 /// <summary>Divides an amount so that the parts add up to the cent: largest remainder (Hamilton), ties by order (rules §10).</summary>
 public static class Shares
 {
+    private const int OnStack = 32;
+
     /// <summary>Shares <paramref name="amount"/> in proportion to <paramref name="weights"/>; one part a weight, in their order.</summary>
     /// <exception cref="ArgumentException">A weight is negative, or an amount is to be shared and no weight is positive.</exception>
-    public static ImmutableArray<Money> Of(Money amount, IReadOnlyList<long> weights)
+    public static ImmutableArray<Money> Of(Money amount, ReadOnlySpan<long> weights)
     {
-        if (weights.Any(w => w < 0))
+        Int128 total = 0;
+        foreach (var weight in weights)
         {
-            throw new ArgumentException("A weight cannot be negative.", nameof(weights));
+            total += weight >= 0 ? weight : throw new ArgumentException("A weight cannot be negative.", nameof(weights));
         }
 
-        var total = weights.Aggregate((Int128)0, (sum, w) => sum + w);
-        if (total == 0)
+        if (total == 0 && !amount.IsZero)
         {
-            return amount.IsZero ? [.. weights.Select(_ => Money.Zero)] : throw new ArgumentException("Nothing to share by.", nameof(weights));
+            throw new ArgumentException("Nothing to share by.", nameof(weights));
         }
 
-        var size = Int128.Abs(amount.Minor);
-        var parts = new long[weights.Count];
-        var remainders = new (Int128 Over, int Place)[weights.Count];
-        long given = 0;
+        var (size, given) = (Int128.Abs(amount.Minor), (Int128)0);
+        var parts = new Money[weights.Length];
+        Span<Remainder> remainders = parts.Length <= OnStack ? stackalloc Remainder[parts.Length] : new Remainder[parts.Length];
         for (var i = 0; i < parts.Length; i++)
         {
-            var (quotient, rest) = Int128.DivRem(size * weights[i], total);
-            parts[i] = (long)quotient;
-            given += parts[i];
-            remainders[i] = (rest, i);
+            var (quotient, rest) = total == 0 ? (0, 0) : Int128.DivRem(size * weights[i], total);
+            parts[i] = new((long)quotient * (amount.Minor < 0 ? -1 : 1));
+            given += quotient;
+            remainders[i] = new(rest, i);
         }
 
-        foreach (var (_, place) in remainders.OrderByDescending(r => r.Over).ThenBy(r => r.Place).Take((int)((long)size - given)))
+        remainders.Sort();
+        foreach (var (_, place) in remainders[..(int)(size - given)])
         {
-            parts[place]++;
+            parts[place] += new Money(amount.Sign);
         }
 
-        return [.. parts.Select(p => new Money(amount.Minor < 0 ? -p : p))];
+        return ImmutableCollectionsMarshal.AsImmutableArray(parts);
+    }
+
+    /// <summary>What the division left of a part; the largest first, of equal ones the earlier.</summary>
+    private readonly record struct Remainder(Int128 Over, int Place) : IComparable<Remainder>
+    {
+        public int CompareTo(Remainder other) => other.Over.CompareTo(Over) is var over and not 0 ? over : Place.CompareTo(other.Place);
     }
 }

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 
@@ -10,76 +11,124 @@ namespace Fondo.Core.Checks;
 /// <param name="TaxedLines">How many of them have a tax rate.</param>
 public readonly record struct Eligible(Money Amount, Money TaxRecorded, Money TaxDue, int TaxedLines)
 {
+    private const int OnStack = 32;
+
     /// <param name="paid">F: what food benefits paid; what exceeds the eligible amount relieves nothing.</param>
     public static Eligible Of(Ticket ticket, Money paid, BenefitTax relief)
     {
-        var lines = Lines(ticket, paid, relief);
-        return new(lines.Sum(l => l.Net), lines.Sum(l => l.TaxRecorded), lines.Sum(l => l.TaxDue), lines.Count(l => l.Line.Article.TaxRate != 0));
+        var (amount, recorded, due, taxed) = (Money.Zero, Money.Zero, Money.Zero, 0);
+        foreach (var line in Lines(ticket, paid, relief))
+        {
+            (amount, recorded, due) = (amount + line.Net, recorded + line.TaxRecorded, due + line.TaxDue);
+            taxed += line.Line.Article.TaxRate == 0 ? 0 : 1;
+        }
+
+        return new(amount, recorded, due, taxed);
     }
 
     /// <summary>The same line by line: what each eligible line is worth, what benefits pay of it, and its tax.</summary>
     public static ImmutableArray<EligibleLine> Lines(Ticket ticket, Money paid, BenefitTax relief)
     {
-        var nets = Nets(ticket);
-        var places = Enumerable.Range(0, nets.Length).Where(i => ticket.Lines[i].Article.BenefitEligible).ToArray();
-        var covered = Cover(ticket, nets, places, Smaller(paid, places.Sum(i => nets[i])), relief);
-        return [.. places.Select(i => new EligibleLine(ticket.Lines[i], nets[i], covered[i], (nets[i] - covered[i]).Times(ticket.Lines[i].Article.TaxRate)))];
+        var lines = Unpaid(ticket);
+        var sum = Money.Zero;
+        foreach (var line in lines)
+        {
+            sum += line.Net;
+        }
+
+        if (Smaller(paid, sum) is { IsZero: false } covered)
+        {
+            if (relief == BenefitTax.ProRata)
+            {
+                InProportion(lines, covered, ticket.Direction);
+            }
+            else
+            {
+                HighestTaxFirst(lines, covered);
+            }
+        }
+
+        return ImmutableCollectionsMarshal.AsImmutableArray(lines);
     }
 
-    /// <summary>The amount of each line less its share of the ticket-level discount (largest remainder over the lines).</summary>
-    private static Money[] Nets(Ticket ticket)
+    /// <summary>The eligible lines, each less its share of the ticket-level discount (largest remainder over all lines).</summary>
+    private static EligibleLine[] Unpaid(Ticket ticket)
     {
-        var nets = ticket.Lines.Select(l => l.Amount).ToArray();
-        if (!ticket.Discount.IsZero && Sizes(ticket, nets) is var sizes && sizes.Any(s => s > 0))
+        var discounts = ImmutableArray<Money>.Empty;
+        if (!ticket.Discount.IsZero)
         {
-            var shares = Shares.Of(ticket.Discount, sizes);
-            for (var i = 0; i < nets.Length; i++)
+            var sizes = new long[ticket.Lines.Length];
+            for (var i = 0; i < sizes.Length; i++)
             {
-                nets[i] -= shares[i];
+                sizes[i] = Size(ticket.Lines[i].Amount, ticket.Direction);
+            }
+
+            discounts = sizes.Any(s => s > 0) ? Shares.Of(ticket.Discount, sizes) : discounts;
+        }
+
+        var eligible = 0;
+        foreach (var line in ticket.Lines)
+        {
+            eligible += line.Article.BenefitEligible ? 1 : 0;
+        }
+
+        var (unpaid, next) = (new EligibleLine[eligible], 0);
+        for (var i = 0; i < ticket.Lines.Length; i++)
+        {
+            if (ticket.Lines[i] is { Article.BenefitEligible: true } line)
+            {
+                unpaid[next++] = new(line, line.Amount - (discounts.IsEmpty ? Money.Zero : discounts[i]), Money.Zero);
             }
         }
 
-        return nets;
+        return unpaid;
     }
 
-    /// <summary>How much of each line the benefits pay.</summary>
-    private static Money[] Cover(Ticket ticket, Money[] nets, int[] places, Money paid, BenefitTax relief)
+    private static void InProportion(EligibleLine[] lines, Money paid, int direction)
     {
-        var covered = new Money[nets.Length];
-        if (paid.IsZero)
+        var (sizes, all) = (new long[lines.Length], 0L);
+        for (var i = 0; i < lines.Length; i++)
         {
-            return covered;
+            all += sizes[i] = Size(lines[i].Net, direction);
         }
 
-        if (relief == BenefitTax.ProRata)
+        if (all == 0)
         {
-            var sizes = Sizes(ticket, nets);
-            if (places.All(i => sizes[i] == 0))
-            {
-                return covered;
-            }
-
-            var shares = Shares.Of(paid, [.. places.Select(i => sizes[i])]);
-            for (var n = 0; n < places.Length; n++)
-            {
-                covered[places[n]] = shares[n];
-            }
-
-            return covered;
+            return;
         }
 
-        foreach (var i in places.OrderByDescending(i => ticket.Lines[i].Article.TaxRate))
+        var shares = Shares.Of(paid, sizes);
+        for (var i = 0; i < lines.Length; i++)
         {
-            covered[i] = Smaller(paid, nets[i]);
-            paid -= covered[i];
+            lines[i] = lines[i] with { Covered = shares[i] };
         }
-
-        return covered;
     }
 
-    /// <summary>The sizes of the lines; a line against the ticket's direction bears no share.</summary>
-    private static long[] Sizes(Ticket ticket, Money[] amounts) =>
-        [.. amounts.Select(a => Math.Max(0, ticket.Kind == EventKind.Refund ? -a.Minor : a.Minor))];
+    private static void HighestTaxFirst(EligibleLine[] lines, Money paid)
+    {
+        Span<Rated> order = lines.Length <= OnStack ? stackalloc Rated[lines.Length] : new Rated[lines.Length];
+        for (var i = 0; i < lines.Length; i++)
+        {
+            order[i] = new(lines[i].Line.Article.TaxRate, i);
+        }
+
+        order.Sort();
+        foreach (var (_, place) in order)
+        {
+            var covered = Smaller(paid, lines[place].Net);
+            lines[place] = lines[place] with { Covered = covered };
+            paid -= covered;
+        }
+    }
+
+    /// <summary>The highest rate first, of equal ones the earlier line.</summary>
+    private readonly record struct Rated(decimal TaxRate, int Place) : IComparable<Rated>
+    {
+        public int CompareTo(Rated other) => other.TaxRate.CompareTo(TaxRate) is var rate and not 0 ? rate : Place.CompareTo(other.Place);
+    }
+
+    /// <summary>The weight of a line; a line against the ticket's direction bears no share.</summary>
+    private static long Size(Money amount, int direction) => Math.Max(0, amount.Minor * direction);
 
     /// <summary>The one nearer to nothing; nothing where the two point to different sides.</summary>
     private static Money Smaller(Money a, Money b) => a.Sign != b.Sign ? Money.Zero : a.Abs() < b.Abs() ? a : b;
@@ -88,8 +137,10 @@ public readonly record struct Eligible(Money Amount, Money TaxRecorded, Money Ta
 /// <summary>A line that food benefits may pay for.</summary>
 /// <param name="Net">After its share of the ticket-level discount.</param>
 /// <param name="Covered">What food benefits pay of it.</param>
-/// <param name="TaxDue">On what they leave, rounded by itself.</param>
-public readonly record struct EligibleLine(TicketLine Line, Money Net, Money Covered, Money TaxDue)
+public readonly record struct EligibleLine(TicketLine Line, Money Net, Money Covered)
 {
     public Money TaxRecorded => Line.Tax;
+
+    /// <summary>On what benefits leave, rounded by itself.</summary>
+    public Money TaxDue => (Net - Covered).Times(Line.Article.TaxRate);
 }

@@ -32,7 +32,20 @@ public sealed class Causes
 
         var open = paired.OpenRows.Where(r => r.Terminal is not null).ToList();
         var (amounts, asked) = (open.Select(r => r.Amount).ToHashSet(), open.Select(Run).ToHashSet()); // an amount is looked up faster, and nearly none is asked for
-        _matchedRows = paired.Matches.SelectMany(m => m.Pair is not var (_, row) ? m.Rows : amounts.Contains(row.Amount) && asked.Contains(Run(row)) ? [row] : ImmutableArray<Item>.Empty).ToLookup(Run);
+        var matched = new List<Item>();
+        foreach (var match in paired.Matches)
+        {
+            if (match.Pair is not var (_, row))
+            {
+                matched.AddRange(match.Rows);
+            }
+            else if (amounts.Contains(row.Amount) && asked.Contains(Run(row)))
+            {
+                matched.Add(row);
+            }
+        }
+
+        _matchedRows = matched.ToLookup(Run);
     }
 
     public Cause OfTender(Item item)
