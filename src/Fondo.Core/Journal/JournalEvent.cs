@@ -5,11 +5,24 @@ namespace Fondo.Core.Journal;
 /// <param name="Cashier">May be null on an online register.</param>
 public readonly record struct EventHead(EventId Id, RegisterId Register, DrawerId? Drawer, PersonId? Cashier, DateTimeOffset At)
 {
+    private readonly string? _drawer = Drawer?.Value, _cashier = Cashier?.Value;
+    private readonly OtherDays? _others = null;
+
+    public DrawerId? Drawer { get => _drawer is null ? null : new(_drawer); init => _drawer = value?.Value; }
+
+    public PersonId? Cashier { get => _cashier is null ? null : new(_cashier); init => _cashier = value?.Value; }
+
     /// <summary>The trading day after whose close it was rung, where it counts on a later one; null on nearly all.</summary>
-    public DateOnly? LateFrom { get; init; }
+    public DateOnly? LateFrom { get => _others?.LateFrom; init => _others = OtherDays.Of(value, MovedTo); }
 
     /// <summary>The later trading day, closed by now, on which it was counted; null on nearly all.</summary>
-    public DateOnly? MovedTo { get; init; }
+    public DateOnly? MovedTo { get => _others?.MovedTo; init => _others = OtherDays.Of(LateFrom, value); }
+
+    private sealed record OtherDays(DateOnly? LateFrom, DateOnly? MovedTo)
+    {
+        /// <summary>Null where there is neither.</summary>
+        public static OtherDays? Of(DateOnly? lateFrom, DateOnly? movedTo) => lateFrom is null && movedTo is null ? null : new(lateFrom, movedTo);
+    }
 }
 
 /// <summary>One thing that happened at a register.</summary>

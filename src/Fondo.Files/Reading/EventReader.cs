@@ -111,13 +111,9 @@ internal sealed class EventReader
         var rrn = f.OptionalCode("rrn");
         var entry = f.OptionalText("entry");
         return new(
-            type, amount, change, tip, cashback, fee, SlipOf(terminal, brand, card, auth, rrn, entry),
+            type, amount, change, tip, cashback, fee, _words.Slip(terminal, brand, card, auth, rrn, entry),
             f.Choice<TenderResult>("result", TenderResult.Approved), f.OptionalText("number"), f.OptionalText("name"), f.OptionalText("ref"));
     }
-
-    /// <summary>What the terminal said; null where nothing says that one ran.</summary>
-    internal static CardSlip? SlipOf(TerminalId? terminal, string? brand, string? card, Code auth, Code rrn, string? entry) =>
-        terminal is not null || brand is not null || card is not null || auth.IsThere || rrn.IsThere || entry is not null ? new(terminal, brand, card, auth, rrn, entry) : null;
 
     internal static string? LastFour(Fields f, string name)
     {

@@ -103,7 +103,7 @@ internal sealed class PlainRows
         var currency = _words.Setup.Currency;
         ReadOnlySpan<byte> batch = Field(line, Batch), seq = Field(line, Sequence), type = Field(line, Type), benefit = Field(line, BenefitColumn), card = Field(line, Card);
         if (!Limits.IsId(batch) || !Limits.IsId(seq) || !IsoTime.TryParse(Field(line, At), out var at) || !currency.TryParse(Field(line, Amount), out var amount) || amount.Sign < 0
-            || !OrZero(Field(line, Tip), out var tip) || !OrZero(Field(line, Cashback), out var cashback) || card.Length > 4 || card.ContainsAnyExceptInRange((byte)'0', (byte)'9'))
+            || !OrZero(Field(line, Tip), out var tip) || !OrZero(Field(line, Cashback), out var cashback) || !LastFours.Are(card))
         {
             return null;
         }
@@ -113,7 +113,7 @@ internal sealed class PlainRows
         var place = _texts.Known(Field(line, Terminal));
         return direction is { } way && paid is { } of && _words.HasTerminal(place)
             ? new(new(new(place), _texts.Known(batch), Code.OfUtf8(seq, _shared)), at, way, amount, tip, cashback,
-                new(new TerminalId(place), Known(line, Brand), Known(line, Card), Own(line, Auth), Own(line, Rrn), Known(line, Entry)), of)
+                _words.Slip(new TerminalId(place), Known(line, Brand), LastFours.Of(card), Own(line, Auth), Own(line, Rrn), Known(line, Entry))!, of)
             : null;
 
         bool OrZero(ReadOnlySpan<byte> text, out Money value)

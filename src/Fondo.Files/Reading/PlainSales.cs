@@ -211,7 +211,7 @@ internal sealed class PlainSales
 
         if (json.IsPlain)
         {
-            _tenders.Add(new(new(type!), amount, change, tip, cashback, fee, EventReader.SlipOf(terminal is null ? null : new TerminalId(terminal), brand, card, auth, rrn, entry), TenderResult.Approved, number, holder, reference));
+            _tenders.Add(new(new(type!), amount, change, tip, cashback, fee, _words.Slip(terminal is null ? null : new TerminalId(terminal), brand, card, auth, rrn, entry), TenderResult.Approved, number, holder, reference));
         }
     }
 
@@ -322,14 +322,15 @@ internal sealed class PlainSales
         return _texts.Known(text);
     }
 
-    private string? LastFour(ref PlainJson json)
+    private static string? LastFour(ref PlainJson json)
     {
         var text = json.TextOrNull(out _);
-        if (text.Length > 4 || text.ContainsAnyExceptInRange((byte)'0', (byte)'9'))
+        if (!LastFours.Are(text))
         {
             json.GiveUp();
+            return null;
         }
 
-        return Known(text);
+        return LastFours.Of(text);
     }
 }

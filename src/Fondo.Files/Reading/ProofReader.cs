@@ -25,7 +25,7 @@ internal static class ProofReader
         var terminal = words.RequiredTerminal(f, "terminal");
         return new(
             new(terminal, f.Id("batch"), Strings.CodeOf(f.Id("seq", recurs: false))), f.Time("at"), f.Choice<Direction>("type"), f.Size("amount"), f.AmountOrZero("tip"), f.AmountOrZero("cashback"),
-            new CardSlip(terminal, f.OptionalText("brand"), EventReader.LastFour(f, "card"), f.OptionalCode("auth"), f.OptionalCode("rrn"), f.OptionalText("entry")),
+            words.Slip(terminal, f.OptionalText("brand"), EventReader.LastFour(f, "card"), f.OptionalCode("auth"), f.OptionalCode("rrn"), f.OptionalText("entry"))!,
             f.Choice<Benefit>("benefit", Benefit.None));
     }
 

@@ -7,6 +7,7 @@ internal sealed class Vocabulary(Setup setup)
 {
     private readonly Passing<Article> _articles = new();
     private readonly Passing<TicketLine> _lines = new();
+    private readonly Passing<CardUse> _uses = new();
     private readonly FrozenDictionary<string, Register> _registers = setup.Registers.ToFrozenDictionary(r => r.Id.Value);
     private readonly FrozenSet<string> _terminals = setup.Terminals.Select(t => t.Terminal.Value).ToFrozenSet();
     private readonly FrozenDictionary<string, TenderKind> _tenders = setup.Tenders.ToFrozenDictionary(t => t.Id.Value);
@@ -38,6 +39,26 @@ internal sealed class Vocabulary(Setup setup)
 
         _lines.Keep(hash, line);
         return line;
+    }
+
+    /// <summary>What a terminal said of a card; null where nothing says that one ran.</summary>
+    public CardSlip? Slip(TerminalId? terminal, string? brand, string? lastFour, Code approval, Code reference, string? entry) =>
+        terminal is not null || brand is not null || lastFour is not null || approval.IsThere || reference.IsThere || entry is not null
+            ? new(Use(terminal, brand, entry), lastFour, approval, reference)
+            : null;
+
+    /// <summary>How a card was run, as it was known last.</summary>
+    private CardUse Use(TerminalId? terminal, string? brand, string? entry)
+    {
+        var hash = CardUse.HashOf(terminal, brand, entry);
+        if (_uses.At(hash) is { } known && known.Terminal == terminal && known.Brand == brand && known.Entry == entry)
+        {
+            return known;
+        }
+
+        var use = new CardUse(terminal, brand, entry);
+        _uses.Keep(hash, use);
+        return use;
     }
 
     public Register? FindRegister(string id) => _registers.GetValueOrDefault(id);
