@@ -15,7 +15,7 @@ public sealed class KeysInOrder
     private static readonly Gen<string> _ids = Gen.Select(Gen.OneOf(Gen.Const("L1-"), Gen.Const("L10-"), Gen.Const("L2-"), Gen.Const("SA-")), Gen.Int[0, 99_999]).Select((b, n) => $"{b}{n:000000}");
 
     /// <summary>Numbered otherwise than most, so that what stands before a number does not order them.</summary>
-    private static readonly Gen<string> _odd = Gen.Select(Gen.OneOf(Gen.Const("L1-"), Gen.Const("L1-0"), Gen.Const("L"), Gen.Const(""), Gen.Const("web")), Gen.Int[0, 9_999]).Select((b, n) => $"{b}{n}");
+    private static readonly Gen<string> _odd = Gen.Select(Gen.OneOf(Gen.Const("L1-"), Gen.Const("L1-0"), Gen.Const("L"), Gen.Const(""), Gen.Const("web"), Gen.Const("L1-Y"), Gen.Const("L1-."), Gen.Const("SA-:")), Gen.Int[0, 9_999]).Select((b, n) => $"{b}{n}");
 
     private static Item Tender(string id, int place) => Item.Of(
         new TakenTender(new Ticket(

@@ -66,6 +66,9 @@ public class Item : IComparable<Item>
         }
     }
 
+    /// <summary>What many keys of one side begin with, and how many digits follow where these are a number: a row's terminal; what stands before the number of a ticket.</summary>
+    internal (string Text, int Digits) KeyGroup => Row is { } row ? (row.Key.Terminal.Value, 0) : (Ticket.Id.Code.Before, Ticket.Id.Code.Digits);
+
     /// <summary>What the key begins with, in the order of keys: the ticket, or the terminal.</summary>
     /// <param name="room">Where it may be written.</param>
     internal ReadOnlySpan<char> KeyStart(Span<char> room) => Row is { } row ? row.Key.Terminal.Value : Ticket.Id.Code.TextIn(room);

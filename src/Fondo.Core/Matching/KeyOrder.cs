@@ -1,7 +1,7 @@
 namespace Fondo.Core.Matching;
 
-/// <summary>Ranks a million items by their keys: tickets of registers that number them alike by these numbers; others by the first sixteen characters as one number,
-/// and by the whole key only where these are alike.</summary>
+/// <summary>Ranks a million items of one side by their keys: rows by terminal, tickets of registers that number them alike by these numbers; others by the first sixteen
+/// characters as one number, and by the whole key only where these are alike.</summary>
 internal static class KeyOrder
 {
     private const int Characters = 16;
@@ -9,7 +9,7 @@ internal static class KeyOrder
     /// <summary>Gives each item its place in the order of the keys; the array keeps its order.</summary>
     public static void Rank(Item[] items)
     {
-        var sorted = IsSorted(items) ? items : NearlySorted(items) ?? Numbered(items) ?? Sorted(items);
+        var sorted = IsSorted(items) ? items : NearlySorted(items) ?? Grouped(items) ?? Sorted(items);
         for (var i = 0; i < sorted.Length; i++)
         {
             sorted[i].Rank = i;
@@ -40,24 +40,19 @@ internal static class KeyOrder
         return sorted;
     }
 
-    /// <summary>Sorted by what stands before the number, and by number; null where that is another order than that of the texts.</summary>
-    private static Item[]? Numbered(Item[] items)
+    /// <summary>Rows by their terminal, tickets by what stands before their number, and each group by itself; null where that is another order than that of the keys.</summary>
+    private static Item[]? Grouped(Item[] items)
     {
         var (groups, groupOf) = (new Dictionary<string, (int Group, int Digits)>(StringComparer.Ordinal), new int[items.Length]);
         for (var i = 0; i < items.Length; i++)
         {
-            if (items[i].Tender is not { } tender)
+            var (text, digits) = items[i].KeyGroup;
+            if (!groups.TryGetValue(text, out var group))
             {
-                return null;
+                groups[text] = group = (groups.Count, digits);
             }
 
-            var code = tender.Ticket.Id.Code;
-            if (!groups.TryGetValue(code.Before, out var group))
-            {
-                groups[code.Before] = group = (groups.Count, code.Digits);
-            }
-
-            if (group.Digits != code.Digits)
+            if (group.Digits != digits)
             {
                 return null;
             }
@@ -66,9 +61,9 @@ internal static class KeyOrder
         }
 
         var befores = groups.Keys.Order(StringComparer.Ordinal).ToArray();
-        if (befores.Zip(befores.Skip(1)).Any(b => b.Second.StartsWith(b.First, StringComparison.Ordinal)))
+        if (items[0].Row is null && befores.Zip(befores.Skip(1)).Any(b => b.Second.StartsWith(b.First, StringComparison.Ordinal) && b.Second[b.First.Length] <= '9'))
         {
-            return null;
+            return null; // what follows stands before digits, or among them
         }
 
         var counts = new int[befores.Length];
