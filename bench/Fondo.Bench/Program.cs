@@ -11,6 +11,7 @@ return args switch
     ["intake", "file", .. var numbers] => await IntakeBench.RunFile(Console.Out, Number(numbers, 0, 1_000_000)),
     ["find", .. var numbers] => await FindBench.Run(Console.Out, Number(numbers, 0, 20)),
     ["trail", .. var numbers] => await TrailBench.Run(Console.Out, Number(numbers, 0, 1_000_000)),
+    ["touched", .. var numbers] => await TouchedBench.Run(Console.Out, Number(numbers, 0, TouchedBench.UsualDays), Number(numbers, 1, TouchedBench.UsualTickets)),
     ["board"] => await BoardBench.Run(Console.Out),
     _ => Fail(),
 };
@@ -19,6 +20,6 @@ static int Number(string[] numbers, int at, int otherwise) => at < numbers.Lengt
 
 static int Fail()
 {
-    Console.Error.WriteLine("fondo bench: expected day, core, board, intake, find, trail or leads, or nothing for all of them");
+    Console.Error.WriteLine("fondo bench: expected day, core, board, touched, intake, find, trail or leads, or nothing for all of them");
     return 2;
 }

@@ -50,7 +50,7 @@ public sealed class MatchingProperties
             var shuffled = Day(left, right);
             Assert.Equal(Matches(straight), Matches(shuffled));
             Assert.Equal(straight.OpenItems.Select(o => (o.Item.Key, o.Cause)), shuffled.OpenItems.Select(o => (o.Item.Key, o.Cause)));
-        }, iter: 1500);
+        }, iter: 500);
 
     [Fact]
     public void Every_item_is_used_once_and_no_money_is_lost() =>
@@ -63,7 +63,7 @@ public sealed class MatchingProperties
             Assert.Equal(
                 day.Cells.Where(c => c.Key.Tender.Value == "credit").Sum(c => c.Variance!.Value),
                 day.Matches.Sum(m => m.Difference) + day.OpenItems.Sum(o => o.Effect));
-        }, iter: 1500);
+        }, iter: 500);
 
     /// <summary>A rule takes only what agrees as it says.</summary>
     [Fact]
@@ -91,7 +91,7 @@ public sealed class MatchingProperties
             // Two that both say nothing do not agree.
             static bool Alike(string? a, string? b) => a is not null && a == b;
             static bool IsOneCard(Match m) => m.Journal.All(a => m.Rows.All(b => Alike(a.Terminal?.Value, b.Terminal?.Value) && Alike(a.Card.LastFour, b.Card.LastFour)));
-        }, iter: 1500);
+        }, iter: 500);
 
     /// <summary>The tangled days above do reach every rule: else the properties would say nothing.</summary>
     [Fact]

@@ -9,7 +9,7 @@ namespace Fondo.Web.Tests;
 /// <summary>Whatever a register sends, it is answered, and never with an error of Fondo's own. More of them: FUZZ_PARTS=100000.</summary>
 public sealed class FuzzedParts : IDisposable
 {
-    private static readonly int _parts = int.Parse(Environment.GetEnvironmentVariable("FUZZ_PARTS") ?? "1500", CultureInfo.InvariantCulture);
+    private static readonly int _parts = int.Parse(Environment.GetEnvironmentVariable("FUZZ_PARTS") ?? "500", CultureInfo.InvariantCulture);
 
     private static readonly string[] _odd =
     [

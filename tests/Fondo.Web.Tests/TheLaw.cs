@@ -47,7 +47,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         }
     }
 
-    public static TheoryData<int> Seeds() => [.. Enumerable.Range(int.Parse(Environment.GetEnvironmentVariable("LAW_FROM") ?? "1", CultureInfo.InvariantCulture), int.Parse(Environment.GetEnvironmentVariable("LAW_DAYS") ?? "14", CultureInfo.InvariantCulture))];
+    public static TheoryData<int> Seeds() => [.. Enumerable.Range(int.Parse(Environment.GetEnvironmentVariable("LAW_FROM") ?? "1", CultureInfo.InvariantCulture), int.Parse(Environment.GetEnvironmentVariable("LAW_DAYS") ?? "6", CultureInfo.InvariantCulture))];
 
     private async Task<string> Step(World world)
     {
