@@ -14,6 +14,8 @@ using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Http;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Mvc.ModelBinding;
+using Microsoft.AspNetCore.Mvc.ModelBinding.Metadata;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Diagnostics;
@@ -40,6 +42,9 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
 
     /// <summary>How many cells of the demo day are off.</summary>
     public static readonly int Off = Made.Troubles.SelectMany(t => t.Cells).Distinct().Count();
+
+    /// <summary>What is known of the models of pages by their types, the same for all shops: to find it out is a seventh of a start.</summary>
+    private static IModelMetadataProvider? _knownModels;
 
     private bool _isTemplate;
 
@@ -68,6 +73,7 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         {
             services.Replace(ServiceDescriptor.Singleton<TimeProvider>(Clock));
             services.Configure<PasswordHasherOptions>(o => o.IterationCount = 1_000); // a hundred times as quick as what keeps PINs in a store
+            services.Replace(ServiceDescriptor.Singleton<IModelMetadataProvider>(s => _knownModels ??= s.GetRequiredService<DefaultModelMetadataProvider>())).AddSingleton<DefaultModelMetadataProvider>();
             services.AddSingleton<IStartupFilter, FromAnAddress>();
             services.AddHttpClient(StandInHost.Client).ConfigurePrimaryHttpMessageHandler(() => Server.CreateHandler());
             services.ConfigureDbContext<StoreContext>(o => o.AddInterceptors(Sent, Disk));
