@@ -12,6 +12,8 @@ internal static class TouchedBench
 {
     public const int UsualDays = 400, UsualTickets = 3_000;
 
+    private static readonly string[] _pages = ["board", "watch", "open-items", "checks"];
+
     private static readonly DateOnly _first = new(2026, 11, 22);
 
     public static async Task<int> Run(TextWriter to, int days, int tickets)
@@ -31,7 +33,7 @@ internal static class TouchedBench
                 to.WriteLine($"{days} days of {tickets:N0} tickets taken in within {clock.Elapsed.TotalSeconds:0} s");
             }
 
-            GC.Collect();
+            GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive);
             to.WriteLine($"a server before any is asked for: {Memory()}");
             await using var asked = new BenchShop(folder.FullName);
             asked.UseKestrel(0);
@@ -40,18 +42,22 @@ internal static class TouchedBench
             await BenchShop.SignIn(client);
             foreach (var round in new[] { "first", "second" })
             {
+                var times = new double[_pages.Length];
                 for (var day = 0; day < days; day++)
                 {
-                    foreach (var page in new[] { "board", "watch", "open-items", "checks" })
+                    foreach (var (place, page) in _pages.Index())
                     {
+                        var clock = Stopwatch.StartNew();
                         using var answer = await client.GetAsync($"/{_first.AddDays(day):yyyy-MM-dd}/{page}");
                         answer.EnsureSuccessStatusCode();
+                        times[place] += clock.Elapsed.TotalMilliseconds;
                     }
 
                     if ((day + 1) % (days / 4) == 0)
                     {
                         var (kept, records) = asked.Services.GetRequiredService<DayCache>().Holds;
-                        to.WriteLine($"{round} time, {day + 1,4} days asked for: {Memory()}; {kept} kept, {records:N0} records");
+                        to.WriteLine($"{round} time, {day + 1,4} days asked for: {Memory()}; {kept} kept, {records:N0} records; a page in the middle: {string.Join(", ", _pages.Zip(times, (page, time) => $"{page} {time / (days / 4):0} ms"))}");
+                        times = new double[_pages.Length];
                     }
                 }
             }

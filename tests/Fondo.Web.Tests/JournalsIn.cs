@@ -98,6 +98,28 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
         Assert.DoesNotContain(await numbering.Missing(new(2026, 11, 21), "BK"), m => m.First == 901);
     }
 
+    /// <summary>However a register numbers: as wide as before, wider from some number on, each day anew.</summary>
+    [Theory]
+    [InlineData("BK", "BK-W0007", "BK-W0009", "BK-W0008")]
+    [InlineData("BK", "BK-Q999", "BK-Q1001", "BK-Q1000")]
+    [InlineData("SA", "SA-1121-8", "SA-1121-11", "SA-1121-9")]
+    [InlineData("SA", "SA-d21-001", "SA-d21-003", "SA-d21-002")]
+    public async Task A_gap_is_told_with_the_part_behind_it_and_on_the_day(string register, string before, string behind, string missing)
+    {
+        using var client = await shop.Register(register);
+        string Rung(string id, int minute) => Sale(id, register, $"{register}-A", at: $"2026-11-21T15:{minute:00}:00-05:00");
+        Assert.DoesNotContain(await Missing(), m => m.FirstId == missing);
+        await Shop.Send(client, register, Rung(before, 10));
+        var answer = await Shop.Send(client, register, Rung(behind, 12));
+        Assert.Contains(answer.Missing, m => m.First == missing);
+        Assert.Contains(await Missing(), m => m.FirstId == missing);
+        answer = await Shop.Send(client, register, Rung(missing, 11));
+        Assert.DoesNotContain(answer.Missing, m => m.First == missing);
+        Assert.DoesNotContain(await Missing(), m => m.FirstId == missing);
+
+        Task<IReadOnlyList<MissingNumbers>> Missing() => shop.Ask<Numbering, IReadOnlyList<MissingNumbers>>(n => n.Missing(new(2026, 11, 21), register));
+    }
+
     [Fact]
     public async Task A_sale_after_the_close_belongs_to_the_next_trading_day()
     {

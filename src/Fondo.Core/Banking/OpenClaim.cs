@@ -15,6 +15,9 @@ public sealed record OpenClaim(Guid Id, TradingDay Day, Money Amount, bool IsOwe
     /// <summary>The account on which it stands, by its use.</summary>
     public string Use => UseOf(IsOwedToStore);
 
+    /// <summary>How a drawer ends it: what is owed to the store comes in, what the store owes goes out.</summary>
+    public EntryDetail PaidAtADrawer => new EntryDetail.Moved(Amount.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn);
+
     public static string UseOf(bool isOwedToStore) => isOwedToStore ? "claim-owed" : "claim-owing";
 }
 

@@ -18,7 +18,7 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
     /// <param name="Next">The next number of the register that is there, on any day.</param>
     private sealed record Step(string Register, string Key, long Next);
 
-    private sealed record Range(string Register, string Prefix, long First, long Last);
+    private sealed record Range(string Register, string Prefix, long First, long Last, int Shortest, int Longest);
 
     private sealed record Beginning(string Register, string Key, long At);
 
@@ -28,7 +28,7 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         var date = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
         // From the last number before the day to its last one; the database looks through them, and only the gaps come back.
         var ranges = await db.Database.SqlQuery<Range>($"""
-            SELECT Register, rtrim(Key, '0123456789') AS Prefix, MIN(Number) AS First, MAX(Number) AS Last FROM Events
+            SELECT Register, rtrim(Key, '0123456789') AS Prefix, MIN(Number) AS First, MAX(Number) AS Last, MIN(length(Key)) AS Shortest, MAX(length(Key)) AS Longest FROM Events
             WHERE Day = {date} AND Number IS NOT NULL AND ({register} IS NULL OR Register = {register}) AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last) GROUP BY Register, rtrim(Key, '0123456789')
             """).ToListAsync();
         var beginnings = await db.Database.SqlQuery<Beginning>($"""
@@ -37,14 +37,14 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         var missing = new List<MissingNumbers>();
         foreach (var range in ranges)
         {
-            var first = range.First;
+            var (first, width) = (range.First, range.Shortest == range.Longest ? range.Longest : (int?)null);
             if (beginnings[range.Register] is var begins && EventNumber.Of(begins.Key) is { } form && form.Prefix == range.Prefix
-                && await Before(range.Register, new(begins.At, TimeSpan.Zero), range.Prefix) is { } last && last < first)
+                && await Before(range.Register, new(begins.At, TimeSpan.Zero), range.Prefix) is { } last && last.Number < first)
             {
-                first = last;
+                (first, width) = (last.Number, WidthOf(last) == width ? width : null);
             }
 
-            missing.AddRange(await Within(range.Register, range.Prefix, first, range.Last));
+            missing.AddRange(await Within(range.Register, range.Prefix, first, range.Last, width));
         }
 
         return [.. (await Unexplained(missing)).OrderBy(m => m.Register, StringComparer.Ordinal).ThenBy(m => m.First)];
@@ -56,9 +56,9 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         var missing = new List<MissingNumbers>();
         foreach (var series in ids.Select(id => EventNumber.Of(id)).OfType<EventNumber>().GroupBy(n => n.Prefix))
         {
-            var (first, last) = (series.Min(n => n.Number), series.Max(n => n.Number));
-            var before = await db.Events.Where(e => e.Number < first && e.Register == register && e.Key.StartsWith(series.Key)).OrderByDescending(e => e.Number).Select(e => e.Number).FirstOrDefaultAsync();
-            missing.AddRange(await Within(register, series.Key, before ?? first, last));
+            var (first, last) = (series.MinBy(n => n.Number), series.Max(n => n.Number));
+            var before = await Before(register, first) ?? first;
+            missing.AddRange(await Within(register, series.Key, before.Number, last, series.Append(before).Select(WidthOf).Distinct().ToList() is [var width] ? width : null));
         }
 
         return await Unexplained(missing);
@@ -88,17 +88,43 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
     }
 
     /// <summary>The number of the register's last event before this one.</summary>
-    private async Task<long?> Before(string register, DateTimeOffset at, string prefix) =>
+    private async Task<EventNumber?> Before(string register, DateTimeOffset at, string prefix) =>
         await db.Events.AsNoTracking().Where(e => e.Register == register && e.At < at).OrderByDescending(e => e.At).Select(e => e.Key).FirstOrDefaultAsync() is { } key
-        && EventNumber.Of(key) is { } number && number.Prefix == prefix ? number.Number : null;
+        && EventNumber.Of(key) is { } number && number.Prefix == prefix ? number : null;
+
+    /// <summary>The last number of its series before this one: of the same width, as nearly always, or else of another.</summary>
+    private async Task<EventNumber?> Before(string register, EventNumber number)
+    {
+        var (least, own, width) = (number.Prefix + '0', number.At(number.Number), WidthOf(number));
+        var key = await db.Database.SqlQuery<string>($"""
+            SELECT Key AS Value FROM Events WHERE Key >= {least} AND Key < {own} AND length(Key) = {width} AND rtrim(Key, '0123456789') = {number.Prefix} AND +Register = {register}
+              AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last)
+            ORDER BY Key DESC LIMIT 1
+            """).ToListAsync();
+        if (key.Count == 0)
+        {
+            key = await db.Database.SqlQuery<string>($"""
+                SELECT Key AS Value FROM Events WHERE Number < {number.Number} AND rtrim(Key, '0123456789') = {number.Prefix} AND +Register = {register}
+                  AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last)
+                ORDER BY Number DESC LIMIT 1
+                """).ToListAsync();
+        }
+
+        return key is [var there] ? EventNumber.Of(there) : null;
+    }
+
+    private static int WidthOf(EventNumber number) => number.Prefix.Length + number.Digits;
 
     /// <summary>The gaps between two numbers that are there, over all days: one question.</summary>
-    private async Task<IEnumerable<MissingNumbers>> Within(string register, string prefix, long first, long last)
+    /// <param name="width">How long the ids of the series are; null where they differ. Ids of one width stand in the order of their numbers, and are looked up as a range of them:
+    /// else the database would look through all that the register ever rang (a <c>+</c> keeps it from that).</param>
+    private async Task<IEnumerable<MissingNumbers>> Within(string register, string prefix, long first, long last, int? width)
     {
+        var (from, to) = width is { } all ? (Key(first, all), Key(last, all)) : (prefix + '0', prefix + ':');
         var steps = await db.Database.SqlQuery<Step>($"""
             SELECT Register, Key, Next FROM (
               SELECT Register, Key, Number, LEAD(Number) OVER (ORDER BY Number) AS Next
-              FROM Events WHERE Register = {register} AND Number BETWEEN {first} AND {last} AND rtrim(Key, '0123456789') = {prefix}
+              FROM Events WHERE Key BETWEEN {from} AND {to} AND +Register = {register} AND +Number BETWEEN {first} AND {last} AND rtrim(Key, '0123456789') = {prefix}
                 AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last))
             WHERE Next > Number + 1 ORDER BY Number
             """).ToListAsync();
@@ -111,6 +137,8 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         var aside = (await db.Aside.AsNoTracking().Where(a => a.Register == register).Select(a => a.Key).ToListAsync())
             .Select(k => EventNumber.Of(k)).OfType<EventNumber>().Where(n => n.Prefix == prefix).Select(n => n.Number).Distinct().Order().ToList();
         return steps.SelectMany(s => Left(EventNumber.Of(s.Key)!.Value, s.Next, aside).Select(g => new MissingNumbers(register, g.First, g.Last, At(s.Key, g.First), At(s.Key, g.Last))));
+
+        string Key(long number, int length) => prefix + number.ToString(CultureInfo.InvariantCulture).PadLeft(length - prefix.Length, '0');
 
         static string At(string key, long number) => EventNumber.Of(key)!.Value.At(number);
     }

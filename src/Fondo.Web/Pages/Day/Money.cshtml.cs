@@ -65,9 +65,9 @@ public sealed class MoneyModel(DayStore days, Resolving resolving) : DayPage(day
 
         OnGet();
         var open = Claims.FirstOrDefault(c => c.Id == claim);
-        EntryDetail? detail = how != "paid" ? null : new EntryDetail.Moved(open?.Amount.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn);
+        var isPaid = how == "paid";
         var outcome = open is null && View.Find(form) is null ? Fondo.Store.Outcome.Refused("This claim has its end already.")
-            : await resolving.Add(Date, form, [new(detail is null ? EntryKind.Accept : EntryKind.Record, [], detail, reason?.Trim() ?? "", [claim.ToString("D")])], MySelf);
+            : await resolving.Add(Date, form, [new(isPaid ? EntryKind.Record : EntryKind.Accept, [], isPaid ? open?.PaidAtADrawer : null, reason?.Trim() ?? "", [claim.ToString("D")])], MySelf);
         if (outcome.IsDone)
         {
             return Redirect($"/{Setup.TradingDay}/money");
