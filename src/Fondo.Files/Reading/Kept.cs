@@ -85,7 +85,13 @@ internal sealed class Kept<TKey, T>(Func<T, TKey> keyOf)
 
     public void Remove(TKey key)
     {
-        if (_places > 0 && Find(key, out var place) is var _ && place >= 0)
+        if (_places == 0)
+        {
+            return;
+        }
+
+        Find(key, out var place);
+        if (place >= 0)
         {
             _records[place] = null; // its slot stays, so that what lies behind it is still found
             _removed++;

@@ -104,9 +104,9 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         if (key.Count == 0)
         {
             key = await db.Database.SqlQuery<string>($"""
-                SELECT Key AS Value FROM Events WHERE Number < {number.Number} AND rtrim(Key, '0123456789') = {number.Prefix} AND +Register = {register}
+                SELECT Key AS Value FROM Events WHERE Register = {register} AND +Number < {number.Number} AND rtrim(Key, '0123456789') = {number.Prefix}
                   AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last)
-                ORDER BY Number DESC LIMIT 1
+                ORDER BY +Number DESC LIMIT 1
                 """).ToListAsync();
         }
 
