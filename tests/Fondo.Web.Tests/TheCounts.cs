@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text;
+using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
@@ -18,6 +19,24 @@ public sealed class TheCounts : IAsyncLifetime
     public ValueTask InitializeAsync() => _shop.InitializeAsync();
 
     public ValueTask DisposeAsync() => _shop.DisposeAsync();
+
+    /// <summary>A count that names nothing that such a count can be of would never read again.</summary>
+    [Theory]
+    [InlineData("safe", CountKind.Spot)]
+    [InlineData("safe", CountKind.Closing)]
+    [InlineData("safe", CountKind.Drop)]
+    [InlineData("bag", CountKind.Closing)]
+    [InlineData("bag", CountKind.Safe)]
+    [InlineData("drawer", CountKind.Drop)]
+    [InlineData("drawer", CountKind.Safe)]
+    public async Task A_count_of_something_else_is_refused(string of, CountKind kind)
+    {
+        var target = of switch { "safe" => CountTarget.Safe, "bag" => CountTarget.OfBag("B-301"), _ => CountTarget.Of(new DrawerId("L4-A")) };
+        var handed = new HandedIn(Guid.NewGuid(), kind, 1, new(new() { [2000] = "3" }, [], []), null, new(2026, 11, 21, 21, 0, 0, TimeSpan.FromHours(-5)));
+        var objection = Assert.Single(await _shop.Ask<Counting, IReadOnlyList<CountObjection>>(c => c.HandIn(new(2026, 11, 21), target, handed, Shop.Odile)));
+        Assert.Contains("something else", objection.Sentence, StringComparison.Ordinal);
+        Assert.Equal(0, await _shop.InStore(db => db.Records.CountAsync(r => r.Key == Counting.KeyOf(handed.Form))));
+    }
 
     [Fact]
     public async Task A_count_keeps_how_each_row_was_counted()

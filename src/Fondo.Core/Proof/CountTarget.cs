@@ -18,6 +18,14 @@ public sealed record CountTarget(DrawerId? Drawer, string? Bag)
         _ => new(count.Drawer, null),
     };
 
+    /// <summary>Whether a count of this kind can be one of it.</summary>
+    public bool Fits(CountKind kind) => kind switch
+    {
+        CountKind.Drop => Bag is not null,
+        CountKind.Safe => IsSafe,
+        _ => Drawer is not null,
+    };
+
     public bool IsSafe => Drawer is null && Bag is null;
 
     /// <summary>One text for each: a drawer's id, <c>bag:B-311</c>, <c>safe:</c>.</summary>

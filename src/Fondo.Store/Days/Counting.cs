@@ -191,6 +191,11 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
 
     private static string? Unfit(DayView view, CountTarget target, HandedIn count)
     {
+        if (!target.Fits(count.Kind))
+        {
+            return "This is a count of something else than was asked for. Load the page again; what you typed is kept.";
+        }
+
         if (target.Drawer is { } drawer)
         {
             if (view.Overview.Sessions.FirstOrDefault(s => s.Drawer == drawer) is not { } session)
