@@ -131,9 +131,9 @@ public sealed class AYearOfMoney
         }
 
         var items = MoneyItem.Of(Overview.Of(result), day, entries);
-        foreach (var (account, isOwed) in new[] { ("Assets:Claims", true), ("Liabilities:Claims", false) })
+        foreach (var (account, use) in new[] { ("Assets:Claims", "claim-owed"), ("Liabilities:Claims", "claim-owing"), ("Assets:Carried items", "carried") })
         {
-            Assert.Equal((date, account, _accounts.GetValueOrDefault(account)), (date, account, items.Where(i => i.Claim?.IsOwedToStore == isOwed).Sum(i => i.Amount)));
+            Assert.Equal((date, account, _accounts.GetValueOrDefault(account)), (date, account, items.Where(i => i.Use == use).Sum(i => i.Amount)));
         }
 
         foreach (var account in _clearing)

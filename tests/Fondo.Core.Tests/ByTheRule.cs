@@ -166,13 +166,15 @@ public sealed class ByTheRule
         Assert.Equal("not-in-journal", Assert.Single(day.OpenItems).Cause.Written());
     }
 
-    /// <summary>Rules §5: 72 hours from the close of the batch, or from the sale where no batch closed after it.</summary>
+    /// <summary>Rules §5: 72 hours from the close of the batch that should have held it; where none closed after the sale, from the hour at which its terminal was to settle, else from the end of the day.</summary>
     [Theory]
-    [InlineData("11:00", "2026-11-24T11:00:00-05:00")]
-    [InlineData("09:30", "2026-11-24T10:00:00-05:00")]
-    public void An_open_card_item_has_its_time(string closed, string until)
+    [InlineData("11:00", "", "2026-11-24T11:00:00-05:00")]
+    [InlineData("09:30", "", "2026-11-25T04:00:00-05:00")]
+    [InlineData("09:30", "22:30", "2026-11-24T22:30:00-05:00")]
+    [InlineData("09:30", "01:00", "2026-11-25T01:00:00-05:00")] // after midnight is of the same trading day
+    public void An_open_card_item_has_its_time(string closed, string settledBy, string until)
     {
-        var setup = MadeUp.Setup.Replace("\"approvalAbove\":\"20.00\"", "\"approvalAbove\":\"20.00\",\"disputeHours\":72", StringComparison.Ordinal);
+        var setup = MadeUp.Setup.Replace("\"cashTolerance\"", settledBy.Length > 0 ? $"\"settledBy\":\"{settledBy}\",\"cashTolerance\"" : "\"cashTolerance\"", StringComparison.Ordinal).Replace("\"approvalAbove\":\"20.00\"", "\"approvalAbove\":\"20.00\",\"disputeHours\":72", StringComparison.Ordinal);
         var reading = Read([Ticket("5.00", Card("5.00", "1"), "10:00", id: "t")], Row("9.00", "9", "9", "09:00"), totals: $"{TotalsHeader}T-1,7,{At(closed)},1,9.00,0,0.00\n", setup: setup);
         var result = Reconciliation.Of(reading.Day!);
         Assert.Equal(DateTimeOffset.Parse(until, System.Globalization.CultureInfo.InvariantCulture), TimeLeft.Until(result.OpenItems.Single(o => o.Item.Key == "t#1"), reading.Day!));

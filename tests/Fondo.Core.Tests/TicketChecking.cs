@@ -1,3 +1,4 @@
+using System.Globalization;
 using Fondo.Core.Reconciling;
 
 using static Fondo.Core.Tests.MadeUp;
@@ -37,11 +38,45 @@ public sealed class TicketChecking
     [InlineData("10.01", "\"fee\":\"0.01\"", "10.00", "0.00", "-0.01")] // the tenders are a cent short of the total
     [InlineData("10.00", "\"discount\":\"0.50\"", "10.00", "0.00", "0.50")]
     [InlineData("9.50", "\"discount\":\"0.50\"", "9.50", "0.00", null)]
-    [InlineData("10.02", "\"rounding\":\"0.02\"", "10.02", "0.00", null)]
     [InlineData("10.00", "\"fee\":\"0.00\"", "20.00", "10.00", null)]
     [InlineData("10.00", "\"fee\":\"0.00\"", "20.00", "9.00", "1.00")]
     public void Totals_differ(string total, string more, string handed, string change, string? amount) =>
         Assert.Equal(amount is null ? [] : [("t", "totals-differ", amount)], Findings(null, Sale(Pays("cash", handed, $"\"change\":\"{change}\""), total, subtotal: "10.00", more: more)));
+
+    /// <summary>Rules §1, and the Government of Canada's guideline where the smallest coin is five (from memory): totals that end in 1, 2, 6, 7 go down, 3, 4, 8, 9 up.</summary>
+    [Theory]
+    [InlineData("0.05", "10.01", "-0.01", null)]
+    [InlineData("0.05", "10.02", "-0.02", null)]
+    [InlineData("0.05", "10.03", "0.02", null)]
+    [InlineData("0.05", "10.04", "0.01", null)]
+    [InlineData("0.05", "10.05", "0.00", null)]
+    [InlineData("0.05", "10.06", "-0.01", null)]
+    [InlineData("0.05", "10.07", "-0.02", null)]
+    [InlineData("0.05", "10.08", "0.02", null)]
+    [InlineData("0.05", "10.09", "0.01", null)]
+    [InlineData("0.05", "10.02", "0.03", "0.05")] // up to the next coin, where it goes down
+    [InlineData("0.05", "10.02", "0.00", "0.02")] // not rounded at all
+    [InlineData("0.10", "10.05", "0.05", null)] // half up
+    [InlineData("0.01", "10.02", "0.03", "0.03")] // nothing is rounded to a cent
+    public void Cash_is_rounded_to_the_smallest_coin(string coin, string price, string rounding, string? wrong)
+    {
+        var (due, round) = (decimal.Parse(price, CultureInfo.InvariantCulture), decimal.Parse(rounding, CultureInfo.InvariantCulture));
+        var total = (due + round).ToString("0.00", CultureInfo.InvariantCulture);
+        var setup = MadeUp.Setup.Replace("\"cashTolerance\"", $"\"cashRounding\":\"{coin}\",\"cashTolerance\"", StringComparison.Ordinal);
+        Assert.Equal(wrong is null ? [] : [("t", "rounding-wrong", wrong)], Findings(setup, Sale(Pays("cash", total), total, subtotal: price, more: $"\"rounding\":\"{rounding}\"")));
+    }
+
+    /// <summary>Rules §1: of a split only the cash part is rounded; 12.34 with 5.00 by card leaves 7.34, so 7.35 in cash. A card alone is never rounded.</summary>
+    [Fact]
+    public void Of_a_split_only_the_cash_part_is_rounded()
+    {
+        var setup = MadeUp.Setup.Replace("\"cashTolerance\"", "\"cashRounding\":\"0.05\",\"cashTolerance\"", StringComparison.Ordinal);
+        var card = Card("5.00", "1");
+        Assert.Empty(Findings(setup, Sale($"{card},{Pays("cash", "7.35")}", "12.35", subtotal: "12.34", more: "\"rounding\":\"0.01\"")));
+        Assert.Equal([("t", "rounding-wrong", "0.01")], Findings(setup, Sale(Card("12.35", "1"), "12.35", subtotal: "12.34", more: "\"rounding\":\"0.01\"")));
+        // A refund gives back what the sale took: 4.98 is 5.00 both ways.
+        Assert.DoesNotContain(Findings(setup, Sale(Pays("cash", "-5.00"), "-5.00", subtotal: "-4.98", more: "\"rounding\":\"-0.02\",\"original\":null", kind: "refund")), f => f.Code == "rounding-wrong");
+    }
 
     [Theory]
     [InlineData("credit", "12.00", "2.00", "overtender", "2.00")]

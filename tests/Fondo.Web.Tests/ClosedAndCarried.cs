@@ -57,12 +57,23 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         Assert.All((await View(_today)).Gates, g => Assert.True(g.IsGreen, g.Name));
     }
 
+    private const string OpenTomorrow = """{"id":"L2-770001","register":"L2","drawer":"L2-X","cashier":"p11","at":"2026-11-22T08:00:00-05:00","kind":"open","amount":"200.00"}""";
+
+    /// <summary>The first thing of the next day: a drawer is opened.</summary>
+    private async Task TomorrowBegins()
+    {
+        _shop.Clock.Advance(TimeSpan.FromHours(11));
+        await Shop.Send(await _shop.Register("L2"), "L2", OpenTomorrow);
+    }
+
     /// <summary>The demo's late web order and hold are carried, and the next day shows it; its batch meets the order there, whenever it comes.</summary>
     [Fact]
     public async Task The_next_day_begins_with_what_is_carried_and_meets_it()
     {
         await Resolve();
         Assert.True((await Close(_today)).IsDone);
+        Assert.Null(await _shop.Ask<DayStore, DayView?>(d => d.View(_tomorrow))); // what is carried begins no day
+        await TomorrowBegins();
         var next = await View(_tomorrow);
         Assert.Equal(["online 15.66 p01", "hold 18.40 p01"], next.Day.Carried.Journal.Select(c => $"{c.Tender.Type} {c.Tender.Amount.Minor / 100m:0.00} {c.Owned!.Owner}").Concat(next.Day.Carried.Holds.Select(c => $"hold {c.Hold.Total.Minor / 100m:0.00} {c.Owned!.Owner}")));
         var odile = await _shop.SignedIn();
@@ -107,7 +118,7 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         // Tomorrow has begun already, with a set-up in which the web terminal's register is gone.
         var setup = Shop.Made.Files["day.json"].Replace("2026-11-21", "2026-11-22", StringComparison.Ordinal).Replace("\"WO\"", "\"ZZ\"", StringComparison.Ordinal);
         var odile = await _shop.SignedIn();
-        await odile.Upload("/take-in", ("day.json", System.Text.Encoding.UTF8.GetBytes(setup)), ("journal.jsonl", []));
+        await odile.Upload("/take-in", ("day.json", System.Text.Encoding.UTF8.GetBytes(setup)), ("journal.jsonl", System.Text.Encoding.UTF8.GetBytes(OpenTomorrow)));
         Assert.Equal("ZZ", (await View(_tomorrow)).Setup.Registers[^1].Id.Value);
         Assert.True((await Close(_today)).IsDone);
         var next = await View(_tomorrow);
@@ -127,6 +138,8 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         const string close = Shop.Day + "/close";
         await odile.Post($"{close}?handler=Close", [], close);
         Assert.Contains("close number 1", (await odile.Page($"{close}/document")).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        await TomorrowBegins();
+        odile = await _shop.SignedIn();
 
         // Nobody but a manager, with a reason.
         Task<AngleSharp.Dom.IDocument> Refused(string who, string pin, string why) => odile.PostForPage($"{close}?handler=Reopen", new() { ["manager"] = who, ["pin"] = pin, ["reason"] = why }, close);

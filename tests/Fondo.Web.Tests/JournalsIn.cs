@@ -127,7 +127,9 @@ public sealed class JournalsIn(Shop shop) : IClassFixture<Shop>
         await Shop.Send(client, "L1", Sale("L1-900011", "L1", "L1-A", at: "2026-11-21T20:00:00-05:00"));
         using var scope = shop.Services.CreateScope();
         var days = scope.ServiceProvider.GetRequiredService<Store.Days.DayStore>();
-        Assert.Equal("L1-900011", Assert.Single((await days.View(new(2026, 11, 22)))!.Day.Waiting).Id.Value);
+        // It begins no day: it waits for the next one with trade, and its own day says so.
+        Assert.Null(await days.View(new(2026, 11, 22)));
+        Assert.Contains("rung after its drawer closed", (await (await shop.SignedIn()).Page($"{Shop.Day}/board")).QuerySelector(".look-first")!.TextContent, StringComparison.Ordinal);
         // Sent again, it is known there.
         Assert.Equal(1, (await Shop.Send(client, "L1", Sale("L1-900011", "L1", "L1-A", at: "2026-11-21T20:00:00-05:00"))).Known);
     }

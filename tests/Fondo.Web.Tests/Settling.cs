@@ -268,6 +268,12 @@ public sealed class Settling : SettlingShop
         });
         Host.SettlePlayed("T-01", House.Clock.GetUtcNow());
         await Rounds();
+        // It begins no trading day: it waits for the next one with trade.
+        Assert.Null(await House.Ask<DayStore, DayView?>(d => d.View(Today.AddDays(1))));
+        Assert.Contains("as soon as that has begun", Assert.Single(House.Services.GetRequiredService<SettlementWatch>().Troubles).Value.Says, StringComparison.Ordinal);
+        House.Clock.Advance(TimeSpan.FromHours(12));
+        await Shop.Send(await House.Register("L1"), "L1", $$"""{"id":"L1-770001","register":"L1","drawer":"L1-A","cashier":"p11","at":"{{Today.AddDays(1):yyyy-MM-dd}}T08:00:00-05:00","kind":"open","amount":"200.00"}""");
+        await Rounds();
         var next = (await House.Ask<DayStore, DayView?>(d => d.View(Today.AddDays(1))))!;
         Assert.Equal("R00000000009", Assert.Single(next.Day.Rows!.Value).Card.Rrn);
     }

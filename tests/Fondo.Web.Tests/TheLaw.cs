@@ -74,7 +74,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
                 var other = await shop.Ask<DayIntake, IntakeResult>(i => i.Take([new(mapped.Name, () => new MemoryStream(Encoding.UTF8.GetBytes(mapped.Text)))], world.AnyDay(), "p01"));
                 return $"a file of another shape: {other.Added} added, {other.Objection} {string.Join(' ', other.Findings.Take(1))}";
             case 32:
-                return $"the safe: {(await shop.Ask<SafeDesk, Store.Outcome>(s => s.Move(world.AnyDay(), Guid.NewGuid(), (SafeMovementKind)world.Random.Next(3), $"{world.Random.Next(900)}.{world.Random.Next(100):00}", "change", Shop.Odile))).Objection}";
+                return $"the safe: {(await shop.Ask<SafeDesk, Store.Outcome>(s => s.Move(world.AnyDay(), new(Guid.NewGuid(), (SafeMovementKind)world.Random.Next(6), $"{world.Random.Next(900)}.{world.Random.Next(100):00}", "change") { Register = new("L1"), Order = world.Random.Next(3) is > 0 and var order ? order : null }, Shop.Odile, Shop.Tamsin))).Objection}";
             case 33:
                 return await Deposit(world);
             case 34 or 35:
@@ -160,7 +160,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             case 0:
                 return $"handed over {number}: {(await shop.Ask<DepositDesk, Store.Outcome>(d => d.HandOver(number, "a carrier", "S1", Shop.Odile))).Objection}";
             case 1:
-                return $"opened {number} again on {day}: {(await shop.Ask<DepositDesk, Store.Outcome>(d => d.Unseal(day, number, "a check was forgotten", Shop.Odile))).Objection}";
+                return $"opened {number} again on {day}: {(await shop.Ask<DepositDesk, Store.Outcome>(d => d.Unseal(day, number, "a check was forgotten", Shop.Odile, Shop.Tamsin))).Objection}";
             default:
                 if (await shop.Ask<DayStore, DayView?>(d => d.View(day)) is not { } view)
                 {
@@ -313,7 +313,10 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         var (tickets, voided) = await shop.InStore(async db => (
             await db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last && (e.Kind == EventKind.Sale || e.Kind == EventKind.Refund)).Select(e => e.Key).ToListAsync(),
             (await db.Events.Where(e => e.Kind == EventKind.Void).Select(e => e.Original).ToListAsync()).ToHashSet()));
-        var lost = tickets.Where(t => !voided.Contains(t) && !counted.ContainsKey(new(t)) && !waiting.Contains(new(t))).ToList();
+        // What is rung late waits while no day with trade is open behind it.
+        var begun = await shop.InStore(db => db.Days.Where(d => d.Date >= world.First && d.Date <= world.Last && d.HasTrade && !db.StandingCloses.Any(c => c.Day == d.Date)).Select(d => d.Date).ToListAsync());
+        var filed = await shop.InStore(db => db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last).ToDictionaryAsync(e => e.Key, e => e.Day));
+        var lost = tickets.Where(t => !voided.Contains(t) && !counted.ContainsKey(new(t)) && !waiting.Contains(new(t)) && begun.Any(d => d > filed[t])).ToList();
         Assert.True(lost.Count == 0, $"{after}: {string.Join(", ", lost)} count nowhere; {await Around(world, lost)}");
         var records = await shop.InStore(db => db.Records.CountAsync(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1 && r.Day >= world.First && r.Day <= world.Last));
         var keys = await shop.InStore(db => db.Records.Where(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1 && r.Day >= world.First && r.Day <= world.Last).Select(r => r.Key).Distinct().CountAsync());

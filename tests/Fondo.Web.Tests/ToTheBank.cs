@@ -72,7 +72,8 @@ public sealed class ToTheBank : IAsyncLifetime
         Assert.Contains("went to Ferry Lane carriers", (await supervisor.PostForPage($"{Deposit}/1", new() { ["to"] = "somebody else" }, Safe)).Body!.TextContent, StringComparison.Ordinal);
         Assert.Contains("it cannot be opened here", (await supervisor.PostForPage($"{Safe}?handler=Unseal", new() { ["number"] = "1", ["reason"] = "wrong bag" }, Safe)).Body!.TextContent, StringComparison.Ordinal);
         var before = await Loose();
-        await supervisor.Post($"{Safe}?handler=Unseal", new() { ["number"] = "2", ["reason"] = "a check was forgotten" }, Safe);
+        Assert.Contains("two people open a sealed deposit", (await supervisor.PostForPage($"{Safe}?handler=Unseal", new() { ["number"] = "2", ["reason"] = "a check was forgotten" }, Safe)).Body!.TextContent, StringComparison.Ordinal);
+        await supervisor.Post($"{Safe}?handler=Unseal", new() { ["number"] = "2", ["reason"] = "a check was forgotten", ["witness"] = "p02", ["witness-pin"] = "7410" }, Safe);
         Assert.Equal(before + 200_00, await Loose());
         Assert.Contains("Opened again by", (await supervisor.Page($"{Deposit}/2")).Body!.TextContent, StringComparison.Ordinal);
     }

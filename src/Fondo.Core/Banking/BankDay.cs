@@ -40,6 +40,9 @@ public abstract record BankMatch(ImmutableArray<BankLine> Lines)
         public Money Difference => Booked - Fundings.Sum(f => f.Expected);
     }
 
+    /// <summary>What the bank debited for a change order.</summary>
+    public sealed record Change(OpenOrder Order, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
+
     /// <summary>Fees that a processor bills apart.</summary>
     public sealed record Fees(OwedFee Owed, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
 }
@@ -52,12 +55,13 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
     /// <param name="sealed">The deposits that were sealed on the day and stand.</param>
     /// <param name="unsealed">The numbers of deposits that were opened again.</param>
     /// <param name="settled">What the day leaves with its processors.</param>
-    public static BankDay Of(SetUp.Setup setup, BankStart start, ImmutableArray<BankLine> lines, IEnumerable<Deposit> @sealed, IReadOnlySet<int> unsealed, IEnumerable<Funding> settled)
+    /// <param name="orders">Change that is not paid yet.</param>
+    public static BankDay Of(SetUp.Setup setup, BankStart start, ImmutableArray<BankLine> lines, IEnumerable<Deposit> @sealed, IReadOnlySet<int> unsealed, IEnumerable<Funding> settled, IEnumerable<OpenOrder>? orders = null)
     {
         var deposits = start.Deposits.Where(d => !unsealed.Contains(d.Deposit.Number)).Concat(@sealed.Select(d => new OpenDeposit(d, Money.Zero))).DistinctBy(d => d.Deposit.Number).ToList();
         // A day that is closed late may see its own payment come.
         var fundings = start.Fundings.Concat(settled.Where(f => !f.Gross.IsZero || !f.Fee.IsZero)).DistinctBy(f => f.Key).ToImmutableArray();
-        var matching = new BankMatching(setup, lines, deposits, fundings, start.Fees);
+        var matching = new BankMatching(setup, lines, deposits, fundings, start.Fees, [.. orders ?? []]);
         var matches = matching.Find();
         var cells = new List<Cell>();
         foreach (var match in matches)

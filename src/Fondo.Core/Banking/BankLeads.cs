@@ -19,10 +19,10 @@ public static class BankLeads
     public static ImmutableArray<Lead> Of(BankDay bank, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<OpenClaim> claims, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, IReadOnlyDictionary<CellKey, Bridge> cells)
     {
         var leads = ImmutableArray.CreateBuilder<Lead>();
-        foreach (var bridge in bank.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.Left is { IsZero: false }))
+        foreach (var bridge in bank.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.ToExplain is { IsZero: false }))
         {
-            var (key, left) = (bridge.Cell.Key, bridge.Left!.Value);
-            var paid = claims.Where(c => c.Amount == left).Select(c => (Kind: LeadKind.ClaimPaid, Says: $"It pays the claim of {c.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {c.Reason}", Weight: Claim, Key: (string?)c.Key));
+            var (key, left) = (bridge.Cell.Key, bridge.ToExplain!.Value);
+            var paid = claims.Where(c => c.Amount == left).Select(c => (Kind: c.Awaits is null ? LeadKind.ClaimPaid : LeadKind.EarlierDay, Says: c.Awaits is null ? PaysClaim(c) : Brings(c), Weight: Claim, Key: (string?)c.Key));
             var ideas = Ideas(bank, earlier, charges, setup, key, left).Select(i => (i.Kind, i.Says, i.Weight, Key: (string?)null)).Concat(paid).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
             var all = ideas.Sum(i => i.Weight) + 1;
             leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, i.Key is { } claim ? [claim] : [], i.Says, [new(key, left)], Math.Round(1 - (i.Weight / all), 4))));
@@ -30,6 +30,18 @@ public static class BankLeads
 
         return leads.ToImmutable();
     }
+
+    private static string PaysClaim(OpenClaim claim) => $"It pays the claim of {claim.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {claim.Reason}";
+
+    private static string Brings(OpenClaim sum) => $"It brings what was carried on {sum.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {sum.Reason}";
+
+    /// <summary>Sums that were carried, where a register's cell is off by exactly one of them: its batch or its ticket may have come.</summary>
+    public static ImmutableArray<Lead> OfSums(IReadOnlyCollection<OpenClaim> claims, IEnumerable<Bridge> cells) =>
+    [
+        .. from sum in claims.Where(c => c.Awaits is not null)
+           from bridge in cells.Where(b => b.IsUnresolved && !b.Cell.Key.IsPlace() && b.ToExplain == sum.Amount)
+           select new Lead(bridge.Cell.Key, 1, LeadKind.EarlierDay, sum.Amount, [sum.Key], Brings(sum), [new(bridge.Cell.Key, sum.Amount)], Math.Round(1 / (Claim + 1), 4)),
+    ];
 
     private static IEnumerable<(LeadKind Kind, string Says, double Weight)> Ideas(BankDay bank, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, CellKey key, Money left)
     {

@@ -7,7 +7,8 @@ namespace Fondo.Core.Banking;
 /// The order in which things come means nothing.</summary>
 /// <param name="deposits">Those on their way.</param>
 /// <param name="fundings">What processors owe.</param>
-internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, IReadOnlyList<OpenDeposit> deposits, IReadOnlyList<Funding> fundings, IReadOnlyList<OwedFee> fees)
+/// <param name="orders">Change that is not paid yet.</param>
+internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, IReadOnlyList<OpenDeposit> deposits, IReadOnlyList<Funding> fundings, IReadOnlyList<OwedFee> fees, IReadOnlyList<OpenOrder> orders)
 {
     /// <summary>A bank credits a deposit so many days after it was sealed at most, where nothing but its amount tells.</summary>
     private const int MostDays = 10;
@@ -40,6 +41,8 @@ internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, 
             PayExactly(processor, l => l.Amount.Sign > 0 && NamesNobody(l));
             PayOtherwise(processor);
         }
+
+        Debits();
 
         return [.. _matches];
     }
@@ -123,6 +126,19 @@ internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, 
         _lines.Remove(line);
         _fundings.RemoveAll(found.Contains);
         _matches.Add(new BankMatch.Funded([.. found], [line]));
+    }
+
+    /// <summary>What comes to exactly what is still to be paid for a change order, on its day or later.</summary>
+    private void Debits()
+    {
+        foreach (var order in orders.Where(o => o.ToPay.Sign > 0).OrderBy(o => o.Number))
+        {
+            if (_lines.FirstOrDefault(l => l.Amount == -order.ToPay && l.Booked >= order.Day.Date && NamesNobody(l)) is { } line)
+            {
+                _lines.Remove(line);
+                _matches.Add(new BankMatch.Change(order, [line]));
+            }
+        }
     }
 
     private void Bill(Processor processor)

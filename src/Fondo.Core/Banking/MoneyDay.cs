@@ -2,6 +2,8 @@ using Fondo.Core.Cells;
 using Fondo.Core.Custody;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Banking;
@@ -13,7 +15,22 @@ public sealed record MoneyStart(CustodyStart Custody, BankStart Bank)
 
     /// <summary>What somebody owes, or is owed, since an earlier day.</summary>
     public ImmutableArray<OpenClaim> Claims { get; init; } = [];
+
+    /// <summary>Change that is ordered or paid, and not delivered.</summary>
+    public ImmutableArray<OpenOrder> Orders { get; init; } = [];
+
+    /// <summary>What was changed on earlier, closed days and is posted on this one (rules §12).</summary>
+    public ImmutableArray<Correction> Corrections { get; init; } = [];
 }
+
+/// <summary>What another revision of a closed day changed, after days behind it were closed: it is posted in the earliest open day.</summary>
+/// <param name="Close">The number of the close that corrects.</param>
+/// <param name="Day">The day that was corrected.</param>
+/// <param name="Sums">What it adds to the books.</param>
+public sealed record Correction(int Close, TradingDay Day, ImmutableArray<CorrectedSum> Sums);
+
+/// <param name="Amount">Debits are positive, credits negative.</param>
+public readonly record struct CorrectedSum(string Account, RegisterId? Register, string What, Money Amount);
 
 /// <summary>The store's money through one trading day, outside of its registers: safe, bags, floats, deposits, bank, processors.</summary>
 /// <param name="Settled">What the day leaves with its processors.</param>
@@ -22,12 +39,21 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
     /// <summary>What is beside the registers' cells. An entry on something that is not there any more keeps its cell, so that nothing it moved is lost.</summary>
     public IEnumerable<Cell> Cells => Custody.Cells.Concat(Bank.Cells).Concat(Touched);
 
+    /// <summary>What the day began with.</summary>
+    public MoneyStart Start { get; init; } = MoneyStart.Unknown;
+
     /// <summary>The claims with which the day begins, and those with which it ends.</summary>
     public ImmutableArray<OpenClaim> ClaimsBefore { get; init; } = [];
 
     public ImmutableArray<OpenClaim> Claims { get; init; } = [];
 
     public ImmutableArray<EndedClaim> ClaimsEnded { get; init; } = [];
+
+    /// <summary>Change orders with which the day ends.</summary>
+    public ImmutableArray<OpenOrder> Orders { get; init; } = [];
+
+    /// <summary>Corrections of earlier days that are posted on this one.</summary>
+    public ImmutableArray<Correction> Corrections { get; init; } = [];
 
     /// <summary>Deposits of the weeks before, by which a later correction of the bank is recognised.</summary>
     public ImmutableArray<Deposit> Earlier { get; init; } = [];
@@ -42,7 +68,7 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
     /// <summary>Cells that are there only because entries name them.</summary>
     public ImmutableArray<Cell> Touched { get; init; } = [];
 
-    public MoneyStart End => new(Custody.End, Bank.End) { Claims = Claims };
+    public MoneyStart End => new(Custody.End, Bank.End) { Claims = Claims, Orders = Orders };
 
     /// <param name="settled">As <see cref="Funding.Of"/> says of the day.</param>
     /// <param name="lines">The bank's lines that are looked at on the day.</param>
@@ -52,11 +78,14 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
         var today = setup.TradingDay;
         var day = new MoneyDay(
             CustodyDay.Of(overview, floats, entries, start.Custody, acts), acts,
-            BankDay.Of(setup, start.Bank, lines, acts.Deposits.Where(d => d.IsSealedBy(today)), acts.Deposits.Where(d => d.Unsealed?.Day == today).Select(d => d.Number).ToHashSet(), settled),
-            settled);
+            BankDay.Of(setup, start.Bank, lines, acts.Deposits.Where(d => d.IsSealedBy(today)), acts.Deposits.Where(d => d.Unsealed?.Day == today).Select(d => d.Number).ToHashSet(), settled, [.. start.Orders, .. acts.Orders]),
+            settled)
+        { Start = start };
         var givenUp = Carrying.Open(overview.Result, entries).Where(c => c.Ended?.Detail is EntryDetail.Owed && Carrying.BookedAmount(c, overview.Result) is not null).Select(c => (c.Ended!, Carrying.BookedAmount(c, overview.Result)!.Value));
-        var (claims, ended) = Banking.Claims.After(start.Claims, entries, givenUp, today);
-        day = day with { ClaimsBefore = start.Claims, Claims = claims, ClaimsEnded = ended };
+        var (claims, ended) = Banking.Claims.After(start.Claims, entries, givenUp, Carrying.Sums(overview.Result, entries), today);
+        day = day with { ClaimsBefore = start.Claims, Claims = claims, ClaimsEnded = ended, Corrections = start.Corrections };
+        var debits = day.Bank.Matches.OfType<BankMatch.Change>().ToLookup(m => m.Order.Number, m => -m.Booked);
+        day = day with { Orders = OpenOrder.After([.. start.Orders, .. acts.Orders], acts.Movements, n => debits[n].Sum(b => b)) };
         var there = day.Cells.Select(c => c.Key).ToHashSet();
         return day with { Touched = [.. entries.SelectMany(e => e.Postings).Select(p => p.Cell).Where(k => k.IsPlace() && !there.Contains(k)).Distinct().Order().Select(k => new Cell(k, Money.Zero, 0, Money.Zero, null, CellState.Proved))] };
     }

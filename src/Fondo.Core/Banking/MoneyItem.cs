@@ -18,6 +18,7 @@ public enum MoneyPlace
     Processor,
     Customer,
     Claim,
+    Change,
 }
 
 /// <summary>Something of the store's that is somewhere.</summary>
@@ -30,13 +31,15 @@ public sealed record MoneyItem(MoneyPlace Place, string Name, Money Amount, Date
     /// <summary>The open claim that it is.</summary>
     public OpenClaim? Claim { get; init; }
 
+    /// <summary>The account on which it stands, by its use, where that is no tender's.</summary>
+    public string? Use { get; init; }
 
     /// <summary>Everything that is on its way at the end of what is known of a day.</summary>
     public static ImmutableArray<MoneyItem> Of(Overview overview, MoneyDay money, IReadOnlyCollection<Entry> entries)
     {
         var setup = overview.Result.Day.Setup;
         var (today, counted) = (setup.TradingDay.Date, CellSums.ClosingCounts(overview.Result.Day));
-        var end = money.End;
+        var (end, sums) = (money.End, Carrying.Sums(overview.Result, entries));
         return
         [
             .. overview.Drawers.Where(d => !counted.ContainsKey(d.Session.Drawer)).Select(d => new MoneyItem(MoneyPlace.Drawer, setup.NameOf(d.Session.Register), d.Level, today, null, TenderId.Cash, d.Session.Cashier)),
@@ -49,11 +52,16 @@ public sealed record MoneyItem(MoneyPlace Place, string Name, Money Amount, Date
                 d.Deposit.HandedOver?.By ?? d.Deposit.By)),
             .. end.Bank.Fundings.SelectMany(f => f.Tenders.Select(t => new MoneyItem(
                 MoneyPlace.Processor, $"{setup.Processors.FirstOrDefault(p => p.Id == f.Processor)?.Name ?? f.Processor}, {setup.NameOf(t.Tender).ToLowerInvariant()} of {f.Day.Date.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}", t.Amount, f.Day.Date, f.Due, t.Tender, null))),
-            .. Carrying.Open(overview.Result, entries).Where(c => c.Ended is null).Select(c => new MoneyItem(
-                MoneyPlace.Customer, Named(c.Key, overview), c.Amount, c.Day.Date, c.Owned is { } o ? DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(o.Deadline, setup.TimeZone).Date) : null, null, c.Owned?.Owner)),
-            .. entries.Where(e => e.Kind == EntryKind.Carry && e.Stands(entries) && !e.Postings.IsEmpty).Select(e => new MoneyItem(
-                MoneyPlace.Customer, e.Reason, -e.Postings.Sum(p => p.Amount), today, e.Detail is EntryDetail.Awaited awaited ? DateOf(awaited.Deadline, setup) : null, null, e.Detail is EntryDetail.Awaited by ? by.Owner : e.By)),
-            .. money.Claims.Select(c => new MoneyItem(MoneyPlace.Claim, c.Reason, c.Amount, c.Day.Date, DateOf(c.Deadline, setup), null, c.Owner) { Claim = c }),
+            .. Carrying.Open(overview.Result, entries).Where(c => c.Ended is null).Select(c => (Item: c, Booked: Carrying.BookedAmount(c, overview.Result))).Select(c => new MoneyItem(
+                MoneyPlace.Customer, Named(c.Item.Key, overview), c.Booked ?? c.Item.Amount, c.Item.Day.Date, c.Item.Owned is { } o ? DateOf(o.Deadline, setup) : null, null, c.Item.Owned?.Owner)
+            { Use = c.Booked is null ? null : "carried" }),
+            .. entries.Where(e => e.Kind == EntryKind.Carry && e.Stands(entries) && !e.Postings.IsEmpty)
+                .Select(e => (Entry: e, Items: -e.Postings.Sum(p => p.Amount) - sums.Where(s => s.Entry == e).Sum(s => s.Amount))).Where(c => !c.Items.IsZero).Select(c => new MoneyItem(
+                MoneyPlace.Customer, c.Entry.Reason, c.Items, today, c.Entry.Detail is EntryDetail.Awaited awaited ? DateOf(awaited.Deadline, setup) : null, null, c.Entry.Detail is EntryDetail.Awaited by ? by.Owner : c.Entry.By)
+            { Use = "carried" }),
+            .. money.Claims.Select(c => new MoneyItem(MoneyPlace.Claim, c.Reason, c.Amount, c.Day.Date, DateOf(c.Deadline, setup), null, c.Owner) { Claim = c, Use = c.Use }),
+            .. end.Orders.Select(o => new MoneyItem(
+                MoneyPlace.Change, $"change order {o.Number}{(o.OnItsWay.IsZero ? ", not paid yet" : ", paid and not delivered")}", o.OnItsWay, o.Day.Date, BankDays.After(o.Day.Date, DepositDays), null, o.By) { Use = "change" }),
         ];
     }
 

@@ -12,8 +12,11 @@ public sealed record OpenClaim(Guid Id, TradingDay Day, Money Amount, bool IsOwe
     /// <summary>As evidence names it.</summary>
     public string Key => Id.ToString("D");
 
+    /// <summary>What is expected to bring it, where it is a sum that was carried and nobody's debt; null for a claim.</summary>
+    public AwaitedProof? Awaits { get; init; }
+
     /// <summary>The account on which it stands, by its use.</summary>
-    public string Use => UseOf(IsOwedToStore);
+    public string Use => Awaits is null ? UseOf(IsOwedToStore) : "carried";
 
     /// <summary>How a drawer ends it: what is owed to the store comes in, what the store owes goes out.</summary>
     public EntryDetail PaidAtADrawer => new EntryDetail.Moved(Amount.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn);
@@ -30,7 +33,8 @@ public static class Claims
     /// <summary>What is open when the day ends: what was, less what was paid or given up, and what the day claimed. Beside it the claims that entries end without a line of the bank,
     /// given up or paid at a drawer, each with what was open of it at that moment.</summary>
     /// <param name="givenUp">Carried items that the day made into claims, each with its amount as a claim.</param>
-    public static (ImmutableArray<OpenClaim> Open, ImmutableArray<EndedClaim> Ended) After(ImmutableArray<OpenClaim> before, IReadOnlyCollection<Entry> entries, IEnumerable<(Entry Entry, Money Amount)> givenUp, TradingDay today)
+    /// <param name="carried">Sums that the day carries (<see cref="Carrying.Sums"/>).</param>
+    public static (ImmutableArray<OpenClaim> Open, ImmutableArray<EndedClaim> Ended) After(ImmutableArray<OpenClaim> before, IReadOnlyCollection<Entry> entries, IEnumerable<(Entry Entry, Money Amount)> givenUp, IEnumerable<(Entry Entry, Money Amount)> carried, TradingDay today)
     {
         var open = before.ToDictionary(c => c.Id);
         var (amounts, ended) = (givenUp.GroupBy(g => g.Entry.Id).ToDictionary(g => g.Key, g => g.Sum(i => i.Amount)), ImmutableArray.CreateBuilder<EndedClaim>());
@@ -51,6 +55,20 @@ public static class Claims
             var paid = named?.IsOwedToStore == owed.IsOwedToStore ? named : null;
             open[paid?.Id ?? entry.Id] = paid is not null ? paid with { Amount = paid.Amount + amount }
                 : new(entry.Id, today, amount, owed.IsOwedToStore, owed.Party, owed.Owner, owed.Deadline, entry.Reason);
+        }
+
+        foreach (var entry in entries.Where(e => e.Detail is EntryDetail.Moved { What: MovementKind.Arrival } && !e.Postings.IsEmpty && e.Stands(entries)))
+        {
+            if (Named(entry, open) is { Awaits: not null } sum)
+            {
+                open[sum.Id] = sum with { Amount = sum.Amount - entry.Postings.Sum(p => p.Amount) };
+            }
+        }
+
+        foreach (var (entry, amount) in carried)
+        {
+            var awaited = (EntryDetail.Awaited)entry.Detail!;
+            open[entry.Id] = new(entry.Id, today, amount, amount.Sign > 0, default, awaited.Owner, awaited.Deadline, entry.Reason) { Awaits = awaited.Proof };
         }
 
         return ([.. open.Values.Where(c => !c.Amount.IsZero).OrderBy(c => c.Day.Date).ThenBy(c => c.Id)], ended.ToImmutable());

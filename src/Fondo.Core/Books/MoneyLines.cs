@@ -13,21 +13,21 @@ internal static class MoneyLines
     public static IEnumerable<BookLine> Of(MoneyDay money, IReadOnlyCollection<Entry> entries, Uses uses, Setup setup)
     {
         var cash = uses[TenderId.Cash];
-        foreach (var (register, open, amount) in money.Custody.OpenedWith)
-        {
-            foreach (var line in Pair(cash, uses["opening"], amount, "floats that were there", register, open.Value))
-            {
-                yield return line;
-            }
-        }
-
-        var found = Pair(cash, uses["opening"], money.Custody.FoundInSafe, "what lay in the safe", null, "safe");
-        var moved = money.Acts.Movements.SelectMany(m => Pair(cash, uses[m.Kind == SafeMovementKind.Opening ? "opening" : "change"], m.Effect, m.Kind == SafeMovementKind.Opening ? "what lay in the safe" : "change", null, m.Id.ToString()));
+        var found = Pair(cash, uses["opening"], money.Custody.FoundInSafe, "opening amount of the safe", null, "safe");
+        var moved = money.Acts.Movements.SelectMany(Moved);
         var today = setup.TradingDay;
         var sealings = money.Acts.Deposits.Where(d => d.Day == today).SelectMany(d => Sealed(d, 1)).Concat(money.Acts.Deposits.Where(d => d.Unsealed?.Day == today).SelectMany(d => Sealed(d, -1)));
         foreach (var line in found.Concat(moved).Concat(sealings).Concat(money.Bank.Lines.Select(l => new BookLine(uses["bank"], l.Amount, "the bank’s lines", null, l.Key))).Concat(money.Bank.Matches.SelectMany(Matched)))
         {
             yield return line;
+        }
+
+        foreach (var correction in money.Corrections)
+        {
+            foreach (var sum in correction.Sums)
+            {
+                yield return new(sum.Account, sum.Amount, $"{sum.What}, correction of {correction.Day}", sum.Register, $"close {correction.Close}");
+            }
         }
 
         foreach (var (entry, claim) in money.ClaimsEnded)
@@ -46,6 +46,16 @@ internal static class MoneyLines
                 yield return line;
             }
         }
+
+        IEnumerable<BookLine> Moved(SafeMovement m) => m.Kind switch
+        {
+            SafeMovementKind.Opening => Pair(cash, uses["opening"], m.Amount, "opening amount of the safe", null, m.Id.ToString()),
+            SafeMovementKind.PettyCash => Pair(uses["paid-out"], cash, m.Amount, "petty cash", null, m.Id.ToString()),
+            SafeMovementKind.OrderClosed => Pair(uses["over-short"], uses["change"], m.Amount, "change never delivered", null, m.Id.ToString()),
+            // From the safe into a drawer: the cash is where it was, in the books.
+            SafeMovementKind.FloatIssued => [],
+            _ => Pair(cash, uses["change"], m.Effect, "change", null, m.Id.ToString()),
+        };
 
         IEnumerable<BookLine> Sealed(Deposit d, int sign) =>
             Pair(uses["deposit"], cash, d.Cash * sign, "cash in deposits", null, d.Name).Concat(Pair(uses["deposit"], uses[TenderId.Check], d.CheckAmount * sign, "checks in deposits", null, d.Name));
@@ -75,6 +85,9 @@ internal static class MoneyLines
                         }
                     }
 
+                    break;
+                case BankMatch.Change change:
+                    yield return new(uses["change"], -change.Booked, "change debited", null, change.Lines[0].Key);
                     break;
                 case BankMatch.Fees fees:
                     yield return new(uses["card-cost-owed"], fees.Owed.Amount, "what processors billed", null, fees.Lines[0].Key);

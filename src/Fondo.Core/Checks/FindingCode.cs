@@ -21,4 +21,5 @@ public enum FindingCode
     PartlyReversed,
     HoldLeftOpen,
     VoidLate,
+    RoundingWrong,
 }

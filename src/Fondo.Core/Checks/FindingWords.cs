@@ -22,6 +22,7 @@ public static class FindingWords
         FindingCode.DuplicateTender => "the same card and amount approved twice",
         FindingCode.PartlyReversed => "kept although one of its cards failed",
         FindingCode.HoldLeftOpen => "put on hold and never finished",
+        FindingCode.RoundingWrong => "cash rounded otherwise than the smallest coin asks",
         _ => "voided after its batch was closed",
     };
 }

@@ -7,7 +7,7 @@ namespace Fondo.Core.Checks;
 public static class TicketChecks
 {
     private static ITicketCheck[] All() =>
-        [new TicketTotals(), new FoodBenefits(), new PriceProgrammes(), new Refunds(), new CardRepeats(), new Unfinished()];
+        [new TicketTotals(), new CashRounded(), new FoodBenefits(), new PriceProgrammes(), new Refunds(), new CardRepeats(), new Unfinished()];
 
     /// <summary>Everything that is wrong with the day's tickets, by ticket and code.</summary>
     public static ImmutableArray<TicketFinding> Of(Day day, Standing standing)

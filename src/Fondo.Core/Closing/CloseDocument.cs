@@ -32,6 +32,9 @@ public sealed record CloseDocument(
     /// <summary>1, and one more for each time that the day was reopened before.</summary>
     public int Revision { get; init; } = 1;
 
+    /// <summary>The close whose figures the days behind began with, where some of them were closed already: what is different is posted in the earliest open day. Null where there was none.</summary>
+    public int? Corrects { get; init; }
+
     public string? ClosedById { get; init; }
 
     public string? TimeZone { get; init; }

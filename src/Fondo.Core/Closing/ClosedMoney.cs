@@ -17,6 +17,9 @@ public sealed record ClosedMoney(
     /// <summary>Everything that is on its way, each on its account.</summary>
     public ImmutableArray<ClosedMoneyItem> Items { get; init; } = [];
 
+    /// <summary>Change that is ordered or paid, and not delivered; none in documents of before it was followed.</summary>
+    public ImmutableArray<ClosedOrder> Orders { get; init; } = [];
+
     /// <summary>Claims without an end; none in documents of before they were followed.</summary>
     public ImmutableArray<ClosedClaim> Claims { get; init; } = [];
 
@@ -40,11 +43,12 @@ public sealed record ClosedMoney(
             [.. bank.Fundings.Select(f => new ClosedFunding(f.Processor, f.Day.ToString(), [.. f.Tenders.Select(t => new ClosedStub(t.Tender.Value, Text(t.Amount)))], f.Number, Text(f.Fee), f.IsNet, f.Due))],
             [.. bank.Fees.Select(f => new ClosedOwedFee(f.Processor, Text(f.Amount)))])
         {
-            Claims = [.. money.Claims.Select(c => new ClosedClaim(c.Id, c.Day.ToString(), Text(c.Amount), c.IsOwedToStore, c.Party.Written(), c.Owner.Value, c.Deadline, c.Reason))],
+            Claims = [.. money.Claims.Select(c => new ClosedClaim(c.Id, c.Day.ToString(), Text(c.Amount), c.IsOwedToStore, c.Party.Written(), c.Owner.Value, c.Deadline, c.Reason, c.Awaits?.Written()))],
+            Orders = [.. money.Orders.Select(o => new ClosedOrder(o.Number, o.Day.ToString(), [.. o.Pieces.Select(p => new ClosedPieces(Text(p.Denomination), p.Number))], Text(o.Paid), Text(o.Delivered), o.By.Value))],
             Items =
             [
-                .. items.Where(i => i.Place != MoneyPlace.Customer && !i.Amount.IsZero)
-                    .Select(i => new ClosedMoneyItem(i.Place.Written(), i.Claim is { } claim ? uses[claim.Use] : i.Account is { } tender ? uses[tender] : uses["deposit"], i.Name, Text(i.Amount), i.Since)),
+                .. items.Where(i => (i.Place != MoneyPlace.Customer || i.Use is not null) && !i.Amount.IsZero)
+                    .Select(i => new ClosedMoneyItem(i.Place.Written(), i.Use is { } use ? uses[use] : i.Account is { } tender ? uses[tender] : uses["deposit"], i.Name, Text(i.Amount), i.Since)),
             ],
         };
     }
@@ -66,12 +70,15 @@ public sealed record ClosedMoney(
                 [.. OpenFundings.Select(f => new Funding(f.Processor, Day(f.Day), [.. f.Tenders.Select(t => new FundedTender(new(t.TenderId), Read(t.Amount)))], f.Number, Read(f.Fee), f.IsNet, f.Due))],
                 [.. Fees.Select(f => new OwedFee(f.Processor, Read(f.Amount)))]))
         {
-            Claims = [.. (Claims.IsDefault ? [] : Claims).Select(c => new OpenClaim(c.Id, Day(c.Day), Read(c.Amount), c.IsOwedToStore, WrittenNames.Read<Entries.ClaimParty>(c.Party) ?? default, new(c.Owner), c.Deadline, c.Reason))],
+            Orders = [.. (Orders.IsDefault ? [] : Orders).Select(o => new OpenOrder(o.Number, Day(o.Day), [.. o.Pieces.Select(p => new Pieces(Read(p.Denomination), p.Number))], Read(o.Paid), Read(o.Delivered), new(o.By)))],
+            Claims = [.. (Claims.IsDefault ? [] : Claims).Select(c => new OpenClaim(c.Id, Day(c.Day), Read(c.Amount), c.IsOwedToStore, WrittenNames.Read<Entries.ClaimParty>(c.Party) ?? default, new(c.Owner), c.Deadline, c.Reason) { Awaits = WrittenNames.Read<Entries.AwaitedProof>(c.Awaits) })],
         };
     }
 }
 
 public sealed record ClosedMoneyItem(string Place, string Account, string Name, string Amount, DateOnly Since);
+
+public sealed record ClosedOrder(int Number, string Day, ImmutableArray<ClosedPieces> Pieces, string Paid, string Delivered, string By);
 
 public sealed record ClosedSafeLine(string Kind, string Source, string Amount, DateTimeOffset? At, string? ById);
 
@@ -90,6 +97,6 @@ public sealed record ClosedOpenDeposit(int Number, string Credited);
 
 public sealed record ClosedFunding(string Processor, string Day, ImmutableArray<ClosedStub> Tenders, int Number, string Fee, bool IsNet, DateOnly Due);
 
-public sealed record ClosedClaim(Guid Id, string Day, string Amount, bool IsOwedToStore, string Party, string Owner, DateTimeOffset Deadline, string Reason);
+public sealed record ClosedClaim(Guid Id, string Day, string Amount, bool IsOwedToStore, string Party, string Owner, DateTimeOffset Deadline, string Reason, string? Awaits = null);
 
 public sealed record ClosedOwedFee(string Processor, string Amount);

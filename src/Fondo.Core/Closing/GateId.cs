@@ -12,4 +12,5 @@ public enum GateId
     Approvals,
     Safe,
     Carried,
+    DayBefore,
 }

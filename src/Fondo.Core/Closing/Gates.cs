@@ -14,17 +14,18 @@ namespace Fondo.Core.Closing;
 public static class Gates
 {
     /// <param name="money">Null where nothing is known of safe and bank.</param>
-    public static ImmutableArray<Gate> Of(Overview overview, Said said, MoneyDay? money = null)
+    /// <param name="openBefore">Earlier trading days that are still open.</param>
+    public static ImmutableArray<Gate> Of(Overview overview, Said said, MoneyDay? money = null, IReadOnlyCollection<TradingDay>? openBefore = null)
     {
         var setup = overview.Result.Day.Setup;
         var bridges = overview.Result.Cells.Concat(money?.Cells ?? []).Select(c => Bridge.Of(c, said.Entries, setup.ToleranceOf(c.Key.Tender))).ToList();
         ImmutableArray<Gate> gates =
         [
             Sessions(overview), Counts(overview), Holds(overview, said.Entries), Batches(overview), CellsResolved(setup, bridges), ChecksSeen(overview, said.Answers), Approvals(said.Entries, setup),
-            Safe(overview), CarriedOwned(overview, said.Entries),
+            Safe(overview), CarriedOwned(overview, said.Entries), DayBefore(openBefore ?? []),
         ];
         var excused = said.Excuses.Select(e => (e.Gate, e.Item, e.Seen)).ToHashSet();
-        return [.. gates.Select(g => g with { Left = [.. g.Left.Where(i => !i.CanBeExcused || !excused.Contains((g.Id, i.Key, i.Sentence)))] })];
+        return [.. gates.Select(g => g with { Left = [.. g.Left.Where(i => !i.CanBeExcused || !(excused.Contains((g.Id, i.Key, i.Facts)) || excused.Contains((g.Id, i.Key, i.Sentence))))] })];
     }
 
     /// <summary>The findings of ticket checks that nobody has seen yet. A hold left open has a gate of its own.</summary>
@@ -38,7 +39,7 @@ public static class Gates
     {
         var left = overview.Sessions.Where(d => d.Until is null)
             .Select(d => new GateItem(d.Drawer.Value, $"{overview.Result.Day.Setup.NameOf(d.Register)}: drawer {d.Drawer} has not ended its session.", true, d.Register));
-        return new(GateId.Sessions, "Sessions ended", [.. left], $"{overview.Sessions.Length} drawer sessions ended.");
+        return new(GateId.Sessions, "Sessions ended", [.. left], overview.Sessions.IsEmpty ? "No drawer was opened." : $"{overview.Sessions.Length} drawer {(overview.Sessions.Length == 1 ? "session" : "sessions")} ended.");
     }
 
     private static Gate Counts(Overview overview)
@@ -46,7 +47,7 @@ public static class Gates
         var counted = CellSums.ClosingCounts(overview.Result.Day);
         var left = overview.Sessions.Where(d => !counted.ContainsKey(d.Drawer))
             .Select(d => new GateItem(d.Drawer.Value, $"{overview.Result.Day.Setup.NameOf(d.Register)}: drawer {d.Drawer} is not counted.", false, d.Register));
-        return new(GateId.Counts, "Drawers counted", [.. left], $"{counted.Count} drawers counted.");
+        return new(GateId.Counts, "Drawers counted", [.. left], counted.Count == 0 ? "No drawer had to be counted." : $"{counted.Count} {(counted.Count == 1 ? "drawer" : "drawers")} counted.");
     }
 
     private static Gate Holds(Overview overview, IReadOnlyCollection<Entry> entries)
@@ -54,7 +55,7 @@ public static class Gates
         var setup = overview.Result.Day.Setup;
         var owners = Carrying.Owners(entries);
         var left = overview.OpenHolds.Where(h => !owners.ContainsKey(h.Id.Value))
-            .Select(h => new GateItem(h.Id.Value, $"{setup.NameOf(h.Register)}: a ticket of {setup.Currency.Say(h.Total)} was put on hold and never recalled.", true, h.Register));
+            .Select(h => new GateItem(h.Id.Value, $"{setup.NameOf(h.Register)}: a ticket of {setup.Currency.Say(h.Total)} was put on hold and never recalled.", true, h.Register) { Facts = Facts(h.Total) });
         return new(GateId.Holds, "Holds settled", [.. left], overview.OpenHolds.IsEmpty ? "No ticket is on hold." : "What is on hold is carried.");
     }
 
@@ -66,11 +67,16 @@ public static class Gates
             $"Batch {d.Key} is incomplete: the host settled {d.Total.SalesCount + d.Total.RefundsCount} for {setup.Currency.Say(d.Total.SalesAmount - d.Total.RefundsAmount)}, "
             + $"the rows hold {d.SalesCount + d.RefundsCount} for {setup.Currency.Say(d.SalesAmount - d.RefundsAmount)}.",
             true,
-            setup.Terminals.FirstOrDefault(t => t.Terminal == d.Total.Terminal)?.Register));
+            setup.Terminals.FirstOrDefault(t => t.Terminal == d.Total.Terminal)?.Register)
+        { Facts = Facts(d.Total.SalesCount, d.Total.SalesAmount, d.Total.RefundsCount, d.Total.RefundsAmount, d.SalesCount, d.SalesAmount, d.RefundsCount, d.RefundsAmount) });
         var settled = overview.SettledTerminals;
         var absent = setup.Terminals.Where(t => !settled.Contains(t.Terminal)).DistinctBy(t => t.Terminal)
-            .Select(t => new GateItem(t.Terminal.Value, $"Terminal {t.Terminal} has no batch today.", true, t.Register));
-        return new(GateId.Batches, "Batches complete", [.. incomplete, .. absent], $"{settled.Count} terminals settled, every batch adds up.");
+            .Select(t => new GateItem(t.Terminal.Value, overview.Result.Day.Totals.Any(o => o.Terminal == t.Terminal)
+                ? $"Terminal {t.Terminal} has only a batch of an earlier day's cards. Settle today's."
+                : $"Terminal {t.Terminal} has no batch today.", true, t.Register));
+        return new(GateId.Batches, "Batches complete", [.. incomplete, .. absent], settled.Count == 0 ? "No terminal had to settle."
+            : overview.Result.Day.Totals.IsEmpty ? $"{settled.Count} {(settled.Count == 1 ? "terminal" : "terminals")} settled; no batch totals were given to check them against."
+            : $"{settled.Count} {(settled.Count == 1 ? "terminal" : "terminals")} settled, every batch total adds up.");
     }
 
     private static Gate CellsResolved(Setup setup, IReadOnlyCollection<Bridge> bridges)
@@ -81,8 +87,20 @@ public static class Gates
             $"{(b.Cell.Key.IsPlace() ? b.Cell.Key.TitleIn(setup) : $"{setup.NameOf(b.Cell.Key.Register)}, {setup.NameOf(b.Cell.Key.Tender).ToLowerInvariant()}")}: {Says(b, setup.Currency)}",
             // What no batch, count or book will prove any more can only be excused: there is nothing to make an entry on.
             b.Left is null,
-            b.Cell.Key.Register));
-        return new(GateId.Cells, "Every cell proved or explained", [.. left], $"{bridges.Count} cells proved or explained.");
+            b.Cell.Key.Register)
+            { Facts = Facts(b.Cell.Expected, b.Cell.ExpectedCount) });
+        return new(GateId.Cells, "Every cell proved or explained", [.. left], bridges.Count == 0 ? "No sales, so nothing to prove." : $"{bridges.Count} {(bridges.Count == 1 ? "cell" : "cells")} proved or explained.");
+    }
+
+    private static string Facts(params ReadOnlySpan<object> facts)
+    {
+        var written = new List<string>();
+        foreach (var fact in facts)
+        {
+            written.Add(fact is Money amount ? amount.Minor.ToString(System.Globalization.CultureInfo.InvariantCulture) : Convert.ToString(fact, System.Globalization.CultureInfo.InvariantCulture)!);
+        }
+
+        return string.Join(' ', written);
     }
 
     private static string Says(Bridge bridge, Currency currency) => bridge.Left switch
@@ -127,10 +145,15 @@ public static class Gates
         return new(
             GateId.Safe, "Safe counted by two",
             last is null ? [new GateItem("safe", "The safe is not counted today.", true)]
-            : last.Witness is null || last.Witness == last.By ? [new GateItem("safe", $"The safe was counted by {day.Setup.NameOf(last.By)} alone.", true)]
+            : last.Witness is null || last.Witness == last.By ? [new GateItem("safe", $"The safe was counted by {day.Setup.NameOf(last.By)} alone.", true) { Facts = Facts(last.Id) }]
             : [],
             last is null ? "" : $"{day.Setup.Currency.Say(last.Cash)} counted by {day.Setup.NameOf(last.By)} and {day.Setup.NameOf(last.Witness)}.");
     }
+
+    private static Gate DayBefore(IReadOnlyCollection<TradingDay> open) => new(
+        GateId.DayBefore, "The day before is closed",
+        [.. open.Order().Select(d => new GateItem(d.ToString(), $"{d.Date.ToString("dddd, d MMMM", System.Globalization.CultureInfo.InvariantCulture)}, is still open. Close it first: this day begins with what it leaves.", false))],
+        "Every earlier day is closed.");
 
     private static Gate CarriedOwned(Overview overview, IReadOnlyCollection<Entry> entries)
     {

@@ -36,11 +36,20 @@ public sealed record FloatLeft(RegisterId Register, Money Amount);
 /// <param name="Cells">The safe, where something should be in it; every bag; every float that a session began with and somebody had left.</param>
 /// <param name="End">What the next day begins with.</param>
 /// <param name="Floats">What lies in the drawers for the next session; a register whose drawer is out, or that nobody ever counted, has none.</param>
-/// <param name="OpenedWith">What sessions began with that nobody had left: money that Fondo sees for the first time.</param>
-/// <param name="FoundInSafe">On the first count of the safe: what lay there before anything was known of it.</param>
+/// <param name="FoundInSafe">On the first count of the safe: what it held before any float went out of it.</param>
 public sealed record CustodyDay(
-    CustodyStart Start, ImmutableArray<SafeLine> Lines, Money? Expected, Count? Count, ImmutableArray<Cell> Cells, CustodyStart End, ImmutableArray<FloatLeft> Floats, ImmutableArray<(RegisterId Register, EventId Open, Money Amount)> OpenedWith, Money FoundInSafe)
+    CustodyStart Start, ImmutableArray<SafeLine> Lines, Money? Expected, Count? Count, ImmutableArray<Cell> Cells, CustodyStart End, ImmutableArray<FloatLeft> Floats, Money FoundInSafe)
 {
+    /// <summary>What a deposit leaves in the safe (rules §9): as the set-up says, else what it held before the day; and always what tomorrow's floats need besides what lies in the drawers.</summary>
+    public Money Stays(SetUp.Setup setup)
+    {
+        var left = Floats.ToDictionary(f => f.Register, f => f.Amount);
+        // On the first day the floats that lie in the drawers now went out of the opening amount.
+        var began = Start.Loose ?? Lines.Where(l => l.Kind == SafeLineKind.Opening).Sum(l => l.Amount) - left.Values.Sum(m => m);
+        var needed = setup.Registers.Where(r => r.Kind != SetUp.RegisterKind.Online).Select(r => r.Float - left.GetValueOrDefault(r.Id)).Where(m => m.Sign > 0).Sum(m => m);
+        return new(Math.Max((setup.Policy.SafeFund ?? began).Minor, needed.Minor));
+    }
+
     /// <summary>Whether it moved the safe after it was counted.</summary>
     public bool IsAfterCount(SafeLine line) => Count is not null && line.At > Count.At;
 
@@ -50,7 +59,6 @@ public sealed record CustodyDay(
         var counts = CellSums.ClosingCounts(day);
         var standing = entries.Where(e => e.Holds).ToList();
         var (lines, cells, bags) = (new List<SafeLine>(), new List<Cell>(), new List<HeldBag>());
-        var opened = ImmutableArray.CreateBuilder<(RegisterId, EventId, Money)>();
 
         var unnamed = new List<(Entry Entry, Money Amount)>();
         // What an entry says of a drawer's cash lies elsewhere than it was counted: in a bag, or in the safe.
@@ -105,6 +113,7 @@ public sealed record CustodyDay(
         var taken = new HashSet<(RegisterId, DateTimeOffset?)>();
         var sessions = overview.Sessions.Where(s => setup.Find(s.Register) is not null).OrderBy(s => s.From).ThenBy(s => s.Drawer.Value, StringComparer.Ordinal).ToList();
         var opens = day.Journal.OfType<SessionOpen>().Where(o => o.Drawer is not null).ToLookup(o => (o.Register, o.Drawer!.Value));
+        var issued = Issued(acts, sessions);
         foreach (var session in sessions)
         {
             if (opens[(session.Register, session.Drawer)].MinBy(o => (o.At, o.Id)) is not { } open)
@@ -113,22 +122,20 @@ public sealed record CustodyDay(
             }
 
             var expected = floats.Expected(setup.Find(session.Register)!, open.At);
-            if (expected.LeftBy is null)
+            var brought = issued[session.Drawer].Sum(m => m.Amount);
+            var isLeft = expected.LeftBy is not null && taken.Add((session.Register, expected.LeftAt));
+            if (isLeft || !brought.IsZero)
             {
-                opened.Add((session.Register, open.Id, open.Float));
-            }
-            else if (!taken.Add((session.Register, expected.LeftAt)))
-            {
-                // Another session has what was left there: this one began with money out of the safe.
-                lines.Add(new(SafeLineKind.Float, -open.Float, session.Drawer.Value, open.At, open.Head.Cashier));
-            }
-            else
-            {
-                cells.Add(CellOf(Places.OfFloat(session.Register, session.Drawer), expected.Amount, open.Float, Money.Zero) with { ExpectedCount = 1 });
-                if (expected.Drawer is { } from && sessions.Any(s => s.Drawer == from))
+                cells.Add(CellOf(Places.OfFloat(session.Register, session.Drawer), (isLeft ? expected.Amount : Money.Zero) + brought, open.Float, Money.Zero) with { ExpectedCount = 1 });
+                if (isLeft && expected.Drawer is { } from && sessions.Any(s => s.Drawer == from))
                 {
                     left[from] = expected.Amount;
                 }
+            }
+            else
+            {
+                // Nobody left a float for it: it went out of the safe (rules §9).
+                lines.Add(new(SafeLineKind.Float, -open.Float, session.Drawer.Value, open.At, open.Head.Cashier));
             }
         }
 
@@ -147,7 +154,7 @@ public sealed record CustodyDay(
             }
         }
 
-        lines.AddRange(acts.Movements.Select(m => new SafeLine(m.Kind == SafeMovementKind.Opening ? SafeLineKind.Opening : SafeLineKind.Movement, m.Effect, m.Id.ToString(), m.Kind == SafeMovementKind.Opening ? null : m.At, m.By)));
+        lines.AddRange(acts.Movements.Where(m => m.Kind != SafeMovementKind.OrderClosed).Select(m => new SafeLine(m.Kind == SafeMovementKind.Opening ? SafeLineKind.Opening : SafeLineKind.Movement, m.Effect, m.Id.ToString(), m.Kind == SafeMovementKind.Opening ? null : m.At, m.By)));
         lines.AddRange(acts.Deposits.Where(d => d.Day == setup.TradingDay).Select(d => new SafeLine(SafeLineKind.Deposit, -d.Cash, d.Name, d.At, d.By)));
         lines.AddRange(acts.Deposits.Where(d => d.Unsealed?.Day == setup.TradingDay).Select(d => new SafeLine(SafeLineKind.Unsealed, d.Cash, d.Name, d.Unsealed!.At, d.Unsealed.By)));
 
@@ -174,13 +181,19 @@ public sealed record CustodyDay(
                         : r.Own.Any(s => !counts.ContainsKey(s.Drawer)) ? null
                         : new FloatLeft(r.Register.Id, left[r.Own.MaxBy(s => (floats.CountedLast(s.Drawer), s.Drawer.Value))!.Drawer])).OfType<FloatLeft>(),
             ],
-            opened.ToImmutable(), known is null && count is not null ? count.Cash - Recounts(Places.OfSafe) - start.Moved - until : Money.Zero);
+            known is null && count is not null ? count.Cash - Recounts(Places.OfSafe) - start.Moved - until : Money.Zero);
 
         // Taking an entry back goes the way of the entry that it takes back.
         Entry Meant(Entry entry) => entry.Kind == EntryKind.Reverse ? entries.FirstOrDefault(e => e.Id == entry.Reverses) ?? entry : entry;
         Money Otherwise(DrawerId drawer) => -standing.Where(e => Meant(e).Kind == EntryKind.Recount).SelectMany(e => e.Postings).Where(p => p.Cell.Drawer == drawer && p.Cell.Tender == TenderId.Check).Sum(p => p.Amount);
         Money Recounts(CellKey key) => standing.Where(e => Meant(e).Kind == EntryKind.Recount).Sum(e => e.On(key));
     }
+
+    /// <summary>Floats that went out of the safe, by the drawer session that began with them: the one of their register that began nearest in time.</summary>
+    private static ILookup<DrawerId, SafeMovement> Issued(CustodyActs acts, IReadOnlyCollection<DrawerSession> sessions) =>
+        acts.Movements.Where(m => m is { Kind: SafeMovementKind.FloatIssued, Register: not null })
+            .Select(m => (Movement: m, Session: sessions.Where(s => s.Register == m.Register).MinBy(s => (s.From - m.At).Duration())))
+            .Where(m => m.Session is not null).ToLookup(m => m.Session!.Drawer, m => m.Movement);
 
     /// <summary>The checks in the safe at the end: those that were there, those that were counted today, less those in deposits that stand.</summary>
     private static ImmutableArray<HeldCheck> Checks(Day day, IEnumerable<Count> closing, Func<DrawerId, Money> otherwise, CustodyStart start, CustodyActs acts)

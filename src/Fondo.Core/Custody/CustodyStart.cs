@@ -26,5 +26,8 @@ public sealed record CustodyStart(Money? Loose, ImmutableArray<HeldBag> Bags, Im
 /// <param name="Deposits">Those sealed on the day, and those of earlier days that were opened again on it.</param>
 public sealed record CustodyActs(ImmutableArray<SafeMovement> Movements, ImmutableArray<Deposit> Deposits)
 {
+    /// <summary>Change that was ordered on the day.</summary>
+    public ImmutableArray<OpenOrder> Orders { get; init; } = [];
+
     public static readonly CustodyActs None = new([], []);
 }

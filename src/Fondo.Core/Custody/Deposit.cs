@@ -50,24 +50,3 @@ public sealed record HandOver(string To, string Seal, PersonId By, DateTimeOffse
 /// <summary>A sealed bag that was opened again before it left: its contents are back in the safe.</summary>
 /// <param name="Day">The trading day on which it was.</param>
 public sealed record Unsealing(TradingDay Day, string Reason, PersonId By, DateTimeOffset At);
-
-/// <summary>What goes into the safe or comes out of it, and no register knows of.</summary>
-public enum SafeMovementKind
-{
-    /// <summary>What lay there when Fondo began to watch it.</summary>
-    Opening,
-
-    /// <summary>Change that came from the bank.</summary>
-    ChangeBought,
-
-    /// <summary>Money that went to the bank to be changed.</summary>
-    ChangeGiven,
-}
-
-/// <param name="Day">The trading day on which it counts.</param>
-/// <param name="Amount">Positive.</param>
-public sealed record SafeMovement(Guid Id, TradingDay Day, SafeMovementKind Kind, Money Amount, string Reason, PersonId By, DateTimeOffset At)
-{
-    /// <summary>What it does to the money in the safe.</summary>
-    public Money Effect => Kind == SafeMovementKind.ChangeGiven ? -Amount : Amount;
-}

@@ -20,9 +20,9 @@ public static class PlaceLeads
     public static ImmutableArray<Lead> Of(CustodyDay custody, Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells)
     {
         var leads = ImmutableArray.CreateBuilder<Lead>();
-        foreach (var bridge in custody.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.Left is { IsZero: false }))
+        foreach (var bridge in custody.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.ToExplain is { IsZero: false }))
         {
-            var (key, left) = (bridge.Cell.Key, bridge.Left!.Value);
+            var (key, left) = (bridge.Cell.Key, bridge.ToExplain!.Value);
             var ideas = (key.Tender == PlaceId.Safe ? OfSafe(custody, overview, cells, left) : key.Tender == PlaceId.Bag ? OfBag(overview, cells, key, left) : OfFloat(overview, cells, key, left)).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
             var all = ideas.Sum(i => i.Weight) + 1;
             leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, i.Keys, i.Says, i.Entry, Math.Round(1 - (i.Weight / all), 4)) { Found = i.Found }));

@@ -50,10 +50,17 @@ public sealed record Ownership(PersonId Owner, DateTimeOffset Deadline);
 public sealed record CarriedTender(TradingDay Day, Ticket Ticket, int Place, Ownership? Owned = null)
 {
     public Tender Tender => Ticket.Tenders[Place - 1];
+
+    /// <summary>Until when it can be put right, as it was when it was first seen; null where nobody wrote it down.</summary>
+    public DateTimeOffset? RightUntil { get; init; }
 }
 
 /// <summary>A settled row of an earlier day that no journal knew.</summary>
-public sealed record CarriedRow(TradingDay Day, BatchRow Row, Ownership? Owned = null);
+public sealed record CarriedRow(TradingDay Day, BatchRow Row, Ownership? Owned = null)
+{
+    /// <summary>Until when it can be put right, as it was when it was first seen; null where nobody wrote it down.</summary>
+    public DateTimeOffset? RightUntil { get; init; }
+}
 
 /// <summary>A ticket that was put on hold on an earlier day and never finished.</summary>
 public sealed record CarriedHold(TradingDay Day, Hold Hold, Ownership? Owned = null);

@@ -32,7 +32,8 @@ public readonly record struct FiledEvent(EventKind Kind, TradingDay Day, Trading
 
 /// <summary>A drawer session of a day, as the judge needs it.</summary>
 /// <param name="OpenedBy">The event that opened it; null where none did.</param>
-public readonly record struct FiledDrawer(RegisterId Register, EventId? OpenedBy);
+/// <param name="Opened">The same whole, where it is asked for.</param>
+public readonly record struct FiledDrawer(RegisterId Register, EventId? OpenedBy, SessionOpen? Opened = null);
 
 /// <summary>How a day was closed.</summary>
 public readonly record struct FiledClose(int Number, DateTimeOffset At);
@@ -135,13 +136,20 @@ public static class Judge
             day = new(day.Date.AddDays(1)); // what is rung after the close belongs to the next day
         }
 
+        if (e is SessionOpen again && e.Drawer is { } session && filed.Drawer(day, session) is { OpenedBy: { } first, Opened: { } opened } && first != e.Id && opened.Register == e.Register)
+        {
+            // Opened on the page and at the register: one opening, where both say the same.
+            return again.Float == opened.Float && again.Head.Cashier == opened.Head.Cashier ? new(Verdict.Known, day)
+                : new(Verdict.SetAside, day, $"drawer {session} was opened already, with {(again.Float == opened.Float ? "another cashier" : "another float")}; decide which opening is right", IsConflict: true);
+        }
+
         return InDay(e, day, filed) is { } why ? new(Verdict.SetAside, day, why) : new(Verdict.Taken, day);
     }
 
     private static string? InDay(JournalEvent e, TradingDay day, IFiled filed) =>
         e.Drawer is not { } drawer || filed.Drawer(day, drawer) is not { } there ? null
         : there.Register != e.Register ? $"drawer session {drawer} is of register {there.Register}, not {e.Register}"
-        : e is SessionOpen && there.OpenedBy is { } other && other != e.Id ? $"drawer session {drawer} was opened already, by {other}"
+        : e is SessionOpen && there.OpenedBy is { } other && other != e.Id ? $"drawer {drawer} was opened already; a drawer session is opened once"
         : null;
 
     private static bool MayBeVoided(EventKind kind) => kind is EventKind.Sale or EventKind.Refund or EventKind.Hold;

@@ -22,6 +22,9 @@ public sealed record Bridge(Cell Cell, ImmutableArray<Entry> Entries, Money Tole
     /// <summary>What would be explained besides, if everything that waits for approval were approved.</summary>
     public Money Pending => Entries.Where(e => !e.Holds).Sum(e => e.On(Cell.Key));
 
+    /// <summary>What neither an entry that holds nor one that waits explains; null while there is no proof.</summary>
+    public Money? ToExplain => Left - Pending;
+
     public bool AwaitsApproval => Entries.Any(e => !e.Holds);
 
     /// <summary>What entries that no second person looked at have moved in this cell, in sizes, so that slices do not hide each other (rules §11).</summary>

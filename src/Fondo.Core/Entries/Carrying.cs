@@ -1,5 +1,6 @@
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
+using Fondo.Core.Matching;
 using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
 
@@ -39,11 +40,11 @@ public static class Carrying
         return new(
             [
                 .. day.Carried.Journal.Where(c => goesOn.ContainsKey(c.Ticket.KeyOf(c.Place).ToString())).Select(c => c with { Owned = goesOn[c.Ticket.KeyOf(c.Place).ToString()] }),
-                .. carried.Where(c => c.Item.Tender is not null).Select(c => new CarriedTender(today, c.Item.Tender!.Value.Ticket, c.Item.Tender.Value.Place, c.Owned)),
+                .. carried.Where(c => c.Item.Tender is not null).Select(c => new CarriedTender(today, c.Item.Tender!.Value.Ticket, c.Item.Tender.Value.Place, c.Owned) { RightUntil = TimeLeft.Until(c.Item, day) }),
             ],
             [
                 .. day.Carried.Rows.Where(c => goesOn.ContainsKey(c.Row.Key.ToString())).Select(c => c with { Owned = goesOn[c.Row.Key.ToString()] }),
-                .. carried.Where(c => c.Item.Row is not null).Select(c => new CarriedRow(today, c.Item.Row!, c.Owned)),
+                .. carried.Where(c => c.Item.Row is not null).Select(c => new CarriedRow(today, c.Item.Row!, c.Owned) { RightUntil = TimeLeft.Until(c.Item, day) }),
             ])
         {
             Holds =
@@ -52,6 +53,32 @@ public static class Carrying
                 .. new Standing(day).OpenHolds.Where(h => owners.ContainsKey(h.Id.Value)).Select(h => new CarriedHold(today, h, owners[h.Id.Value])),
             ],
         };
+    }
+
+    /// <summary>What the standing carries of today carry as sums, because they name no open item that comes to it: by entry, as it is booked. A sum is waited for until it is met (rules §11).</summary>
+    public static IReadOnlyList<(Entry Entry, Money Amount)> Sums(Reconciliation result, IReadOnlyCollection<Entry> entries)
+    {
+        var carries = entries.Where(e => e.Kind == EntryKind.Carry && e.Detail is EntryDetail.Awaited && !e.Postings.IsEmpty && e.Stands(entries)).OrderBy(e => e.At).ThenBy(e => e.Id).ToList();
+        if (carries.Count == 0)
+        {
+            return [];
+        }
+
+        // A tender stands on the account with its amount, a settled row that no ticket had on the other side.
+        var items = result.OpenItems.Where(o => o.Item.CarriedFrom is null).ToDictionary(o => o.Item.Key, o => o.Item.Row is null ? o.Item.Amount : -o.Item.Amount);
+        var sums = new List<(Entry, Money)>();
+        foreach (var entry in carries)
+        {
+            var named = entry.Evidence.Distinct().Where(items.ContainsKey).ToList();
+            var rest = -entry.Postings.Sum(p => p.Amount) - named.Sum(k => items[k]);
+            named.ForEach(k => items.Remove(k));
+            if (!rest.IsZero)
+            {
+                sums.Add((entry, rest));
+            }
+        }
+
+        return sums;
     }
 
     /// <summary>The owner and deadline that the latest standing carry gives, by item. One walk over the entries: one of them may name a whole batch.</summary>

@@ -32,6 +32,11 @@ public static class EntryRules
         }
 
         var amount = postings[0].Amount;
+        if (first.IsExplained && kind is not (EntryKind.Reverse or EntryKind.Accept))
+        {
+            return "This cell is explained already. Take one of its entries back before you make another.";
+        }
+
         return kind switch
         {
             EntryKind.Reverse => "An entry is taken back where it stands, with a reason, not by an entry made by hand.",

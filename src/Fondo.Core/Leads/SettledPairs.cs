@@ -11,9 +11,16 @@ internal sealed class SettledPairs : ILeadSearch
 {
     public IEnumerable<Explanation> Search(LeadCase @case)
     {
+        var whole = WholeBatches(@case);
+        foreach (var batch in whole)
+        {
+            yield return OfBatch(batch, @case);
+        }
+
+        var met = whole.SelectMany(b => b).ToHashSet();
         foreach (var match in @case.Result.Matches)
         {
-            if (match.IsPlain)
+            if (match.IsPlain || met.Contains(match))
             {
                 continue;
             }
@@ -29,6 +36,27 @@ internal sealed class SettledPairs : ILeadSearch
             var (kind, says) = Name(match, @case);
             yield return new(kind, effects, keys, says, Strength(match.Rule));
         }
+    }
+
+    /// <summary>Tenders that an entry carried together and that came in one batch: the batch meets them as one (rules §11).</summary>
+    private static List<List<Match>> WholeBatches(LeadCase @case)
+    {
+        var owned = @case.Day.Carried.Journal.Where(c => c.Owned is not null).ToDictionary(c => c.Ticket.KeyOf(c.Place).ToString(), c => c.Owned);
+        return owned.Count < 2 ? [] :
+        [
+            .. @case.Result.Matches.Where(m => m.Difference.IsZero && m.Journal.All(j => owned.ContainsKey(j.Key)) && m.Rows.All(r => r.CarriedFrom is null))
+                .GroupBy(m => (m.Journal[0].CarriedFrom, Owned: owned[m.Journal[0].Key], m.Rows[0].Cell, m.Rows[0].Row!.Key.Terminal, m.Rows[0].Row!.Key.Batch))
+                .Where(g => g.Count() > 1).Select(g => g.ToList()),
+        ];
+    }
+
+    private static Explanation OfBatch(List<Match> batch, LeadCase @case)
+    {
+        var (first, amount) = (batch[0].Rows[0], batch.SelectMany(m => m.Rows).Sum(r => r.Amount));
+        return new(
+            LeadKind.EarlierDay, [new Posting(first.Cell, amount)], [.. batch.SelectMany(m => m.Journal).Select(j => j.Key), .. batch.SelectMany(m => m.Rows).Select(r => r.Key)],
+            $"{batch.Sum(m => m.Rows.Length)} cards of {@case.Say(amount)} that were carried from {batch[0].Journal[0].CarriedFrom} came in batch {first.Row!.Key.Batch} of {first.Terminal}.",
+            batch.Min(m => Strength(m.Rule)));
     }
 
     private static IEnumerable<Posting> Effects(ImmutableArray<Item> items, int sign) =>

@@ -28,6 +28,19 @@ public sealed record Setup(
     /// <summary>The account at the bank; null: that of the first statement.</summary>
     public string? BankAccount { get; init; }
 
+    /// <summary>A time of this trading day: one before the hour at which it ends is on the next date.</summary>
+    public DateTimeOffset At(TimeOnly time) => At(TradingDay.Date, time);
+
+    /// <summary>The same of another trading day.</summary>
+    public DateTimeOffset At(DateOnly day, TimeOnly time)
+    {
+        var local = day.AddDays(time < DayEndsAt ? 1 : 0).ToDateTime(time);
+        return new(local, TimeZone.GetUtcOffset(local));
+    }
+
+    /// <summary>When a trading day begins: at the hour at which the one before ends.</summary>
+    public DateTimeOffset Begins(DateOnly day) => At(day, DayEndsAt);
+
     public Register? Find(RegisterId id) => Registers.FirstOrDefault(r => r.Id == id);
 
     public TenderKind? Find(TenderId id) => Tenders.FirstOrDefault(t => t.Id == id);

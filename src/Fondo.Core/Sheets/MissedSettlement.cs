@@ -19,7 +19,7 @@ public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, 
     {
         var setup = overview.Result.Day.Setup;
         var late = setup.Terminals.DistinctBy(t => t.Terminal)
-            .Select(t => (Place: t, Due: t.SettlesAt is { } at ? Moment(setup, at) + Grace : setup.Policy.SettledBy is { } by ? Moment(setup, by) : (DateTimeOffset?)null))
+            .Select(t => (Place: t, Due: t.SettlesAt is { } at ? setup.At(at) + Grace : setup.Policy.SettledBy is { } by ? setup.At(by) : (DateTimeOffset?)null))
             .Where(t => t.Due is { } due && now > due && !overview.SettledTerminals.Contains(t.Place.Terminal)).ToList();
         if (late.Count == 0)
         {
@@ -33,12 +33,5 @@ public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, 
                 t.Place.Terminal, t.Place.Register, t.Place.SettlesAt is null ? t.Due!.Value : t.Due!.Value - Grace, t.Place.SettlesAt is not null,
                 waiting[t.Place.Terminal].Count(), waiting[t.Place.Terminal].Sum(w => w.Tender.Amount))),
         ];
-    }
-
-    /// <summary>A time before the hour at which the trading day ends is on the next date.</summary>
-    private static DateTimeOffset Moment(Setup setup, TimeOnly at)
-    {
-        var local = setup.TradingDay.Date.AddDays(at < setup.DayEndsAt ? 1 : 0).ToDateTime(at);
-        return new(local, setup.TimeZone.GetUtcOffset(local));
     }
 }

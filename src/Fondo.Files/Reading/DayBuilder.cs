@@ -342,7 +342,7 @@ public sealed class DayBuilder
         }
 
         var source = new Source(file, fields.Line);
-        var owned = Owned(fields);
+        var (owned, rightUntil) = (Owned(fields), fields.OptionalTime("rightUntil"));
         if (fields.Object("event") is { } inner)
         {
             var read = new EventReader(fields.Place, _words!).Read(inner);
@@ -364,7 +364,7 @@ public sealed class DayBuilder
             }
             else
             {
-                Keep(_carriedTenders, new(day, ticket, place, owned), source, RecordKind.Carried, fields, f => Utf8(f.Raw));
+                Keep(_carriedTenders, new(day, ticket, place, owned) { RightUntil = rightUntil }, source, RecordKind.Carried, fields, f => Utf8(f.Raw));
             }
         }
         else if (fields.Object("row", isRow: true) is { } row)
@@ -372,7 +372,7 @@ public sealed class DayBuilder
             var read = ProofReader.Row(row, _words!);
             if (!row.Faulty && !fields.Faulty)
             {
-                Keep(_carriedRows, new(day, read, owned), source, RecordKind.Carried, fields, f => Utf8(f.Raw));
+                Keep(_carriedRows, new(day, read, owned) { RightUntil = rightUntil }, source, RecordKind.Carried, fields, f => Utf8(f.Raw));
             }
         }
         else if (!fields.Faulty)

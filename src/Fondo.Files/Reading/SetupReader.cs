@@ -46,6 +46,12 @@ internal static class SetupReader
         var accounts = Catalogues.Accounts(fields);
         var processors = Catalogues.Processors(fields, tenders);
         var policy = Policy(fields.Object("policy"), tenders);
+        if (!fields.Objects("denominations").Any())
+        {
+            // What is smaller than the smallest coin is in no drawer.
+            denominations = [.. denominations.Where(d => d.Worth >= policy.CashRounding)];
+        }
+
         return findings.All.Count > before
             ? null
             : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy) { Denominations = denominations, Accounts = accounts, Processors = processors, BankAccount = fields.OptionalText("bankAccount") };

@@ -16,7 +16,7 @@ namespace Fondo.Store.Days;
 public sealed record ProposedAnswer(TicketFinding Finding, Remedy Remedy, string? Reason);
 
 /// <summary>Excuses what may be excused, answers ticket checks, signs registers off, closes the day and opens it again.</summary>
-public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, LateTickets late, CarryOver carry, TimeProvider clock)
+public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, LateTickets late, CarryOver carry, CloseOrder chain, TimeProvider clock)
 {
     private static readonly JsonSerializerOptions _readable = new() { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
@@ -43,7 +43,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
             return Outcome.Refused("This is not something that can be excused.");
         }
 
-        db.Excuses.Add(new() { Day = day, Gate = gate, Item = item, Seen = left.Sentence, Reason = reason.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
+        db.Excuses.Add(new() { Day = day, Gate = gate, Item = item, Seen = left.Facts, Reason = reason.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
         return Outcome.Done;
     });
 
@@ -173,17 +173,18 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         var before = await db.Closes.AsNoTracking().Where(c => c.Day == date).OrderByDescending(c => c.Number).ToListAsync();
         var number = (last?.Number ?? 0) + 1;
         var names = await db.Users.AsNoTracking().ToDictionaryAsync(p => p.PersonId, p => p.Name);
+        var (corrects, follows) = (await chain.CorrectedBy(date), await chain.Before(date, null) ?? 0);
         var at = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone);
         var document = CloseDocument.Of(
             number, before.Count + 1, view.Overview, view.Said, view.Money, by.Id, at, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id));
         var (line, hash) = await TrailWriter.Head(db);
-        document = document with { ClosedBy = by.Name, Trail = new(line, hash) };
+        document = document with { ClosedBy = by.Name, Trail = new(line, hash), Corrects = corrects };
         var content = JsonSerializer.Serialize(document, _readable);
         var previous = last?.Hash ?? "";
-        db.Closes.Add(new() { Number = number, Day = date, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content), At = at, By = by.Id.Value });
+        db.Closes.Add(new() { Number = number, Day = date, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content), At = at, By = by.Id.Value, Corrects = corrects, Follows = follows });
         await db.SaveChangesAsync();
-        await late.Fix(view.Day, by.Id.Value);
-        await carry.Write(view, number, document, before.Count == 0 ? null : Read(before[0].Content));
+        await late.Fix(view.Day);
+        await carry.Write(view, number, document, corrects is { } corrected ? await chain.Document(corrected) : before.Count == 0 ? null : Read(before[0].Content));
     }
 
     public static CloseDocument Read(FrozenClose close) => Read(close.Content);

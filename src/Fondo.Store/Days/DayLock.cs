@@ -4,7 +4,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Store.Days;
 
 /// <summary>Everything that writes to a day goes through here: one writer at a time, and none once the day is closed.</summary>
-public sealed class DayLock(StoreContext db, DayCache cache)
+public sealed class DayLock(StoreContext db, DayCache cache, TradeBegins trade)
 {
     /// <summary>Does the work in a transaction that no other writer can enter, and keeps it only when the outcome is done.</summary>
     public async Task<Outcome> Write(DateOnly day, Func<Task<Outcome>> work)
@@ -32,8 +32,9 @@ public sealed class DayLock(StoreContext db, DayCache cache)
     /// <param name="isWanted">A person did it: it is shown at once.</param>
     public async Task Grow(IReadOnlyCollection<DateOnly> days, bool isWanted)
     {
-        var (first, last) = (days.Min(), days.Min().AddDays(LateTickets.MostDays));
-        await db.Days.Where(d => days.Contains(d.Date) || (d.Date > first && d.Date <= last && !db.StandingCloses.Any(c => c.Day == d.Date)))
+        await trade.On(days);
+        var first = days.Min();
+        await db.Days.Where(d => days.Contains(d.Date) || (d.Date > first && !db.StandingCloses.Any(c => c.Day == d.Date)))
             .ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
         foreach (var day in isWanted ? days : [])
         {

@@ -5,6 +5,7 @@ using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
+using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Fondo.Store.Treasury;
@@ -13,14 +14,15 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Store.Days;
 
 /// <summary>A day in the list of days.</summary>
-public sealed record DayListing(DateOnly Date, string Store, int? CloseNumber);
+/// <param name="HasTrade">Whether anything happened on it yet.</param>
+public sealed record DayListing(DateOnly Date, string Store, int? CloseNumber, bool HasTrade);
 
 /// <summary>Reads days: puts a <see cref="Day"/> together from its records and everything said about it since.</summary>
-public sealed class DayStore(StoreContext db, StoredRecords records, DayCache cache, DayRefresh refresh, LateTickets late, MoneyBook money, Commits commits)
+public sealed class DayStore(StoreContext db, StoredRecords records, DayCache cache, DayRefresh refresh, LateTickets late, MoneyBook money, CloseOrder chain, Commits commits)
 {
     public async Task<IReadOnlyList<DayListing>> List() =>
         await db.Days.OrderByDescending(d => d.Date)
-            .Select(d => new DayListing(d.Date, d.Store, db.StandingCloses.Where(c => c.Day == d.Date).Select(c => (int?)c.Number).FirstOrDefault()))
+            .Select(d => new DayListing(d.Date, d.Store, db.StandingCloses.Where(c => c.Day == d.Date).Select(c => (int?)c.Number).FirstOrDefault(), d.HasTrade))
             .ToListAsync();
 
     /// <summary>A day that takes longer than this to work out may be shown as it was a moment ago.</summary>
@@ -102,7 +104,10 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
             day,
             floats,
             close is { } c ? new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash) : null,
-            await db.CarryChanges.AsNoTracking().Where(c => c.Day == date).OrderBy(c => c.Number).Select(c => c.Says).ToListAsync());
+            await db.CarryChanges.AsNoTracking().Where(c => c.Day == date).OrderBy(c => c.Number).Select(c => c.Says).ToListAsync())
+        {
+            OpenBefore = [.. (await chain.OpenBefore(date)).Select(d => new TradingDay(d))],
+        };
     }
 
     /// <summary>Puts the day together afresh and works it out, within the transaction that is there; keeps nothing.</summary>

@@ -37,6 +37,16 @@ public sealed record DayView(
 
     private readonly ConcurrentDictionary<object, object> _once = [];
 
+    private Task<LeadsFound>? _leads;
+
+    private async Task<LeadsFound> FindLeads()
+    {
+        var found = Entries.Count == 0 ? await Known.Leads : Explained.Leads(Reconciliation, Entries);
+        var sums = BankLeads.OfSums(Money.ClaimsBefore, TenderBridges);
+        // What was carried and is worth exactly what is left comes before what else may explain it.
+        return sums.IsEmpty ? found : found with { Leads = [.. sums, .. found.Leads.Select(l => sums.Any(s => s.Cell == l.Cell) ? l with { Rank = l.Rank + 1 } : l)] };
+    }
+
     /// <summary>What a page reads besides, and that is the same while this view is: once, by whoever asks first, for all.</summary>
     public async Task<T> Once<T>(object what, Func<Task<T>> read)
         where T : notnull
@@ -63,8 +73,8 @@ public sealed record DayView(
 
     public IReadOnlyList<Excuse> Excuses => Said.Excuses;
 
-    /// <summary>What may have happened, for every cell that is off.</summary>
-    public Task<LeadsFound> Leads => Known.Leads;
+    /// <summary>What may have happened, for every cell that is off and that no entry explains.</summary>
+    public Task<LeadsFound> Leads => _leads ??= Entries.Count == 0 && Money.ClaimsBefore.IsEmpty ? Known.Leads : Task.Run(FindLeads);
 
     public Day Day => Reconciliation.Day;
 
@@ -74,6 +84,14 @@ public sealed record DayView(
 
     /// <summary>What the records of a closed day say otherwise than what was frozen; empty where they say the same, or the day is open.</summary>
     public IReadOnlyList<string> Otherwise => _otherwise ??= Differences();
+
+    /// <summary>Tickets rung after their drawer closed: they count on the next trading day of their register (rules §1).</summary>
+    public int Leaving => _leaving ??= new Standing(Day) is var standing ? Day.Journal.Count(e => e is Ticket ticket && standing.IsAfterClose(ticket)) : 0;
+
+    private int? _leaving;
+
+    /// <summary>Whether anything was sold or settled, or waits to be proved: before that nothing can be said to be in order.</summary>
+    public bool HasSales => Overview.Tickets > 0 || Reconciliation.Cells.Any(c => !c.Expected.IsZero || c.Proof is { IsZero: false });
 
     /// <summary>Every cell with its entries: those of registers and tenders, and those of the safe, the bags, the floats, the bank.</summary>
     public FrozenDictionary<CellKey, Bridge> Bridges =>
@@ -92,7 +110,10 @@ public sealed record DayView(
     /// <summary>The cells of registers and tenders alone.</summary>
     public IEnumerable<Bridge> TenderBridges => Bridges.Values.Where(b => !b.Cell.Key.IsPlace());
 
-    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Said, Money);
+    /// <summary>Earlier trading days that are still open, the first one first.</summary>
+    public ImmutableArray<TradingDay> OpenBefore { get; init; } = [];
+
+    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Said, Money, OpenBefore);
 
     /// <summary>Whether a drawer's session is over: closed at the register, or excused because it never will be.</summary>
     public bool HasEnded(DrawerSession session) => session.Until is not null || Excuses.Any(e => e.Gate == GateId.Sessions && e.Item == session.Drawer.Value);
@@ -100,8 +121,15 @@ public sealed record DayView(
     /// <summary>The cells that somebody has to do something about, the most money first; those of which an entry only waits for a second person last.</summary>
     public IEnumerable<Bridge> Unresolved => Bridges.Values.Where(b => b.IsUnresolved).OrderBy(b => IsDecided(b)).ThenByDescending(b => b.Left!.Value.Abs()).ThenBy(b => b.Cell.Key);
 
-    /// <summary>The next one after a cell that still asks for a decision; null where none does.</summary>
-    public CellKey? NextToResolve(CellKey than) => Unresolved.Where(b => b.Cell.Key != than && !IsDecided(b)).Select(b => (CellKey?)b.Cell.Key).FirstOrDefault();
+    /// <summary>The next one after a cell that still asks for a decision: through all of them, the largest difference first, and round again. Null where no other one asks.</summary>
+    public CellKey? NextToResolve(CellKey than)
+    {
+        var asks = Bridges.Values.Where(b => b.IsUnresolved && b.Cell.Key != than && !IsDecided(b)).Select(b => InTurn(b.Cell.Key)).Order().ToList();
+        return asks.Count == 0 ? null : asks.Where(b => b.CompareTo(InTurn(than)) > 0).Append(asks[0]).First().Key;
+    }
+
+    /// <summary>The place of a cell among those that are off: by its difference, whatever of it is explained by now.</summary>
+    private (long Size, CellKey Key) InTurn(CellKey key) => (Bridges.TryGetValue(key, out var bridge) ? -(bridge.Cell.Variance ?? Core.Amounts.Money.Zero).Abs().Minor : 0, key);
 
     /// <summary>Whether what is left would be nothing, once what waits for a second person is approved.</summary>
     public bool IsDecided(Bridge bridge) => (bridge.AwaitsApproval && bridge.Left == bridge.Pending)
@@ -109,7 +137,7 @@ public sealed record DayView(
 
     /// <summary>Where the money would be, once everything that waits for a second person is approved: an entry on a drawer may make its bag right.</summary>
     private MoneyDay IfApproved => _ifApproved ??= Entries.All(e => e.Holds) ? Money : MoneyDay.Of(
-        Overview, Floats, [.. Entries.Where(e => !e.IsWithdrawn(Entries)).Select(e => e with { NeedsApproval = false })], new(Money.Custody.Start, Money.Bank.Start) { Claims = Money.ClaimsBefore }, Money.Acts, Money.Bank.Lines, Money.Settled);
+        Overview, Floats, [.. Entries.Where(e => !e.IsWithdrawn(Entries)).Select(e => e with { NeedsApproval = false })], Money.Start, Money.Acts, Money.Bank.Lines, Money.Settled);
 
     /// <summary>What is left to do at one register before it can be signed off.</summary>
     public IEnumerable<GateItem> LeftOf(RegisterId register) => Gates.Where(g => g.Id is not GateId.Approvals).SelectMany(g => g.Left).Where(i => i.Register == register)

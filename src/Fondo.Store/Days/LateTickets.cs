@@ -12,7 +12,7 @@ namespace Fondo.Store.Days;
 public sealed class LateTickets(StoreContext db, SetupBook book)
 {
     /// <summary>So far back one looks.</summary>
-    internal const int MostDays = 14;
+    private const int MostDays = 14;
 
     private sealed record Late(long Id, DateOnly Day, string Key, string Register);
 
@@ -24,43 +24,20 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
         return Placement.Place(day, await Arriving(date), moved);
     }
 
-    /// <summary>Whether something of the day counts on a later one.</summary>
-    public static bool Leaves(Day day) => new Standing(day) is var standing && day.Journal.Any(e => e is Ticket ticket && standing.IsAfterClose(ticket));
-
-    /// <summary>Lets a day begin on which what is rung late on this one is seen to wait: the first one behind it that is not closed.</summary>
-    public async Task<DateOnly> Receive(DateOnly date, string by)
-    {
-        do
-        {
-            date = date.AddDays(1);
-        }
-        while (await db.StandingCloses.AnyAsync(c => c.Day == date));
-
-        if (!await db.Days.AnyAsync(d => d.Date == date))
-        {
-            await book.Begin((await book.For(date))!, by);
-        }
-
-        return date;
-    }
-
-    /// <summary>Writes down where the late tickets of a day that closes were counted: there they stay. What still waits goes on to the next day.</summary>
-    public async Task Fix(Day day, string by)
+    /// <summary>Writes down where the late tickets of a day that closes were counted: there they stay. What still waits goes on to the next day with trade.</summary>
+    public async Task Fix(Day day)
     {
         var date = day.Setup.TradingDay.Date;
         var known = (await db.LateTickets.Where(t => t.CountsOn == date).Select(t => t.Ticket).ToListAsync()).ToHashSet(StringComparer.Ordinal);
         db.LateTickets.AddRange(day.Journal.OfType<Ticket>().Where(t => t.Head.LateFrom is { } from && from < date && !known.Contains(t.Id.Value))
             .Select(t => new LateTicketRow { Ticket = t.Id.Value, RungOn = t.Head.LateFrom!.Value, CountsOn = day.Setup.TradingDay.Date }));
         await db.SaveChangesAsync();
-        if (!day.Waiting.IsEmpty)
-        {
-            await Receive(day.Setup.TradingDay.Date, by);
-        }
     }
 
     private async Task<IReadOnlyCollection<JournalEvent>> Arriving(DateOnly date)
     {
-        var first = date.AddDays(-MostDays);
+        var (first, last) = (date.AddDays(-MostDays), await db.Days.Where(d => d.HasTrade && d.Date < date).MaxAsync(d => (DateOnly?)d.Date));
+        first = last < first ? last.Value : first;
         var fixedHere = db.LateTickets.Where(t => t.CountsOn == date).Select(t => t.Ticket);
         List<Late> late;
         if (await db.StandingCloses.AnyAsync(c => c.Day == date))
@@ -70,6 +47,10 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
         else
         {
             var candidates = await db.Database.SqlQuery<Late>($"""
+                SELECT e.Id, e.Day, e.Key, e.Register FROM Days AS d CROSS JOIN Events AS e ON e.Day = d.Date
+                WHERE NOT d.HasTrade AND d.Date >= {first} AND d.Date < {date} AND e.Kind IN ('sale', 'refund')
+                  AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE e.Id BETWEEN o.First AND o.Last) AND NOT EXISTS (SELECT 1 FROM LateTickets AS t WHERE t.Ticket = e.Key)
+                UNION
                 SELECT e.Id, e.Day, e.Key, e.Register FROM
                   (SELECT Day, Drawer, MAX(At) AS Closed FROM Events WHERE Kind = 'close' AND Day >= {first} AND Day < {date} AND Drawer IS NOT NULL GROUP BY Day, Drawer) AS k
                   CROSS JOIN Events AS e ON e.Day = k.Day AND e.Drawer = k.Drawer AND e.At > k.Closed
@@ -95,9 +76,7 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
     {
         foreach (var day in await db.Days.Where(d => d.Date > ticket.Day && d.Date < date && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync())
         {
-            var setup = (await book.For(day))!.Setup;
-            var begins = day.ToDateTime(setup.DayEndsAt);
-            var from = new DateTimeOffset(begins, setup.TimeZone.GetUtcOffset(begins));
+            var from = (await book.For(day))!.Setup.Begins(day);
             if (await db.Events.AnyAsync(e => e.Day == day && e.Register == ticket.Register && e.Drawer != null && (e.Kind == EventKind.Open || e.At >= from)))
             {
                 return true;

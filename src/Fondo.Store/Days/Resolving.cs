@@ -38,9 +38,9 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
             return Outcome.Refused("Only a supervisor or a manager makes entries.");
         }
 
-        if (seen is not null && view.Bridges.GetValueOrDefault(seen.Cell) is var bridge && bridge?.Left != seen.Left)
+        if (seen is not null && Changed(view, seen) is { } changed)
         {
-            return Outcome.Refused($"This cell has changed since you opened it: {Left(seen.Left, view)} was left, now it is {Left(bridge?.Left, view)}. Nothing was made; look at it again.");
+            return Outcome.Refused(changed);
         }
 
         var entries = view.Entries.ToList();
@@ -59,6 +59,10 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
 
         return Outcome.Done;
     });
+
+    /// <summary>Why what a person saw of a cell is another now; null where it is the same.</summary>
+    public static string? Changed(DayView view, SeenCell seen) => view.Bridges.GetValueOrDefault(seen.Cell)?.Left is var left && left == seen.Left ? null
+        : $"This cell has changed since you opened it: {Left(seen.Left, view)} was left, now it is {Left(left, view)}. Nothing was made; look at it again.";
 
     /// <summary>The second person's word for entries that wait for one: those that they may approve hold from now on.</summary>
     public async Task<Signed> Sign(DateOnly day, IReadOnlyCollection<Guid> ids, Person approver)
@@ -140,7 +144,23 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
         ?? (proposal.Postings.IsEmpty
             ? EntryRules.ItemObjection(proposal, Carrying.Open(view.Reconciliation, entries), view.Overview.OpenHolds, ClaimsOf(view))
             : EntryRules.Objection(proposal.Kind, proposal.Postings, proposal.Reason, Bridges(view, entries), view.Setup.Currency))
+        ?? CarriesTooMuch(proposal, view, entries)
         ?? EntryRules.DetailObjection(proposal, view.Setup, clock.GetUtcNow());
+
+    /// <summary>A carry names its items, or carries a sum: no more than is open of its cell.</summary>
+    private static string? CarriesTooMuch(Proposal proposal, DayView view, List<Entry> entries)
+    {
+        if (proposal.Kind != EntryKind.Carry || proposal.Postings.IsEmpty || proposal.Detail is not EntryDetail.Awaited)
+        {
+            return null;
+        }
+
+        var made = new Entry(Guid.Empty, proposal.Kind, proposal.Postings, proposal.Reason, new(""), DateTimeOffset.MaxValue, proposal.Evidence, null, false, null) { Detail = proposal.Detail };
+        var sum = Carrying.Sums(view.Reconciliation, [.. entries, made]).FirstOrDefault(s => s.Entry == made).Amount;
+        var open = Bridges(view, entries)[proposal.Postings[0].Cell].ToExplain ?? Money.Zero;
+        return sum.IsZero || (-sum.Sign == open.Sign && sum.Abs() <= open.Abs()) ? null
+            : $"{view.Setup.Currency.Say(open.Abs())} of this cell is open; {view.Setup.Currency.Say(sum.Abs())} cannot be carried.";
+    }
 
     private static Dictionary<CellKey, Bridge> Bridges(DayView view, List<Entry> entries) =>
         view.Bridges.ToDictionary(b => b.Key, b => entries.Count == view.Entries.Count ? b.Value : Bridge.Of(b.Value.Cell, entries, b.Value.Tolerance));

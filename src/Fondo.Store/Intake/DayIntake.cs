@@ -230,12 +230,15 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         var keys = System.Text.Json.JsonSerializer.Serialize(events.Select(r => r.Key));
         var elsewhere = await db.Database.SqlQuery<Elsewhere>($"SELECT Key, Day FROM Events WHERE Key IN (SELECT value FROM json_each({keys})) AND Day <> {date} AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last)").ToDictionaryAsync(e => e.Key, e => e.Day);
         var ofFolder = events.Select(r => r.Key).ToHashSet();
+        var opens = events.Select(r => r.Event).OfType<SessionOpen>().Where(o => o.Drawer is not null).Select(o => o.Drawer!.Value.Value).ToList();
+        // What a person opened on the page is the same opening, or a question: not a reason to refuse the file.
+        var opened = opens.Count == 0 ? [] : (await db.Events.AsNoTracking().Where(e => e.Day == date && e.Kind == EventKind.Open && opens.Contains(e.Drawer!)).Select(e => e.Drawer!).ToListAsync()).ToHashSet();
         var (setup, strays, gone) = (builder.Setup!, new List<RawRecord>(), new HashSet<string>());
         foreach (var record in events)
         {
             var e = record.Event!;
             var isOfTheDay = Placement.ByClock(e.At, setup).Date == date || (e is VoidEvent or Recall && EventOriginal.Of(e) is { } named && ofFolder.Contains(named.Value));
-            if (!isOfTheDay || elsewhere.ContainsKey(record.Key))
+            if (!isOfTheDay || elsewhere.ContainsKey(record.Key) || (e is SessionOpen && e.Drawer is { } drawer && opened.Contains(drawer.Value)))
             {
                 strays.Add(record);
                 gone.Add(record.Key);
@@ -276,10 +279,6 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         if (isChanged)
         {
             await guard.Grow([date], isWanted: false);
-            if (read.Day is { } day && LateTickets.Leaves(day))
-            {
-                await late.Receive(date, by);
-            }
         }
 
         var written = new WrittenPart();

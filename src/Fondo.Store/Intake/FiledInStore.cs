@@ -54,6 +54,13 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
             var drawers = events.Select(e => e.Drawer).OfType<DrawerId>().Distinct().ToList();
             await LookUpDay(day, drawers);
         }
+
+        foreach (var (place, drawer) in _drawers.Where(d => d.Value is { OpenedBy: not null, Opened: null } && events.Any(e => e is SessionOpen && e.Drawer == d.Key.Item2)).ToList())
+        {
+            var opened = drawer!.Value.OpenedBy!.Value.Value;
+            var json = await db.Events.AsNoTracking().Where(e => e.Key == opened).Join(db.Records, e => e.Id, r => r.Id, (e, r) => r.Json).SingleAsync();
+            _drawers[place] = drawer.Value with { Opened = await read(json, place.Item1) as SessionOpen };
+        }
     }
 
     /// <summary>The event was written.</summary>
@@ -67,7 +74,7 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
         }
 
         var known = _drawers.GetValueOrDefault((day, drawer));
-        _drawers[(day, drawer)] = new(known?.Register ?? e.Register, e is SessionOpen ? e.Id : known?.OpenedBy);
+        _drawers[(day, drawer)] = new(known?.Register ?? e.Register, e is SessionOpen ? e.Id : known?.OpenedBy, e as SessionOpen ?? known?.Opened);
         if (e is SessionClose && (_drawerCloses.GetValueOrDefault((day, drawer)) is not { } at || e.At > at))
         {
             _drawerCloses[(day, drawer)] = e.At;

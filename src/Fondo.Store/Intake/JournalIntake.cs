@@ -30,7 +30,7 @@ public sealed record PartTaken(int Taken, int Known, IReadOnlyList<LineSetAside>
 }
 
 /// <summary>Takes a register's journal in as it comes: in parts, late, twice, out of order.</summary>
-public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard, LateTickets late, TimeProvider clock)
+public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard, TimeProvider clock)
 {
     /// <summary>So many lines of a part are written at once; between, others may write.</summary>
     private const int Step = 250;
@@ -60,7 +60,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
             try
             {
                 await using var transaction = await db.BeginWriting();
-                await using (var writer = new PartWriter(db, book, guard, late, clock.GetUtcNow(), reader, part, register, new(register), isWanted: false))
+                await using (var writer = new PartWriter(db, book, guard, clock.GetUtcNow(), reader, part, register, new(register), isWanted: false))
                 {
                     await writer.Write(read);
                     await writer.Finish();
@@ -127,7 +127,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
     internal async Task<WrittenPart> Write(IReadOnlyList<LineRead> read, LineReader reader, string by, string? file, List<Finding> findings)
     {
         var part = new WrittenPart();
-        await using var writer = new PartWriter(db, book, guard, late, clock.GetUtcNow(), reader, part, by, null, isWanted: true) { File = file };
+        await using var writer = new PartWriter(db, book, guard, clock.GetUtcNow(), reader, part, by, null, isWanted: true) { File = file };
         foreach (var some in read.OrderBy(l => LineRead.NamesAnother(l.Event)).Chunk(Step))
         {
             await writer.Write(some);
@@ -166,7 +166,8 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
     /// <summary>Puts the contents that wait in the place of those that are there; both are kept. Null when done, else why not. Within a transaction.</summary>
     internal async Task<string?> TakeInstead(AsideRow aside, string by, string reason)
     {
-        if (await db.Events.AsNoTracking().Where(e => e.Key == aside.Key).Select(e => new { e.Id, e.Day, e.Kind, e.Original }).SingleOrDefaultAsync() is not { } there)
+        var (key, json) = await OpenedOtherwise(aside) ?? (aside.Key, aside.Json);
+        if (await db.Events.AsNoTracking().Where(e => e.Key == key).Select(e => new { e.Id, e.Day, e.Kind, e.Original }).SingleOrDefaultAsync() is not { } there)
         {
             return "the event that it contradicts is no longer there";
         }
@@ -177,7 +178,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
         }
 
         var (reader, day) = (new LineReader(book), new TradingDay(there.Day));
-        using var stream = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(aside.Json));
+        using var stream = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(json));
         var line = await reader.Read(new LineRead(JournalLine.Of(stream).First(), day, null, null), day);
         if (line.Event is not { } e)
         {
@@ -188,23 +189,38 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
         await RecordWriter.Unindex(db, there.Id);
         var filed = new FiledInStore(db);
         await filed.LookUp([line with { Day = Placement.ByClock(e.At, (await reader.Held(day)).Setup) }, line], reader.Stored);
-        var isVoided = await db.Events.AnyAsync(x => x.Original == aside.Key && x.Kind == EventKind.Void);
+        var isVoided = await db.Events.AnyAsync(x => x.Original == key && x.Kind == EventKind.Void);
         // A ticket that was counted on a closed day stays as it is, and so does what voids it.
-        var moved = await db.LateTickets.Where(t => t.Ticket == aside.Key || (there.Kind == EventKind.Void && t.Ticket == there.Original)).Select(t => (DateOnly?)t.CountsOn).FirstOrDefaultAsync();
+        var moved = await db.LateTickets.Where(t => t.Ticket == key || (there.Kind == EventKind.Void && t.Ticket == there.Original)).Select(t => (DateOnly?)t.CountsOn).FirstOrDefaultAsync();
         var judged = Judge.Instead(e, new(there.Kind, day, moved is { } counted ? new TradingDay(counted) : null), isVoided, filed, Placement.ByClock(e.At, (await reader.Held(day)).Setup), clock.GetUtcNow());
         if (judged.Why is { } why)
         {
             return why;
         }
 
-        var version = await db.Records.Where(r => r.Day == there.Day && r.Kind == RecordKind.Event && r.Key == aside.Key).MaxAsync(r => r.Version);
+        var version = await db.Records.Where(r => r.Day == there.Day && r.Kind == RecordKind.Event && r.Key == key).MaxAsync(r => r.Version);
         await using (var writer = await RecordWriter.Of(db))
         {
-            writer.Append(there.Day, new(RecordKind.Event, aside.Key, aside.Json, e, Line: aside.Line), by, clock.GetUtcNow(), reason, version + 1);
+            writer.Append(there.Day, new(RecordKind.Event, key, json, e, Line: aside.Line), by, clock.GetUtcNow(), reason, version + 1);
         }
 
         await guard.Revise(there.Day);
         return null;
+    }
+
+    /// <summary>An opening that contradicts another one of its drawer session stands under another id: the key of the one that is there, and the contents with that id.</summary>
+    private async Task<(string Key, string Json)?> OpenedOtherwise(AsideRow aside)
+    {
+        using var stream = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(aside.Json));
+        if (await db.Events.AnyAsync(e => e.Key == aside.Key) || await new LineReader(book).Read(JournalLine.Of(stream).First()) is not { Event: SessionOpen { Drawer: { } drawer } } line
+            || await db.Events.Where(e => e.Day == line.Day.Date && e.Kind == EventKind.Open && e.Drawer == drawer.Value).Select(e => e.Key).FirstOrDefaultAsync() is not { } there)
+        {
+            return null;
+        }
+
+        var json = System.Text.Json.Nodes.JsonNode.Parse(aside.Json)!;
+        json["id"] = there;
+        return (there, json.ToJsonString());
     }
 
     /// <summary>SQLITE_CONSTRAINT.</summary>

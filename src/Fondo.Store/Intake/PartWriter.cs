@@ -28,12 +28,12 @@ internal sealed class WrittenPart
 /// <param name="by">The register that sent them, or the person.</param>
 /// <param name="sender">The register whose key was shown; null for files and persons.</param>
 /// <param name="isWanted">A person waits for it to be seen.</param>
-internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard, LateTickets late, DateTimeOffset now, LineReader reader, WrittenPart part, string by, RegisterId? sender, bool isWanted) : IAsyncDisposable
+internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard, DateTimeOffset now, LineReader reader, WrittenPart part, string by, RegisterId? sender, bool isWanted) : IAsyncDisposable
 {
     private const int KeysOfAQuestion = 5_000;
 
     private readonly FiledInStore _filed = new(db);
-    private readonly HashSet<TradingDay> _touched = [], _begun = [], _lateFrom = [];
+    private readonly HashSet<TradingDay> _touched = [], _begun = [];
     private readonly HashSet<string> _freshNow = [];
     private RecordWriter? _writer;
     private bool _isChecked;
@@ -74,17 +74,8 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
     public async Task Finish()
     {
         await TryWaiting();
-        if (_lateFrom.Count > 0)
-        {
-            await DisposeAsync();
-            _writer = null;
-        }
-
-        foreach (var day in _lateFrom)
-        {
-            _touched.Add(new(await late.Receive(day.Date, by)));
-        }
-
+        await DisposeAsync(); // a day that begins takes records of its own
+        _writer = null;
         if (_touched.Count > 0)
         {
             await guard.Grow([.. _touched.Select(d => d.Date)], isWanted);
@@ -134,13 +125,6 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
         part.Fresh.Add(e.Id.Value);
         _freshNow.Add(e.Id.Value);
         _touched.Add(day);
-        if (e.Drawer is { } drawer && ((e is Ticket && _filed.DrawerClose(day, drawer) < e.At) || e is SessionClose))
-        {
-            if (e is Ticket || await db.Events.AnyAsync(x => x.Day == day.Date && x.Drawer == drawer.Value && x.At > e.At && (x.Kind == EventKind.Sale || x.Kind == EventKind.Refund)))
-            {
-                _lateFrom.Add(day);
-            }
-        }
     }
 
     private async Task Begin(TradingDay day)

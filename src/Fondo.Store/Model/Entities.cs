@@ -19,6 +19,9 @@ public sealed class DayRow
     public bool HasRows { get; set; }
 
     public bool HasLedger { get; set; }
+
+    /// <summary>Whether anything was rung, counted, or settled on it: only then is it a trading day of the store's chain (rules §9).</summary>
+    public bool HasTrade { get; set; }
 }
 
 /// <summary>A record as it came in. Never changed, never deleted.</summary>
@@ -349,6 +352,21 @@ public sealed class CloseRow
 
     /// <summary>Who closed it; null on closes made before it was written down here (their document says it).</summary>
     public string? By { get; init; }
+
+    /// <summary>The close whose figures the days behind this one began with, where some of them were closed already; null where none was.</summary>
+    public int? Corrects { get; init; }
+
+    /// <summary>The close that it began with; 0 where there was none before it; null on closes made before it was written down.</summary>
+    public int? Follows { get; init; }
+}
+
+/// <summary>The open day on which a correction of an earlier, closed one is posted. Never changed, never deleted.</summary>
+public sealed class CorrectionRow
+{
+    /// <summary>The number of the close that corrects.</summary>
+    public int Close { get; init; }
+
+    public DateOnly Day { get; init; }
 }
 
 /// <summary>Somebody saw what should be in a drawer before it was counted: a closing count of theirs is not blind. Never changed, never deleted.</summary>

@@ -19,6 +19,36 @@ public sealed class SafeMovementRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    /// <summary>The second person, who proved it with their PIN; null where none was needed.</summary>
+    public string? Witness { get; init; }
+
+    /// <summary>The register whose drawer a float went to; null for everything else.</summary>
+    public string? Register { get; init; }
+
+    /// <summary>The number of the change order that it belongs to; null for everything else.</summary>
+    public int? Order { get; init; }
+
+    /// <summary>Denomination in minor units and pieces, one a line; empty where only the amount is known.</summary>
+    public string Pieces { get; init; } = "";
+}
+
+/// <summary>Change that was ordered from the bank. Never changed, never deleted.</summary>
+public sealed class ChangeOrderRow
+{
+    public int Number { get; init; }
+
+    /// <summary>Made with the form.</summary>
+    public Guid Id { get; init; }
+
+    public DateOnly Day { get; init; }
+
+    /// <summary>Denomination in minor units and pieces, one a line.</summary>
+    public required string Pieces { get; init; }
+
+    public required string By { get; init; }
+
+    public DateTimeOffset At { get; init; }
 }
 
 /// <summary>A deposit as it was sealed. Never changed, never deleted.</summary>
@@ -73,6 +103,9 @@ public sealed class UnsealingRow
 
     public required string By { get; init; }
 
+    /// <summary>The second person; null where none was needed.</summary>
+    public string? Witness { get; init; }
+
     public DateTimeOffset At { get; init; }
 }
 
@@ -112,8 +145,11 @@ public sealed class BankLineRow
     /// <summary>In the statement, from 1.</summary>
     public int Place { get; init; }
 
-    /// <summary>The trading day on which it is looked at.</summary>
+    /// <summary>The trading day on which it is matched; while it waits for one, the last day that there was.</summary>
     public DateOnly Day { get; init; }
+
+    /// <summary>Whether no day with trade was open when it came: the next one takes it (<see cref="BankLineDayRow"/>).</summary>
+    public bool Waits { get; init; }
 
     public DateOnly Booked { get; init; }
 
@@ -122,4 +158,12 @@ public sealed class BankLineRow
     public required string Text { get; init; }
 
     public int? Items { get; init; }
+}
+
+/// <summary>The trading day that took a line that waited for one. Never changed, never deleted.</summary>
+public sealed class BankLineDayRow
+{
+    public required string Key { get; init; }
+
+    public DateOnly Day { get; init; }
 }

@@ -81,6 +81,8 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 
     public DbSet<SafeMovementRow> SafeMovements => Set<SafeMovementRow>();
 
+    public DbSet<ChangeOrderRow> ChangeOrders => Set<ChangeOrderRow>();
+
     public DbSet<DepositRow> Deposits => Set<DepositRow>();
 
     public DbSet<HandOverRow> HandOvers => Set<HandOverRow>();
@@ -90,6 +92,10 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     public DbSet<BankStatementRow> BankStatements => Set<BankStatementRow>();
 
     public DbSet<BankLineRow> BankLines => Set<BankLineRow>();
+
+    public DbSet<BankLineDayRow> BankLineDays => Set<BankLineDayRow>();
+
+    public DbSet<CorrectionRow> Corrections => Set<CorrectionRow>();
 
     public DbSet<LateTicketRow> LateTickets => Set<LateTicketRow>();
 
@@ -353,6 +359,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
             e.HasKey(c => c.Number);
             e.Property(c => c.Number).ValueGeneratedNever();
             e.HasIndex(c => c.Day);
+            e.HasIndex(c => c.Corrects).HasFilter("Corrects IS NOT NULL");
             OfDay(e, c => c.Day);
         });
         builder.Entity<ReopeningRow>(e =>
@@ -391,7 +398,15 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         builder.Entity<SafeMovementRow>(e =>
         {
             e.Property(m => m.Id).ValueGeneratedNever();
+            e.Property(m => m.Pieces).HasDefaultValue("");
             OfDay(e, m => m.Day);
+        });
+        builder.Entity<ChangeOrderRow>(e =>
+        {
+            e.HasKey(o => o.Number);
+            e.Property(o => o.Number).ValueGeneratedNever();
+            e.HasIndex(o => o.Id).IsUnique();
+            OfDay(e, o => o.Day);
         });
         builder.Entity<DepositRow>(e =>
         {
@@ -419,7 +434,21 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         {
             e.HasKey(l => l.Key);
             e.HasOne<BankStatementRow>().WithMany().HasForeignKey(l => l.Statement).OnDelete(DeleteBehavior.Restrict);
+            e.HasIndex(l => l.Waits).HasFilter("Waits");
             OfDay(e, l => l.Day);
+        });
+        builder.Entity<BankLineDayRow>(e =>
+        {
+            e.HasKey(l => l.Key);
+            e.HasOne<BankLineRow>().WithOne().HasForeignKey<BankLineDayRow>(l => l.Key).OnDelete(DeleteBehavior.Restrict);
+            OfDay(e, l => l.Day);
+        });
+        builder.Entity<CorrectionRow>(e =>
+        {
+            e.HasKey(c => c.Close);
+            e.Property(c => c.Close).ValueGeneratedNever();
+            e.HasOne<CloseRow>().WithOne().HasForeignKey<CorrectionRow>(c => c.Close).OnDelete(DeleteBehavior.Restrict);
+            OfDay(e, c => c.Day);
         });
         builder.Entity<StorePerson>(e =>
         {

@@ -99,6 +99,11 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
             return new(null, findings, []);
         }
 
+        if (setup.Policy.CashRounding is { Minor: > 1 } smallest && setup.Registers.FirstOrDefault(r => r.Float.Minor % smallest.Minor != 0) is { } register)
+        {
+            return SetupSaved.Refused($"The float of {register.Name}, {setup.Currency.Say(register.Float)}, cannot be made: the smallest coin is {setup.Currency.Say(smallest)}. Nothing was saved.");
+        }
+
         await using var transaction = await db.BeginWriting();
         if (await db.StandingCloses.Where(c => c.Day >= from).OrderBy(c => c.Day).FirstOrDefaultAsync() is { } close)
         {

@@ -2,6 +2,7 @@ using System.Text;
 using Fondo.Core.Days;
 using Fondo.Files;
 using Fondo.Files.Reading;
+using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
@@ -9,26 +10,24 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Settling;
 
-/// <summary>Takes closed batches in that come over the wire, each into the trading day in which it closed.</summary>
-public sealed class BatchIntake(StoreContext db, SetupBook book, DayIntake intake, TimeProvider clock)
+/// <summary>Takes closed batches in that come over the wire, each into the trading day of its sales, however late it closed.</summary>
+public sealed class BatchIntake(StoreContext db, SetupBook book, DayIntake intake, CloseOrder chain, TimeProvider clock)
 {
     /// <summary>Who took it in, for the records.</summary>
     public const string By = "processor";
-
-    /// <summary>So far ahead one looks for a day that is open.</summary>
-    private const int MostDays = 31;
 
     /// <summary>Whether the batch is there, whole or not.</summary>
     public async Task<bool> IsThere(string terminal, string batch) => await db.Records.AnyAsync(r => r.Kind == RecordKind.Total && r.Key == $"{terminal}/{batch}");
 
     /// <param name="rows">As batches.csv.</param>
     /// <param name="totals">As batch-totals.csv.</param>
+    /// <param name="lastSale">The time of its last row; of an empty batch, when it closed.</param>
     /// <returns>The day that has it now; or why none has.</returns>
-    public async Task<(DateOnly? Day, string? Objection)> Take(string rows, string totals, DateTimeOffset closed)
+    public async Task<(DateOnly? Day, string? Objection)> Take(string rows, string totals, DateTimeOffset lastSale)
     {
-        if (await DayOf(closed) is not { } day)
+        if (await DayOf(lastSale) is not { } day)
         {
-            return (null, "No day is open that it could belong to.");
+            return (null, "Its day is closed. It is imported into the next trading day as soon as that has begun.");
         }
 
         List<OfferedFile> files = [Text(DayFiles.Rows, rows), Text(DayFiles.Totals, totals)];
@@ -42,17 +41,16 @@ public sealed class BatchIntake(StoreContext db, SetupBook book, DayIntake intak
         return taken.IsTaken ? (day, null) : (null, taken.Findings.Count > 0 ? taken.Findings[0].ToString() : taken.Objection);
     }
 
-    /// <summary>The trading day of that time; the next one that is open where it was closed already.</summary>
-    private async Task<DateOnly?> DayOf(DateTimeOffset closed)
+    /// <summary>The trading day of that time; where it is closed, the first open one behind it. A batch of a closed day begins none.</summary>
+    private async Task<DateOnly?> DayOf(DateTimeOffset lastSale)
     {
         if (await book.For(DateOnly.FromDateTime(clock.GetUtcNow().DateTime)) is not { Setup: var setup })
         {
             return null;
         }
 
-        var first = Placement.ByClock(closed, setup).Date;
-        var closes = (await db.StandingCloses.Where(c => c.Day >= first).Select(c => c.Day).ToListAsync()).ToHashSet();
-        return Enumerable.Range(0, MostDays).Select(first.AddDays).Where(d => !closes.Contains(d)).Select(d => (DateOnly?)d).FirstOrDefault();
+        var day = Placement.ByClock(lastSale, setup).Date;
+        return await db.StandingCloses.AnyAsync(c => c.Day == day) ? await chain.FirstOpenAfter(day) : day;
     }
 
     private static OfferedFile Text(string name, string text) => new(name, () => new MemoryStream(Encoding.UTF8.GetBytes(text)));

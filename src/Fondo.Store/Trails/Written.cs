@@ -27,7 +27,7 @@ internal static class Written
 
     public static string HashOf(ExcuseRow r) => Hashing.Of(r.Day, r.Gate.Written(), r.Item, r.Seen, r.Reason, r.By, r.At.UtcTicks);
 
-    public static string HashOf(CloseRow r) => Hashing.Of([r.Number, r.Day, r.Content, r.PreviousHash, r.Hash, r.At.UtcTicks, .. r.By is null ? [] : new object?[] { r.By }]);
+    public static string HashOf(CloseRow r) => Hashing.Of([r.Number, r.Day, r.Content, r.PreviousHash, r.Hash, r.At.UtcTicks, .. r.By is null ? [] : new object?[] { r.By }, .. r.Corrects is null && r.Follows is null ? [] : new object?[] { r.Corrects, r.Follows }]);
 
     public static string HashOf(PairingRow r) => Hashing.Of(r.Id, r.Day, r.Kind.Written(), r.Journal, r.Rows, r.Seen, r.Reason, r.By, r.At.UtcTicks);
 
@@ -41,17 +41,25 @@ internal static class Written
 
     public static string HashOf(AttachmentRow r) => Hashing.Of(r.Id, r.Day, r.EntryId, r.Name, r.Type, r.Size, r.Hash, r.By, r.At.UtcTicks);
 
-    public static string HashOf(SafeMovementRow r) => Hashing.Of(r.Id, r.Day, r.Kind.Written(), r.Amount, r.Reason, r.By, r.At.UtcTicks);
+    public static string HashOf(SafeMovementRow r) => Hashing.Of(
+        [r.Id, r.Day, r.Kind.Written(), r.Amount, r.Reason, r.By, r.At.UtcTicks,
+            .. r.Witness is null && r.Register is null && r.Order is null && r.Pieces.Length == 0 ? [] : new object?[] { r.Witness, r.Register, r.Order, r.Pieces }]);
+
+    public static string HashOf(ChangeOrderRow r) => Hashing.Of(r.Number, r.Id, r.Day, r.Pieces, r.By, r.At.UtcTicks);
 
     public static string HashOf(DepositRow r) => Hashing.Of(r.Number, r.Id, r.Day, r.Bag, r.Pieces, r.Checks, r.By, r.Witness, r.At.UtcTicks);
 
     public static string HashOf(HandOverRow r) => Hashing.Of(r.Number, r.To, r.Seal, r.By, r.At.UtcTicks);
 
-    public static string HashOf(UnsealingRow r) => Hashing.Of(r.Number, r.Day, r.Reason, r.By, r.At.UtcTicks);
+    public static string HashOf(UnsealingRow r) => Hashing.Of([r.Number, r.Day, r.Reason, r.By, r.At.UtcTicks, .. r.Witness is null ? [] : new object?[] { r.Witness }]);
 
     public static string HashOf(BankStatementRow r) => Hashing.Of(r.Id, r.Account, r.Currency, r.From, r.To, r.Opening, r.Closing, r.File, r.By, r.At.UtcTicks);
 
-    public static string HashOf(BankLineRow r) => Hashing.Of(r.Key, r.Statement, r.Place, r.Day, r.Booked, r.Amount, r.Text, r.Items);
+    public static string HashOf(BankLineRow r) => Hashing.Of([r.Key, r.Statement, r.Place, r.Day, r.Booked, r.Amount, r.Text, r.Items, .. r.Waits ? new object?[] { "waits" } : []]);
+
+    public static string HashOf(BankLineDayRow r) => Hashing.Of(r.Key, r.Day);
+
+    public static string HashOf(CorrectionRow r) => Hashing.Of(r.Close, r.Day);
 
     public static string HashOf(LateTicketRow r) => Hashing.Of(r.Ticket, r.RungOn, r.CountsOn);
 
@@ -117,6 +125,8 @@ internal static class Written
 
     public static Act ActOf(SafeMovementRow r) => new(TrailAct.Safe, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Kind.Written()}: {r.Reason}", $"SafeMovements:{r.Id}", HashOf(r));
 
+    public static Act ActOf(ChangeOrderRow r) => new(TrailAct.Safe, r.By, $"{r.Day:yyyy-MM-dd}", $"ordered change, order {r.Number}", $"ChangeOrders:{r.Number}", HashOf(r));
+
     public static Act ActOf(DepositRow r) => new(TrailAct.Deposit, r.By, $"{r.Day:yyyy-MM-dd}", $"sealed deposit {r.Number} in bag {r.Bag}, with {r.Witness}", $"Deposits:{r.Number}", HashOf(r));
 
     public static Act ActOf(HandOverRow r) => new(TrailAct.Deposit, r.By, $"deposit {r.Number}", $"handed over to {r.To}", $"HandOvers:{r.Number}", HashOf(r));
@@ -126,6 +136,10 @@ internal static class Written
     public static Act ActOf(BankStatementRow r) => new(TrailAct.Bank, r.By, r.Account, $"statement {r.Id}, {r.From:yyyy-MM-dd} to {r.To:yyyy-MM-dd}", $"BankStatements:{r.Id}", HashOf(r));
 
     public static Act ActOf(BankLineRow r) => new(TrailAct.Bank, null, $"{r.Day:yyyy-MM-dd}", $"line {r.Key}: {r.Text}", $"BankLines:{r.Key}", HashOf(r));
+
+    public static Act ActOf(BankLineDayRow r) => new(TrailAct.Bank, null, $"{r.Day:yyyy-MM-dd}", $"matches line {r.Key}, which waited", $"BankLineDays:{r.Key}", HashOf(r));
+
+    public static Act ActOf(CorrectionRow r) => new(TrailAct.CarryChange, null, $"{r.Day:yyyy-MM-dd}", $"posts the correction of close {r.Close}", $"Corrections:{r.Close}", HashOf(r));
 
     /// <summary>A day, a gate, an item and what was seen make a long key; its hash stands for it.</summary>
     public static string KeyOf(ExcuseRow r) => Hashing.Of(r.Day, r.Gate.Written(), r.Item, r.Seen);
@@ -157,6 +171,9 @@ internal static class Written
         (EntityState.Added, UnsealingRow r) => () => ActOf(r),
         (EntityState.Added, BankStatementRow r) => () => ActOf(r),
         (EntityState.Added, BankLineRow r) => () => ActOf(r),
+        (EntityState.Added, BankLineDayRow r) => () => ActOf(r),
+        (EntityState.Added, CorrectionRow r) => () => ActOf(r),
+        (EntityState.Added, ChangeOrderRow r) => () => ActOf(r),
         (EntityState.Added, AsideRow r) => () => ActOf(r),
         (EntityState.Added, RegisterKeyRow r) => () => ActOf(r),
         (EntityState.Added, MachineRow r) => () => ActOf(r),

@@ -7,7 +7,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Store.Treasury;
 
 /// <summary>Takes statements of the bank in: each whole or not at all, each once.</summary>
-public sealed class BankDesk(StoreContext db, SetupBook setups, LateTickets late, TimeProvider clock)
+public sealed class BankDesk(StoreContext db, SetupBook setups, TimeProvider clock)
 {
     /// <summary>What became of statements that were taken in.</summary>
     /// <param name="Lines">How many lines are new.</param>
@@ -25,7 +25,8 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, LateTickets late
 
         var known = await Heads();
         var (taken, lines) = (0, 0);
-        var open = await db.Days.Where(d => !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync();
+        // A statement begins no trading day: where none is open, its lines wait for the next one.
+        var open = await db.Days.Where(d => d.HasTrade && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync();
         foreach (var statement in statements.OrderBy(s => s.From).ThenBy(s => s.To))
         {
             if (known.FirstOrDefault(s => s.Id == statement.Id) is { } same && (await WithLines([same]))[0].SaysTheSame(statement))
@@ -38,11 +39,6 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, LateTickets late
             {
                 db.ChangeTracker.Clear();
                 return new(0, 0, $"{file}: {objection} Nothing of it was taken in.");
-            }
-
-            if (open.Count == 0 && statement.Lines.Length > 0)
-            {
-                open.Add(await late.Receive(latest, by));
             }
 
             db.BankStatements.Add(new()
@@ -64,7 +60,8 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, LateTickets late
                 Key = l.Key,
                 Statement = statement.Id,
                 Place = i + 1,
-                Day = open.Where(d => d >= l.Booked).Append(open[^1]).First(),
+                Day = open.Count == 0 ? latest : open.Where(d => d >= l.Booked).Append(open[^1]).First(),
+                Waits = open.Count == 0,
                 Booked = l.Booked,
                 Amount = l.Amount.Minor,
                 Text = l.Text,

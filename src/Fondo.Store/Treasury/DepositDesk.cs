@@ -147,7 +147,8 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
     }
 
     /// <summary>Opens a sealed bag again: what is in it lies in the safe again, and its number is used up.</summary>
-    public Task<Outcome> Unseal(DateOnly day, int number, string? reason, Person by) => guard.Write(day, async () =>
+    /// <param name="witness">The second person, who proved it with their PIN; needed above the limit for approvals.</param>
+    public Task<Outcome> Unseal(DateOnly day, int number, string? reason, Person by, Person? witness) => guard.Write(day, async () =>
     {
         if (!by.May(Right.Supervise))
         {
@@ -184,7 +185,13 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
             return Outcome.Refused($"Deposit {number} is at the bank already.");
         }
 
-        db.Unsealings.Add(new() { Number = number, Day = day, Reason = reason!.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
+        var needsSecond = deposit.Cash > view.Setup.Policy.ApprovalAbove;
+        if (needsSecond && (witness is null || witness.Id == by.Id || !witness.May(Right.Count)))
+        {
+            return Outcome.Refused($"Above {view.Setup.Currency.Say(view.Setup.Policy.ApprovalAbove)} two people open a sealed deposit. The second person must be someone else, with their own PIN.");
+        }
+
+        db.Unsealings.Add(new() { Number = number, Day = day, Reason = reason!.Trim(), By = by.Id.Value, Witness = needsSecond ? witness!.Id.Value : null, At = clock.GetUtcNow() });
         return Outcome.Done;
     });
 }

@@ -18,7 +18,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Store.Treasury;
 
 /// <summary>Puts together where the money is on a day: what the close before left, and what was done since.</summary>
-public sealed class MoneyBook(StoreContext db)
+public sealed class MoneyBook(StoreContext db, CloseOrder chain)
 {
     /// <summary>So far back a bank corrects a deposit.</summary>
     private const int WeeksBack = 10;
@@ -36,8 +36,11 @@ public sealed class MoneyBook(StoreContext db)
         var floats = await Before(known.Overview);
         var acts = new CustodyActs(
             [.. (await db.SafeMovements.AsNoTracking().Where(m => m.Day == date).OrderBy(m => m.At).ToListAsync()).Select(ToMovement)],
-            await Deposits(db.Deposits.Where(d => d.Day == date || db.Unsealings.Any(u => u.Number == d.Number && u.Day == date))));
-        ImmutableArray<BankLine> lines = [.. (await db.BankLines.AsNoTracking().Where(l => l.Day == date).ToListAsync()).OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal).Select(ToLine)];
+            await Deposits(db.Deposits.Where(d => d.Day == date || db.Unsealings.Any(u => u.Number == d.Number && u.Day == date))))
+        {
+            Orders = [.. (await db.ChangeOrders.AsNoTracking().Where(o => o.Day == date).OrderBy(o => o.Number).ToListAsync()).Select(o => new OpenOrder(o.Number, new(o.Day), ReadPieces(o.Pieces), Money.Zero, Money.Zero, new(o.By)))],
+        };
+        ImmutableArray<BankLine> lines = [.. (await db.BankLines.AsNoTracking().Where(l => (l.Day == date && !l.Waits) || db.BankLineDays.Any(d => d.Key == l.Key && d.Day == date)).ToListAsync()).OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal).Select(ToLine)];
         var day = MoneyDay.Of(known.Overview, floats, entries, await Start(date, close, setup.Currency), acts, lines, known.Settled);
         return (day.Bank.Open.IsEmpty ? day : day with { Charges = await TakenBack(day.Bank, setup), Earlier = await Deposits(db.Deposits.Where(d => d.Day >= date.AddDays(-WeeksBack * 7) && d.Day <= date)) }, floats);
     }
@@ -77,18 +80,30 @@ public sealed class MoneyBook(StoreContext db)
         return [.. rows.Select(r => ToDeposit(r, handed.GetValueOrDefault(r.Number), opened.GetValueOrDefault(r.Number)))];
     }
 
-    /// <summary>What the day before left: as its last close says; nothing is known while it was never closed.</summary>
+    /// <summary>What the days before left: as the last one that was closed handed it on, with the corrections that are posted on this day.</summary>
     private async Task<MoneyStart> Start(DateOnly date, int? close, Currency currency)
     {
-        if (await db.Days.Where(d => d.Date < date).MaxAsync(d => (DateOnly?)d.Date) is not { } before
-            || await db.Closes.AsNoTracking().Where(c => c.Day == before && (close == null || c.Number < close)).OrderByDescending(c => c.Number).Select(c => new { c.Number, c.Hash }).FirstOrDefaultAsync() is not { } last)
+        var start = await chain.Before(date, close) is { } last ? await StartOf(last, currency) : MoneyStart.Unknown;
+        foreach (var correction in await chain.PostedOn(date))
         {
-            return MoneyStart.Unknown;
+            var after = (await chain.Document(correction))!;
+            var before = after.Corrects is { } number ? await chain.Document(number) : null;
+            start = start.With(before is null ? MoneyStart.Unknown : await StartOf(before.Number, currency), await StartOf(correction, currency));
+            _ = TradingDay.TryParse(after.TradingDay, out var corrected);
+            // A day that was closed for the first time behind later ones had no entry yet.
+            var posted = before?.TradingDay == after.TradingDay ? before.ToAccountingEntry() : new([]);
+            start = start with { Corrections = start.Corrections.Add(new(correction, corrected, [.. posted.CorrectionTo(after.ToAccountingEntry()).Sums.Select(s => new CorrectedSum(s.Account, s.Register, s.What, s.Amount))])) };
         }
 
-        if (!_closed.TryGetValue(last.Hash, out var money))
+        return start;
+    }
+
+    private async Task<MoneyStart> StartOf(int close, Currency currency)
+    {
+        var hash = await chain.HashOf(close);
+        if (!_closed.TryGetValue(hash, out var money))
         {
-            money = _closed[last.Hash] = await Read(last.Number);
+            money = _closed[hash] = await Read(close);
         }
 
         if (money is null)
@@ -161,7 +176,13 @@ public sealed class MoneyBook(StoreContext db)
         Unsealed = opened is null ? null : new(new(opened.Day), opened.Reason, new(opened.By), opened.At),
     };
 
-    private static SafeMovement ToMovement(SafeMovementRow r) => new(r.Id, new(r.Day), r.Kind, new(r.Amount), r.Reason, new(r.By), r.At);
+    private static SafeMovement ToMovement(SafeMovementRow r) => new(r.Id, new(r.Day), r.Kind, new(r.Amount), r.Reason, new(r.By), r.At)
+    {
+        Witness = r.Witness is null ? null : new(r.Witness),
+        Register = r.Register is null ? null : new(r.Register),
+        Order = r.Order,
+        Pieces = ReadPieces(r.Pieces),
+    };
 
     internal static BankLine ToLine(BankLineRow r) => new(r.Key, new(r.Day), r.Booked, new(r.Amount), r.Text, r.Items);
 }

@@ -1,20 +1,21 @@
 using Fondo.Core.SetUp;
 using Fondo.Store.Days;
+using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fondo.Web.Pages;
 
-/// <summary>Leads everybody to where their work is: the latest day that is open.</summary>
-public sealed class IndexModel(DayStore days) : PageModel
+/// <summary>Leads you to where your work is: the earliest open day with trade, else today, where it was begun.</summary>
+public sealed class IndexModel(DayStore days, SetupBook book) : PageModel
 {
     public async Task<IActionResult> OnGet()
     {
-        var all = await days.List();
-        var role = Me.From(User).Role;
-        return all.OrderBy(d => d.CloseNumber is null ? 0 : 1).ThenByDescending(d => d.Date).FirstOrDefault() is not { } day
+        var today = await book.Today();
+        var open = (await days.List()).Where(d => d.CloseNumber is null).ToList();
+        return (open.Where(d => d.HasTrade).MinBy(d => d.Date) ?? open.FirstOrDefault(d => d.Date == today)) is not { } day
             ? Redirect("/days")
-            : Redirect($"/{new TradingDay(day.Date)}/{(Rights.Of(Right.Read).Contains(role) ? "board" : "count")}");
+            : Redirect($"/{new TradingDay(day.Date)}/{(Rights.Of(Right.Read).Contains(Me.From(User).Role) ? "board" : "count")}");
     }
 }

@@ -3,8 +3,9 @@ using System.Collections.Concurrent;
 namespace Fondo.Web.Settling;
 
 /// <summary>What is loud on every page: a terminal that should have settled, and a batch that could not be taken in.</summary>
-/// <param name="Day">Where one looks into it.</param>
-public sealed record Alarm(DateOnly Day, string Says);
+/// <param name="Day">The day whose settling page shows it.</param>
+/// <param name="Place">The register, or the batch: one line each.</param>
+public sealed record Alarm(DateOnly Day, string Place, string Says);
 
 /// <summary>What the rounds have found, for the pages.</summary>
 public sealed class SettlementWatch
@@ -22,5 +23,6 @@ public sealed class SettlementWatch
 
     public IReadOnlyList<Alarm> Overdue { get => _overdue; internal set => _overdue = value; }
 
-    public IEnumerable<Alarm> All => Overdue.Concat(Troubles.Values);
+    /// <summary>One line a register and day.</summary>
+    public IEnumerable<Alarm> All => Overdue.Concat(Troubles.Values).GroupBy(a => (a.Day, a.Place)).Select(g => g.First() with { Says = string.Join(" ", g.Select(a => a.Says)) });
 }

@@ -63,7 +63,7 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             {
                 if (await days.View(listed.Date, mayLag: true) is { } view)
                 {
-                    late.AddRange(MissedSettlement.In(view.Overview, clock.GetUtcNow()).Select(m => new Alarm(listed.Date,
+                    late.AddRange(MissedSettlement.In(view.Overview, clock.GetUtcNow()).Select(m => new Alarm(listed.Date, view.Setup.NameOf(m.Register),
                         Say.Of(m, view.Setup) + (m.Number > 0 ? $" {Say.Count(m.Number, "card")} for {Say.Amount(m.Amount, view.Setup.Currency)} wait." : ""))));
                 }
             }
@@ -140,7 +140,7 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             var (objection, _) = await TakeIn(batch.Terminal, batch.Batch, cancel);
             if (objection is not null)
             {
-                watch.Troubles[name] = new(DateOnly.FromDateTime(batch.Closed.DateTime), $"Batch {batch.Batch} of {batch.Terminal} could not be taken in: {objection}");
+                watch.Troubles[name] = new(DateOnly.FromDateTime(batch.Closed.DateTime), name, $"Batch {batch.Batch} of {batch.Terminal} could not be taken in: {objection}");
             }
         }
     }
@@ -158,7 +158,7 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
                 return (answer.Says.Length > 0 ? answer.Says : "The processor does not give it out.", null);
             }
 
-            (day, var objection) = await intake.Take(WireFiles.Rows(answer.Value!), WireFiles.Totals(answer.Value!), answer.Value!.Closed);
+            (day, var objection) = await intake.Take(WireFiles.Rows(answer.Value!), WireFiles.Totals(answer.Value!), answer.Value!.Rows is [_, ..] rows ? rows.Max(r => r.At) : answer.Value.Closed);
             if (objection is not null)
             {
                 return (objection, null);

@@ -129,7 +129,7 @@ internal static class Say
             SafeLineKind.Loan => "a loan to a drawer",
             SafeLineKind.Deposit => $"deposit {line.Source}",
             SafeLineKind.Unsealed => $"deposit {line.Source}, opened again",
-            SafeLineKind.Movement => view.Money.Acts.Movements.FirstOrDefault(m => m.Id.ToString() == line.Source) is { } m ? $"{(m.Kind == SafeMovementKind.ChangeBought ? "change from the bank" : "money to be changed")}: “{m.Reason}”" : "change",
+            SafeLineKind.Movement => view.Money.Acts.Movements.FirstOrDefault(m => m.Id.ToString() == line.Source) is { } m ? $"{Movement(m.Kind)}: “{m.Reason}”" : "change",
             _ => view.Entries.FirstOrDefault(e => e.Id.ToString() == line.Source) is { } entry ? $"an entry: “{entry.Reason}”" : "an entry",
         };
     }
@@ -206,4 +206,15 @@ internal static class Say
         TimeZoneInfo.ConvertTime(at, setup.TimeZone) is var local && DateOnly.FromDateTime(local.DateTime) == setup.TradingDay.Date ? $"at {Time(at, setup)}" : $"{local.ToString("ddd d MMM", CultureInfo.InvariantCulture)} at {Time(at, setup)}";
 
     public static string Role(Role role) => role.ToString().ToLowerInvariant();
+
+    /// <summary>What moved at the safe.</summary>
+    public static string Movement(SafeMovementKind kind) => kind switch
+    {
+        SafeMovementKind.ChangeBought => "change from the bank",
+        SafeMovementKind.ChangeGiven => "payment for change",
+        SafeMovementKind.FloatIssued => "float into a drawer",
+        SafeMovementKind.PettyCash => "petty cash",
+        SafeMovementKind.Opening => "opening amount",
+        _ => "closed change order",
+    };
 }

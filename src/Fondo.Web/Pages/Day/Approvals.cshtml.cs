@@ -17,7 +17,11 @@ public sealed class ApprovalsModel(DayStore days, Resolving resolving, Attachmen
 {
     protected override string Place => "resolve";
 
-    /// <summary>Those that a person chose to sign; all, until they chose.</summary>
+    /// <summary>Another entry that moves the same on the same cells; null where there is none.</summary>
+    public Entry? Twin(Entry entry) => entry.Postings.IsEmpty ? null
+        : Explained.Counted(View.Entries).FirstOrDefault(e => e.Id != entry.Id && e.Kind == entry.Kind && e.Postings.SequenceEqual(entry.Postings));
+
+    /// <summary>Those that a person chose to sign.</summary>
     public IReadOnlyCollection<Guid>? Chosen { get; private set; }
 
     public string? Approver { get; private set; }

@@ -84,7 +84,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
     /// <summary>Several leads that only together explain what is left, over all cells that they touch; null where one alone does, or nothing.</summary>
     public Combination? Together =>
-        Found is { } found && Combination.Around(Key, found.Leads, c => View.Bridges.GetValueOrDefault(c)?.Left) is { Leads.Length: > 1 } all && all.Explains(c => View.Bridges.GetValueOrDefault(c)?.Left) ? all : null;
+        Found is { } found && Combination.Around(Key, found.Leads, c => View.Bridges.GetValueOrDefault(c)?.ToExplain) is { Leads.Length: > 1 } all && all.Explains(c => View.Bridges.GetValueOrDefault(c)?.ToExplain) ? all : null;
 
     public bool IsPartOfTogether(LeadShown shown) => Opened == 0 && Together is { } together && together.Leads.Any(l => Combination.IsSame(l, shown.Lead));
 
@@ -238,8 +238,9 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
             var found = (await Search()).Leads;
             var chosen = lead.Select(m => found.FirstOrDefault(l => LeadShown.MarkOf(l) == m)).OfType<Lead>().ToList();
             var proposals = chosen.Select((l, i) => Proposal.Of(l, View.Reconciliation, MySelf.Id) with { Reason = reason.ElementAtOrDefault(i) ?? "" }).ToList();
-            TakeObjection = chosen.Count == 0 || chosen.Count != lead.Count ? "What this rested on has changed since you opened it. Nothing was made; look at what is offered now."
-                : (await resolving.Add(Date, id, [.. proposals.Select(OwnCellFirst)], MySelf, new(Key, new EntryForm { Seen = seen }.SeenLeft))).Objection;
+            var seenCell = new SeenCell(Key, new EntryForm { Seen = seen }.SeenLeft);
+            TakeObjection = Resolving.Changed(View, seenCell) is { } changed ? changed : chosen.Count == 0 || chosen.Count != lead.Count ? "What this rested on has changed since you opened it. Nothing was made; look at what is offered now."
+                : (await resolving.Add(Date, id, [.. proposals.Select(OwnCellFirst)], MySelf, seenCell)).Objection;
         }
 
         TakenReason = TakeObjection is null || CardNumbers.Contains(reason.FirstOrDefault()) ? null : reason.FirstOrDefault();

@@ -35,8 +35,8 @@ public sealed class DepositModel(DayStore days, DepositDesk desk, PinSignIn pins
 
     public CustodyStart There => View.Money.Custody.End;
 
-    /// <summary>What stays in the safe for change: as the set-up says, else what it began the day with.</summary>
-    public Money Stays => Setup.Policy.SafeFund ?? View.Money.Custody.Start.Loose ?? Money.Zero;
+    /// <summary>What stays in the safe: as the set-up says, else what it began the day with; never less than tomorrow's floats need.</summary>
+    public Money Stays => View.Money.Custody.Stays(Setup);
 
     public async Task OnGet()
     {

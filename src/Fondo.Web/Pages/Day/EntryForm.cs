@@ -92,7 +92,7 @@ public sealed class EntryForm
         return form;
     }
 
-    /// <summary>What this entry would do to the cell; null while the amount cannot be read. An amount without a sign takes that of what is left.</summary>
+    /// <summary>What this entry would do to the cell; null while the amount cannot be read. An amount without a sign takes the side of what neither an entry nor one that waits explains.</summary>
     public Money? AmountOn(Bridge bridge, Currency currency)
     {
         if (TypedAmount.Read(Amount, currency) is not { } amount)
@@ -101,7 +101,8 @@ public sealed class EntryForm
         }
 
         var signed = Amount!.TrimStart() is ['+' or '-' or '−', ..];
-        return !signed && bridge.Left is { Sign: < 0 } ? -amount : amount;
+        var side = bridge.ToExplain is { IsZero: false } rest ? rest : bridge.Left;
+        return !signed && side is { Sign: < 0 } ? -amount : amount;
     }
 
     /// <summary>The field that an objection is about.</summary>

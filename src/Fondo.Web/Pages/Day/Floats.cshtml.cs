@@ -18,7 +18,7 @@ namespace Fondo.Web.Pages.Day;
 public sealed class FloatsModel(DayStore days, Floats floats) : DayPage(days)
 {
     /// <summary>Floats of so many days should be there before the next change comes.</summary>
-    private const int DaysAhead = 2;
+    internal const int DaysAhead = 2;
 
     protected override string Place => "safe";
 

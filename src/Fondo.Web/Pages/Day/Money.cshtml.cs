@@ -45,6 +45,7 @@ public sealed class MoneyModel(DayStore days, Resolving resolving) : DayPage(day
         MoneyPlace.DepositOnTheWay => "Deposits on their way to the bank",
         MoneyPlace.Processor => "With processors",
         MoneyPlace.Claim => "Claims",
+        MoneyPlace.Change => "Change on its way",
         _ => "With customers and others",
     };
 

@@ -5,6 +5,7 @@ using Fondo.Core.Entries;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 using Fondo.Store.Days;
+using Fondo.Store.People;
 using Fondo.Store.Treasury;
 using Fondo.Web.Hosting;
 using Fondo.Web.Text;
@@ -15,7 +16,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>The safe through the day: what came, what went, what lies there; its bags, and the deposits that wait in it.</summary>
 [Authorize(Policies.Read)]
-public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits) : DayPage(days)
+public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits, PinSignIn pins, PeopleRegister people) : DayPage(days)
 {
     protected override string Place => "safe";
 
@@ -65,14 +66,52 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
         _ => "as recorded",
     };
 
-    public void OnGet()
+    /// <summary>What a person may enter here, with the words of the form.</summary>
+    public IEnumerable<(SafeMovementKind Kind, string Name)> Kinds
     {
+        get
+        {
+            if (Custody.Start.Loose is null && Custody.Count is null && View.Money.Acts.Movements.All(m => m.Kind != SafeMovementKind.Opening))
+            {
+                yield return (SafeMovementKind.Opening, "opening amount of the safe, before any float");
+            }
+
+            yield return (SafeMovementKind.FloatIssued, "float into a drawer");
+            yield return (SafeMovementKind.PettyCash, "petty cash");
+        }
     }
 
-    public async Task<IActionResult> OnPostMove(Guid form, SafeMovementKind kind, string? amount, string? reason) =>
-        await Answer(await desk.Move(Date, form, kind, amount, reason, MySelf), amount, reason);
+    public IReadOnlyList<Person> Others { get; private set; } = [];
 
-    public async Task<IActionResult> OnPostUnseal(int number, string? reason) => await Answer(await deposits.Unseal(Date, number, reason, MySelf), null, reason);
+    public Task OnGet() => LoadPeople();
+
+    public async Task<IActionResult> OnPostMove(Guid form, SafeMovementKind kind, string? amount, string? reason, string? register, string? witness)
+    {
+        var (second, objection) = await Second(witness);
+        var outcome = objection is not null ? Store.Outcome.Refused(objection)
+            : await desk.Move(Date, new(form, kind, amount, reason) { Register = string.IsNullOrEmpty(register) ? null : new(register) }, MySelf, second);
+        return await Answer(outcome, amount, reason);
+    }
+
+    public async Task<IActionResult> OnPostUnseal(int number, string? reason, string? witness)
+    {
+        var (second, objection) = await Second(witness);
+        return await Answer(objection is not null ? Store.Outcome.Refused(objection) : await deposits.Unseal(Date, number, reason, MySelf, second), null, reason);
+    }
+
+    /// <summary>The second person, where one was chosen.</summary>
+    private async Task<(Person? Person, string? Objection)> Second(string? witness)
+    {
+        if (string.IsNullOrEmpty(witness))
+        {
+            return (null, null);
+        }
+
+        var (person, objection) = await pins.Prove(witness, Request.Form["witness-pin"], PinDoor.Approve);
+        return (person?.ToPerson(), objection);
+    }
+
+    private async Task LoadPeople() => Others = [.. (await people.All()).Where(p => p.Id != MySelf.Id && p.May(Right.Count)).OrderBy(p => p.May(Right.Supervise) ? 0 : 1)];
 
     private async Task<IActionResult> Answer(Store.Outcome outcome, string? amount, string? reason)
     {
@@ -82,6 +121,7 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
         }
 
         await Reload();
+        await LoadPeople();
         (Objection, Typed) = (outcome.Objection, (PiecesSheet.Short(amount), Files.Text.CardNumbers.Contains(reason) ? "" : reason));
         return Page();
     }

@@ -79,7 +79,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
             var (waiting, differ) = (Lines.Count(l => l.Holds && !l.IsUnderWay), Lines.Count(l => l.IsConnected && l.Holds && !l.Reading.Agrees));
             var first = Lines.Count(l => l.Holds && !l.IsUnderWay && !View.Overview.SettledTerminals.Contains(l.Terminal));
             return Lines.Any(l => l.Settlement?.State == SettlementState.Unknown) ? "A settlement is not answered yet."
-                : waiting == 0 ? "Everything is settled."
+                : waiting == 0 ? View.Overview.SettledTerminals.Count == 0 ? "No cards to settle yet." : "Everything is settled."
                 : first == 0 ? $"Every terminal has settled; {(waiting == 1 ? "one has" : $"{waiting} have")} more since{(differ == 0 ? "." : differ == 1 ? ", and one does not agree." : $", and {differ} do not agree.")}"
                 : $"{(waiting == 1 ? "One terminal waits" : $"{waiting} terminals wait")} to be settled{(differ == 0 ? "." : differ == 1 ? "; one does not agree." : $"; {differ} do not agree.")}";
         }

@@ -1,0 +1,85 @@
+using System.Text.Json;
+using Fondo.Core.Closing;
+using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
+
+namespace Fondo.Store.Days;
+
+/// <summary>In which order days were closed: which close a day begins with, and which corrections are posted on it (rules §9, §12).</summary>
+public sealed class CloseOrder(StoreContext db)
+{
+    /// <summary>The number of the close that a day begins with: that of the last day that was closed, however many days lie between. Null where there is none.</summary>
+    /// <param name="close">The number of the day's own close; null while it is open.</param>
+    public async Task<int?> Before(DateOnly date, int? close)
+    {
+        if (close is { } own && await db.Closes.Where(c => c.Number == own).Select(c => new { c.Follows }).SingleAsync() is var closed)
+        {
+            return closed.Follows switch
+            {
+                null => await DirectlyBefore(date, own),
+                0 => null,
+                { } follows => follows,
+            };
+        }
+
+        return await db.Closes.Where(c => c.Day < date).OrderByDescending(c => c.Day).ThenByDescending(c => c.Number).Select(c => (int?)c.Number).FirstOrDefaultAsync() is { } last ? await HandedOn(last) : null;
+    }
+
+    /// <summary>The closes whose corrections are posted on a day, by number.</summary>
+    public async Task<IReadOnlyList<int>> PostedOn(DateOnly date) => await db.Corrections.Where(c => c.Day == date).OrderBy(c => c.Close).Select(c => c.Close).ToListAsync();
+
+    /// <summary>The close that another revision of a day corrects: what days behind it, which are closed, began with. Null where none behind it is closed.</summary>
+    public async Task<int?> CorrectedBy(DateOnly date)
+    {
+        if (!await db.StandingCloses.AnyAsync(c => c.Day > date))
+        {
+            return null;
+        }
+
+        return await db.Closes.Where(c => c.Day == date).MaxAsync(c => (int?)c.Number) ?? await Before(date, null) ?? 0;
+    }
+
+    /// <summary>Corrections of days before this one that no day has posted yet.</summary>
+    public async Task<IReadOnlyList<int>> NotPosted(DateOnly before) =>
+        await db.Closes.Where(c => c.Corrects != null && c.Day < before && !db.Corrections.Any(k => k.Close == c.Number)).OrderBy(c => c.Number).Select(c => c.Number).ToListAsync();
+
+    /// <summary>Earlier trading days that are still open.</summary>
+    public async Task<IReadOnlyList<DateOnly>> OpenBefore(DateOnly date) =>
+        await db.Days.Where(d => d.HasTrade && d.Date < date && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync();
+
+    /// <summary>The first open trading day behind a date; null where none has begun.</summary>
+    public async Task<DateOnly?> FirstOpenAfter(DateOnly date) =>
+        await db.Days.Where(d => d.HasTrade && d.Date > date && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => (DateOnly?)d.Date).FirstOrDefaultAsync();
+
+    public async Task<string> HashOf(int close) => await db.Closes.Where(c => c.Number == close).Select(c => c.Hash).SingleAsync();
+
+    /// <summary>The document of a close; null where it does not read, or there is none of that number.</summary>
+    public async Task<CloseDocument?> Document(int close)
+    {
+        try
+        {
+            return await db.Closes.Where(c => c.Number == close).Select(c => c.Content).SingleOrDefaultAsync() is { } content ? JsonSerializer.Deserialize<CloseDocument>(content) : null;
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
+    }
+
+    /// <summary>What the days behind a close began with: itself, or the one that it corrects.</summary>
+    private async Task<int?> HandedOn(int close)
+    {
+        int? number = close;
+        while (number is > 0 && await db.Closes.Where(c => c.Number == number).Select(c => c.Corrects).SingleAsync() is { } corrects)
+        {
+            number = corrects;
+        }
+
+        return number is > 0 ? number : null;
+    }
+
+    /// <summary>Before closes said which one they follow, it was that of the day row before.</summary>
+    private async Task<int?> DirectlyBefore(DateOnly date, int close) =>
+        await db.Days.Where(d => d.Date < date).MaxAsync(d => (DateOnly?)d.Date) is { } before
+            ? await db.Closes.Where(c => c.Day == before && c.Number < close).OrderByDescending(c => c.Number).Select(c => (int?)c.Number).FirstOrDefaultAsync() : null;
+}
