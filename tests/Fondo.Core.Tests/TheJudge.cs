@@ -28,7 +28,7 @@ public sealed class TheJudge
 
         public FiledDrawer? Drawer(TradingDay day, DrawerId drawer) =>
             Events.Values.Where(e => e.Drawer == drawer && Placement.ByClock(e.At, _lines.Setup) == day).ToList() is { Count: > 0 } here
-                ? new FiledDrawer(here[0].Register, here.OfType<SessionOpen>().FirstOrDefault()?.Id, here.OfType<SessionOpen>().FirstOrDefault()) : null;
+                ? new FiledDrawer(here[0].Register, here.OfType<SessionOpen>().FirstOrDefault()?.Id, here.OfType<SessionOpen>().FirstOrDefault(), here.OfType<SessionClose>().Max(c => (DateTimeOffset?)c.At)) : null;
 
         public FiledClose? Close(TradingDay day) => closes.Any(c => c.Day == day) ? new FiledClose(7, closes.First(c => c.Day == day).At) : null;
     }
@@ -107,6 +107,16 @@ public sealed class TheJudge
     [InlineData("close", "")]
     public void What_a_closed_days_drawer_does_later_waits(string kind, string more) =>
         Assert.Equal(Verdict.SetAside, Judged(Of(kind, more, "22:30"), new([Sale("s")], (_day, new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5))))).Verdict);
+
+    /// <summary>Rules §1: a sale after the close of its drawer session belongs to the next day, whenever it comes and whenever the day itself was closed.</summary>
+    [Fact]
+    public void A_sale_after_its_drawers_close_belongs_to_the_next_day_also_when_it_comes_after_the_days_close()
+    {
+        var there = new There([Of("open", "\"amount\":\"5.00\"", "08:00", "o"), Of("close", "", "20:00", "c")], (_day, new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5))));
+        var judged = Judged(Sale("late", "21:00"), there);
+        Assert.Equal((Verdict.Taken, _next), (judged.Verdict, judged.Day));
+        Assert.Equal(Verdict.SetAside, Judged(Sale("missing", "19:00"), there).Verdict);
+    }
 
     [Fact]
     public void A_drawer_session_is_of_one_register_and_opened_once()

@@ -59,6 +59,8 @@ public sealed record MoneyItem(MoneyPlace Place, string Name, Money Amount, Date
                 .Select(e => (Entry: e, Items: -e.Postings.Sum(p => p.Amount) - sums.Where(s => s.Entry == e).Sum(s => s.Amount))).Where(c => !c.Items.IsZero).Select(c => new MoneyItem(
                 MoneyPlace.Customer, c.Entry.Reason, c.Items, today, c.Entry.Detail is EntryDetail.Awaited awaited ? DateOf(awaited.Deadline, setup) : null, null, c.Entry.Detail is EntryDetail.Awaited by ? by.Owner : c.Entry.By)
             { Use = "carried" }),
+            .. Carrying.Unsettled(overview.Result).Select(t => new MoneyItem(
+                MoneyPlace.Customer, $"{setup.NameOf(t.Tender.Type)} at {setup.NameOf(t.Ticket.Register)}, in no batch", t.Tender.Amount, today, null, null, null) { Use = "carried" }),
             .. money.Claims.Select(c => new MoneyItem(MoneyPlace.Claim, c.Reason, c.Amount, c.Day.Date, DateOf(c.Deadline, setup), null, c.Owner) { Claim = c, Use = c.Use }),
             .. end.Orders.Select(o => new MoneyItem(
                 MoneyPlace.Change, $"change order {o.Number}{(o.OnItsWay.IsZero ? ", not paid yet" : ", paid and not delivered")}", o.OnItsWay, o.Day.Date, BankDays.After(o.Day.Date, DepositDays), null, o.By) { Use = "change" }),

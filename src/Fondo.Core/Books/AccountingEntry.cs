@@ -64,6 +64,19 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
             }
         }
 
+        if (Carrying.MetOtherwise(result, entries, (money?.ClaimsBefore ?? []).Where(c => c.Awaits is not null).Select(c => c.Key).ToHashSet(StringComparer.Ordinal)) is { IsZero: false } met)
+        {
+            yield return new(uses["carried"], -met, "carried items that came", null, "carried");
+            yield return new(uses["over-short"], met, "carried items explained otherwise", null, "carried");
+        }
+
+        // What no batch has yet is carried: it is with the processor only once it is settled.
+        foreach (var tender in Carrying.Unsettled(result))
+        {
+            yield return new(uses["carried"], tender.Tender.Amount, "carried", tender.Ticket.Register, tender.Key.ToString());
+            yield return new(uses[tender.Tender.Type], -tender.Tender.Amount, "carried", tender.Ticket.Register, tender.Key.ToString());
+        }
+
         foreach (var line in money is null ? [] : MoneyLines.Of(money, entries, uses, day.Setup))
         {
             yield return line;

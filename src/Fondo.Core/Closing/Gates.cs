@@ -105,7 +105,7 @@ public static class Gates
 
     private static string Says(Bridge bridge, Currency currency) => bridge.Left switch
     {
-        null => $"{currency.Say(bridge.Cell.Expected)} expected, and nothing to prove it yet.",
+        null => $"{currency.Say(bridge.Cell.Expected)} expected, and nothing to prove it yet. Excuse it, and its cards are carried until their batch comes.",
         { IsZero: true } => $"the amounts agree, the numbers do not: {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount} proved.",
         { } left => $"{(left.Sign < 0 ? "short" : "over")} {currency.Say(left.Abs())}{(bridge.AwaitsApproval ? ", an entry waits for approval." : ".")}",
     };

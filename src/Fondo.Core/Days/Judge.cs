@@ -33,7 +33,8 @@ public readonly record struct FiledEvent(EventKind Kind, TradingDay Day, Trading
 /// <summary>A drawer session of a day, as the judge needs it.</summary>
 /// <param name="OpenedBy">The event that opened it; null where none did.</param>
 /// <param name="Opened">The same whole, where it is asked for.</param>
-public readonly record struct FiledDrawer(RegisterId Register, EventId? OpenedBy, SessionOpen? Opened = null);
+/// <param name="ClosedAt">When it was closed at its register, for the last time; null while it was not.</param>
+public readonly record struct FiledDrawer(RegisterId Register, EventId? OpenedBy, SessionOpen? Opened = null, DateTimeOffset? ClosedAt = null);
 
 /// <summary>How a day was closed.</summary>
 public readonly record struct FiledClose(int Number, DateTimeOffset At);
@@ -128,12 +129,13 @@ public static class Judge
 
         while (filed.Close(day) is { } close)
         {
-            if (e.At <= close.At || (e is not (Ticket or Hold) && e.Drawer is { } own && filed.Drawer(day, own) is not null))
+            var isLate = e is Ticket && e.Drawer is { } late && filed.Drawer(day, late) is { ClosedAt: { } ended } && e.At > ended;
+            if ((e.At <= close.At && !isLate) || (e is not (Ticket or Hold) && e.Drawer is { } own && filed.Drawer(day, own) is not null))
             {
                 return new(Verdict.SetAside, day, $"it belongs to {day}, which was closed as number {close.Number} before it came: reopen the day, or leave it out");
             }
 
-            day = new(day.Date.AddDays(1)); // what is rung after the close belongs to the next day
+            day = new(day.Date.AddDays(1)); // what is rung after the close of its drawer, or of the day, belongs to the next one
         }
 
         if (e is SessionOpen again && e.Drawer is { } session && filed.Drawer(day, session) is { OpenedBy: { } first, Opened: { } opened } && first != e.Id && opened.Register == e.Register)

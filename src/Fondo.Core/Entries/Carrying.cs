@@ -41,6 +41,7 @@ public static class Carrying
             [
                 .. day.Carried.Journal.Where(c => goesOn.ContainsKey(c.Ticket.KeyOf(c.Place).ToString())).Select(c => c with { Owned = goesOn[c.Ticket.KeyOf(c.Place).ToString()] }),
                 .. carried.Where(c => c.Item.Tender is not null).Select(c => new CarriedTender(today, c.Item.Tender!.Value.Ticket, c.Item.Tender.Value.Place, c.Owned) { RightUntil = TimeLeft.Until(c.Item, day) }),
+                .. Unsettled(result).Select(t => new CarriedTender(today, t.Ticket, t.Place) { RightUntil = TimeLeft.Until(Item.Of(t, null), day) }),
             ],
             [
                 .. day.Carried.Rows.Where(c => goesOn.ContainsKey(c.Row.Key.ToString())).Select(c => c with { Owned = goesOn[c.Row.Key.ToString()] }),
@@ -53,6 +54,31 @@ public static class Carrying
                 .. new Standing(day).OpenHolds.Where(h => owners.ContainsKey(h.Id.Value)).Select(h => new CarriedHold(today, h, owners[h.Id.Value])),
             ],
         };
+    }
+
+    /// <summary>What stood on the account of carried items for those that were met today, and that no entry says has come: it stands there no more, whatever the difference was explained by.</summary>
+    /// <param name="sums">The keys of sums that are waited for: what brings one is followed by itself.</param>
+    public static Money MetOtherwise(Reconciliation result, IReadOnlyCollection<Entry> entries, IReadOnlySet<string> sums)
+    {
+        if (result.Day.Carried.Journal.IsEmpty && result.Day.Carried.Rows.IsEmpty)
+        {
+            return Money.Zero;
+        }
+
+        var open = Open(result, entries).Select(c => c.Key).ToHashSet(StringComparer.Ordinal);
+        var met = result.Day.Carried.Journal.Where(c => !open.Contains(c.Ticket.KeyOf(c.Place).ToString())).Sum(c => c.Tender.Amount)
+            - result.Day.Carried.Rows.Where(c => !open.Contains(c.Row.Key.ToString())).Sum(c => c.Row.Signed);
+        var came = entries.Where(e => e.Detail is EntryDetail.Moved { What: MovementKind.Arrival } && e.Stands(entries) && !e.Evidence.Any(sums.Contains)).SelectMany(e => e.Postings).Sum(p => p.Amount);
+        return met - came;
+    }
+
+    /// <summary>Card tenders of a day for which no batch came at all: they are in no cell that could be off, and go on until their batch comes.</summary>
+    public static IEnumerable<TakenTender> Unsettled(Reconciliation result)
+    {
+        var (day, printed) = (result.Day, new PrintedTotals(result.Day));
+        var waiting = day.Rows is not null ? [] : result.Cells.Where(c => c.State == Cells.CellState.Waiting && c.Key.Drawer is null).Select(c => (c.Key.Register, c.Key.Tender)).ToHashSet();
+        return waiting.Count == 0 ? []
+            : Standing.Tenders(day, new(day)).Where(t => waiting.Contains((t.Ticket.Register, t.Tender.Type)) && day.Setup.Find(t.Tender.Type)?.Proof == ProofKind.Batch && !printed.Proves(t.Tender));
     }
 
     /// <summary>What the standing carries of today carry as sums, because they name no open item that comes to it: by entry, as it is booked. A sum is waited for until it is met (rules §11).</summary>

@@ -8,7 +8,7 @@ namespace Fondo.Core.Sheets;
 /// <summary>What should be in a drawer when it is opened, and who left it.</summary>
 /// <param name="LeftBy">Who left the float in this register, or counted it last; null where nobody did.</param>
 /// <param name="IsKept">Whether that person wrote down what stayed; else the amount is the standard float.</param>
-/// <param name="Drawer">Whose count says so.</param>
+/// <param name="Drawer">The drawer session of this day whose count says so; null where an earlier day's does.</param>
 public sealed record FloatExpected(Money Amount, PersonId? LeftBy, DateTimeOffset? LeftAt, bool IsKept, DrawerId? Drawer);
 
 /// <summary>A drawer that was opened with another float than was left in it, or than is standard where nobody wrote down what was left.</summary>
@@ -27,8 +27,10 @@ public sealed class FloatsBefore(Overview overview, IReadOnlyDictionary<Register
     {
         var drawers = overview.Sessions.Where(s => s.Register == register.Id).Select(s => s.Drawer).ToHashSet();
         var today = overview.Result.Day.Counts.Where(c => c.Drawer is { } drawer && drawers.Contains(drawer) && c.At < at);
-        return (Latest(today) ?? earlier.GetValueOrDefault(register.Id)) is { } last
-            ? new(last.Kind == CountKind.Kept ? last.Cash : register.Float, last.By, last.At, last.Kind == CountKind.Kept, last.Drawer)
+        // Drawers are named alike every day: only one of today is a session of this day.
+        var (own, before) = (Latest(today), earlier.GetValueOrDefault(register.Id));
+        return (own ?? before) is { } last
+            ? new(last.Kind == CountKind.Kept ? last.Cash : register.Float, last.By, last.At, last.Kind == CountKind.Kept, own?.Drawer)
             : new(register.Float, null, null, false, null);
     }
 

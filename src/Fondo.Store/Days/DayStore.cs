@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
+using Fondo.Core.Banking;
 using Fondo.Core.Cells;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
@@ -93,7 +94,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         var answers = await db.Answers.AsNoTracking().Where(a => a.Day == date).OrderBy(a => a.Number).ToListAsync();
         var signed = await db.SignOffs.AsNoTracking().Where(s => s.Day == date).OrderBy(s => s.Number).ToListAsync();
         ImmutableArray<Entry> made = [.. entries.Select(ToEntry)];
-        var (day, floats) = await money.Of(known, made, close?.Number);
+        var (day, floats) = await money.Of(known, made, close?.Number, close is null ? await LeftOpen(date) : null);
         return new(
             known,
             new(
@@ -109,6 +110,11 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
             OpenBefore = [.. (await chain.OpenBefore(date)).Select(d => new TradingDay(d))],
         };
     }
+
+    /// <summary>What the trading day before leaves as it stands, while that one is open: a day may be worked on before the day before is closed.</summary>
+    private async Task<MoneyStart?> LeftOpen(DateOnly date) =>
+        await db.Days.Where(d => d.HasTrade && d.Date < date).OrderByDescending(d => d.Date).Select(d => new { d.Date, IsClosed = db.StandingCloses.Any(c => c.Day == d.Date) }).FirstOrDefaultAsync() is { IsClosed: false } before
+            && await View(before.Date) is { } open ? open.Money.End : null;
 
     /// <summary>Puts the day together afresh and works it out, within the transaction that is there; keeps nothing.</summary>
     /// <exception cref="UnreadableDayException">It does not read.</exception>

@@ -15,7 +15,6 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
     private readonly Dictionary<EventId, FiledEvent> _events = [];
     private readonly Dictionary<EventId, JournalEvent> _same = [];
     private readonly Dictionary<(TradingDay, DrawerId), FiledDrawer?> _drawers = [];
-    private readonly Dictionary<(TradingDay, DrawerId), DateTimeOffset?> _drawerCloses = [];
     private readonly Dictionary<TradingDay, FiledClose?> _closes = [];
 
     public JournalEvent? Same(EventId id) => _same.GetValueOrDefault(id);
@@ -25,9 +24,6 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
     public FiledDrawer? Drawer(TradingDay day, DrawerId drawer) => _drawers[(day, drawer)];
 
     public FiledClose? Close(TradingDay day) => _closes[day];
-
-    /// <summary>When the drawer session was closed at its register; null while it was not.</summary>
-    public DateTimeOffset? DrawerClose(TradingDay day, DrawerId drawer) => _drawerCloses.GetValueOrDefault((day, drawer));
 
     /// <summary>Looks up what concerns these events.</summary>
     /// <param name="read">Reads a stored event as its own day understands it; null where it no longer reads.</param>
@@ -74,11 +70,12 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
         }
 
         var known = _drawers.GetValueOrDefault((day, drawer));
-        _drawers[(day, drawer)] = new(known?.Register ?? e.Register, e is SessionOpen ? e.Id : known?.OpenedBy, e as SessionOpen ?? known?.Opened);
-        if (e is SessionClose && (_drawerCloses.GetValueOrDefault((day, drawer)) is not { } at || e.At > at))
+        _drawers[(day, drawer)] = new(known?.Register ?? e.Register, e is SessionOpen ? e.Id : known?.OpenedBy, e as SessionOpen ?? known?.Opened, known?.ClosedAt);
+        if (e is SessionClose && (known?.ClosedAt is not { } ended || e.At > ended))
         {
-            _drawerCloses[(day, drawer)] = e.At;
+            _drawers[(day, drawer)] = _drawers[(day, drawer)]!.Value with { ClosedAt = e.At };
         }
+
     }
 
     private async Task LookUpSame(IReadOnlyCollection<LineRead> lines, Dictionary<string, (long Id, DateOnly Day)> there, Func<string, TradingDay, Task<JournalEvent?>> read)
@@ -118,8 +115,8 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
                 }
 
                 var opened = await of.Where(e => e.Kind == EventKind.Open).Select(e => e.Key).FirstOrDefaultAsync();
-                _drawers[(day, drawer)] = new FiledDrawer(new(register), opened is null ? null : new EventId(opened));
-                _drawerCloses[(day, drawer)] = await of.Where(e => e.Kind == EventKind.Close).MaxAsync(e => (DateTimeOffset?)e.At);
+                var closed = await of.Where(e => e.Kind == EventKind.Close).MaxAsync(e => (DateTimeOffset?)e.At);
+                _drawers[(day, drawer)] = new FiledDrawer(new(register), opened is null ? null : new EventId(opened), null, closed);
             }
 
             if (close is null || day.Date.Year > Core.Limits.LastYear)

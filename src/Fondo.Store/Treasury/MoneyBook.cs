@@ -29,7 +29,8 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
     private static readonly ConcurrentDictionary<string, ClosedMoney?> _closed = new(StringComparer.Ordinal);
 
     /// <param name="close">The number of the day's own close: then it begins with what was known before that one.</param>
-    internal async Task<(MoneyDay Money, FloatsBefore Floats)> Of(KnownDay known, IReadOnlyCollection<Entry> entries, int? close)
+    /// <param name="before">What the day before leaves as it stands, where that one is still open; null: as the last close says.</param>
+    internal async Task<(MoneyDay Money, FloatsBefore Floats)> Of(KnownDay known, IReadOnlyCollection<Entry> entries, int? close, MoneyStart? before)
     {
         var setup = known.Overview.Result.Day.Setup;
         var date = setup.TradingDay.Date;
@@ -41,7 +42,7 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
             Orders = [.. (await db.ChangeOrders.AsNoTracking().Where(o => o.Day == date).OrderBy(o => o.Number).ToListAsync()).Select(o => new OpenOrder(o.Number, new(o.Day), ReadPieces(o.Pieces), Money.Zero, Money.Zero, new(o.By)))],
         };
         ImmutableArray<BankLine> lines = [.. (await db.BankLines.AsNoTracking().Where(l => (l.Day == date && !l.Waits) || db.BankLineDays.Any(d => d.Key == l.Key && d.Day == date)).ToListAsync()).OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal).Select(ToLine)];
-        var day = MoneyDay.Of(known.Overview, floats, entries, await Start(date, close, setup.Currency), acts, lines, known.Settled);
+        var day = MoneyDay.Of(known.Overview, floats, entries, await Start(date, close, setup.Currency, before), acts, lines, known.Settled);
         return (day.Bank.Open.IsEmpty ? day : day with { Charges = await TakenBack(day.Bank, setup), Earlier = await Deposits(db.Deposits.Where(d => d.Day >= date.AddDays(-WeeksBack * 7) && d.Day <= date)) }, floats);
     }
 
@@ -81,9 +82,9 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
     }
 
     /// <summary>What the days before left: as the last one that was closed handed it on, with the corrections that are posted on this day.</summary>
-    private async Task<MoneyStart> Start(DateOnly date, int? close, Currency currency)
+    private async Task<MoneyStart> Start(DateOnly date, int? close, Currency currency, MoneyStart? live)
     {
-        var start = await chain.Before(date, close) is { } last ? await StartOf(last, currency) : MoneyStart.Unknown;
+        var start = live is not null ? live with { Corrections = [] } : await chain.Before(date, close) is { } last ? await StartOf(last, currency) : MoneyStart.Unknown;
         foreach (var correction in await chain.PostedOn(date))
         {
             var after = (await chain.Document(correction))!;

@@ -1,0 +1,338 @@
+using System.Globalization;
+using AngleSharp.Dom;
+
+namespace Fondo.Rehearsal;
+
+/// <summary>The evening: drawers, bags and the safe counted, cards settled, a deposit made, the bank's statement brought in.</summary>
+public sealed partial class Rehearsal
+{
+    private async Task EveningOf(DateOnly date, List<Session> sessions, bool isLast)
+    {
+        Clock(date, 21);
+        await SignIn();
+        if (_open.Count > 0 && Chance(0.3))
+        {
+            await CloseAll();
+        }
+
+        foreach (var session in sessions.OrderBy(s => s.Register.Id, StringComparer.Ordinal).ThenBy(s => s.Drawer, StringComparer.Ordinal))
+        {
+            await CountDrawer(date, session, session == sessions.Last(s => s.Register == session.Register));
+        }
+
+        foreach (var (bag, holds) in _real.Bags.ToList())
+        {
+            if (Chance(0.1))
+            {
+                continue; // opened tomorrow
+            }
+
+            await Count(date, $"bag:{bag}", "Drop", holds, []);
+            _real.Bags.Remove(bag);
+            _real.Safe += holds;
+        }
+
+        if (!plan.SettlesLate)
+        {
+            await Settle(date);
+        }
+
+        if (Chance(0.9))
+        {
+            await BringStatement(date, date);
+        }
+
+        if (Chance(0.15))
+        {
+            await OrderChange(date);
+        }
+
+        await Count(date, "safe:", "Safe", _real.Safe, [("witness", "p02"), ("witness-pin", "741026")]);
+        if (Chance(0.8))
+        {
+            for (var bags = Chance(0.2) ? 2 : 1; bags > 0; bags--)
+            {
+                await Deposit(date, bags == 2);
+            }
+        }
+
+        var evening = new Evening(date) { Then = Snap() };
+        _open.Enqueue(evening);
+        if (plan.SettlesLate)
+        {
+            Clock(date.AddDays(1), 6);
+            await SignIn();
+            await Settle(date);
+            await CloseAll();
+        }
+        else if (isLast || Chance(0.75))
+        {
+            await CloseAll();
+        }
+
+        RingLate(date, sessions);
+    }
+
+    private Snapshot Snap() => new(
+        _real.Safe, _real.Drawers.Values.Sum(), _real.Known, _real.Checks.Sum(c => c.Amount), _real.Cash, _real.ChangeOnItsWay, [.. _real.Deposits], _real.Goods, _real.Tax, _real.Fees, _real.Rounding, _real.PaidOut);
+
+    /// <summary>A sale after the drawer was closed and counted: it counts on the next trading day.</summary>
+    private void RingLate(DateOnly date, List<Session> sessions)
+    {
+        if (!plan.IsWired || !Chance(0.15) || sessions.Count == 0)
+        {
+            return;
+        }
+
+        var last = sessions[_random.Next(sessions.Count)];
+        if (sessions.Last(s => s.Register == last.Register) != last || !_real.Drawers.ContainsKey(last.Register.Id))
+        {
+            return;
+        }
+
+        // Its journal comes with the next morning's part.
+        var ticket = _till.Ring(last.Register, last.Drawer, plan.At(date, 21.2));
+        if (ticket.Tenders is not [{ Type: "cash" }])
+        {
+            return;
+        }
+
+        _real.Drawers[last.Register.Id] += ticket.Total;
+        _late.Add(ticket);
+        _lateLines.Add((last.Register.Id, ticket.Line(plan)));
+    }
+
+    private readonly List<(string Register, string Line)> _lateLines = [];
+
+    private async Task SendLate()
+    {
+        foreach (var (register, line) in _lateLines.ToList())
+        {
+            await _odile.Journal(register, _keys[register], line);
+        }
+
+        _lateLines.Clear();
+    }
+
+    /// <summary>Counts a drawer as it is, sometimes wrongly at first; what is over the float goes to the safe.</summary>
+    private async Task CountDrawer(DateOnly date, Session session, bool isLastOfRegister)
+    {
+        var drawer = session.Drawer;
+        if (Chance(0.08) && _real.Drawers[drawer] > 20 * plan.Unit)
+        {
+            _real.Drawers[drawer] -= 10 * plan.Unit; // a note too much was given back
+        }
+
+        var holds = _real.Drawers[drawer];
+        var checks = _real.DrawerChecks(drawer);
+        var page = await Count(date, drawer, "Closing", holds, [.. checks.SelectMany(c => new[] { ("check-number", c.Number), ("check-amount", plan.Text(c.Amount)), ("check-routing", "") })], isMistaken: Chance(0.1) && holds > 20 * plan.Unit);
+        _ = page;
+        var cell = _real.Cell(date, session.Register.Id, drawer, "cash");
+        cell.Proof = (cell.Proof ?? 0) + holds;
+        if (checks.Count > 0 || _real.Cells[date].ContainsKey((session.Register.Id, drawer, "check")))
+        {
+            _real.Cell(date, session.Register.Id, drawer, "check").Proof = checks.Sum(c => c.Amount);
+        }
+
+        _real.Checks.AddRange(checks);
+        checks.Clear();
+        _real.Drawers.Remove(drawer);
+        var stays = 0L;
+        if (isLastOfRegister)
+        {
+            var path = Path(date, $"count/{drawer}/float");
+            var form = (await _odile.Page(path)).QuerySelector("form.count") ?? throw new DoorException($"{path} asks for no float");
+            var fields = Browser.Fields(form);
+            stays = fields.Sum(f => Worth(f));
+            Refused(date, await _odile.Post(path, fields), $"the float of {drawer}");
+            _real.Drawers[session.Register.Id] = stays;
+        }
+
+        _real.Safe += holds - stays;
+    }
+
+    private static long Worth((string Name, string Value) field) =>
+        field.Name.Length > 1 && field.Name[0] == 'p' && long.TryParse(field.Name.AsSpan(1), CultureInfo.InvariantCulture, out var worth) && long.TryParse(field.Value, CultureInfo.InvariantCulture, out var number) ? worth * number : 0;
+
+    /// <summary>Counts something on its page, recounts where it is asked, until the page takes it.</summary>
+    private async Task<IDocument> Count(DateOnly date, string what, string kind, long holds, List<(string, string)> more, bool isMistaken = false)
+    {
+        var path = Path(date, $"count/{Uri.EscapeDataString(what)}");
+        var page = await _odile.Page(path);
+        for (var attempt = 1; attempt <= 2 && page.QuerySelector("form.count") is { } form; attempt++)
+        {
+            var typed = isMistaken && attempt == 1 ? holds - (10 * plan.Unit) : holds;
+            var fields = new List<(string, string)> { ("form", Guid.NewGuid().ToString()), ("kind", kind), ("attempt", form.QuerySelector("input[name=attempt]")!.GetAttribute("value")!) };
+            foreach (var worth in form.QuerySelectorAll("input[data-worth]").Select(i => long.Parse(i.GetAttribute("name")![1..], CultureInfo.InvariantCulture)).OrderDescending())
+            {
+                if (typed / worth > 0)
+                {
+                    fields.Add(($"p{worth}", (typed / worth).ToString(CultureInfo.InvariantCulture)));
+                    typed %= worth;
+                }
+            }
+
+            if (typed != 0)
+            {
+                Differs(date, $"{what} holds {holds}, which the sheet cannot say: {typed} is left");
+            }
+
+            fields.AddRange(more);
+            page = await _odile.Post(path, fields);
+            Refused(date, page, $"the count of {what}");
+            page = await _odile.Page(path);
+        }
+
+        return page;
+    }
+
+    /// <summary>The processor's file of the day: rows are missing now and then, and a whole batch comes a day late.</summary>
+    private async Task Settle(DateOnly date)
+    {
+        var rows = new System.Text.StringBuilder("terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n");
+        var totals = new System.Text.StringBuilder("terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n");
+        var settled = new List<CardRow>();
+        foreach (var terminal in _unsettled.GroupBy(c => c.Terminal).OrderBy(g => g.Key, StringComparer.Ordinal).ToList())
+        {
+            if (Chance(0.04))
+            {
+                continue; // its batch comes with the next file
+            }
+
+            var batch = (++_batches).ToString(CultureInfo.InvariantCulture);
+            var own = terminal.Where(_ => !Chance(0.02)).ToList();
+            foreach (var (card, place) in own.OrderBy(c => c.At).Select((c, i) => (c, i + 1)))
+            {
+                (card.Batch, card.Sequence) = (batch, place);
+                rows.Append(CultureInfo.InvariantCulture, $"{card.Terminal},{batch},{place},{ShopPlan.Text(card.At)},sale,{plan.Text(card.Amount)},{plan.Text(0)},{plan.Text(0)},{Brand(card)},4471,{card.Approval},{card.Reference},chip,\n");
+            }
+
+            if (own.Count > 0)
+            {
+                totals.Append(CultureInfo.InvariantCulture, $"{terminal.Key},{batch},{ShopPlan.Text(_now)},{own.Count},{plan.Text(own.Sum(c => c.Amount))},0,{plan.Text(0)}\n");
+                settled.AddRange(own);
+            }
+        }
+
+        if (settled.Count == 0)
+        {
+            return;
+        }
+
+        for (var times = Chance(0.15) ? 2 : 1; times > 0; times--)
+        {
+            Refused(date, await _odile.Upload(Path(date, "take-in"), string.Create(CultureInfo.InvariantCulture, $"/take-in/files?day={date:yyyy-MM-dd}"), "files", [("batches.csv", rows.ToString()), ("batch-totals.csv", totals.ToString())]), "the batches");
+        }
+
+        _unsettled.RemoveAll(settled.Contains);
+        foreach (var card in settled)
+        {
+            var cell = _real.Cell(date, card.Register, null, card.Tender);
+            cell.Proof = (cell.Proof ?? 0) + card.Amount;
+        }
+
+        var fee = settled.GroupBy(Brand).Sum(g => (long)Math.Round(g.Sum(c => c.Amount) * plan.CardFee, MidpointRounding.AwayFromZero));
+        _real.Owed[date] = (settled.Sum(c => c.Amount), fee);
+        _bank.Will(HouseBank.Later(date, Chance(0.1) ? 3 : 2), settled.Sum(c => c.Amount) - fee, $"{ShopPlan.Cards} SETTLEMENT", pays: date);
+    }
+
+    private static string Brand(CardRow card) => card.Tender == "debit" ? "debit" : "heron";
+
+    private async Task Deposit(DateOnly date, bool isHalf)
+    {
+        var path = Path(date, "deposit");
+        var page = await _odile.Page(path);
+        var form = page.QuerySelector("form.count") ?? throw new DoorException($"{path} has no form");
+        var fields = Browser.Fields(form).Where(f => f.Name is not ("bag" or "witness" or "witness-pin")).ToList();
+        if (isHalf)
+        {
+            fields = [.. fields.Select(f => Worth(f) > 0 ? (f.Name, (long.Parse(f.Value, CultureInfo.InvariantCulture) / 2).ToString(CultureInfo.InvariantCulture)) : f)];
+        }
+
+        var cash = fields.Sum(Worth);
+        var checks = isHalf ? [] : form.QuerySelectorAll("input[name=check]").Select(c => c.GetAttribute("value")!).ToList();
+        var amount = isHalf ? 0 : _real.Checks.Sum(c => c.Amount);
+        if (cash + amount == 0)
+        {
+            return;
+        }
+
+        if (checks.Count != (isHalf ? 0 : _real.Checks.Count))
+        {
+            Differs(date, $"{checks.Count} checks lie in the safe by the page, {_real.Checks.Count} really do");
+        }
+
+        var bag = string.Create(CultureInfo.InvariantCulture, $"D{70_000 + _real.Deposits.Count + ++_bags}");
+        if (Refused(date, await _odile.Post(path, [.. fields, .. checks.Select(c => ("check", c)), ("bag", bag), ("witness", "p02"), ("witness-pin", "741026")]), "a deposit"))
+        {
+            return;
+        }
+
+        var number = ++_deposits;
+        _real.Safe -= cash;
+        if (!isHalf)
+        {
+            _real.Checks.Clear();
+        }
+
+        _real.Deposits.Add(new(number, bag, cash, amount));
+        Refused(date, await _odile.Post(Path(date, string.Create(CultureInfo.InvariantCulture, $"deposit/{number}")), [("to", "Ferry Lane carriers"), ("seal", "")]), "handing a deposit over");
+        Credit(date, number, bag, cash, amount);
+    }
+
+    private int _deposits;
+
+    /// <summary>What the bank makes of a deposit: whole, a note short, or notes and checks on two days.</summary>
+    private void Credit(DateOnly date, int number, string bag, long cash, long checks)
+    {
+        var on = HouseBank.Later(date, 1);
+        if (cash > 0 && checks > 0 && Chance(0.15))
+        {
+            _bank.Will(on, cash, $"DEPOSIT {bag} CASH", number, isLast: false);
+            _bank.Will(HouseBank.Later(on, 1), checks, $"DEPOSIT {bag} CHECKS", number);
+        }
+        else
+        {
+            _bank.Will(on, cash + checks - (Chance(0.08) && cash > 10 * plan.Unit ? 10 * plan.Unit : 0), $"DEPOSIT {bag}", number);
+        }
+
+        if (Chance(0.05))
+        {
+            _bank.Will(on, -3 * plan.Unit, "ACCOUNT FEE");
+        }
+    }
+
+    private async Task OrderChange(DateOnly date)
+    {
+        var path = Path(date, "change");
+        var page = await _odile.Page(path);
+        if (page.QuerySelector("input[name=order]") is { } open)
+        {
+            // What was ordered before comes today, piece by piece.
+            var form = page.QuerySelectorAll("form").First(f => f.QuerySelector("input[name=kind]")?.GetAttribute("value") == "ChangeBought");
+            var fields = Browser.Fields(form).Where(f => f.Name is not ("witness" or "witness-pin")).ToList();
+            if (!Refused(date, await _odile.Post($"{path}?handler=Step", [.. fields, ("witness", "p02"), ("witness-pin", "741026")], path), "a delivery of change"))
+            {
+                var came = fields.Sum(Worth);
+                _real.Safe += came;
+                _real.ChangeOnItsWay -= came;
+            }
+
+            return;
+        }
+
+        var worth = page.QuerySelectorAll("form.count input[data-worth]").Select(i => long.Parse(i.GetAttribute("name")![1..], CultureInfo.InvariantCulture)).Where(w => w >= plan.Unit).Min();
+        if (Refused(date, await _odile.Post($"{path}?handler=Order", [("form", Guid.NewGuid().ToString()), ($"p{worth}", "50")], path), "an order of change") || _real.Safe < worth * 50)
+        {
+            return;
+        }
+
+        var ordered = await _odile.Page(path);
+        var pay = ordered.QuerySelectorAll("form").First(f => f.QuerySelector("input[name=kind]")?.GetAttribute("value") == "ChangeGiven");
+        if (!Refused(date, await _odile.Post($"{path}?handler=Step", [.. Browser.Fields(pay).Where(f => f.Name is not ("witness" or "witness-pin")), ("witness", "p02"), ("witness-pin", "741026")], path), "paying for change"))
+        {
+            _real.Safe -= worth * 50;
+            _real.ChangeOnItsWay += worth * 50;
+        }
+    }
+}
