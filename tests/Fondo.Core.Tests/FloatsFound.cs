@@ -52,6 +52,17 @@ public sealed class FloatsFound
         string[] journal = [Open("L1-A", "200.00", "08:00"), Open("L1-B", "160.00", "15:00")];
         var counts = string.Join(',', Of("L1-A", "closing", "14:30", "p1", "\"20.00\":15"), Of("L1-A", "kept", "14:35", "p1", "\"20.00\":9"), Of("L1-A", "kept", "14:40", "p1", "\"20.00\":8", 2), Of("L1-A", "closing", "14:50", "p1", "\"20.00\":14", 2));
         Assert.Empty(Differences(Floats(journal, counts, Yesterday(CountKind.Kept, 10))));
-        Assert.Equal(new Money(160_00), Floats(journal, counts).Expected(Reconcile(journal).Day.Setup.Find(new Journal.RegisterId("L1"))!, DateTimeOffset.MaxValue).Amount);
+        var (floats, lane) = (Floats(journal, counts), Reconcile(journal).Day.Setup.Find(new Journal.RegisterId("L1"))!);
+        Assert.Equal(new Money(160_00), floats.Expected(lane, DateTimeOffset.Parse(At("14:55"), System.Globalization.CultureInfo.InvariantCulture)).Amount);
+        // Once the next session has taken it, another one would begin with the standard float out of the safe.
+        Assert.Equal((new Money(200_00), null), (floats.Expected(lane, DateTimeOffset.MaxValue).Amount, floats.Expected(lane, DateTimeOffset.MaxValue).LeftBy));
+    }
+
+    /// <summary>Drawers are named alike every day: what yesterday's L1-A left is not what today's leaves.</summary>
+    [Fact]
+    public void A_drawer_of_yesterday_is_no_session_of_today()
+    {
+        var floats = Floats([Open("L1-A", "180.00", "08:00")], null, Yesterday(CountKind.Kept, 9) with { Drawer = new("L1-A") });
+        Assert.Null(floats.Expected(Reconcile([]).Day.Setup.Find(new Journal.RegisterId("L1"))!, DateTimeOffset.Parse(At("07:00"), System.Globalization.CultureInfo.InvariantCulture)).Drawer);
     }
 }

@@ -49,7 +49,16 @@ public sealed class TheBooks
     public void A_card_with_fee_tip_and_cash_back() =>
         Assert.Equal(
             ["Assets:Card clearing 17.30", "Assets:Cash to deposit -5.00", "Income:Card fees -0.30", "Income:Sales -10.00", "Liabilities:Tips -2.00"],
-            Posted(Sale(Line("10.00"), "10.00", "0.00", "10.30", Card("17.30", "1", ",\"tip\":\"2.00\",\"cashback\":\"5.00\",\"fee\":\"0.30\""), fee: "0.30")));
+            Posted(Reconcile([Sale(Line("10.00"), "10.00", "0.00", "10.30", Card("17.30", "1", ",\"tip\":\"2.00\",\"cashback\":\"5.00\",\"fee\":\"0.30\""), fee: "0.30")], Row("17.30", "1", "1"))));
+
+    /// <summary>Rules §5, nothing forgotten: of a day without any batch the cards are carried, until a batch has them.</summary>
+    [Fact]
+    public void A_card_that_no_batch_has_is_carried_and_not_with_the_processor()
+    {
+        var day = Reconcile([Sale(Line("17.30"), "17.30", "0.00", "17.30", Card("17.30", "1"))]);
+        Assert.Equal(["Assets:Carried items 17.30", "Income:Sales -17.30"], Posted(day));
+        Assert.Equal(17_30, Assert.Single(Carrying.Next(day, []).Journal).Tender.Amount.Minor);
+    }
 
     /// <summary>What is owed later is no sale: a gift card sold, a payment on account, a bottle deposit; and both ends of them.</summary>
     [Fact]

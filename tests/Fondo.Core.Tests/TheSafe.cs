@@ -11,6 +11,7 @@ using Fondo.Core.Journal;
 using Fondo.Core.Leads;
 using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
+using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 
 using static Fondo.Core.Tests.MadeUp;
@@ -146,5 +147,52 @@ public sealed class TheSafe
         ImmutableArray<Denomination> kinds = [new(new(25), false, 40, Kept: 40), new(new(5_00), true, 100, Kept: 8)];
         var line = Assert.Single(ChangeOrder.Of([new(new(25), 85), new(new(5_00), 32)], 4, kinds));
         Assert.Equal((25L, 160, 85, 2, 20_00L), (line.Denomination.Minor, line.Wanted, line.There, line.Packs, line.Worth.Minor));
+    }
+
+    /// <summary>Rules §9: on the first day the opening amount is what the safe holds before any float; every session's float goes out of it, also the second of a register. 1,000.00 − 200.00 − 200.00 = 600.00.</summary>
+    [Fact]
+    public void On_the_first_day_every_float_goes_out_of_the_opening_amount()
+    {
+        var day = Reconcile([Open("200.00"), Open("200.00").Replace("L1-A", "L1-B", StringComparison.Ordinal).Replace("T08:00", "T14:00", StringComparison.Ordinal)]);
+        var opening = new SafeMovement(Guid.NewGuid(), new(new(2026, 11, 21)), SafeMovementKind.Opening, new(1_000_00), "counted", new("p1"), DateTimeOffset.Parse(At("07:00"), System.Globalization.CultureInfo.InvariantCulture));
+        var money = MoneyOf(day, CustodyStart.Unknown, acts: new([opening], []));
+        Assert.Equal(600_00, money.Custody.Expected!.Value.Minor);
+        Assert.Equal(["Assets:Cash to deposit 1000.00", "Equity:Opening balances -1000.00"], AccountingEntry.Of(day, [], money).Sums.Select(s => $"{s.Account} {Currency.Of("USD").Format(s.Amount)}"));
+        // What a deposit leaves: the opening amount less what lies in the drawers, and never less than the floats that are missing there.
+        Assert.Equal(1_000_00, money.Custody.Stays(day.Day.Setup).Minor);
+        Assert.Equal(400_00, (money.Custody with { Start = new(new Money(50_00), [], []), Floats = [] }).Stays(day.Day.Setup).Minor);
+    }
+
+    /// <summary>Rules §9: a float that a person writes down as taken out of the safe is what its session should begin with.</summary>
+    [Fact]
+    public void A_float_out_of_the_safe_is_what_its_session_begins_with()
+    {
+        var issued = new SafeMovement(Guid.NewGuid(), new(new(2026, 11, 21)), SafeMovementKind.FloatIssued, new(200_00), "morning", new("p1"), DateTimeOffset.Parse(At("07:55"), System.Globalization.CultureInfo.InvariantCulture)) { Register = new("L1") };
+        var money = MoneyOf(Reconcile([Open("180.00")]), acts: new([issued], []));
+        Assert.Equal(440_00, money.Custody.Expected!.Value.Minor);
+        Assert.Equal(-20_00, CellOf(money, Places.OfFloat(new("L1"), new("L1-A"))).Variance!.Value.Minor);
+    }
+
+    /// <summary>Rules §9: ordered (nothing moves), paid (on its way), delivered (in the safe), closed. 500.00 ordered and paid, 480.00 came, 20.00 never did.</summary>
+    [Fact]
+    public void A_change_order_is_followed_to_its_end()
+    {
+        TradingDay today = new(new(2026, 11, 21));
+        var at = DateTimeOffset.Parse(At("10:00"), System.Globalization.CultureInfo.InvariantCulture);
+        var order = new OpenOrder(1, today, [new(new(1_00), 500)], Money.Zero, Money.Zero, new("p1"));
+        SafeMovement Step(SafeMovementKind kind, long amount) => new(Guid.NewGuid(), today, kind, new(amount), "order 1", new("p1"), at) { Order = 1 };
+        (Money Loose, Money? OnItsWay, string Books) After(params SafeMovement[] steps)
+        {
+            var money = MoneyOf(Reconcile([]), acts: new CustodyActs([.. steps], []) { Orders = [order] });
+            var sums = AccountingEntry.Of(Reconcile([]), [], money).Sums.GroupBy(s => s.Account).Select(g => (g.Key, Amount: g.Sum(s => s.Amount))).Where(s => !s.Amount.IsZero);
+            return (money.Custody.End.Loose!.Value, money.Orders.Length == 0 ? null : money.Orders[0].OnItsWay, string.Join(", ", sums.Select(s => $"{s.Key} {s.Amount.Minor}")));
+        }
+
+        var (paid, came, closed) = (Step(SafeMovementKind.ChangeGiven, 500_00), Step(SafeMovementKind.ChangeBought, 480_00), Step(SafeMovementKind.OrderClosed, 20_00));
+        Assert.Equal((new(640_00), Money.Zero, ""), After());
+        Assert.Equal((new(140_00), new Money(500_00), "Assets:Cash to deposit -50000, Assets:Change on the way 50000"), After(paid));
+        Assert.Equal((new(620_00), new Money(20_00), "Assets:Cash to deposit -2000, Assets:Change on the way 2000"), After(paid, came));
+        Assert.Equal((new(620_00), null, "Assets:Cash to deposit -2000, Expenses:Over and short 2000"), After(paid, came, closed));
+        Assert.Equal((new(640_00), null, ""), After(paid, Step(SafeMovementKind.ChangeBought, 500_00)));
     }
 }

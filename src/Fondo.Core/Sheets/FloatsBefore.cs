@@ -25,11 +25,13 @@ public sealed class FloatsBefore(Overview overview, IReadOnlyDictionary<Register
     /// <summary>What a register should begin with at that moment.</summary>
     public FloatExpected Expected(Register register, DateTimeOffset at)
     {
-        var drawers = overview.Sessions.Where(s => s.Register == register.Id).Select(s => s.Drawer).ToHashSet();
+        var sessions = overview.Sessions.Where(s => s.Register == register.Id).ToList();
+        var drawers = sessions.Select(s => s.Drawer).ToHashSet();
         var today = overview.Result.Day.Counts.Where(c => c.Drawer is { } drawer && drawers.Contains(drawer) && c.At < at);
         // Drawers are named alike every day: only one of today is a session of this day.
         var (own, before) = (Latest(today), earlier.GetValueOrDefault(register.Id));
-        return (own ?? before) is { } last
+        // What was left is there once: whoever opens next begins with the standard float, out of the safe.
+        return (own ?? before) is { } last && !sessions.Any(s => s.From > last.At && s.From < at)
             ? new(last.Kind == CountKind.Kept ? last.Cash : register.Float, last.By, last.At, last.Kind == CountKind.Kept, own?.Drawer)
             : new(register.Float, null, null, false, null);
     }
