@@ -5,7 +5,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Web.Tests;
 
 /// <summary>Who gets in, and how.</summary>
-public sealed class Doors(Shop shop) : IClassFixture<Shop>
+public sealed class Doors : InOwnShop
 {
     private static readonly string[] _pages =
         ["/", "/days", "/people", "/machines", "/pin", "/trail", "/take-in", $"{Shop.Day}/board", $"{Shop.Day}/take-in", $"{Shop.Day}/count", $"{Shop.Day}/count/L4-A", $"{Shop.Day}/cell/L2/L2-A/cash", $"{Shop.Day}/close", $"{Shop.Day}/close/document", "/nowhere"];
@@ -13,7 +13,7 @@ public sealed class Doors(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Nothing_is_reachable_without_signing_in_but_the_door_itself()
     {
-        var visitor = shop.Visit();
+        var visitor = Shop.Visit();
         foreach (var page in _pages)
         {
             using var answer = await visitor.Get(page);
@@ -33,7 +33,7 @@ public sealed class Doors(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Every_page_is_strict_about_where_things_come_from_and_holds_nothing_inline()
     {
-        var supervisor = await shop.SignedIn();
+        var supervisor = await Shop.SignedIn();
         foreach (var path in _pages.Where(p => p is not ("/" or "/nowhere" or $"{Shop.Day}/close/document")))
         {
             using var answer = await supervisor.Get(path);
@@ -61,14 +61,14 @@ public sealed class Doors(Shop shop) : IClassFixture<Shop>
     [InlineData("p21", "9631", "/take-in", HttpStatusCode.Redirect)]
     public async Task Roles_open_what_is_theirs(string who, string pin, string page, HttpStatusCode status)
     {
-        using var answer = await (await shop.SignedIn(who, pin)).Get(Shop.Day + page);
+        using var answer = await (await Shop.SignedIn(who, pin)).Get(Shop.Day + page);
         Assert.Equal(status, answer.StatusCode);
     }
 
     [Fact]
     public async Task A_post_without_its_token_changes_nothing()
     {
-        var supervisor = await shop.SignedIn();
+        var supervisor = await Shop.SignedIn();
         using var answer = await supervisor.Client.PostAsync($"{Shop.Day}/close?handler=Close", new FormUrlEncodedContent([]));
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
         Assert.Contains("This form has grown old", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
@@ -77,7 +77,7 @@ public sealed class Doors(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_day_that_is_not_there_is_said_plainly()
     {
-        using var answer = await (await shop.SignedIn()).Get("/2026-01-01/board");
+        using var answer = await (await Shop.SignedIn()).Get("/2026-01-01/board");
         Assert.Equal(HttpStatusCode.NotFound, answer.StatusCode);
         Assert.Contains("There is nothing here", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
     }
@@ -86,7 +86,7 @@ public sealed class Doors(Shop shop) : IClassFixture<Shop>
     public async Task Five_wrong_pins_then_a_wait_that_grows()
     {
         async Task<string> Try(string pin) =>
-            (await shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p11", ["Pin"] = pin })).QuerySelector("#sign-in-says")!.TextContent;
+            (await Shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p11", ["Pin"] = pin })).QuerySelector("#sign-in-says")!.TextContent;
         Assert.Contains("4 tries left", await Try("0000"), StringComparison.Ordinal);
         for (var i = 0; i < 3; i++)
         {
@@ -95,10 +95,10 @@ public sealed class Doors(Shop shop) : IClassFixture<Shop>
 
         Assert.Contains("30 seconds", await Try("0000"), StringComparison.Ordinal);
         Assert.Contains("Too many wrong PINs", await Try("3571"), StringComparison.Ordinal); // even the right one
-        shop.Clock.Advance(TimeSpan.FromSeconds(31));
+        Shop.Clock.Advance(TimeSpan.FromSeconds(31));
         Assert.Contains("60 seconds", await Try("0000"), StringComparison.Ordinal);
-        shop.Clock.Advance(TimeSpan.FromSeconds(61));
-        await shop.SignedIn("p11", "3571");
+        Shop.Clock.Advance(TimeSpan.FromSeconds(61));
+        await Shop.SignedIn("p11", "3571");
         Assert.Contains("4 tries left", await Try("0000"), StringComparison.Ordinal);
     }
 
@@ -109,40 +109,40 @@ public sealed class Doors(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Tries_side_by_side_are_no_more_than_tries_in_a_row()
     {
-        await Task.WhenAll(Enumerable.Range(0, 12).Select(_ => shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p21", ["Pin"] = "0000" })));
+        await Task.WhenAll(Enumerable.Range(0, 12).Select(_ => Shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p21", ["Pin"] = "0000" })));
         // The fifth begins the wait in the same step, so that no sixth is looked at.
-        Assert.Equal(PinSignIn.FreeTries, await shop.InStore(db => db.PinTries.Where(p => p.Person == "p21" && p.Address != "*").Select(p => p.Tries).SingleAsync()));
-        Assert.Contains("Too many wrong PINs", (await shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p21", ["Pin"] = "9631" })).Body!.TextContent, StringComparison.Ordinal);
-        shop.Clock.Advance(TimeSpan.FromHours(2));
-        await shop.SignedIn("p21", "9631");
+        Assert.Equal(PinSignIn.FreeTries, await Shop.InStore(db => db.PinTries.Where(p => p.Person == "p21" && p.Address != "*").Select(p => p.Tries).SingleAsync()));
+        Assert.Contains("Too many wrong PINs", (await Shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p21", ["Pin"] = "9631" })).Body!.TextContent, StringComparison.Ordinal);
+        Shop.Clock.Advance(TimeSpan.FromHours(2));
+        await Shop.SignedIn("p21", "9631");
     }
 
     [Fact]
     public async Task Pins_are_hashed() =>
-        Assert.All(await shop.InStore(db => db.Users.Select(p => p.PasswordHash).ToListAsync()), h => Assert.True(h!.Length > 60 && !h.Contains("2580", StringComparison.Ordinal)));
+        Assert.All(await Shop.InStore(db => db.Users.Select(p => p.PasswordHash).ToListAsync()), h => Assert.True(h!.Length > 60 && !h.Contains("2580", StringComparison.Ordinal)));
 
     [Theory]
     [InlineData("p02", "Cashier")] // the manager, with a PIN that the supervisor would know
     [InlineData("p99", "Supervisor")] // a second self
     public async Task A_supervisor_cannot_make_an_approver(string id, string role)
     {
-        var page = await (await shop.SignedIn()).PostForPage("/people", new() { ["PersonId"] = id, ["Name"] = "Somebody", ["Role"] = role, ["Pin"] = "8264" });
+        var page = await (await Shop.SignedIn()).PostForPage("/people", new() { ["PersonId"] = id, ["Name"] = "Somebody", ["Role"] = role, ["Pin"] = "8264" });
         Assert.Contains("made and changed by two", page.Body!.TextContent, StringComparison.Ordinal);
-        await shop.Manager();
-        Assert.False(await shop.InStore(db => db.Users.AnyAsync(p => p.PersonId == "p99")));
+        await Shop.Manager();
+        Assert.False(await Shop.InStore(db => db.Users.AnyAsync(p => p.PersonId == "p99")));
     }
 
     [Fact]
     public async Task A_supervisor_adds_a_cashier()
     {
-        var supervisor = await shop.SignedIn();
+        var supervisor = await Shop.SignedIn();
         using (var saved = await supervisor.Post("/people", new() { ["PersonId"] = "p14", ["Name"] = "Dara Petrov", ["Role"] = "Cashier", ["Pin"] = "8264" }))
         {
             Assert.Equal(HttpStatusCode.Redirect, saved.StatusCode);
         }
 
         Assert.Contains("Dara Petrov can sign in", (await supervisor.Page("/people")).Body!.TextContent, StringComparison.Ordinal);
-        var dara = await shop.SignedIn("p14", "8264");
+        var dara = await Shop.SignedIn("p14", "8264");
         using (var first = await dara.Get($"{Shop.Day}/count"))
         {
             Assert.Equal("/pin", first.Headers.Location!.ToString()); // the PIN was somebody else's choice
@@ -154,6 +154,6 @@ public sealed class Doors(Shop shop) : IClassFixture<Shop>
         }
 
         await dara.Page($"{Shop.Day}/count");
-        await shop.SignedIn("p14", "260491");
+        await Shop.SignedIn("p14", "260491");
     }
 }

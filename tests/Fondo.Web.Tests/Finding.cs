@@ -6,7 +6,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Fondo.Web.Tests;
 
 /// <summary>What people remember of a ticket, and whether it leads to it and to nothing else.</summary>
-public sealed class Finding(Shop shop) : IClassFixture<Shop>, IAsyncLifetime
+public sealed class Finding : InOwnShop
 {
     private static readonly (string Id, string Line)[] _sold =
     [
@@ -20,14 +20,13 @@ public sealed class Finding(Shop shop) : IClassFixture<Shop>, IAsyncLifetime
     private static string Sale(string id, string register, string drawer, string cashier, string at, string total, string tender, string kind = "sale", string more = "") =>
         $$"""{"id":"{{id}}","register":"{{register}}","drawer":"{{drawer}}","cashier":"{{cashier}}","at":"{{at}}","kind":"{{kind}}","lines":[],"subtotal":"{{total}}","tax":"0.00","total":"{{total}}","tenders":[{{tender}}]{{more}}}""";
 
-    public async ValueTask InitializeAsync()
+    public override async ValueTask InitializeAsync()
     {
-        using var scope = shop.Services.CreateScope();
+        await base.InitializeAsync();
+        using var scope = Shop.Services.CreateScope();
         var part = await scope.ServiceProvider.GetRequiredService<JournalIntake>().TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', _sold.Select(s => s.Line)))), "p01");
         Assert.Empty(part.Findings);
     }
-
-    public ValueTask DisposeAsync() => ValueTask.CompletedTask;
 
     /// <summary>On 1 November 2026 New York's clocks show 01:30 twice: at 05:30 and at 06:30 by universal time. In the morning of that day the offset of midnight is wrong.</summary>
     [Theory]
@@ -39,19 +38,19 @@ public sealed class Finding(Shop shop) : IClassFixture<Shop>, IAsyncLifetime
     public async Task A_time_is_the_stores_also_on_the_day_on_which_summer_time_ends(string asked, string at, bool isFound)
     {
         var key = $"L1-71{Math.Abs(HashCode.Combine(asked, at)) % 9_000 + 1_000}";
-        await shop.InStore(async db =>
+        await Shop.InStore(async db =>
         {
             var id = await db.Records.MaxAsync(r => r.Id) + 1;
             var ticks = DateTimeOffset.Parse(at, System.Globalization.CultureInfo.InvariantCulture).UtcTicks;
             await db.Database.ExecuteSqlAsync($"INSERT INTO Records (Id, Day, Kind, Key, Version, Json, Line, TakenAt, TakenBy) VALUES ({id}, '2026-11-21', 'event', {key}, 1, '', 0, 1, 'p01')");
             return await db.Database.ExecuteSqlAsync($"INSERT INTO Events (Id, Day, Key, Register, Kind, At) VALUES ({id}, '2026-11-21', {key}, 'L1', 'no-sale', {ticks})");
         });
-        var found = await (await shop.SignedIn()).Page($"/find?q={asked}&From=2026-11-01&Until=2026-11-01");
+        var found = await (await Shop.SignedIn()).Page($"/find?q={asked}&From=2026-11-01&Until=2026-11-01");
         Assert.Equal(isFound, found.QuerySelectorAll("[data-row]").Any(a => a.TextContent.Trim() == key));
     }
 
     private async Task<List<string>> Found(string asked, string more = "") =>
-        [.. (await (await shop.SignedIn()).Page($"/find?q={Uri.EscapeDataString(asked)}{more}")).QuerySelectorAll("[data-row]").Select(a => a.TextContent.Trim()).Where(id => id.Contains("-7000", StringComparison.Ordinal)).Order()];
+        [.. (await (await Shop.SignedIn()).Page($"/find?q={Uri.EscapeDataString(asked)}{more}")).QuerySelectorAll("[data-row]").Select(a => a.TextContent.Trim()).Where(id => id.Contains("-7000", StringComparison.Ordinal)).Order()];
 
     [Theory]
     [InlineData("1284.15", "L1-700001")]
@@ -89,7 +88,7 @@ public sealed class Finding(Shop shop) : IClassFixture<Shop>, IAsyncLifetime
     [Fact]
     public async Task A_ticket_names_its_refund_and_the_refund_its_ticket()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var sold = await visitor.Page($"{Shop.Day}/ticket/L3-700003");
         Assert.Contains("L3-700005", sold.QuerySelector(".ticket-right")!.TextContent, StringComparison.Ordinal);
         var back = await visitor.Page($"{Shop.Day}/ticket/L3-700005");
@@ -101,7 +100,7 @@ public sealed class Finding(Shop shop) : IClassFixture<Shop>, IAsyncLifetime
     [Fact]
     public async Task What_came_in_before_thirteen_months_is_not_looked_for_unless_asked()
     {
-        using (var scope = shop.Services.CreateScope())
+        using (var scope = Shop.Services.CreateScope())
         {
             var old = Sale("L1-700090", "L1", "L1-A", "p11", "2025-10-01T10:00:00-04:00", "31.07", """{"type":"cash","amount":"31.07"}""");
             Assert.Equal(1, (await scope.ServiceProvider.GetRequiredService<JournalIntake>().TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(old)), "p01")).Taken);
@@ -109,6 +108,6 @@ public sealed class Finding(Shop shop) : IClassFixture<Shop>, IAsyncLifetime
 
         Assert.Empty(await Found("31.07"));
         Assert.Equal(["L1-700090"], await Found("31.07", "&from=2025-09-01"));
-        Assert.Equal(new DateOnly(2025, 10, 1), await shop.InStore(db => db.Events.Where(e => e.Key == "L1-700090").Select(e => e.Day).SingleAsync()));
+        Assert.Equal(new DateOnly(2025, 10, 1), await Shop.InStore(db => db.Events.Where(e => e.Key == "L1-700090").Select(e => e.Day).SingleAsync()));
     }
 }

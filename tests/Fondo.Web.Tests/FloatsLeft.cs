@@ -10,7 +10,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Fondo.Web.Tests;
 
 /// <summary>What stays in a drawer at night, and what is found in it in the morning.</summary>
-public sealed class FloatsLeft(Shop shop) : IClassFixture<Shop>
+public sealed class FloatsLeft : InOwnShop
 {
     private const string Tomorrow = "/2026-11-22";
 
@@ -18,7 +18,7 @@ public sealed class FloatsLeft(Shop shop) : IClassFixture<Shop>
 
     private async Task<DayView> View(int day)
     {
-        using var scope = shop.Services.CreateScope();
+        using var scope = Shop.Services.CreateScope();
         return (await scope.ServiceProvider.GetRequiredService<DayStore>().View(new(2026, 11, day)))!;
     }
 
@@ -34,7 +34,7 @@ public sealed class FloatsLeft(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task The_float_is_proposed_left_once_and_no_more_than_was_counted()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var pieces = Proposed(await visitor.Page($"{Shop.Day}/count/L3-A/float"));
         Assert.Equal(200_00, pieces.Sum(p => long.Parse(p.Key.AsSpan(1), System.Globalization.CultureInfo.InvariantCulture) * int.Parse(p.Value, System.Globalization.CultureInfo.InvariantCulture)));
 
@@ -53,7 +53,7 @@ public sealed class FloatsLeft(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task What_stays_changes_no_cell()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var before = (await View(21)).Reconciliation.Cells;
         Assert.Equal(HttpStatusCode.Redirect, (await Leave(visitor, "SA-A", new() { ["p2000"] = "1" })).StatusCode);
         Assert.Equal(before, (await View(21)).Reconciliation.Cells);
@@ -62,7 +62,7 @@ public sealed class FloatsLeft(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Of_an_uncounted_drawer_nothing_can_be_left()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         using var answer = await visitor.Get($"{Shop.Day}/count/L4-A/float");
         Assert.Equal($"{Shop.Day}/count/L4-A", answer.Headers.Location!.OriginalString);
     }
@@ -70,7 +70,7 @@ public sealed class FloatsLeft(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_cashier_leaves_the_float_of_their_own_drawer_alone()
     {
-        var ansel = await shop.SignedIn("p11", "3571");
+        var ansel = await Shop.SignedIn("p11", "3571");
         Assert.Equal(HttpStatusCode.OK, (await ansel.Get($"{Shop.Day}/count/L1-A/float")).StatusCode);
         Assert.NotEqual(HttpStatusCode.OK, (await ansel.Get($"{Shop.Day}/count/L2-A/float")).StatusCode);
     }
@@ -78,19 +78,19 @@ public sealed class FloatsLeft(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task In_the_morning_the_drawer_is_held_against_what_was_left_and_both_people_are_named()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         Assert.Equal(HttpStatusCode.Redirect, (await Leave(visitor, "GY-A", new() { ["p2000"] = "5", ["p500"] = "1" })).StatusCode);
 
         // Sunday begins as its first journal comes; the register itself opened with 90.00.
-        shop.Clock.SetUtcNow(new DateTimeOffset(2026, 11, 22, 8, 5, 0, TimeSpan.FromHours(-5)));
-        using (var scope = shop.Services.CreateScope())
+        Shop.Clock.SetUtcNow(new DateTimeOffset(2026, 11, 22, 8, 5, 0, TimeSpan.FromHours(-5)));
+        using (var scope = Shop.Services.CreateScope())
         {
             const string open = """{"id":"GY-700001","register":"GY","drawer":"GY-S","cashier":"p16","at":"2026-11-22T08:01:00-05:00","kind":"open","amount":"90.00"}""";
             var part = await scope.ServiceProvider.GetRequiredService<JournalIntake>().TakePart(new MemoryStream(Encoding.UTF8.GetBytes(open)), "GY");
             Assert.Equal(1, part.Taken);
         }
 
-        visitor = await shop.SignedIn();
+        visitor = await Shop.SignedIn();
         var news = Text(await visitor.Page($"{Tomorrow}/watch"), ".look");
         Assert.Contains("Garden Yard opened short 15.00: 90.00 by Farid Nakamura, at 08:01; 105.00 were left by Odile Marchetti, Sat 21 Nov at ", news, StringComparison.Ordinal);
         Assert.Contains("short 15.00", Text(await visitor.Page($"{Tomorrow}/open"), ".drawers"), StringComparison.Ordinal);
@@ -102,6 +102,6 @@ public sealed class FloatsLeft(Shop shop) : IClassFixture<Shop>
         Assert.Equal(HttpStatusCode.Redirect, (await visitor.Post($"{Tomorrow}/open/SB", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" })).StatusCode);
         Assert.Equal(140_00, (await View(22)).Day.Journal.OfType<Core.Journal.SessionOpen>().Single(o => o.Register.Value == "SB").Float.Minor);
         Assert.DoesNotContain("Self-service B opened", Text(await visitor.Page($"{Tomorrow}/watch"), ".look"), StringComparison.Ordinal);
-        shop.Clock.SetUtcNow(new DateTimeOffset(2026, 11, 22, 8, 6, 0, TimeSpan.FromHours(-5)));
+        Shop.Clock.SetUtcNow(new DateTimeOffset(2026, 11, 22, 8, 6, 0, TimeSpan.FromHours(-5)));
     }
 }

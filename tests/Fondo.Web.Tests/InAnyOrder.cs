@@ -13,7 +13,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Fondo.Web.Tests;
 
 /// <summary>However the journals of a day come in, the day that comes of it is the same to the byte.</summary>
-public sealed class InAnyOrder(Shop shop) : IClassFixture<Shop>
+public sealed class InAnyOrder : InOwnShop
 {
     private static readonly Person _odile = new(new("p01"), "Odile Marchetti", Role.Supervisor);
 
@@ -42,7 +42,7 @@ public sealed class InAnyOrder(Shop shop) : IClassFixture<Shop>
     private async Task<T> Ask<TService, T>(Func<TService, Task<T>> ask)
         where TService : notnull
     {
-        using var scope = shop.Services.CreateScope();
+        using var scope = Shop.Services.CreateScope();
         return await ask(scope.ServiceProvider.GetRequiredService<TService>());
     }
 

@@ -6,9 +6,9 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Fondo.Web.Tests;
 
 /// <summary>Whatever is put into the watched folder: each thing is taken or refused by itself, with its reasons, and none stops the others.</summary>
-public sealed class OddThingsInTheFolder(Shop shop) : IClassFixture<Shop>
+public sealed class OddThingsInTheFolder : InOwnShop
 {
-    private string Inbox { get; } = Directory.CreateDirectory(Path.Combine(shop.Folder, "inbox")).FullName;
+    private string Inbox => Directory.CreateDirectory(Path.Combine(Shop.Folder, "inbox")).FullName;
 
     private static string Line(string id, string at = "2026-11-21T18:30:00-05:00", string more = "") =>
         $$"""{"id":"{{id}}","register":"L4","drawer":"L4-A","cashier":"p15","at":"{{at}}","kind":"no-sale"{{more}}}""" + "\n";
@@ -28,7 +28,7 @@ public sealed class OddThingsInTheFolder(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task None_stops_the_others()
     {
-        var days = await shop.InStore(db => db.Days.CountAsync());
+        var days = await Shop.InStore(db => db.Days.CountAsync());
         var longName = new string('x', 249) + ".jsonl";
         Directory.CreateDirectory(Path.Combine(Inbox, "a.jsonl"));
         File.CreateSymbolicLink(Path.Combine(Inbox, "b.jsonl"), Path.Combine(Inbox, "nowhere"));
@@ -57,8 +57,8 @@ public sealed class OddThingsInTheFolder(Shop shop) : IClassFixture<Shop>
         Assert.Contains("9999", Reasons("day"), StringComparison.Ordinal);
         Assert.True(File.Exists(Path.Combine(Inbox, "taken", "z.jsonl")));
         Assert.True(File.Exists(Path.Combine(Inbox, "taken", "e.jsonl")));
-        Assert.Equal(["L4-950003", "L4-950004", "L4-950009"], await shop.InStore(db => db.Events.Where(e => e.Key.StartsWith("L4-9500")).Select(e => e.Key).Order().ToListAsync()));
-        Assert.Equal(days, await shop.InStore(db => db.Days.CountAsync()));
+        Assert.Equal(["L4-950003", "L4-950004", "L4-950009"], await Shop.InStore(db => db.Events.Where(e => e.Key.StartsWith("L4-9500")).Select(e => e.Key).Order().ToListAsync()));
+        Assert.Equal(days, await Shop.InStore(db => db.Days.CountAsync()));
 
         // The same long name once more finds its place beside the first.
         await File.WriteAllTextAsync(Path.Combine(Inbox, longName), Line("L4-950004"), TestContext.Current.CancellationToken);
@@ -66,8 +66,8 @@ public sealed class OddThingsInTheFolder(Shop shop) : IClassFixture<Shop>
         Assert.Equal(2, Directory.GetFiles(Path.Combine(Inbox, "taken"), "xxx*").Length);
 
         // And the page says what became of them.
-        Assert.Contains(shop.Services.GetRequiredService<InboxReport>().Latest, o => o.Name == "c.jsonl" && o.Reasons.Count == 1);
-        var page = await (await shop.SignedIn()).Page($"{Shop.Day}/take-in");
+        Assert.Contains(Shop.Services.GetRequiredService<InboxReport>().Latest, o => o.Name == "c.jsonl" && o.Reasons.Count == 1);
+        var page = await (await Shop.SignedIn()).Page($"{Shop.Day}/take-in");
         Assert.Contains("d.jsonl", page.Body!.TextContent, StringComparison.Ordinal);
     }
 

@@ -4,7 +4,7 @@ using Fondo.Files;
 namespace Fondo.Web.Tests;
 
 /// <summary>Days that are unlike the demo's: things left open, terminals that stood nowhere, books that never came.</summary>
-public sealed class OtherDays(Shop shop) : IClassFixture<Shop>
+public sealed class OtherDays : InOwnShop
 {
     private const string Setup = """
         {"fondo":1,"store":"Mossgate Market Hall","tradingDay":"2026-04-DD","currency":"USD","timeZone":"America/New_York",
@@ -20,7 +20,7 @@ public sealed class OtherDays(Shop shop) : IClassFixture<Shop>
     /// <summary>Takes the day in and returns its address.</summary>
     private async Task<(Visitor Supervisor, string Day)> Open(string date, params (string Name, string Text)[] files)
     {
-        var supervisor = await shop.SignedIn();
+        var supervisor = await Shop.SignedIn();
         var page = await supervisor.Upload("/take-in", [.. files.Prepend((DayFiles.Setup, Setup)).Select(f => (f.Item1, Encoding.UTF8.GetBytes(f.Item2.Replace("DD", date, StringComparison.Ordinal))))]);
         Assert.Contains("Taken in", page.Body!.TextContent, StringComparison.Ordinal);
         return (supervisor, $"/2026-04-{date}");

@@ -10,7 +10,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Fondo.Web.Tests;
 
 /// <summary>Screens while much comes in, and files on their way.</summary>
-public sealed class PouringIn(Shop shop) : IClassFixture<Shop>
+public sealed class PouringIn : InOwnShop
 {
     private static readonly DateOnly _day = new(2026, 11, 21);
 
@@ -21,7 +21,7 @@ public sealed class PouringIn(Shop shop) : IClassFixture<Shop>
     {
         foreach (var id in ids)
         {
-            using var scope = shop.Services.CreateScope();
+            using var scope = Shop.Services.CreateScope();
             Assert.Equal(1, (await scope.ServiceProvider.GetRequiredService<JournalIntake>().TakePart(new MemoryStream(Encoding.UTF8.GetBytes(Sale(id, "1.00"))), "L2")).Taken);
         }
     }
@@ -31,9 +31,9 @@ public sealed class PouringIn(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_large_day_is_shown_as_of_a_moment_ago_but_never_without_what_a_person_did()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var before = await All(visitor);
-        var cache = shop.Services.GetRequiredService<DayCache>();
+        var cache = Shop.Services.GetRequiredService<DayCache>();
         // As if the day were so large that it takes a second to work out.
         cache.Keep(_day, cache.Find(_day)! with { Took = TimeSpan.FromSeconds(1) });
         await Send("L2-600001", "L2-600002");
@@ -62,7 +62,7 @@ public sealed class PouringIn(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task What_contradicts_in_an_uploaded_journal_waits_for_a_person_and_the_rest_is_taken()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var page = await visitor.Upload($"{Shop.Day}/take-in", ("lane 2.jsonl", Encoding.UTF8.GetBytes(Sale("L2-610001", "4.00") + "\n" + Sale("L2-610002", "5.00"))));
         Assert.Contains("2 new records", page.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         page = await visitor.Upload($"{Shop.Day}/take-in", ("lane 2.jsonl", Encoding.UTF8.GetBytes(Sale("L2-610002", "50.00") + "\n" + Sale("L2-610003", "6.00"))));
@@ -70,23 +70,23 @@ public sealed class PouringIn(Shop shop) : IClassFixture<Shop>
         Assert.Contains("1 new record", notice, StringComparison.Ordinal);
         Assert.Contains("1 line contradicts what is there, and waits for a person", notice, StringComparison.Ordinal);
         Assert.Contains("L2-610002", string.Join(" ", page.QuerySelectorAll(".slip").Select(s => s.TextContent)), StringComparison.Ordinal);
-        Assert.Equal(5_00, await shop.InStore(db => db.Events.Where(e => e.Key == "L2-610002").Select(e => e.Amount).SingleAsync()));
+        Assert.Equal(5_00, await Shop.InStore(db => db.Events.Where(e => e.Key == "L2-610002").Select(e => e.Amount).SingleAsync()));
     }
 
     [Fact]
     public async Task On_a_full_disk_uploads_and_forms_say_so_and_work_goes_on_once_there_is_room()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var (path, token) = ($"{Shop.Day}/take-in", await visitor.Token($"{Shop.Day}/take-in"));
         var journal = Encoding.UTF8.GetBytes(string.Join('\n', Enumerable.Range(630_001, 600).Select(n => Sale($"L2-{n}", "1.00"))));
         var count = new Dictionary<string, string> { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p2000"] = "5", ["__RequestVerificationToken"] = token };
         // Until the file is full to the last page, a small record may still find room.
-        shop.Disk.IsFull = true;
+        Shop.Disk.IsFull = true;
         try
         {
             var page = await visitor.Upload(path, ("lane 2.jsonl", journal));
             Assert.Contains("The disk is full. Nothing of these files was taken", page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
-            Assert.Equal(0, await shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("L2-63"))));
+            Assert.Equal(0, await Shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("L2-63"))));
             HttpResponseMessage answer;
             var tries = 0;
             do
@@ -103,7 +103,7 @@ public sealed class PouringIn(Shop shop) : IClassFixture<Shop>
         }
         finally
         {
-            shop.Disk.IsFull = false;
+            Shop.Disk.IsFull = false;
         }
 
         Assert.Contains("600 new records", (await visitor.Upload(path, ("lane 2.jsonl", journal))).QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
@@ -112,8 +112,8 @@ public sealed class PouringIn(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task An_upload_tells_how_far_it_has_come_and_nobody_once_it_is_over()
     {
-        var uploads = shop.Services.GetRequiredService<Uploads>();
-        var visitor = await shop.SignedIn();
+        var uploads = Shop.Services.GetRequiredService<Uploads>();
+        var visitor = await Shop.SignedIn();
         var upload = Guid.NewGuid();
         using var gate = new SemaphoreSlim(0);
         using var slow = new SlowStream(Encoding.UTF8.GetBytes(string.Join('\n', Enumerable.Range(620_001, 3_000).Select(n => Sale($"L2-{n}", "1.00")))), gate);
@@ -132,7 +132,7 @@ public sealed class PouringIn(Shop shop) : IClassFixture<Shop>
         await taking;
         Assert.Equal(3_000, uploads.Result(upload)!.Added);
         Assert.Equal(HttpStatusCode.NoContent, (await visitor.Get($"/take-in/progress/{upload}")).StatusCode);
-        Assert.NotEqual(HttpStatusCode.OK, (await shop.Visit().Get($"/take-in/progress/{upload}")).StatusCode);
+        Assert.NotEqual(HttpStatusCode.OK, (await Shop.Visit().Get($"/take-in/progress/{upload}")).StatusCode);
     }
 
     /// <summary>Stops in the middle until the gate opens.</summary>

@@ -6,9 +6,9 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Web.Tests;
 
 /// <summary>How large a request may be, where files lie while they come in, and that no card number stays anywhere.</summary>
-public sealed class Requests(Shop shop) : IClassFixture<Shop>
+public sealed class Requests : InOwnShop
 {
-    private string[] Spooled => Directory.Exists(Path.Combine(shop.Folder, "spool")) ? Directory.GetFiles(Path.Combine(shop.Folder, "spool")) : [];
+    private string[] Spooled => Directory.Exists(Path.Combine(Shop.Folder, "spool")) ? Directory.GetFiles(Path.Combine(Shop.Folder, "spool")) : [];
 
     /// <summary>A body that does not say how long it is.</summary>
     private sealed class Endless : HttpContent
@@ -39,7 +39,7 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
     [InlineData($"{Shop.Day}/count/L4-A")]
     public async Task A_form_of_more_than_64_KB_is_refused(string path)
     {
-        var visitor = path.StartsWith(Shop.Day, StringComparison.Ordinal) ? await shop.SignedIn() : shop.Visit();
+        var visitor = path.StartsWith(Shop.Day, StringComparison.Ordinal) ? await Shop.SignedIn() : Shop.Visit();
         var form = new Dictionary<string, string> { ["Who"] = "p01", ["Pin"] = "2580", ["more"] = new string('x', 70_000) };
         using var said = await visitor.Post(path, form);
         Assert.Equal(HttpStatusCode.RequestEntityTooLarge, said.StatusCode);
@@ -52,8 +52,8 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_part_that_does_not_say_how_long_it_is_is_held_to_32_MB()
     {
-        var key = (await shop.Register("L1")).DefaultRequestHeaders.Authorization;
-        using var register = shop.CreateClient(new() { AllowAutoRedirect = false });
+        var key = (await Shop.Register("L1")).DefaultRequestHeaders.Authorization;
+        using var register = Shop.CreateClient(new() { AllowAutoRedirect = false });
         register.DefaultRequestHeaders.Authorization = key;
         using var endless = new Endless(64 << 20, "application/jsonl");
         using var answer = await register.PostAsync("/api/registers/L1/journal", endless);
@@ -65,7 +65,7 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
     public async Task Whoever_shows_no_key_is_told_so_first()
     {
         using var endless = new Endless(64 << 20, "application/jsonl");
-        using var answer = await shop.CreateClient(new() { AllowAutoRedirect = false }).PostAsync("/api/registers/L1/journal", endless);
+        using var answer = await Shop.CreateClient(new() { AllowAutoRedirect = false }).PostAsync("/api/registers/L1/journal", endless);
         Assert.Equal(HttpStatusCode.Unauthorized, answer.StatusCode);
     }
 
@@ -74,7 +74,7 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
     [InlineData("p21", "9631")]
     public async Task Files_are_read_only_of_those_who_may_take_them_in(string who, string pin)
     {
-        var visitor = await shop.SignedIn(who, pin);
+        var visitor = await Shop.SignedIn(who, pin);
         using var form = new MultipartFormDataContent { { new StringContent(await visitor.Token("/pin")), "__RequestVerificationToken" }, { new ByteArrayContent(new byte[100]), "files", "day.zip" } };
         using var answer = await visitor.Client.PostAsync("/take-in/files", form);
         Assert.Contains("/trouble", answer.Headers.Location!.ToString(), StringComparison.Ordinal);
@@ -84,7 +84,7 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Files_without_the_pages_token_are_not_read()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         using var form = new MultipartFormDataContent { { new ByteArrayContent(new byte[100]), "files", "day.zip" } };
         using var answer = await visitor.Client.PostAsync("/take-in/files", form);
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
@@ -94,7 +94,7 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Nothing_of_an_upload_stays_in_the_spool_whatever_became_of_it()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         Assert.Contains("known already", (await visitor.Upload($"{Shop.Day}/take-in", ("day.zip", Shop.Made.ToZip()))).Body!.TextContent, StringComparison.Ordinal);
         Assert.Empty(Spooled);
         await visitor.Upload($"{Shop.Day}/take-in", ("counts.json", "[{"u8.ToArray()));
@@ -118,7 +118,7 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
         }
 
         var before = GC.GetTotalAllocatedBytes();
-        var page = await (await shop.SignedIn()).Upload($"{Shop.Day}/take-in", ("day.zip", zipped.ToArray()));
+        var page = await (await Shop.SignedIn()).Upload($"{Shop.Day}/take-in", ("day.zip", zipped.ToArray()));
         Assert.Contains("larger than 64 MB", page.Body!.TextContent, StringComparison.Ordinal);
         Assert.InRange(GC.GetTotalAllocatedBytes() - before, 0, 400L << 20);
     }
@@ -134,7 +134,7 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
     [InlineData($"{Shop.Day}/cell/L2/L2-A/cash?handler=Entry", "Evidence")]
     public async Task No_form_keeps_or_gives_back_a_card_number(string path, string field)
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var form = new Dictionary<string, string>
         {
             ["Id"] = Guid.NewGuid().ToString(),
@@ -165,7 +165,7 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_search_for_a_card_number_says_so_and_does_not_give_it_back()
     {
-        var page = await (await shop.SignedIn()).Page($"/find?q={Uri.EscapeDataString(Card)}");
+        var page = await (await Shop.SignedIn()).Page($"/find?q={Uri.EscapeDataString(Card)}");
         Assert.Contains("this is a full card number", page.Body!.TextContent, StringComparison.Ordinal);
         Assert.DoesNotContain("4000 0000", page.DocumentElement.OuterHtml, StringComparison.Ordinal);
     }
@@ -175,11 +175,11 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
     {
         foreach (var path in new[] { "/stand-ins/terminals/T-01/running", "/stand-ins/mailbox", "/stand-ins/registers/L1" })
         {
-            using var far = await shop.Visit("10.0.0.7").Get(path);
+            using var far = await Shop.Visit("10.0.0.7").Get(path);
             Assert.Equal(HttpStatusCode.NotFound, far.StatusCode);
         }
 
-        using var nobody = await shop.Visit().Get("/stand-ins/mailbox");
+        using var nobody = await Shop.Visit().Get("/stand-ins/mailbox");
         Assert.Equal(HttpStatusCode.Redirect, nobody.StatusCode);
         using var empty = new Shop { IsEmpty = true };
         using var real = await empty.Visit().Get("/stand-ins/terminals/T-01/running");
@@ -188,8 +188,8 @@ public sealed class Requests(Shop shop) : IClassFixture<Shop>
 
     private async Task AssertNowhere()
     {
-        await shop.InStore(db => db.Database.ExecuteSqlRawAsync("PRAGMA wal_checkpoint(TRUNCATE)"));
-        foreach (var file in Directory.GetFiles(shop.Folder, "*", SearchOption.AllDirectories).Where(f => !f.EndsWith(".lock", StringComparison.Ordinal)))
+        await Shop.InStore(db => db.Database.ExecuteSqlRawAsync("PRAGMA wal_checkpoint(TRUNCATE)"));
+        foreach (var file in Directory.GetFiles(Shop.Folder, "*", SearchOption.AllDirectories).Where(f => !f.EndsWith(".lock", StringComparison.Ordinal)))
         {
             var text = Encoding.Latin1.GetString(await File.ReadAllBytesAsync(file, TestContext.Current.CancellationToken));
             Assert.False(text.Contains("4000 0000 0000 0002", StringComparison.Ordinal) || text.Contains("4000000000000002", StringComparison.Ordinal), file);

@@ -8,7 +8,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Fondo.Web.Tests;
 
 /// <summary>The set-up as a supervisor types it.</summary>
-public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
+public sealed class SettingUp : InOwnShop
 {
     /// <summary>The form as a browser would send it.</summary>
     private sealed class Typed(IDocument page)
@@ -77,7 +77,7 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task What_is_as_standard_is_shown_and_not_written()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var before = await Exported(visitor);
         await Save(visitor, await Form(visitor));
         var after = await Exported(visitor);
@@ -94,7 +94,7 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Of_a_tender_what_was_changed_is_written_and_holds()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         await Save(visitor, (await Form(visitor)).Type("tenders", "cash", "twice", "false").Type("tenders", "cash", "tolerance", "2.00").Type("accounts", "tax", "account", "2200"));
         var cash = Assert.Single((await Exported(visitor))["tenders"]!.AsArray(), t => (string)t!["id"]! == "cash")!.AsObject();
         Assert.Equal(["account", "id", "tolerance", "twice"], cash.Select(m => m.Key).Order());
@@ -102,7 +102,7 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
         var row = shown.QuerySelectorAll("[name='tenders.id']").Single(i => i.GetAttribute("value") == "cash").Closest("tr")!;
         Assert.Equal("2.00", row.QuerySelector("[name='tenders.tolerance']")!.GetAttribute("value"));
         Assert.Equal("false", ((IHtmlSelectElement)row.QuerySelector("[name='tenders.twice']")!).Value);
-        using var scope = shop.Services.CreateScope();
+        using var scope = Shop.Services.CreateScope();
         var held = (await scope.ServiceProvider.GetRequiredService<SetupBook>().Now())!.Setup;
         Assert.Equal("2200", held.Accounts.Single(a => a.Id == "tax").Account);
         Assert.Equal("Cash", held.Find(Core.Journal.TenderId.Cash)!.Name);
@@ -115,7 +115,7 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_denomination_that_is_taken_out_is_not_counted_any_more()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         Assert.NotNull((await visitor.Page($"{Shop.Day}/count/L4-A")).QuerySelector("[name=p200]"));
         await Save(visitor, (await Form(visitor)).Clear("denominations", "2.00").Type("denominations", "1.00", "keep", "25"));
         Assert.Null((await visitor.Page($"{Shop.Day}/count/L4-A")).QuerySelector("[name=p200]"));
@@ -132,9 +132,9 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Who_does_not_open_a_register_by_the_set_up_is_told_so()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         await Save(visitor, (await Form(visitor)).Type("people", "p11", "registers", "L1, L2"));
-        var ansel = await shop.SignedIn("p11", "3571");
+        var ansel = await Shop.SignedIn("p11", "3571");
         var page = await ansel.PostForPage($"{Shop.Day}/open/BK", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" });
         Assert.Contains("By the set-up Ansel Ruiz does not open Bakery Counter", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.Redirect, (await ansel.Post($"{Shop.Day}/open/L2", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" })).StatusCode);
@@ -143,10 +143,10 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Another_currency_brings_its_own_notes_and_coins()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         await Save(visitor, (await Form(visitor)).Type("currency", "EUR").Type("from", "2027-01-04"));
         await Approve(visitor);
-        using var scope = shop.Services.CreateScope();
+        using var scope = Shop.Services.CreateScope();
         var book = scope.ServiceProvider.GetRequiredService<SetupBook>();
         Assert.Equal(500_00, (await book.For(new(2027, 1, 4)))!.Setup.Denominations[0].Worth.Minor);
         Assert.Equal("USD", (await book.Now())!.Setup.Currency.Code); // today keeps its own
@@ -165,7 +165,7 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
     [InlineData("store", "4000 0000 0000 0002", "full card number")]
     public async Task A_rule_that_cannot_be_is_refused_at_its_name(string field, string typed, string sentence)
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         Assert.Contains(sentence, await Refused(visitor, (await Form(visitor)).Type(field, typed)), StringComparison.Ordinal);
         Assert.NotEqual(typed, (await visitor.Page("/store")).QuerySelector($"[name={field}]")!.GetAttribute("value"));
     }
@@ -187,7 +187,7 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
     [InlineData("accounts", "tax", "account", "", "account")]
     public async Task A_row_that_cannot_be_is_refused_and_the_rest_of_what_was_typed_stays(string table, string key, string column, string typed, string sentence)
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var before = (await Exported(visitor)).ToJsonString();
         using var answer = await visitor.Client.PostAsync("/store", (await Form(visitor)).Type(table, key, column, typed).Type("registers", "L2", "name", "Lane Two").Content());
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
@@ -200,7 +200,7 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_terminal_in_two_places_at_once_is_told_in_the_list_of_what_is_missing()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         await Save(visitor, (await Form(visitor)).Type("terminals", "", "register", "L1").Type("terminals", "", "id", "T-08"));
         Assert.Contains("In two places at once: T-08", (await visitor.Page("/store")).QuerySelector(".steps")!.TextContent, StringComparison.Ordinal);
         var form = await Form(visitor);
@@ -211,7 +211,7 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task What_is_typed_wrongly_is_refused_with_a_sentence_and_stays_typed()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         Assert.Contains("expected tenders of the catalogue", await Refused(visitor, (await Form(visitor)).Type("registers", "L3", "tenders", "cash, shells")), StringComparison.Ordinal);
         Assert.Contains("expected registers that the set-up names", await Refused(visitor, (await Form(visitor)).Type("people", "p12", "registers", "L77")), StringComparison.Ordinal);
         Assert.Contains("pack", await Refused(visitor, (await Form(visitor)).Type("denominations", "0.25", "pack", "a roll")), StringComparison.Ordinal);
@@ -222,7 +222,7 @@ public sealed class SettingUp(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_register_that_takes_what_it_should_not_is_told_while_one_watches()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         await Save(visitor, (await Form(visitor)).Type("registers", "SB", "tenders", "credit, debit, ebt-food, gift-card"));
         Assert.Contains("which Self-service B does not take by the set-up", (await visitor.Page($"{Shop.Day}/watch")).QuerySelector(".look")!.TextContent, StringComparison.Ordinal);
         var told = (await visitor.Page($"{Shop.Day}/journal?finding=true&register=SB")).QuerySelectorAll(".events .flag");

@@ -13,7 +13,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Fondo.Web.Tests;
 
 /// <summary>The stand-in registers: what they ring is sound, and nothing of it is lost on the way.</summary>
-public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
+public sealed class StandInRegisters : InOwnShop
 {
     /// <summary>A register on a line that only listens.</summary>
     private sealed class Bench : HttpMessageHandler
@@ -192,14 +192,14 @@ public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task On_its_page_a_ticket_is_rung_paid_and_seen_in_fondo()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         const string page = "/stand-ins/register/SA";
         await visitor.Post($"{page}?handler=Open", new() { ["amount"] = "150.00" }, page);
         await visitor.Post($"{page}?handler=Ring", new() { ["sku"] = "m101", ["quantity"] = "2" }, page);
         Assert.Contains("9.50", (await visitor.Page(page)).QuerySelector(".ticket")!.TextContent, StringComparison.Ordinal);
         await visitor.Post($"{page}?handler=Cash", new() { ["amount"] = "10.00" }, page);
         Assert.Contains("Change 0.50", (await visitor.Page(page)).QuerySelector(".says")!.TextContent, StringComparison.Ordinal);
-        var rung = await shop.InStore(db => db.Events.Where(e => e.Register == "SA" && e.Drawer == "SA-B").OrderBy(e => e.Id).Select(e => e.Kind + " " + e.Amount).ToListAsync());
+        var rung = await Shop.InStore(db => db.Events.Where(e => e.Register == "SA" && e.Drawer == "SA-B").OrderBy(e => e.Id).Select(e => e.Kind + " " + e.Amount).ToListAsync());
         Assert.Equal(["open 15000", "sale 950"], rung);
         Assert.Contains("159.50", (await visitor.Page($"{Shop.Day}/drawer/SA-B")).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
     }
@@ -208,18 +208,18 @@ public sealed class StandInRegisters(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_day_is_played_whole()
     {
-        var host = shop.Services.GetRequiredService<StandInHost>();
+        var host = Shop.Services.GetRequiredService<StandInHost>();
         var date = new DateOnly(2026, 11, 20);
         host.Processor.Settle("T-09", Guid.NewGuid()); // what the demo's evening left there
         await host.Play(11, date, 200, 4, 1_000_000);
-        for (var wait = 0; wait < 900 && !(host.Played!.IsDone && Directory.Exists(Path.Combine(shop.Folder, "inbox", "taken")) && Directory.GetFiles(Path.Combine(shop.Folder, "inbox", "taken"), "day-*").Length > 0); wait++)
+        for (var wait = 0; wait < 900 && !(host.Played!.IsDone && Directory.Exists(Path.Combine(Shop.Folder, "inbox", "taken")) && Directory.GetFiles(Path.Combine(Shop.Folder, "inbox", "taken"), "day-*").Length > 0); wait++)
         {
             await Task.Delay(100, TestContext.Current.CancellationToken);
         }
 
         Assert.True(host.Played!.IsDone);
-        Assert.Equal(host.Played.Events, await shop.InStore(db => db.Events.CountAsync(e => e.Day == date)));
-        using var scope = shop.Services.CreateScope();
+        Assert.Equal(host.Played.Events, await Shop.InStore(db => db.Events.CountAsync(e => e.Day == date)));
+        using var scope = Shop.Services.CreateScope();
         Assert.Empty(await scope.ServiceProvider.GetRequiredService<Store.Intake.Numbering>().Missing(date));
 
         // What was run is held by the terminals, and settles from there.

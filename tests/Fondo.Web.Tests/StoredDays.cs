@@ -13,7 +13,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Fondo.Web.Tests;
 
 /// <summary>A day that went through the database is the day that the files hold.</summary>
-public sealed class StoredDays(Shop shop) : IClassFixture<Shop>
+public sealed class StoredDays : InOwnShop
 {
     private static string Folder(string name) => Path.Combine(AppContext.BaseDirectory, "cases", name);
 
@@ -21,7 +21,7 @@ public sealed class StoredDays(Shop shop) : IClassFixture<Shop>
 
     private async Task<IntakeResult> Take(IReadOnlyList<OfferedFile> files, DateOnly? day = null)
     {
-        using var scope = shop.Services.CreateScope();
+        using var scope = Shop.Services.CreateScope();
         return await scope.ServiceProvider.GetRequiredService<DayIntake>().Take(files, day, "p01");
     }
 
@@ -35,7 +35,7 @@ public sealed class StoredDays(Shop shop) : IClassFixture<Shop>
     /// <summary>Read back from the records alone, as after a restart.</summary>
     private async Task<Reconciliation> Stored(DateOnly date)
     {
-        using var scope = shop.Services.CreateScope();
+        using var scope = Shop.Services.CreateScope();
         var store = ActivatorUtilities.CreateInstance<DayStore>(scope.ServiceProvider, new DayCache());
         return (await store.View(date))!.Reconciliation;
     }
@@ -114,21 +114,21 @@ public sealed class StoredDays(Shop shop) : IClassFixture<Shop>
         var results = await Task.WhenAll(Enumerable.Range(0, 3).Select(_ => Task.Run(() => Take(files))));
         Assert.All(results, r => Assert.True(r.IsTaken, r.Objection ?? string.Join("\n", r.Findings)));
         Assert.Single(results, r => r.Added > 0);
-        Assert.Equal(1, await shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 3, 16)).Select(d => d.Revision).SingleAsync()));
+        Assert.Equal(1, await Shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 3, 16)).Select(d => d.Revision).SingleAsync()));
     }
 
     [Fact]
     public async Task What_fails_half_way_leaves_nothing_behind()
     {
-        using var scope = shop.Services.CreateScope();
+        using var scope = Shop.Services.CreateScope();
         var guard = scope.ServiceProvider.GetRequiredService<DayLock>();
-        var before = await shop.InStore(db => db.Days.Select(d => d.Revision).SumAsync());
+        var before = await Shop.InStore(db => db.Days.Select(d => d.Revision).SumAsync());
         await Assert.ThrowsAsync<IOException>(() => guard.Write(new(2026, 11, 21), async () =>
         {
             await guard.Revise(new(2026, 11, 21));
             throw new IOException("the disk is full");
         }));
-        Assert.Equal(before, await shop.InStore(db => db.Days.Select(d => d.Revision).SumAsync()));
+        Assert.Equal(before, await Shop.InStore(db => db.Days.Select(d => d.Revision).SumAsync()));
     }
 
     /// <summary>An identifier in which one could read a card number is no record that is refused ever after.</summary>

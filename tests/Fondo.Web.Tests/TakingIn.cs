@@ -5,7 +5,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Web.Tests;
 
 /// <summary>Files of a day, taken whole or not at all.</summary>
-public sealed class TakingIn(Shop shop) : IClassFixture<Shop>
+public sealed class TakingIn : InOwnShop
 {
     private const string Path = $"{Shop.Day}/take-in";
 
@@ -13,12 +13,12 @@ public sealed class TakingIn(Shop shop) : IClassFixture<Shop>
         Encoding.UTF8.GetBytes(change is null ? Shop.Made.Files[name] : change(Shop.Made.Files[name]));
 
     private Task<(int Records, int Revision)> State() =>
-        shop.InStore(async db => (await db.Records.CountAsync(), await db.Days.Select(d => d.Revision).SingleAsync()));
+        Shop.InStore(async db => (await db.Records.CountAsync(), await db.Days.Select(d => d.Revision).SingleAsync()));
 
     private async Task Refused(string sentence, params (string, byte[])[] files)
     {
         var before = await State();
-        var page = await (await shop.SignedIn()).Upload(Path, files);
+        var page = await (await Shop.SignedIn()).Upload(Path, files);
         Assert.Contains(sentence, page.Body!.TextContent, StringComparison.Ordinal);
         Assert.Equal(before, await State());
     }
@@ -27,7 +27,7 @@ public sealed class TakingIn(Shop shop) : IClassFixture<Shop>
     public async Task The_same_files_twice_change_nothing()
     {
         var before = await State();
-        var page = await (await shop.SignedIn()).Upload(Path, [.. Shop.Made.Files.Select(f => (f.Key, Encoding.UTF8.GetBytes(f.Value)))]);
+        var page = await (await Shop.SignedIn()).Upload(Path, [.. Shop.Made.Files.Select(f => (f.Key, Encoding.UTF8.GetBytes(f.Value)))]);
         Assert.Contains("Nothing changed", page.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(before, await State());
     }
@@ -57,10 +57,10 @@ public sealed class TakingIn(Shop shop) : IClassFixture<Shop>
         var number = $"{Begin}0{CardNumbers.CheckDigit([.. (Begin + "0").Select(c => (byte)(c - '0'))])}";
         await Refused("holds a full card number", ("journal.jsonl", Encoding.UTF8.GetBytes($$"""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p11","at":"2026-11-21T10:00:00-05:00","kind":"no-sale","note":"{{number}}"}""")));
         // A connection keeps the database's own files where they are: SQLite removes some of them with the last one.
-        await shop.InStore(async db =>
+        await Shop.InStore(async db =>
         {
             await db.Database.OpenConnectionAsync();
-            foreach (var file in Directory.GetFiles(shop.Folder, "*", SearchOption.AllDirectories).Where(f => !f.EndsWith("fondo.lock", StringComparison.Ordinal)))
+            foreach (var file in Directory.GetFiles(Shop.Folder, "*", SearchOption.AllDirectories).Where(f => !f.EndsWith("fondo.lock", StringComparison.Ordinal)))
             {
                 using var stream = new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.ReadWrite);
                 using var reader = new StreamReader(stream, Encoding.Latin1);
@@ -74,7 +74,7 @@ public sealed class TakingIn(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Without_day_json_a_new_day_is_not_guessed()
     {
-        var page = await (await shop.SignedIn()).Upload("/take-in", ("counts.json", "[]"u8.ToArray()));
+        var page = await (await Shop.SignedIn()).Upload("/take-in", ("counts.json", "[]"u8.ToArray()));
         Assert.Contains("Without day.json", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
     }
 }

@@ -23,14 +23,14 @@ namespace Fondo.Web.Tests;
 
 /// <summary>Whatever is taken still reads: random sequences of parts over three days and two registers, valid, late, doubled, cut, in any order, mutated, before and after closes.
 /// After every step each known day reads, is worked out, conserves, and no ticket counts twice; its pages answer.</summary>
-public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
+public sealed class TheLaw : InOwnShop
 {
     [Theory]
     [MemberData(nameof(Seeds))]
     public async Task Whatever_is_taken_still_reads(int seed)
     {
         var world = new World(seed);
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         for (var step = 0; step < 30; step++)
         {
             var did = await Step(world);
@@ -54,27 +54,27 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         switch (world.Random.Next(37))
         {
             case 20:
-                var printed = await shop.Ask<PrintedDesk, IReadOnlyList<TotalsObjection>>(p => p.Keep(world.AnyDay(), world.AnyTerminal(), world.Totals(), Shop.Odile));
+                var printed = await Shop.Ask<PrintedDesk, IReadOnlyList<TotalsObjection>>(p => p.Keep(world.AnyDay(), world.AnyTerminal(), world.Totals(), Shop.Odile));
                 return $"printed totals: {(printed is [var wrong, ..] ? wrong.Sentence : "kept")}";
             case 21 or 22:
                 var (rows, totals, closed) = world.Wire();
-                var batch = await shop.Ask<BatchIntake, (DateOnly? Day, string? Objection)>(b => b.Take(rows, totals, closed));
+                var batch = await Shop.Ask<BatchIntake, (DateOnly? Day, string? Objection)>(b => b.Take(rows, totals, closed));
                 return $"a batch over the wire: {batch.Day} {batch.Objection}";
             case 23:
-                var counted = await shop.Ask<Counting, IReadOnlyList<CountObjection>>(c => c.HandIn(world.AnyDay(), world.AnyTarget(), world.Count(), Shop.Odile));
+                var counted = await Shop.Ask<Counting, IReadOnlyList<CountObjection>>(c => c.HandIn(world.AnyDay(), world.AnyTarget(), world.Count(), Shop.Odile));
                 return $"a count: {(counted is [var said, ..] ? said.Sentence : "kept")}";
             case 24:
                 var shape = world.Shape();
-                var mapped = MappedFile.Of("other.csv", Encoding.UTF8.GetBytes(shape), MappingGuess.Of("other.csv", Encoding.UTF8.GetBytes(shape), "America/New_York"), (await shop.Ask<Store.SetUp.SetupBook, Store.SetUp.HeldSetup?>(b => b.For(world.First)))!.Setup);
+                var mapped = MappedFile.Of("other.csv", Encoding.UTF8.GetBytes(shape), MappingGuess.Of("other.csv", Encoding.UTF8.GetBytes(shape), "America/New_York"), (await Shop.Ask<Store.SetUp.SetupBook, Store.SetUp.HeldSetup?>(b => b.For(world.First)))!.Setup);
                 if (mapped.Findings.Count > 0)
                 {
                     return $"a file of another shape: {mapped.Findings[0]}";
                 }
 
-                var other = await shop.Ask<DayIntake, IntakeResult>(i => i.Take([new(mapped.Name, () => new MemoryStream(Encoding.UTF8.GetBytes(mapped.Text)))], world.AnyDay(), "p01"));
+                var other = await Shop.Ask<DayIntake, IntakeResult>(i => i.Take([new(mapped.Name, () => new MemoryStream(Encoding.UTF8.GetBytes(mapped.Text)))], world.AnyDay(), "p01"));
                 return $"a file of another shape: {other.Added} added, {other.Objection} {string.Join(' ', other.Findings.Take(1))}";
             case 32:
-                return $"the safe: {(await shop.Ask<SafeDesk, Store.Outcome>(s => s.Move(world.AnyDay(), new(Guid.NewGuid(), (SafeMovementKind)world.Random.Next(6), $"{world.Random.Next(900)}.{world.Random.Next(100):00}", "change") { Register = new("L1"), Order = world.Random.Next(3) is > 0 and var order ? order : null }, Shop.Odile, Shop.Tamsin))).Objection}";
+                return $"the safe: {(await Shop.Ask<SafeDesk, Store.Outcome>(s => s.Move(world.AnyDay(), new(Guid.NewGuid(), (SafeMovementKind)world.Random.Next(6), $"{world.Random.Next(900)}.{world.Random.Next(100):00}", "change") { Register = new("L1"), Order = world.Random.Next(3) is > 0 and var order ? order : null }, Shop.Odile, Shop.Tamsin))).Objection}";
             case 33:
                 return await Deposit(world);
             case 34 or 35:
@@ -92,32 +92,32 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             case < 9:
                 var register = world.AnyRegister();
                 var part = world.Part(register);
-                var taken = await shop.Ask<JournalIntake, PartTaken>(i => i.TakePart(new MemoryStream(Encoding.UTF8.GetBytes(part)), register));
+                var taken = await Shop.Ask<JournalIntake, PartTaken>(i => i.TakePart(new MemoryStream(Encoding.UTF8.GetBytes(part)), register));
                 return $"a part: {taken.Taken} taken, {taken.Known} known, {taken.Aside.Count} aside, {taken.Refusal}";
             case < 12:
                 var file = world.Part(null);
-                var whole = await shop.Ask<JournalIntake, PartTaken>(i => i.TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(file)), "p01"));
+                var whole = await Shop.Ask<JournalIntake, PartTaken>(i => i.TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(file)), "p01"));
                 return $"a file: {whole.Taken} taken, {string.Join(' ', whole.Findings.Take(1))}";
             case < 15:
                 var (date, files) = world.Folder();
-                var result = await shop.Ask<DayIntake, IntakeResult>(i => i.Take(files, date, "p01"));
+                var result = await Shop.Ask<DayIntake, IntakeResult>(i => i.Take(files, date, "p01"));
                 return $"a folder of {date}: {result.Added} added, {result.Objection} {string.Join(' ', result.Findings.Take(1))}";
             case < 18:
-                var waiting = await shop.Ask<Waiting, IReadOnlyList<AsideRow>>(w => w.All());
+                var waiting = await Shop.Ask<Waiting, IReadOnlyList<AsideRow>>(w => w.All());
                 if (waiting.Where(w => w.Key.StartsWith(world.Prefix, StringComparison.Ordinal) || w.Key.Contains(world.Prefix, StringComparison.Ordinal)).MinBy(_ => world.Random.Next()) is not { } row)
                 {
                     return "nothing to decide";
                 }
 
                 var how = world.Random.Next(3);
-                var outcome = await shop.Ask<Waiting, Store.Outcome>(w => how switch { 0 => w.TakeInstead(row.Id, "so it was", Shop.Odile), 1 => w.TryAgain(row.Id, Shop.Odile), _ => w.LeaveOut(row.Id, "nonsense", Shop.Odile) });
+                var outcome = await Shop.Ask<Waiting, Store.Outcome>(w => how switch { 0 => w.TakeInstead(row.Id, "so it was", Shop.Odile), 1 => w.TryAgain(row.Id, Shop.Odile), _ => w.LeaveOut(row.Id, "nonsense", Shop.Odile) });
                 return $"decided {row.Key} ({how}): {outcome.Objection}";
             default:
                 return await Close(world);
         }
     }
 
-    private async Task<DayView?> Any(World world) => (await Days(world)) is { Count: > 0 } days ? await shop.Ask<DayStore, DayView?>(d => d.View(days[world.Random.Next(days.Count)])) : null;
+    private async Task<DayView?> Any(World world) => (await Days(world)) is { Count: > 0 } days ? await Shop.Ask<DayStore, DayView?>(d => d.View(days[world.Random.Next(days.Count)])) : null;
 
     /// <summary>Carries, claims, accepts or takes back something at random.</summary>
     private async Task<string> Resolve(World world)
@@ -130,7 +130,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         var (day, random) = (view.Setup.TradingDay.Date, world.Random);
         if (view.Entries.Count > 0 && random.Next(4) == 0)
         {
-            return $"took back on {day}: {(await shop.Ask<Resolving, Store.Outcome>(r => r.Reverse(day, Guid.NewGuid(), view.Entries[random.Next(view.Entries.Count)].Id, "wrong", Shop.Odile))).Objection}";
+            return $"took back on {day}: {(await Shop.Ask<Resolving, Store.Outcome>(r => r.Reverse(day, Guid.NewGuid(), view.Entries[random.Next(view.Entries.Count)].Id, "wrong", Shop.Odile))).Objection}";
         }
 
         var carried = Carrying.Open(view.Reconciliation, view.Entries);
@@ -138,8 +138,8 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         var kind = random.Next(3) switch { 0 => EntryKind.Carry, 1 => EntryKind.Claim, _ => EntryKind.Accept };
         EntryDetail? detail = kind switch
         {
-            EntryKind.Carry => new EntryDetail.Awaited(new("p01"), shop.Clock.GetUtcNow().AddDays(2), AwaitedProof.LaterBatch),
-            EntryKind.Claim => new EntryDetail.Owed(ClaimParty.Customer, true, new("p01"), shop.Clock.GetUtcNow().AddDays(2)),
+            EntryKind.Carry => new EntryDetail.Awaited(new("p01"), Shop.Clock.GetUtcNow().AddDays(2), AwaitedProof.LaterBatch),
+            EntryKind.Claim => new EntryDetail.Owed(ClaimParty.Customer, true, new("p01"), Shop.Clock.GetUtcNow().AddDays(2)),
             _ => null,
         };
         var holds = view.Overview.OpenHolds;
@@ -147,7 +147,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             : holds.Length > 0 && random.Next(2) == 0 ? new Proposal(kind, [], detail, "why", [holds[random.Next(holds.Length)].Id.Value])
             : item is null ? new Proposal(kind, [], detail, "why", ["nothing"])
             : new Proposal(kind, [new(item.Item.Cell, item.Effect)], detail, "why", [item.Item.Key]);
-        return $"{kind} on {day}: {(await shop.Ask<Resolving, Store.Outcome>(r => r.Add(day, Guid.NewGuid(), [proposal], Shop.Odile))).Objection}";
+        return $"{kind} on {day}: {(await Shop.Ask<Resolving, Store.Outcome>(r => r.Add(day, Guid.NewGuid(), [proposal], Shop.Odile))).Objection}";
     }
 
     /// <summary>Seals a deposit of anything, hands one over, or opens one again.</summary>
@@ -158,17 +158,17 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         switch (random.Next(4))
         {
             case 0:
-                return $"handed over {number}: {(await shop.Ask<DepositDesk, Store.Outcome>(d => d.HandOver(number, "a carrier", "S1", Shop.Odile))).Objection}";
+                return $"handed over {number}: {(await Shop.Ask<DepositDesk, Store.Outcome>(d => d.HandOver(number, "a carrier", "S1", Shop.Odile))).Objection}";
             case 1:
-                return $"opened {number} again on {day}: {(await shop.Ask<DepositDesk, Store.Outcome>(d => d.Unseal(day, number, "a check was forgotten", Shop.Odile, Shop.Tamsin))).Objection}";
+                return $"opened {number} again on {day}: {(await Shop.Ask<DepositDesk, Store.Outcome>(d => d.Unseal(day, number, "a check was forgotten", Shop.Odile, Shop.Tamsin))).Objection}";
             default:
-                if (await shop.Ask<DayStore, DayView?>(d => d.View(day)) is not { } view)
+                if (await Shop.Ask<DayStore, DayView?>(d => d.View(day)) is not { } view)
                 {
                     return "no day to seal on";
                 }
 
                 var typed = new Dictionary<long, string> { [2000] = $"{random.Next(9)}", [25] = random.Next(4) == 0 ? "2*" : "", [random.Next(5) == 0 ? 3 : 1] = $"{random.Next(40)}" };
-                var sealed_ = await shop.Ask<DepositDesk, IReadOnlyList<CountObjection>>(d => d.Seal(
+                var sealed_ = await Shop.Ask<DepositDesk, IReadOnlyList<CountObjection>>(d => d.Seal(
                     day, Guid.NewGuid(), $"{world.Prefix}{random.Next(6)}", typed, [.. view.Money.Custody.End.Checks.Select(c => c.Key).Where(_ => random.Next(3) > 0)], Shop.Odile, new(new("p02"), "Tamsin Okafor", Role.Manager)));
                 return $"a deposit on {day}: {(sealed_ is [var wrong, ..] ? wrong.Sentence : "sealed")}";
         }
@@ -197,7 +197,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             return $"a statement: {unread}";
         }
 
-        var taken = await shop.Ask<BankDesk, BankDesk.Taken>(b => b.Take([.. read.Statements], "statement.xml", Shop.Odile.Id.Value));
+        var taken = await Shop.Ask<BankDesk, BankDesk.Taken>(b => b.Take([.. read.Statements], "statement.xml", Shop.Odile.Id.Value));
         return $"a statement: {taken.Lines} lines, {taken.Objection}";
     }
 
@@ -211,7 +211,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
 
         var lead = view.PlaceLeads.FirstOrDefault(l => l.Cell == off.Cell.Key);
         var proposal = lead is not null && world.Random.Next(2) == 0 ? Proposal.Of(lead, view.Reconciliation, Shop.Odile.Id) : new Proposal(EntryKind.Accept, [new(off.Cell.Key, off.Left!.Value)], null, "so it was", []);
-        return $"{proposal.Kind} at {off.Cell.Key}: {(await shop.Ask<Resolving, Store.Outcome>(r => r.Add(view.Setup.TradingDay.Date, Guid.NewGuid(), [proposal], Shop.Odile))).Objection}";
+        return $"{proposal.Kind} at {off.Cell.Key}: {(await Shop.Ask<Resolving, Store.Outcome>(r => r.Add(view.Setup.TradingDay.Date, Guid.NewGuid(), [proposal], Shop.Odile))).Objection}";
     }
 
     private async Task<string> Pair(World world)
@@ -224,7 +224,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         var random = world.Random;
         var keys = view.Reconciliation.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(view.Reconciliation.OpenItems.Select(o => o.Item)).Select(i => i.Key).Append("nothing").OrderBy(_ => random.Next()).Take(random.Next(1, 5)).ToList();
         var kind = (PairingKind)random.Next(3);
-        return $"{kind} on {view.Setup.TradingDay}: {(await shop.Ask<PairingDesk, Store.Outcome>(p => p.Say(view.Setup.TradingDay.Date, Guid.NewGuid(), kind, keys, "why", Shop.Odile))).Objection}";
+        return $"{kind} on {view.Setup.TradingDay}: {(await Shop.Ask<PairingDesk, Store.Outcome>(p => p.Say(view.Setup.TradingDay.Date, Guid.NewGuid(), kind, keys, "why", Shop.Odile))).Objection}";
     }
 
     private async Task<string> Reopen(World world)
@@ -235,7 +235,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         }
 
         var day = world.Closed.OrderBy(_ => world.Random.Next()).First();
-        var outcome = await shop.Ask<ClosingDesk, Store.Outcome>(d => d.Reopen(day, "something was found", new(new("p02"), "Tamsin Okafor", Role.Manager)));
+        var outcome = await Shop.Ask<ClosingDesk, Store.Outcome>(d => d.Reopen(day, "something was found", new(new("p02"), "Tamsin Okafor", Role.Manager)));
         Assert.True(outcome.IsDone, outcome.Objection);
         world.Closed.Remove(day);
         world.Frozen.Remove(day);
@@ -250,8 +250,8 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         }
 
         var day = view.Setup.TradingDay.Date;
-        var answered = await shop.Ask<ClosingDesk, Store.Outcome>(d => d.Answer(day, [.. view.Reconciliation.TicketFindings.Take(3).Select(f => new ProposedAnswer(f, Core.Entries.Answer.Usual(f.Code), "seen"))], Shop.Odile));
-        var signed = await shop.Ask<ClosingDesk, Store.Outcome>(d => d.SignOff(day, new(world.AnyRegister()), Shop.Odile));
+        var answered = await Shop.Ask<ClosingDesk, Store.Outcome>(d => d.Answer(day, [.. view.Reconciliation.TicketFindings.Take(3).Select(f => new ProposedAnswer(f, Core.Entries.Answer.Usual(f.Code), "seen"))], Shop.Odile));
+        var signed = await Shop.Ask<ClosingDesk, Store.Outcome>(d => d.SignOff(day, new(world.AnyRegister()), Shop.Odile));
         return $"answered and signed off on {day}: {answered.Objection} {signed.Objection}";
     }
 
@@ -265,7 +265,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         }
 
         var day = open[world.Random.Next(open.Count)];
-        using var scope = shop.Services.CreateScope();
+        using var scope = Shop.Services.CreateScope();
         var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
         var view = (await scope.ServiceProvider.GetRequiredService<DayStore>().View(day))!;
         await using var transaction = await db.Database.BeginTransactionAsync();
@@ -277,7 +277,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         return $"closed {day}";
     }
 
-    private Task<List<DateOnly>> Days(World world) => shop.InStore(db => db.Days.Where(d => d.Date >= world.First && d.Date <= world.Last).Select(d => d.Date).ToListAsync());
+    private Task<List<DateOnly>> Days(World world) => Shop.InStore(db => db.Days.Where(d => d.Date >= world.First && d.Date <= world.Last).Select(d => d.Date).ToListAsync());
 
     private async Task Holds(World world, string after)
     {
@@ -288,7 +288,7 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
             DayView view;
             try
             {
-                view = (await shop.Ask<DayStore, DayView?>(d => d.View(day)))!;
+                view = (await Shop.Ask<DayStore, DayView?>(d => d.View(day)))!;
             }
             catch (UnreadableDayException e)
             {
@@ -310,21 +310,21 @@ public sealed class TheLaw(Shop shop) : IClassFixture<Shop>
         }
 
         // Every ticket that was taken counts once, waits, or is voided.
-        var (tickets, voided) = await shop.InStore(async db => (
+        var (tickets, voided) = await Shop.InStore(async db => (
             await db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last && (e.Kind == EventKind.Sale || e.Kind == EventKind.Refund)).Select(e => e.Key).ToListAsync(),
             (await db.Events.Where(e => e.Kind == EventKind.Void).Select(e => e.Original).ToListAsync()).ToHashSet()));
         // What is rung late waits while no day with trade is open behind it.
-        var begun = await shop.InStore(db => db.Days.Where(d => d.Date >= world.First && d.Date <= world.Last && d.HasTrade && !db.StandingCloses.Any(c => c.Day == d.Date)).Select(d => d.Date).ToListAsync());
-        var filed = await shop.InStore(db => db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last).ToDictionaryAsync(e => e.Key, e => e.Day));
+        var begun = await Shop.InStore(db => db.Days.Where(d => d.Date >= world.First && d.Date <= world.Last && d.HasTrade && !db.StandingCloses.Any(c => c.Day == d.Date)).Select(d => d.Date).ToListAsync());
+        var filed = await Shop.InStore(db => db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last).ToDictionaryAsync(e => e.Key, e => e.Day));
         var lost = tickets.Where(t => !voided.Contains(t) && !counted.ContainsKey(new(t)) && !waiting.Contains(new(t)) && begun.Any(d => d > filed[t])).ToList();
         Assert.True(lost.Count == 0, $"{after}: {string.Join(", ", lost)} count nowhere; {await Around(world, lost)}");
-        var records = await shop.InStore(db => db.Records.CountAsync(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1 && r.Day >= world.First && r.Day <= world.Last));
-        var keys = await shop.InStore(db => db.Records.Where(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1 && r.Day >= world.First && r.Day <= world.Last).Select(r => r.Key).Distinct().CountAsync());
+        var records = await Shop.InStore(db => db.Records.CountAsync(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1 && r.Day >= world.First && r.Day <= world.Last));
+        var keys = await Shop.InStore(db => db.Records.Where(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1 && r.Day >= world.First && r.Day <= world.Last).Select(r => r.Key).Distinct().CountAsync());
         Assert.True(records == keys, $"{after}: an event is there twice");
     }
 
     /// <summary>What one needs to know to see why.</summary>
-    private Task<string> Around(World world, List<string> lost) => shop.InStore(async db =>
+    private Task<string> Around(World world, List<string> lost) => Shop.InStore(async db =>
     {
         var tickets = await db.Events.Where(e => lost.Contains(e.Key)).ToListAsync();
         var drawers = tickets.Select(t => t.Drawer).ToList();

@@ -11,7 +11,7 @@ using Microsoft.Extensions.DependencyInjection;
 namespace Fondo.Web.Tests;
 
 /// <summary>Set up, open, take in and watch, page by page.</summary>
-public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
+public sealed class TheStoresDay : InOwnShop
 {
     private static string Ticket(string kind) => System.Text.Json.JsonDocument.Parse(Shop.Made.Files["journal.jsonl"].Split('\n').First(l => l.Contains($"\"type\":\"{kind}\"", StringComparison.Ordinal))).RootElement.GetRawText();
 
@@ -26,7 +26,7 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task The_journal_shows_a_day_in_order_and_filters_it()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var all = await visitor.Page($"{Shop.Day}/journal?register=L1");
         var times = all.QuerySelectorAll(".events tbody tr td:first-child").Select(t => t.TextContent).ToList();
         Assert.Equal(times.Order(StringComparer.Ordinal), times);
@@ -41,7 +41,7 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_ticket_is_found_by_whatever_is_known_of_it()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var (id, e, tender) = First("credit");
         var amount = (string)tender["amount"]!;
         foreach (var asked in new[] { id, id.ToLowerInvariant(), amount, (string)tender["card"]!, (string)tender["auth"]!, $"{amount} {tender["card"]}", $"{((string)e["at"]!)[11..16]} {amount}" })
@@ -60,7 +60,7 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_ticket_is_a_receipt_with_what_settled_it_and_can_be_sent_again()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var (id, _, tender) = First("debit");
         var path = $"{Shop.Day}/ticket/{id}";
         var page = await visitor.Page(path);
@@ -78,7 +78,7 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_drawers_day_ends_at_what_its_cell_expects()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var page = await visitor.Page($"{Shop.Day}/drawer/L2-A");
         var cell = await visitor.Page($"{Shop.Day}/cell/L2/L2-A/cash");
         Assert.Contains(page.QuerySelector("h1 b")!.TextContent, cell.Body!.TextContent, StringComparison.Ordinal);
@@ -90,26 +90,26 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task Watching_answers_nothing_while_nothing_is_new()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var page = await visitor.Page($"{Shop.Day}/watch");
         Assert.Contains("411", Text(page, "tfoot"), StringComparison.Ordinal);
         var seen = JsonNode.Parse(page.QuerySelector("#now")!.GetAttribute("hx-vals")!)!["seen"];
         Assert.Equal(HttpStatusCode.NoContent, (await visitor.Get($"{Shop.Day}/watch?handler=Now&seen={seen}")).StatusCode);
         Assert.Equal(HttpStatusCode.OK, (await visitor.Get($"{Shop.Day}/watch?handler=Now&seen=0.0")).StatusCode);
-        Assert.Equal(HttpStatusCode.Redirect, (await (await shop.Cashier()).Get($"{Shop.Day}/watch")).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect, (await (await Shop.Cashier()).Get($"{Shop.Day}/watch")).StatusCode);
     }
 
     [Fact]
     public async Task A_float_that_differs_is_told_at_once_with_both_names()
     {
-        var cashier = await shop.SignedIn("p11", "3571");
+        var cashier = await Shop.SignedIn("p11", "3571");
         var path = $"{Shop.Day}/open/GY";
         var empty = await cashier.PostForPage(path, new() { ["form"] = Guid.NewGuid().ToString() });
         Assert.Contains("Nothing was typed", Text(empty, ".objection"), StringComparison.Ordinal);
         var form = Guid.NewGuid().ToString();
         Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(path, new() { ["form"] = form, ["p2000"] = "12", ["p100"] = "5" })).StatusCode);
         Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(path, new() { ["form"] = form, ["p2000"] = "12", ["p100"] = "5" })).StatusCode);
-        Assert.Equal(2, await shop.InStore(db => db.Events.CountAsync(e => e.Register == "GY" && e.Kind == EventKind.Open)));
+        Assert.Equal(2, await Shop.InStore(db => db.Events.CountAsync(e => e.Register == "GY" && e.Kind == EventKind.Open)));
         var page = await cashier.Page($"{Shop.Day}/open");
         Assert.Contains("short 5.00", Text(page, ".drawers"), StringComparison.Ordinal);
         Assert.Contains("GY-B", Text(page, ".drawers"), StringComparison.Ordinal);
@@ -121,14 +121,14 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_line_set_aside_is_taken_once_its_terminal_is_in_the_set_up()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         string key;
-        using (var scope = shop.Services.CreateScope())
+        using (var scope = Shop.Services.CreateScope())
         {
             key = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make("L3", new(new("p01"), "Odile Marchetti", Role.Supervisor));
         }
 
-        using var register = shop.CreateClient();
+        using var register = Shop.CreateClient();
         register.DefaultRequestHeaders.Authorization = new("Bearer", key);
         const string sale = """{"id":"L3-800001","register":"L3","drawer":"L3-A","cashier":"p14","at":"2026-11-21T18:00:00-05:00","kind":"sale","lines":[],"subtotal":"5.00","tax":"0.00","total":"5.00","tenders":[{"type":"credit","amount":"5.00","terminal":"T-33","brand":"heron","card":"1234"}]}""";
         Assert.Equal(HttpStatusCode.OK, (await register.PostAsync("/api/registers/L3/journal", new StringContent(sale, Encoding.UTF8, "application/jsonl"))).StatusCode);
@@ -143,14 +143,14 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
 
         await SaveSetup(visitor, root => root["terminals"]!.AsArray().Add(new JsonObject { ["id"] = "T-33", ["register"] = "L3" }));
         Assert.Equal(HttpStatusCode.Redirect, (await visitor.Post($"{path}?handler=Decide", new() { ["id"] = id, ["how"] = "again" }, path)).StatusCode);
-        Assert.Equal(1, await shop.InStore(db => db.Events.CountAsync(e => e.Key == "L3-800001")));
+        Assert.Equal(1, await Shop.InStore(db => db.Events.CountAsync(e => e.Key == "L3-800001")));
     }
 
     [Fact]
     public async Task A_set_up_that_would_orphan_what_happened_is_refused()
     {
-        var visitor = await shop.SignedIn();
-        var revision = await shop.InStore(db => db.Setups.CountAsync());
+        var visitor = await Shop.SignedIn();
+        var revision = await Shop.InStore(db => db.Setups.CountAsync());
         var page = await SaveSetup(visitor, root =>
         {
             root["registers"]!.AsArray().RemoveAt(0);
@@ -159,7 +159,7 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
         Assert.Contains("has begun, and what it holds would no longer read", Text(page!, ".objection"), StringComparison.Ordinal);
         page = await SaveSetup(visitor, root => root["timeZone"] = "Nowhere/City", done: false);
         Assert.Contains("time zone", Text(page!, ".objections"), StringComparison.Ordinal);
-        Assert.Equal(revision, await shop.InStore(db => db.Setups.CountAsync()));
+        Assert.Equal(revision, await Shop.InStore(db => db.Setups.CountAsync()));
 
         // From a later day on it holds, and today keeps what it had.
         await SaveSetup(visitor, root => root["registers"]!.AsArray()[1]!["name"] = "Lane Two", from: "2026-12-01");
@@ -184,7 +184,7 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task A_terminal_that_should_have_settled_by_itself_is_told()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         Assert.Contains("settlesAt", Text((await SaveSetup(visitor, root => root["terminals"]![0]!["settlesAt"] = "3 pm", done: false))!, ".objections"), StringComparison.Ordinal);
         await SaveSetup(visitor, root =>
         {
@@ -201,7 +201,7 @@ public sealed class TheStoresDay(Shop shop) : IClassFixture<Shop>
     [Fact]
     public async Task The_set_up_form_saves_what_it_shows()
     {
-        var visitor = await shop.SignedIn();
+        var visitor = await Shop.SignedIn();
         var page = await visitor.Page("/store");
         var fields = new List<KeyValuePair<string, string>>();
         foreach (var field in page.QuerySelectorAll(".setup-form [name]"))
