@@ -22,6 +22,7 @@ public sealed partial class Rehearsal
             await CloseAll(); // yesterday is closed this morning
         }
 
+        await FindSlips();
         await SendLate();
         if (isFirst || Chance(0.5))
         {
@@ -187,13 +188,13 @@ public sealed partial class Rehearsal
             }
         }
 
+        Forget(date, session);
         session.Lines.Add(Line(date, session, session.Until, "close", ""));
     }
 
     private void Ring(Ticket ticket, DateOnly date, Session session)
     {
         session.Tickets.Add(ticket);
-        _rung.Add(ticket);
         session.Lines.Add(ticket.Line(plan));
         Receive(ticket, ticket.Register.HasDrawer ? session.Drawer : null);
         Count(ticket, date, ticket.Register.HasDrawer ? session.Drawer : null);
@@ -229,8 +230,6 @@ public sealed partial class Rehearsal
             _real.Cell(date, ticket.Register.Id, type is "cash" or "check" ? drawer : null, type).Expected += paid.Amount - paid.Change;
         }
     }
-
-    private readonly List<Ticket> _rung = [];
 
     private readonly List<CardRow> _unsettled = [];
 

@@ -268,6 +268,11 @@ public sealed class TheLaw : InOwnShop
         using var scope = Shop.Services.CreateScope();
         var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
         var view = (await scope.ServiceProvider.GetRequiredService<DayStore>().View(day))!;
+        if (!view.OpenBefore.IsEmpty)
+        {
+            return $"{day} stays open: an earlier day is open";
+        }
+
         await using var transaction = await db.Database.BeginTransactionAsync();
         var evening = new Microsoft.Extensions.Time.Testing.FakeTimeProvider(World.At(day, 19.5));
         await ActivatorUtilities.CreateInstance<ClosingDesk>(scope.ServiceProvider, evening).Freeze(view, Shop.Odile);

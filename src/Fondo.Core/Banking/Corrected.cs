@@ -1,5 +1,4 @@
 using Fondo.Core.Custody;
-using Fondo.Core.Proof;
 
 namespace Fondo.Core.Banking;
 

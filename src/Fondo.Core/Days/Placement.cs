@@ -29,11 +29,13 @@ public static class Placement
         var own = new List<JournalEvent>(day.Journal.Length);
         var late = arriving.ToList();
         var opened = day.Journal.OfType<SessionOpen>().Select(o => o.Drawer).ToHashSet();
+        var begins = day.Setup.Begins(day.Setup.TradingDay.Date);
         foreach (var e in day.Journal)
         {
-            if (e.Drawer is { } drawer && !opened.Contains(drawer) && ByClock(e.At, day.Setup) < day.Setup.TradingDay)
+            // Drawers may be named alike every day: a ticket of an earlier day's time is of that day's session, whatever was opened here.
+            if (e.Drawer is { } drawer && (e is Ticket || !opened.Contains(drawer)) && e.At < begins)
             {
-                late.Add(e); // rung after its own day was closed: its drawer session is not of this one
+                late.Add(e); // rung after its own day was closed
             }
             else
             {
