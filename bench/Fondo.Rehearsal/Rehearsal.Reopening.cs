@@ -27,7 +27,7 @@ public sealed partial class Rehearsal
     /// <summary>Opens the day again when two more are closed behind it, and nothing is open.</summary>
     private async Task FindSlips()
     {
-        if (_open.Count > 0 || _forgotten.FirstOrDefault(f => _closes.Keys.Count(d => d > f.Date) >= 1 && _closes.ContainsKey(f.Date)) is not { } slip)
+        if (_open.Count > 0 || _forgotten.FirstOrDefault(f => _closes.Keys.Any(d => d > f.Date) && _closes.ContainsKey(f.Date)) is not { } slip)
         {
             return;
         }

@@ -1,4 +1,3 @@
-using Fondo.Core.Closing;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;

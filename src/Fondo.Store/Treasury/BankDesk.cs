@@ -1,5 +1,4 @@
 using Fondo.Core.Banking;
-using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
 using Microsoft.EntityFrameworkCore;

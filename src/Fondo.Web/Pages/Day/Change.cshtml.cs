@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
 using Fondo.Core.Custody;
 using Fondo.Core.SetUp;
