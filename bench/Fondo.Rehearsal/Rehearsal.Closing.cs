@@ -162,6 +162,7 @@ public sealed partial class Rehearsal
         Same(date, "checks in the safe", then.Checks, money["Checks"]!.AsArray().Sum(c => Read(c!["Amount"])));
         CompareBank(date, then, money);
         CompareBooks(date, doc, then);
+        await CompareSpan(date);
     }
 
     private void CompareCells(DateOnly date, JsonNode doc)

@@ -23,15 +23,16 @@ public sealed record SpanDeposit(int Number, string Bag, DateOnly Day, Money Amo
 public sealed record Span(
     DateOnly From, DateOnly To, int Days, ImmutableArray<SpanAmount> Takings, ImmutableArray<SpanAmount> OverShort, ImmutableArray<SpanAmount> Fees, ImmutableArray<SpanDeposit> Deposits, ImmutableArray<SpanAccount> Accounts)
 {
-    /// <param name="before">The last closed day before the span; null where it is the first.</param>
-    /// <param name="overShort">The account of what is over and short.</param>
+    /// <param name="before">What the last closed day before the span was posted by; null where it is the first.</param>
     /// <param name="documents">The standing closes of the span, in their order.</param>
-    public static Span Of(DateOnly from, DateOnly to, CloseDocument? before, IReadOnlyList<CloseDocument> documents, Currency currency, string overShort)
+    /// <param name="posted">The closes by which their days were posted, in their order: that of a corrected day is the one that the days behind it began with, for the correction stands in the entry of a later day (rules §12).</param>
+    /// <param name="overShort">The account of what is over and short.</param>
+    public static Span Of(DateOnly from, DateOnly to, CloseDocument? before, IReadOnlyList<CloseDocument> documents, IReadOnlyList<CloseDocument> posted, Currency currency, string overShort)
     {
         Money Read(string text) => currency.TryParse(text, out var amount) ? amount : Money.Zero;
         static DateOnly DateOf(CloseDocument doc) => DateOnly.ParseExact(doc.TradingDay, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
-        var sums = documents.SelectMany(d => d.Books).Select(b => (b.Account, b.What, Amount: Read(b.Amount))).ToList();
-        var (first, last) = (before?.Whereabouts, documents.Count == 0 ? before?.Whereabouts : documents[^1].Whereabouts);
+        var sums = posted.SelectMany(d => d.Books).Select(b => (b.Account, b.What, Amount: Read(b.Amount))).ToList();
+        var (first, last) = (before?.Whereabouts, posted.Count == 0 ? before?.Whereabouts : posted[^1].Whereabouts);
         var (began, open) = ((first?.Items ?? []).ToLookup(i => i.Account), (last?.Items ?? []).ToLookup(i => i.Account));
         var outstanding = (last?.OpenDeposits ?? []).ToDictionary(d => d.Number, d => Read(d.Credited));
         return new(

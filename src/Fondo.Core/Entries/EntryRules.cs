@@ -31,6 +31,8 @@ public static class EntryRules
             return "This cell still waits for its proof; there is nothing to explain yet.";
         }
 
+        // What waits for a signature comes off before something is accepted.
+        left = first.ToExplain ?? left;
         var amount = postings[0].Amount;
         if (first.IsExplained && kind is not (EntryKind.Reverse or EntryKind.Accept))
         {

@@ -39,6 +39,13 @@ public sealed class CloseOrder(StoreContext db)
         return await db.Closes.Where(c => c.Day == date).MaxAsync(c => (int?)c.Number) ?? await Before(date, null) ?? 0;
     }
 
+    /// <summary>The close by which a day stands in the books: what the days behind it began with, however often it was corrected since. Null while it is open and no day behind it is closed.</summary>
+    public async Task<int?> BookedBy(DateOnly date)
+    {
+        var standing = await db.StandingCloses.Where(c => c.Day == date).Select(c => (int?)c.Number).SingleOrDefaultAsync();
+        return (standing ?? (await db.Closes.AnyAsync(c => c.Day == date) ? await CorrectedBy(date) : null)) is { } close ? await HandedOn(close) : null;
+    }
+
     /// <summary>Corrections of days before this one that no day has posted yet.</summary>
     public async Task<IReadOnlyList<int>> NotPosted(DateOnly before) =>
         await db.Closes.Where(c => c.Corrects != null && c.Day < before && !db.Corrections.Any(k => k.Close == c.Number)).OrderBy(c => c.Number).Select(c => c.Number).ToListAsync();

@@ -28,6 +28,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
     public Task<Outcome> Add(DateOnly day, Guid form, IReadOnlyList<Proposal> proposals, Person by, SeenCell? seen = null) => guard.Write(day, async () =>
     {
         var view = (await days.View(day))!;
+        proposals = [.. proposals.OrderBy(p => p.Kind == EntryKind.Accept)]; // accepted is what the others leave
         if (view.Find(form) is { } made)
         {
             return made.Kind == proposals[0].Kind && made.Postings.SequenceEqual(proposals[0].Postings) && made.Reason == proposals[0].Reason.Trim() ? Outcome.Done : Outcome.Refused(OtherContents);

@@ -26,7 +26,7 @@ internal static class KeyList
         "approvals" => [("Enter", "signs, from the PIN"), ("n", "to the close"), ("Esc", "back to the board")],
         "carried" => [("Ctrl Enter", "carries the first on"), ("n", "to the close"), ("Esc", "back to the board")],
         "pairing" => [("Space", "chooses"), ("Ctrl Enter", "pairs what is chosen"), ("Esc", "back to the board")],
-        "safe" => [("o", "counts the safe, or opens why it is off"), ("g", "floats for tomorrow"), ("p", "prepares a deposit"), ("n", "the bank"), ("h", "where the money is"), ("Esc", "back to the board")],
+        "safe" => [("o", "counts the safe, or opens why it is off"), ("g", "floats for tomorrow"), ("p", "prepares a deposit"), ("n", "the bank"), ("h", "where the money is"), ("x", "change from the bank"), ("Esc", "back to the board")],
         "deposit" => [("Enter ↓", "next row"), ("Ctrl Enter", "seals it"), ("Esc", "back to the safe")],
         "slip" => [("p", "prints it"), ("Ctrl Enter", "hands it over"), ("Esc", "back to the safe")],
         "bank" => [("o", "opens the first line that is not as expected"), ("Esc", "back to the safe")],

@@ -15,7 +15,7 @@ namespace Fondo.Web.Pages;
 
 /// <summary>Closed days taken together: a month, or any span of days.</summary>
 [Authorize(Policies.Read)]
-public sealed class SpanModel(DayStore days, SetupBook book) : PageModel
+public sealed class SpanModel(DayStore days, CloseOrder order, SetupBook book) : PageModel
 {
     [BindProperty(SupportsGet = true)]
     public DateOnly? From { get; set; }
@@ -67,13 +67,29 @@ public sealed class SpanModel(DayStore days, SetupBook book) : PageModel
         (Currency, Store) = (setup.Currency, setup.Store);
         To ??= latest;
         From ??= new DateOnly(To.Value.Year, To.Value.Month, 1);
-        var closed = listed.Where(d => d.CloseNumber is not null).OrderBy(d => d.Date).ToList();
-        var before = closed.LastOrDefault(d => d.Date < From);
-        var own = closed.Where(d => d.Date >= From && d.Date <= To).ToList();
-        var closes = (await days.Closes([.. own.Append(before).OfType<DayListing>().Select(d => d.CloseNumber!.Value)])).ToDictionary(c => c.Number);
-        CloseDocument Read(DayListing day) => ClosingDesk.Read(closes[day.CloseNumber!.Value]);
+        var own = listed.Where(d => d.CloseNumber is not null && d.Date >= From && d.Date <= To).OrderBy(d => d.Date).Select(d => d.CloseNumber!.Value).ToList();
+        int? before = null;
+        List<int> posted = [];
+        foreach (var date in listed.Select(d => d.Date).Where(d => d <= To).Order())
+        {
+            if (await order.BookedBy(date) is not { } close)
+            {
+                continue;
+            }
+
+            if (date < From)
+            {
+                before = close;
+            }
+            else
+            {
+                posted.Add(close);
+            }
+        }
+
+        var closes = (await days.Closes([.. own.Concat(posted).Append(before ?? 0).Distinct()])).ToDictionary(c => c.Number, ClosingDesk.Read);
         Span = Core.Closing.Span.Of(
-            From.Value, To.Value, before is null ? null : Read(before), [.. own.Select(Read)], Currency, setup.Accounts.First(a => a.Id == "over-short").Account);
+            From.Value, To.Value, before is { } last ? closes[last] : null, [.. own.Select(c => closes[c])], [.. posted.Select(c => closes[c])], Currency, setup.Accounts.First(a => a.Id == "over-short").Account);
         Open = [.. listed.Where(d => d.CloseNumber is null && d.Date >= From && d.Date <= To).Select(d => d.Date).Order()];
     }
 }

@@ -104,6 +104,7 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
         GateId.Checks => $"/{Setup.TradingDay}/checks",
         GateId.Batches => $"/{Setup.TradingDay}/settle",
         GateId.Holds or GateId.Carried => $"/{Setup.TradingDay}/carried",
+        GateId.DayBefore => $"/{item.Key}/close",
         GateId.Safe => $"/{Setup.TradingDay}/count/safe:",
         _ => null,
     };
