@@ -1,5 +1,6 @@
 using System.Globalization;
 using Fondo.Core.Closing;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
@@ -43,5 +44,39 @@ public sealed class WeeksBehind : IDisposable
         Assert.Contains(old.Key, (await visitor.Page($"/find?q={old.Key}")).QuerySelector("#found")!.TextContent, StringComparison.Ordinal);
         Assert.Contains("closed, no. 3", (await visitor.Page("/days")).Body!.TextContent, StringComparison.Ordinal);
         Assert.Equal(old.Amount, (long)(decimal.Parse((await visitor.Page($"/2026-11-16/ticket/{old.Key}")).QuerySelector(".total-line .n")!.TextContent, CultureInfo.InvariantCulture) * 100));
+    }
+
+    /// <summary>Rules §12: a day closed anew with closed days behind it changes nothing in them; the correction stands once, in the entry of the earliest open day.</summary>
+    [Fact]
+    public async Task A_correction_with_closed_days_behind_it_is_posted_once_in_the_day_that_is_open()
+    {
+        DateOnly monday = new(2026, 11, 16), saturday = new(2026, 11, 21);
+        Task<DayView> View(DateOnly day) => _shop.Ask(async (DayStore days) => (await days.View(day))!);
+        var odile = await _shop.SignedIn();
+        var behind = await odile.Page("/2026-11-18/books");
+        var spanBefore = await odile.Page("/span?from=2026-11-14&to=2026-11-20");
+
+        Assert.True((await _shop.Ask((ClosingDesk d) => d.Reopen(monday, "a slip was found", Shop.Tamsin))).IsDone);
+        var off = (await View(monday)).Bridges.Values.First(b => b.Cell.Key.Tender.Value == "cash" && b.Cell.Key.Register is not null && b.Left is { IsZero: false });
+        Proposal slip = new(EntryKind.Record, [new(off.Cell.Key, off.Left!.Value)], new EntryDetail.Moved(off.Left.Value.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn), "the slip lay under the drawer", []);
+        Assert.Null((await _shop.Ask((Resolving r) => r.Add(monday, Guid.NewGuid(), [slip], Shop.Odile))).Objection);
+        Assert.Null((await _shop.Ask((ClosingDesk d) => d.Close(monday, Shop.Odile))).Objection);
+
+        var document = ClosingDesk.Read((await View(monday)).Close!);
+        Assert.Equal((3, 2), (document.Corrects, document.Revision));
+        var page = await odile.Page("/2026-11-16/books");
+        Assert.Contains("What changed is posted in the entry of Saturday, 21 November", page.Body!.TextContent, StringComparison.Ordinal);
+        Assert.DoesNotContain("USD", await (await odile.Get("/2026-11-16/books?handler=File&kind=journal")).Content.ReadAsStringAsync(), StringComparison.Ordinal);
+
+        // Days between stand as they are; the day that is open has both sides of it.
+        Assert.Equal(behind.QuerySelector(".books")!.TextContent, (await odile.Page("/2026-11-18/books")).QuerySelector(".books")!.TextContent);
+        var posted = Core.Books.AccountingEntry.Of((await View(saturday)).Reconciliation, (await View(saturday)).Entries, (await View(saturday)).Money).Sums.Where(s => s.What.EndsWith(", correction of 2026-11-16", StringComparison.Ordinal)).ToList();
+        Assert.Equal(0, posted.Sum(s => s.Amount.Minor));
+        Assert.Equal(off.Left.Value.Abs(), Assert.Single(posted, s => s.Amount.Sign > 0).Amount);
+        Assert.Equal(2, posted.Count);
+
+        // A span without that day is what it was.
+        static string Accounts(AngleSharp.Dom.IDocument span) => span.QuerySelectorAll("h2").Single(h => h.TextContent == "Accounts").NextElementSibling!.TextContent;
+        Assert.Equal(Accounts(spanBefore), Accounts(await odile.Page("/span?from=2026-11-14&to=2026-11-20")));
     }
 }

@@ -25,6 +25,9 @@ public sealed class CloseOrder(StoreContext db)
         return await db.Closes.Where(c => c.Day < date).OrderByDescending(c => c.Day).ThenByDescending(c => c.Number).Select(c => (int?)c.Number).FirstOrDefaultAsync() is { } last ? await HandedOn(last) : null;
     }
 
+    /// <summary>The day in whose entry the correction that a close makes stands; null while no day behind it has begun.</summary>
+    public Task<DateOnly?> PostedIn(int close) => db.Corrections.Where(c => c.Close == close).Select(c => (DateOnly?)c.Day).SingleOrDefaultAsync();
+
     /// <summary>The closes whose corrections are posted on a day, by number.</summary>
     public async Task<IReadOnlyList<int>> PostedOn(DateOnly date) => await db.Corrections.Where(c => c.Day == date).OrderBy(c => c.Close).Select(c => c.Close).ToListAsync();
 

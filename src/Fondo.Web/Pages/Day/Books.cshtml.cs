@@ -6,6 +6,7 @@ using Fondo.Core.SetUp;
 using Fondo.Store.Days;
 using Fondo.Web.Closing;
 using Fondo.Web.Hosting;
+using Fondo.Web.Text;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
@@ -13,7 +14,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>The accounting entry of the day: as it was frozen, or as it would be by now. Each line opens what it is made of.</summary>
 [Authorize(Policies.Read)]
-public sealed class BooksModel(DayStore days) : DayPage(days)
+public sealed class BooksModel(DayStore days, CloseOrder order) : DayPage(days)
 {
     /// <summary>More lines than this nobody reads.</summary>
     private const int Most = 400;
@@ -36,6 +37,9 @@ public sealed class BooksModel(DayStore days) : DayPage(days)
 
     /// <summary>The correction that this revision of the day makes; null on a first one.</summary>
     public AccountingEntry? Correction { get; private set; }
+
+    /// <summary>Where the correction goes: to the books by itself, or with the entry of a later day, because days behind this one were closed. Null where this revision makes none.</summary>
+    public string? CorrectionGoes { get; private set; }
 
     /// <summary>One line of the entry as it is laid out.</summary>
     /// <param name="Parts">What it is made of.</param>
@@ -119,6 +123,10 @@ public sealed class BooksModel(DayStore days) : DayPage(days)
             Entry = frozen.ToAccountingEntry();
             var before = (await Days.Revisions(Date)).Where(r => r.Close.Number < close.Number).Select(r => r.Close).LastOrDefault();
             Correction = before is null || ClosingDesk.Read(before) is not { Books.IsEmpty: false } earlier ? null : BooksFiles.HandedOut(frozen, earlier);
+            CorrectionGoes = Correction is null ? null
+                : frozen.Corrects is not null ? await order.PostedIn(close.Number) is { } day
+                    ? $"Days behind it are closed too. What changed is posted in the entry of {Say.LongDate(day)}, and nothing goes out here." : "Days behind it are closed too. What changed is posted in the entry of the next day that begins, and nothing goes out here."
+                : Correction.Sums.IsEmpty ? "What goes out is the correction: nothing changed." : $"What goes out is the correction: {Say.Count(Correction.Sums.Length, "line")}, which together with the earlier entry are this one.";
         }
         else
         {
