@@ -1,5 +1,7 @@
 using Fondo.Browser.Tests;
+using Fondo.Core.SetUp;
 using Fondo.Standins.Days;
+using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Web.Pages;
 using Microsoft.AspNetCore.Hosting;
@@ -7,6 +9,7 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.DependencyInjection.Extensions;
 
 [assembly: Xunit.v3.Parallelization(Mode = Xunit.Sdk.ParallelMode.None)]
 [assembly: AssemblyFixture(typeof(Browser))]
@@ -20,6 +23,8 @@ public sealed class Host : WebApplicationFactory<IndexModel>
     private static readonly string _begun = Directory.CreateTempSubdirectory("fondo-browser-begun-").FullName;
 
     private readonly string _folder = Directory.CreateTempSubdirectory("fondo-browser-").FullName;
+
+    private LaterClock _clock = null!;
 
     static Host() => AppDomain.CurrentDomain.ProcessExit += (_, _) => Directory.Delete(_begun, recursive: true);
 
@@ -61,6 +66,19 @@ public sealed class Host : WebApplicationFactory<IndexModel>
 
     public Uri Address => ClientOptions.BaseAddress;
 
+    /// <summary>Lets time go by.</summary>
+    public void Wait(TimeSpan time) => _clock.By += time;
+
+    /// <summary>A register sends a line of its journal.</summary>
+    public async Task Send(string register, string line)
+    {
+        using var scope = Services.CreateScope();
+        using var client = new HttpClient { BaseAddress = Address };
+        client.DefaultRequestHeaders.Authorization = new("Bearer", await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register, new(new("p01"), "Odile Marchetti", Role.Supervisor)));
+        using var answer = await client.PostAsync($"/api/registers/{register}/journal", new StringContent(line));
+        answer.EnsureSuccessStatusCode();
+    }
+
     protected override void ConfigureWebHost(IWebHostBuilder builder)
     {
         builder.UseEnvironment("Development");
@@ -68,7 +86,20 @@ public sealed class Host : WebApplicationFactory<IndexModel>
         builder.UseSetting("demo", "true");
         builder.UseSetting("quiet", "true");
         builder.UseSetting("weeks", "0");
-        builder.ConfigureServices(services => services.Configure<PasswordHasherOptions>(o => o.IterationCount = 1_000)); // a hundred times as quick as what keeps PINs in a store
+        builder.ConfigureServices(services =>
+        {
+            _clock = new((TimeProvider)services.Last(s => s.ServiceType == typeof(TimeProvider)).ImplementationInstance!);
+            services.Replace(ServiceDescriptor.Singleton<TimeProvider>(_clock));
+            services.Configure<PasswordHasherOptions>(o => o.IterationCount = 1_000); // a hundred times as quick as what keeps PINs in a store
+        });
+    }
+
+    /// <summary>The clock of the demo, put on by a test.</summary>
+    private sealed class LaterClock(TimeProvider clock) : TimeProvider
+    {
+        public TimeSpan By { get; set; }
+
+        public override DateTimeOffset GetUtcNow() => clock.GetUtcNow() + By;
     }
 
     protected override void Dispose(bool disposing)

@@ -23,7 +23,7 @@ internal static class KeyList
             ("r", "reclassify"), ("m", "record a movement"), ("u", "recount"), ("y", "carry"), ("l", "claim"), ("a", "accept"), ("Esc", "back to the board"),
         ],
         "checks" => [("Ctrl Enter", "says that all were seen"), ("n", "to the close"), ("Esc", "back to the board")],
-        "approvals" => [("Enter", "signs, from the PIN"), ("n", "to the close"), ("Esc", "back to the board")],
+        "approvals" => [("Space", "chooses an entry; the next one then has the focus, after the last one the PIN"), ("Enter", "signs, from the PIN"), ("n", "to the close"), ("Esc", "back to the board")],
         "carried" => [("Ctrl Enter", "carries the first on"), ("n", "to the close"), ("Esc", "back to the board")],
         "pairing" => [("Space", "chooses"), ("Ctrl Enter", "pairs what is chosen"), ("Esc", "back to the board")],
         "safe" => [("o", "counts the safe, or opens why it is off"), ("g", "floats for tomorrow"), ("p", "prepares a deposit"), ("n", "the bank"), ("h", "where the money is"), ("x", "change from the bank"), ("Esc", "back to the board")],

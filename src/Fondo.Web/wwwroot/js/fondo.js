@@ -329,6 +329,14 @@ const followBoard = async () => {
 };
 if (document.querySelector("[data-board][data-follow]")) setInterval(followBoard, 4000);
 
+// Signing: each entry is chosen by itself; the next one that is not has the focus then, and after the last one the PIN.
+document.addEventListener("change", (event) => {
+  const form = event.target.closest("form.signing");
+  if (!form || event.target.name !== "entry" || !event.target.checked) return;
+  const boxes = [...form.querySelectorAll("[name=entry]")];
+  (boxes.slice(boxes.indexOf(event.target)).find((box) => !box.checked) ?? form.querySelector("[name=pin]")).focus();
+});
+
 // Pairing by hand: what is chosen on both sides, and what it comes to.
 document.addEventListener("change", (event) => {
   const form = event.target.closest("[data-pairing]");
