@@ -33,7 +33,7 @@ public static class BankLeads
 
     private static string PaysClaim(OpenClaim claim) => $"It pays the claim of {claim.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {claim.Reason}";
 
-    private static string Brings(OpenClaim sum) => $"It brings what was carried on {sum.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {sum.Reason}";
+    private static string Brings(OpenClaim sum) => $"This was carried on {sum.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {sum.Reason}";
 
     /// <summary>Sums that were carried, where a register's cell is off by exactly one of them: its batch or its ticket may have come.</summary>
     public static ImmutableArray<Lead> OfSums(IReadOnlyCollection<OpenClaim> claims, IEnumerable<Bridge> cells) =>

@@ -42,11 +42,29 @@ public sealed class CloseOrder(StoreContext db)
         return await db.Closes.Where(c => c.Day == date).MaxAsync(c => (int?)c.Number) ?? await Before(date, null) ?? 0;
     }
 
-    /// <summary>The close by which a day stands in the books: what the days behind it began with, however often it was corrected since. Null while it is open and no day behind it is closed.</summary>
-    public async Task<int?> BookedBy(DateOnly date)
+    /// <summary>The closes by which days stand in the books, in the order of their days: what the days behind each began with, however often it was corrected since.</summary>
+    /// <remarks>A day that is opened again is among them only where a day behind it is closed.</remarks>
+    public async Task<IReadOnlyList<(DateOnly Day, int Close)>> Booked(DateOnly to)
     {
-        var standing = await db.StandingCloses.Where(c => c.Day == date).Select(c => (int?)c.Number).SingleOrDefaultAsync();
-        return (standing ?? (await db.Closes.AnyAsync(c => c.Day == date) ? await CorrectedBy(date) : null)) is { } close ? await HandedOn(close) : null;
+        var standing = await db.StandingCloses.Select(c => new { c.Day, c.Number }).ToListAsync();
+        if (standing.Count == 0)
+        {
+            return [];
+        }
+
+        var (isStanding, last) = (standing.Select(c => c.Number).ToHashSet(), standing.Max(c => c.Day));
+        var closes = await db.Closes.Where(c => c.Day <= to).Select(c => new { c.Day, c.Number, c.Corrects }).ToListAsync();
+        var corrects = closes.ToDictionary(c => c.Number, c => c.Corrects);
+        return
+        [
+            .. closes.GroupBy(c => c.Day).OrderBy(d => d.Key)
+                .Select(d => (d.Key, d.Max(c => c.Number)))
+                .Where(d => isStanding.Contains(d.Item2) || last > d.Key)
+                .Select(d => (d.Key, First(d.Item2)))
+                .Where(d => d.Item2 > 0),
+        ];
+
+        int First(int close) => corrects.GetValueOrDefault(close) is { } corrected ? First(corrected) : close;
     }
 
     /// <summary>Corrections of days before this one that no day has posted yet.</summary>

@@ -68,28 +68,12 @@ public sealed class SpanModel(DayStore days, CloseOrder order, SetupBook book) :
         To ??= latest;
         From ??= new DateOnly(To.Value.Year, To.Value.Month, 1);
         var own = listed.Where(d => d.CloseNumber is not null && d.Date >= From && d.Date <= To).OrderBy(d => d.Date).Select(d => d.CloseNumber!.Value).ToList();
-        int? before = null;
-        List<int> posted = [];
-        foreach (var date in listed.Select(d => d.Date).Where(d => d <= To).Order())
-        {
-            if (await order.BookedBy(date) is not { } close)
-            {
-                continue;
-            }
-
-            if (date < From)
-            {
-                before = close;
-            }
-            else
-            {
-                posted.Add(close);
-            }
-        }
-
-        var closes = (await days.Closes([.. own.Concat(posted).Append(before ?? 0).Distinct()])).ToDictionary(c => c.Number, ClosingDesk.Read);
+        var booked = await order.Booked(To.Value);
+        var before = booked.Where(b => b.Day < From).Select(b => b.Close).LastOrDefault();
+        var posted = booked.Where(b => b.Day >= From).Select(b => b.Close).ToList();
+        var closes = (await days.Closes([.. own.Concat(posted).Append(before).Distinct()])).ToDictionary(c => c.Number, ClosingDesk.Read);
         Span = Core.Closing.Span.Of(
-            From.Value, To.Value, before is { } last ? closes[last] : null, [.. own.Select(c => closes[c])], [.. posted.Select(c => closes[c])], Currency, setup.Accounts.First(a => a.Id == "over-short").Account);
+            From.Value, To.Value, closes.GetValueOrDefault(before), [.. own.Select(c => closes[c])], [.. posted.Select(c => closes[c])], Currency, setup.Accounts.First(a => a.Id == "over-short").Account);
         Open = [.. listed.Where(d => d.CloseNumber is null && d.Date >= From && d.Date <= To).Select(d => d.Date).Order()];
     }
 }
