@@ -24,6 +24,21 @@ public sealed class FloatsKept
         Assert.Equal(Drawer((20_00, 2), (10_00, 4), (5_00, 8), (1_00, 40), (25, 80), (10, 100), (5, 120), (1, 400)), kept);
     }
 
+    [Theory]
+    [InlineData("USD", 200_00)]
+    [InlineData("CAD", 200_00)]
+    [InlineData("EUR", 200_00)]
+    [InlineData("GBP", 200_00)]
+    [InlineData("JPY", 20_000)]
+    [InlineData("KWD", 50_000)]
+    public void The_preferred_pieces_of_a_currency_are_a_float(string code, long target)
+    {
+        var kinds = Denominations.Of(Currency.Of(code));
+        var preferred = kinds.Where(d => d.Kept > 0).Select(d => new Pieces(d.Worth, d.Kept)).ToList();
+        Assert.Equal(target, Worth(preferred).Minor);
+        Assert.Equal(preferred, FloatToKeep.Choose([.. kinds.Select(d => new Pieces(d.Worth, 1_000))], new(target), kinds));
+    }
+
     [Fact]
     public void Where_the_float_cannot_be_made_the_nearest_below_stays()
     {

@@ -154,8 +154,12 @@ public sealed class Resolutions
 
     [Theory]
     [InlineData("USD", 1, 100_00)]
-    [InlineData("JPY", 1, 500)]
-    [InlineData("KWD", 10, 500_000)]
+    [InlineData("CAD", 1, 100_00)]
+    [InlineData("EUR", 1, 500_00)]
+    [InlineData("GBP", 1, 50_00)]
+    [InlineData("JPY", 1, 10_000)]
+    [InlineData("KWD", 5, 20_000)]
+    [InlineData("CHF", 1, 500_00)]
     public void Denominations_go_from_large_to_small(string code, long smallest, long largest)
     {
         var all = Denominations.Of(Currency.Of(code)).Select(d => d.Worth.Minor).ToList();
