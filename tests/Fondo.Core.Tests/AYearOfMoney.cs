@@ -144,8 +144,15 @@ public sealed class AYearOfMoney
 
         _journal.Append(BooksText.Journal(new(date, $"close {number + 1}", "Mossgate Market Hall"), entry, result.Day.Setup.Currency, r => result.Day.Setup.NameOf(r)));
         _start = day.End;
-        _floats = result.Day.Setup.Registers.Select(r => (r.Id, Count: FloatsBefore.Latest(result.Day.Counts.Where(c => c.Drawer?.Value.StartsWith(r.Id.Value + "-", StringComparison.Ordinal) == true)) ?? _floats.GetValueOrDefault(r.Id))).Where(f => f.Count is not null).ToDictionary(f => f.Id, f => f.Count!);
+        _floats = result.Day.Setup.Registers.Select(r => (r.Id, Count: FloatsBefore.Latest(Sessions(result.Day, r.Id)) ?? _floats.GetValueOrDefault(r.Id))).Where(f => f.Count is not null).ToDictionary(f => f.Id, f => f.Count!);
     }
+
+    private static IEnumerable<SessionCount> Sessions(Day day, RegisterId register) =>
+        from session in DrawerSession.In(day)
+        where session.Register == register
+        from count in day.Counts
+        where count.Drawer == session.Drawer
+        select new SessionCount(session.From, count);
 
     /// <summary>A faulty day under its own date; some drawers opened with another float than was left, some bags holding otherwise than recorded.</summary>
     private static Day DayOf(int number, DateOnly date)

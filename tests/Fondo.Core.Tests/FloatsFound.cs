@@ -46,6 +46,17 @@ public sealed class FloatsFound
         Assert.Equal([(20_00L, "p1", true)], Differences(Floats(journal, counts, Yesterday(CountKind.Kept, 10))));
     }
 
+    /// <summary>Rules §9: the float lies in the drawer that ran last, also where the one before it is counted only the next morning.</summary>
+    [Fact]
+    public void A_count_handed_in_late_does_not_move_the_float_back()
+    {
+        string[] journal = [Open("L1-A", "200.00", "08:00"), Event("close", "", "14:00"), Open("L1-B", "200.00", "15:00"), Event("close", "", "20:00").Replace("L1-A", "L1-B", StringComparison.Ordinal)];
+        var counts = string.Join(',', Of("L1-B", "closing", "20:30", "p2", "\"20.00\":30"), Of("L1-B", "kept", "20:40", "p2", "\"20.00\":9"), Of("L1-A", "closing", "23:30", "p1", "\"20.00\":15"));
+        var floats = Floats(journal, counts);
+        var lane = Reconcile(journal).Day.Setup.Find(new Journal.RegisterId("L1"))!;
+        Assert.Equal((new Money(180_00), "p2"), (floats.Expected(lane, DateTimeOffset.MaxValue).Amount, floats.Expected(lane, DateTimeOffset.MaxValue).LeftBy?.Value));
+    }
+
     [Fact]
     public void Another_float_takes_the_place_of_the_first_and_a_later_correction_of_the_count_changes_nothing()
     {

@@ -139,7 +139,7 @@ public sealed record CustodyDay(
             }
         }
 
-        foreach (var last in sessions.Where(s => counts.ContainsKey(s.Drawer)).GroupBy(s => s.Register).Select(g => g.MaxBy(s => (floats.CountedLast(s.Drawer), s.Drawer.Value))!))
+        foreach (var last in sessions.Where(s => counts.ContainsKey(s.Drawer)).GroupBy(s => s.Register).Select(g => g.MaxBy(s => (s.From, s.Drawer.Value))!))
         {
             left.TryAdd(last.Drawer, floats.LeftIn(setup.Find(last.Register)!, last.Drawer));
         }
@@ -179,7 +179,7 @@ public sealed record CustodyDay(
                 .. setup.Registers.Where(r => r.Kind != SetUp.RegisterKind.Online).Select(r => (Register: r, Own: sessions.Where(s => s.Register == r.Id).ToList()))
                     .Select(r => r.Own.Count == 0 ? floats.Expected(r.Register, DateTimeOffset.MaxValue) is { LeftBy: not null } still ? new FloatLeft(r.Register.Id, still.Amount) : null
                         : r.Own.Any(s => !counts.ContainsKey(s.Drawer)) ? null
-                        : new FloatLeft(r.Register.Id, left[r.Own.MaxBy(s => (floats.CountedLast(s.Drawer), s.Drawer.Value))!.Drawer])).OfType<FloatLeft>(),
+                        : new FloatLeft(r.Register.Id, left[r.Own.MaxBy(s => (s.From, s.Drawer.Value))!.Drawer])).OfType<FloatLeft>(),
             ],
             known is null && count is not null ? count.Cash - Recounts(Places.OfSafe) - start.Moved - until : Money.Zero);
 

@@ -18,6 +18,9 @@ public sealed record FloatDifference(DrawerSession Session, Money Declared, Floa
     public Money Off => Declared - Expected.Amount;
 }
 
+/// <summary>A count of a drawer, and when its session began.</summary>
+public readonly record struct SessionCount(DateTimeOffset Began, Count Count);
+
 /// <summary>The floats as they were left before a day, and on it.</summary>
 /// <param name="earlier">For each register, what says of the days before how it was left: <see cref="Latest"/>.</param>
 public sealed class FloatsBefore(Overview overview, IReadOnlyDictionary<RegisterId, Count> earlier)
@@ -26,8 +29,8 @@ public sealed class FloatsBefore(Overview overview, IReadOnlyDictionary<Register
     public FloatExpected Expected(Register register, DateTimeOffset at)
     {
         var sessions = overview.Sessions.Where(s => s.Register == register.Id).ToList();
-        var drawers = sessions.Select(s => s.Drawer).ToHashSet();
-        var today = overview.Result.Day.Counts.Where(c => c.Drawer is { } drawer && drawers.Contains(drawer) && c.At < at);
+        var began = sessions.ToDictionary(s => s.Drawer, s => s.From);
+        var today = overview.Result.Day.Counts.Where(c => c.Drawer is { } drawer && began.ContainsKey(drawer) && c.At < at).Select(c => new SessionCount(began[c.Drawer!.Value], c));
         // Drawers are named alike every day: only one of today is a session of this day.
         var (own, before) = (Latest(today), earlier.GetValueOrDefault(register.Id));
         // What was left is there once: whoever opens next begins with the standard float, out of the safe.
@@ -37,10 +40,7 @@ public sealed class FloatsBefore(Overview overview, IReadOnlyDictionary<Register
     }
 
     /// <summary>What stays in a counted drawer: as somebody wrote it down, else the standard float.</summary>
-    public Money LeftIn(Register register, DrawerId drawer) => Latest(overview.Result.Day.Counts.Where(c => c.Drawer == drawer)) is { Kind: CountKind.Kept } kept ? kept.Cash : register.Float;
-
-    /// <summary>When a drawer was counted, or its float written down, for the last time; null where it was not.</summary>
-    public DateTimeOffset? CountedLast(DrawerId drawer) => overview.Result.Day.Counts.Where(c => c.Drawer == drawer && c.Kind is (CountKind.Kept or CountKind.Closing)).Max(c => (DateTimeOffset?)c.At);
+    public Money LeftIn(Register register, DrawerId drawer) => Latest(overview.Result.Day.Counts.Where(c => c.Drawer == drawer).Select(c => new SessionCount(default, c))) is { Kind: CountKind.Kept } kept ? kept.Cash : register.Float;
 
     /// <summary>Every drawer of the day that was opened with another float than it should have had, by time.</summary>
     public IEnumerable<FloatDifference> Differences() =>
@@ -54,8 +54,8 @@ public sealed class FloatsBefore(Overview overview, IReadOnlyDictionary<Register
         where !difference.Off.IsZero
         select difference;
 
-    /// <summary>Of the drawer that was counted last: what was written down as left in it, else that count; null where none was counted.</summary>
-    public static Count? Latest(IEnumerable<Count> counts) =>
-        counts.Where(c => c is { Kind: CountKind.Kept or CountKind.Closing, Drawer: not null })
-            .GroupBy(c => c.Drawer).MaxBy(d => d.Max(c => c.At))?.MaxBy(c => (c.Kind == CountKind.Kept, c.Attempt, c.At));
+    /// <summary>Of the session that began last, whenever it was counted: what was written down as left in its drawer, else its count; null where none was counted.</summary>
+    public static Count? Latest(IEnumerable<SessionCount> counts) =>
+        counts.Where(c => c.Count is { Kind: CountKind.Kept or CountKind.Closing, Drawer: not null })
+            .GroupBy(c => c.Count.Drawer).MaxBy(d => d.Max(c => (c.Began, c.Count.At)))?.Select(c => c.Count).MaxBy(c => (c.Kind == CountKind.Kept, c.Attempt, c.At));
 }

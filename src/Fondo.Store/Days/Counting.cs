@@ -97,7 +97,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
 
         await foreach (var counts in EarlierCounts.Before(db, view.Setup.TradingDay.Date, view.Setup))
         {
-            if (Last(counts[session.Register]) is { } earlier)
+            if (Last(counts[session.Register].Select(c => c.Count)) is { } earlier)
             {
                 return earlier;
             }
