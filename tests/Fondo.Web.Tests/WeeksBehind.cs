@@ -79,4 +79,48 @@ public sealed class WeeksBehind : IDisposable
         static string Accounts(AngleSharp.Dom.IDocument span) => span.QuerySelectorAll("h2").Single(h => h.TextContent == "Accounts").NextElementSibling!.TextContent;
         Assert.Equal(Accounts(spanBefore), Accounts(await odile.Page("/span?from=2026-11-14&to=2026-11-20")));
     }
+
+    /// <summary>Rules §12: where every day behind a corrected one is opened again as well, nothing that was handed on stands any more: the day itself says it, and no open day posts it a second time.</summary>
+    [Fact]
+    public async Task A_correction_is_not_posted_on_top_once_all_days_behind_it_are_open_again()
+    {
+        DateOnly monday = new(2026, 11, 16), saturday = new(2026, 11, 21);
+        Task<DayView> View(DateOnly day) => _shop.Ask(async (DayStore days) => (await days.View(day))!);
+        async Task Close(DateOnly day) => Assert.Null((await _shop.Ask((ClosingDesk d) => d.Close(day, Shop.Odile))).Objection);
+        async Task Reopen(DateOnly day) => Assert.True((await _shop.Ask((ClosingDesk d) => d.Reopen(day, "looked at again", Shop.Tamsin))).IsDone);
+        var odile = await _shop.SignedIn();
+
+        await Reopen(monday);
+        var off = (await View(monday)).Bridges.Values.First(b => b.Cell.Key.Tender.Value == "cash" && b.Cell.Key.Register is not null && b.Left is { IsZero: false });
+        Proposal slip = new(EntryKind.Record, [new(off.Cell.Key, off.Left!.Value)], new EntryDetail.Moved(off.Left.Value.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn), "the slip lay under the drawer", []);
+        Assert.Null((await _shop.Ask((Resolving r) => r.Add(monday, Guid.NewGuid(), [slip], Shop.Odile))).Objection);
+        await Close(monday);
+        Assert.Contains(Entry(await View(saturday)), s => s.What.EndsWith(", correction of 2026-11-16", StringComparison.Ordinal));
+        var before = await Ends(odile);
+
+        for (var day = new DateOnly(2026, 11, 20); day >= monday; day = day.AddDays(-1))
+        {
+            await Reopen(day);
+        }
+
+        for (var day = monday; day < saturday; day = day.AddDays(1))
+        {
+            await Close(day);
+        }
+
+        Assert.DoesNotContain(Entry(await View(saturday)), s => s.What.Contains("correction of", StringComparison.Ordinal));
+        var (petty, overShort) = off.Left.Value.Sign < 0 ? ("Expenses:Petty cash", "Expenses:Over and short") : ("Income:Other", "Expenses:Over and short");
+        var after = await Ends(odile);
+        Assert.Equal(before.GetValueOrDefault(petty) - off.Left.Value.Minor, after.GetValueOrDefault(petty));
+        Assert.Equal(before.GetValueOrDefault(overShort) + off.Left.Value.Minor, after.GetValueOrDefault(overShort));
+        Assert.Equal(before.Where(b => b.Key != petty && b.Key != overShort), after.Where(b => b.Key != petty && b.Key != overShort));
+
+        static IEnumerable<Core.Books.BookSum> Entry(DayView view) => Core.Books.AccountingEntry.Of(view.Reconciliation, view.Entries, view.Money).Sums;
+        static async Task<SortedDictionary<string, long>> Ends(Visitor visitor)
+        {
+            var span = await visitor.Page("/span?from=2026-11-14&to=2026-11-20");
+            var rows = span.QuerySelectorAll("h2").Single(h => h.TextContent == "Accounts").NextElementSibling!.QuerySelectorAll("tbody tr").Select(r => r.QuerySelectorAll("td").Select(c => c.TextContent.Trim()).ToList());
+            return new(rows.ToDictionary(r => r[0], r => (long)(decimal.Parse(string.Concat(r[4].Replace('−', '-').Where(c => char.IsAsciiDigit(c) || c is '-' or '.')), CultureInfo.InvariantCulture) * 100)), StringComparer.Ordinal);
+        }
+    }
 }

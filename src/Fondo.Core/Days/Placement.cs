@@ -23,7 +23,7 @@ public static class Placement
     /// <summary>The day with what was rung late on earlier days in its place: in the first drawer session of its register, or waiting until one opens.</summary>
     /// <param name="day">With the events that are filed under it.</param>
     /// <param name="arriving">Tickets of earlier days that count on this one, and their voids.</param>
-    /// <param name="moved">Tickets of this day that were counted on a later one that is closed: there they stay.</param>
+    /// <param name="moved">Tickets of this day, or filed under it, that were counted on a later one that is closed: there they stay.</param>
     public static Day Place(Day day, IReadOnlyCollection<JournalEvent> arriving, IReadOnlyDictionary<EventId, TradingDay> moved)
     {
         var own = new List<JournalEvent>(day.Journal.Length);
@@ -35,7 +35,10 @@ public static class Placement
             // Drawers may be named alike every day: a ticket of an earlier day's time is of that day's session, whatever was opened here.
             if (e.Drawer is { } drawer && (e is Ticket || !opened.Contains(drawer)) && e.At < begins)
             {
-                late.Add(e); // rung after its own day was closed
+                if (!moved.ContainsKey(e.Id))
+                {
+                    late.Add(e); // rung after its own day was closed
+                }
             }
             else
             {

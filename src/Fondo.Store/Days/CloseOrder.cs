@@ -29,7 +29,12 @@ public sealed class CloseOrder(StoreContext db)
     public Task<DateOnly?> PostedIn(int close) => db.Corrections.Where(c => c.Close == close).Select(c => (DateOnly?)c.Day).SingleOrDefaultAsync();
 
     /// <summary>The closes whose corrections are posted on a day, by number.</summary>
-    public async Task<IReadOnlyList<int>> PostedOn(DateOnly date) => await db.Corrections.Where(c => c.Day == date).OrderBy(c => c.Close).Select(c => c.Close).ToListAsync();
+    public async Task<IReadOnlyList<int>> PostedOn(DateOnly date) =>
+        await Correcting.Where(c => db.Corrections.Any(k => k.Close == c.Number && k.Day == date)).OrderBy(c => c.Number).Select(c => c.Number).ToListAsync();
+
+    /// <summary>Closes that correct what was handed on. Where their day was closed once more with no closed day behind it, it handed on itself, and nothing is left to correct.</summary>
+    private IQueryable<CloseRow> Correcting =>
+        db.Closes.Where(c => c.Corrects != null && !db.Closes.Any(later => later.Day == c.Day && later.Number > c.Number && later.Corrects == null));
 
     /// <summary>The close that another revision of a day corrects: what days behind it, which are closed, began with. Null where none behind it is closed.</summary>
     public async Task<int?> CorrectedBy(DateOnly date)
@@ -69,7 +74,7 @@ public sealed class CloseOrder(StoreContext db)
 
     /// <summary>Corrections of days before this one that no day has posted yet.</summary>
     public async Task<IReadOnlyList<int>> NotPosted(DateOnly before) =>
-        await db.Closes.Where(c => c.Corrects != null && c.Day < before && !db.Corrections.Any(k => k.Close == c.Number)).OrderBy(c => c.Number).Select(c => c.Number).ToListAsync();
+        await Correcting.Where(c => c.Day < before && !db.Corrections.Any(k => k.Close == c.Number)).OrderBy(c => c.Number).Select(c => c.Number).ToListAsync();
 
     /// <summary>Earlier trading days that are still open.</summary>
     public async Task<IReadOnlyList<DateOnly>> OpenBefore(DateOnly date) =>

@@ -20,7 +20,7 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
     public async Task<Day> Place(Day day)
     {
         var date = day.Setup.TradingDay.Date;
-        var moved = await db.LateTickets.AsNoTracking().Where(t => t.RungOn == date).ToDictionaryAsync(t => new EventId(t.Ticket), t => new TradingDay(t.CountsOn));
+        var moved = await db.LateTickets.AsNoTracking().Where(t => t.RungOn <= date && t.CountsOn > date).ToDictionaryAsync(t => new EventId(t.Ticket), t => new TradingDay(t.CountsOn));
         return Placement.Place(day, await Arriving(date), moved);
     }
 
@@ -61,7 +61,15 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
             foreach (var ticket in candidates)
             {
                 // The first day behind it on which its register has a session takes it; a closed one took what it had.
-                if (!await IsTakenBefore(ticket, date))
+                if (!await IsTaken(ticket.Register, ticket.Day.AddDays(1), date))
+                {
+                    late.Add(ticket);
+                }
+            }
+
+            foreach (var ticket in await FiledLate(first, date))
+            {
+                if (late.TrueForAll(l => l.Id != ticket.Id) && !await IsTaken(ticket.Register, ticket.Day, date))
                 {
                     late.Add(ticket);
                 }
@@ -71,13 +79,34 @@ public sealed class LateTickets(StoreContext db, SetupBook book)
         return late.Count == 0 ? [] : await Read(late);
     }
 
-    /// <summary>Whether its register has a drawer session of its own on an open day between: opened there, or with something of that day's time.</summary>
-    private async Task<bool> IsTakenBefore(Late ticket, DateOnly date)
+    /// <summary>Tickets that came after the day of their time was closed, filed under days on which their register had no session: they wait still.</summary>
+    private async Task<List<Late>> FiledLate(DateOnly first, DateOnly date)
     {
-        foreach (var day in await db.Days.Where(d => d.Date > ticket.Day && d.Date < date && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync())
+        List<Late> late = [];
+        foreach (var day in await db.Days.Where(d => d.HasTrade && d.Date >= first && d.Date < date).Select(d => d.Date).ToListAsync())
+        {
+            // From drawer to drawer along the index: a day's tickets are not read for it.
+            var begins = (await book.For(day))!.Setup.Begins(day).UtcTicks;
+            late.AddRange(await db.Database.SqlQuery<Late>($"""
+                WITH RECURSIVE Drawers(Name) AS (
+                  SELECT MIN(Drawer) FROM Events WHERE Day = {day}
+                  UNION ALL SELECT (SELECT MIN(Drawer) FROM Events WHERE Day = {day} AND Drawer > Name) FROM Drawers WHERE Name IS NOT NULL)
+                SELECT e.Id, e.Day, e.Key, e.Register FROM Drawers AS n CROSS JOIN Events AS e ON e.Day = {day} AND e.Drawer = n.Name AND e.At < {begins}
+                WHERE e.Kind IN ('sale', 'refund')
+                  AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE e.Id BETWEEN o.First AND o.Last) AND NOT EXISTS (SELECT 1 FROM LateTickets AS t WHERE t.Ticket = e.Key)
+                """).ToListAsync());
+        }
+
+        return late;
+    }
+
+    /// <summary>Whether a register has a drawer session of its own on an open day between: opened there, or with something of that day's time.</summary>
+    private async Task<bool> IsTaken(string register, DateOnly first, DateOnly date)
+    {
+        foreach (var day in await db.Days.Where(d => d.Date >= first && d.Date < date && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync())
         {
             var from = (await book.For(day))!.Setup.Begins(day);
-            if (await db.Events.AnyAsync(e => e.Day == day && e.Register == ticket.Register && e.Drawer != null && (e.Kind == EventKind.Open || e.At >= from)))
+            if (await db.Events.AnyAsync(e => e.Day == day && e.Register == register && e.Drawer != null && (e.Kind == EventKind.Open || e.At >= from)))
             {
                 return true;
             }

@@ -122,7 +122,7 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
     {
         try
         {
-            var json = await db.Database.SqlQuery<string?>($"SELECT json_extract(Content, '$.Whereabouts') AS Value FROM Closes WHERE Number = {close} AND json_valid(Content)").FirstOrDefaultAsync();
+            var json = await db.Database.SqlQuery<string?>($"SELECT json_extract(Content, '$.Whereabouts') AS Value FROM Closes WHERE Number = {close} AND json_valid(Content)").SingleOrDefaultAsync();
             return json is null ? null : JsonSerializer.Deserialize<ClosedMoney>(json);
         }
         catch (JsonException)
