@@ -77,7 +77,13 @@ public sealed class Browser : IDisposable
     }
 
     /// <summary>What a page objects to.</summary>
-    public static string Objections(IDocument page) => string.Join(" ", page.QuerySelectorAll(".objection").Select(o => o.TextContent.Trim()).Where(t => t.Length > 0));
+    public static string Objections(IDocument page)
+    {
+        var said = Said(".objection");
+        return said.Length == 0 ? "" : $"{said} {Said(".findings td")}".Trim();
+
+        string Said(string of) => string.Join(" ", page.QuerySelectorAll(of).Select(o => o.TextContent.Trim()).Where(t => t.Length > 0));
+    }
 
     /// <summary>What lies ready in the fields of a page's first form that has them.</summary>
     public static List<(string Name, string Value)> Fields(IParentNode form) =>

@@ -6,8 +6,8 @@ namespace Fondo.Rehearsal;
 /// <summary>A line that the bank booked, and what it really was.</summary>
 /// <param name="Deposit">The deposit that it credits; null for everything else.</param>
 /// <param name="IsLast">Whether the bank credits no more of that deposit.</param>
-/// <param name="Pays">The trading day for which the processor pays; null for everything else.</param>
-public sealed record BankLine(string Key, DateOnly Booked, long Amount, string Text, int? Deposit = null, bool IsLast = true, DateOnly? Pays = null);
+/// <param name="Pays">The processor that pays, and the trading day for which it does; null for everything else.</param>
+public sealed record BankLine(string Key, DateOnly Booked, long Amount, string Text, int? Deposit = null, bool IsLast = true, (string Processor, DateOnly Day)? Pays = null);
 
 /// <summary>The shop's bank: credits deposits, books what the processor pays, charges, and writes statements as CSV.</summary>
 public sealed class HouseBank(ShopPlan plan)
@@ -30,7 +30,7 @@ public sealed class HouseBank(ShopPlan plan)
         return from;
     }
 
-    public void Will(DateOnly on, long amount, string text, int? deposit = null, bool isLast = true, DateOnly? pays = null) =>
+    public void Will(DateOnly on, long amount, string text, int? deposit = null, bool isLast = true, (string Processor, DateOnly Day)? pays = null) =>
         _waiting.Add(new(string.Create(CultureInfo.InvariantCulture, $"BK{++_lines:000000}"), on, amount, text, deposit, isLast, pays));
 
     /// <summary>The statement of everything booked until a date; null where there is none to send.</summary>

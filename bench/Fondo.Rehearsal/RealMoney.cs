@@ -4,6 +4,11 @@ namespace Fondo.Rehearsal;
 /// <param name="Day">The trading day into whose files it goes; null while no batch has it.</param>
 public sealed record CardRow(string Terminal, string Register, string Tender, long Amount, DateTimeOffset At, string Approval, string Reference)
 {
+    public string Brand => Tender switch { "debit" => "debit", "ebt-food" => "ebt", _ => "heron" };
+
+    /// <summary>Who pays for it.</summary>
+    public string Processor => Tender == "ebt-food" ? "benefits" : "cards";
+
     public string Batch { get; set; } = "";
 
     public int Sequence { get; set; }
@@ -49,8 +54,8 @@ public sealed class RealMoney
     /// <summary>Deposits that the bank has not credited whole.</summary>
     public List<SealedBag> Deposits { get; } = [];
 
-    /// <summary>What the card processor owes, by the trading day into which its rows came: gross, and the fee that it keeps.</summary>
-    public SortedDictionary<DateOnly, (long Gross, long Fee)> Owed { get; } = [];
+    /// <summary>What each processor owes, by the trading day into which its rows came: gross, and the fee that it keeps.</summary>
+    public Dictionary<(string Processor, DateOnly Day), (long Gross, long Fee)> Owed { get; } = [];
 
     /// <summary>Everything that the bank ever booked.</summary>
     public long Bank { get; set; }
@@ -71,6 +76,11 @@ public sealed class RealMoney
     public long Rounding { get; set; }
 
     public long PaidOut { get; set; }
+
+    /// <summary>What tickets came to on accounts of customers, gift cards, layaways and discounts, by account; debits are positive.</summary>
+    public Dictionary<string, long> Accounts { get; } = [];
+
+    public void Post(string account, long amount) => Accounts[account] = Accounts.GetValueOrDefault(account) + amount;
 
     /// <summary>Cash of the house that anybody can know of: drawers, safe, bags.</summary>
     public long Cash => Safe + Drawers.Values.Sum() + Known.Values.Sum();

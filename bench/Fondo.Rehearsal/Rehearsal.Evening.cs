@@ -17,7 +17,14 @@ public sealed partial class Rehearsal
 
         foreach (var session in sessions.OrderBy(s => s.Register.Id, StringComparer.Ordinal).ThenBy(s => s.Drawer, StringComparer.Ordinal))
         {
-            await CountDrawer(date, session, session == sessions.Last(s => s.Register == session.Register));
+            var isLastOfRegister = session == sessions.Last(s => s.Register == session.Register);
+            if (Chance(0.04))
+            {
+                _uncounted.Add((date, session, isLastOfRegister)); // its cashier went home
+                continue;
+            }
+
+            await CountDrawer(date, session, isLastOfRegister);
         }
 
         foreach (var (bag, holds) in _real.Bags.ToList())
@@ -32,11 +39,13 @@ public sealed partial class Rehearsal
             _real.Safe += holds;
         }
 
+        await LookAtBatches(date);
         if (!plan.SettlesLate)
         {
             await Settle(date);
         }
 
+        await TryAlone(date);
         if (Chance(0.9))
         {
             await BringStatement(date, date);
@@ -47,7 +56,7 @@ public sealed partial class Rehearsal
             await OrderChange(date);
         }
 
-        await Count(date, "safe:", "Safe", _real.Safe, [("witness", "p02"), ("witness-pin", "741026")]);
+        await Count(date, "safe:", "Safe", _real.Safe, [.. _second]);
         if (Chance(0.8))
         {
             for (var bags = Chance(0.2) ? 2 : 1; bags > 0; bags--)
@@ -63,18 +72,68 @@ public sealed partial class Rehearsal
             Clock(date.AddDays(1), 6);
             await SignIn();
             await Settle(date);
+            await CountLate();
             await CloseAll();
         }
-        else if (isLast || Chance(0.75))
+        else if (isLast || (_uncounted.Count == 0 && Chance(0.75)))
         {
+            await CountLate();
             await CloseAll();
         }
 
         RingLate(date, sessions);
     }
 
+    private static readonly (string, string)[] _second = [("witness", "p02"), ("witness-pin", "741026")];
+
+    private readonly List<(DateOnly Date, Session Session, bool IsLast)> _uncounted = [];
+
+    /// <summary>What nobody counted last night is counted this morning, before anything is sold.</summary>
+    private async Task CountLate()
+    {
+        foreach (var (date, session, isLast) in _uncounted.ToList())
+        {
+            await CountDrawer(date, session, isLast);
+            _open.First(e => e.Date == date).Then = Snap();
+        }
+
+        _uncounted.Clear();
+    }
+
+    /// <summary>While a terminal holds a card that no batch has, the gate says so, whatever it settled before.</summary>
+    private async Task LookAtBatches(DateOnly date)
+    {
+        if (_unsettled.Any(c => DateOnly.FromDateTime(c.At.DateTime) == date) && !(await _odile.Page(Path(date, "close"))).QuerySelectorAll(".gates > li.left b").Any(b => b.TextContent == "Batches complete"))
+        {
+            Differs(date, "the batches are said to be complete, and terminals hold cards");
+        }
+    }
+
+    /// <summary>What nobody may do alone, or at all, is refused and moves nothing.</summary>
+    private async Task TryAlone(DateOnly date)
+    {
+        if (Chance(0.2))
+        {
+            MustRefuse(date, await Move(date, "PettyCash", 25 * plan.Unit, isByTwo: false), "petty cash above the limit by one person");
+            MustRefuse(date, await Move(date, "PettyCash", _real.Safe + _real.Drawers.Values.Sum() + _real.Bags.Values.Sum() + (100 * plan.Unit), isByTwo: true), "petty cash of more than there is");
+        }
+
+        if (Chance(0.1) && _real.Safe > 500 * plan.Unit)
+        {
+            var amount = _random.Next(1, 15) * plan.Unit;
+            if (!Refused(date, await Move(date, "PettyCash", amount, isByTwo: true), "petty cash"))
+            {
+                (_real.Safe, _real.PaidOut) = (_real.Safe - amount, _real.PaidOut + amount);
+            }
+        }
+    }
+
+    /// <summary>What lies where now. What was rung late lies in its drawer, and no book knows of it before its register opens.</summary>
     private Snapshot Snap() => new(
-        _real.Safe, _real.Drawers.Values.Sum(), _real.Known, _real.Checks.Sum(c => c.Amount), _real.Cash, _real.ChangeOnItsWay, [.. _real.Deposits], _real.Goods, _real.Tax, _real.Fees, _real.Rounding, _real.PaidOut);
+        _real.Safe, _real.Drawers.Values.Sum() - RungLate, _real.Known, _real.Checks.Sum(c => c.Amount), _real.Cash - RungLate, _real.ChangeOnItsWay, [.. _real.Deposits], _real.Goods, _real.Tax, _real.Fees, _real.Rounding, _real.PaidOut)
+    {
+        Accounts = _real.Accounts.ToDictionary(),
+    };
 
     /// <summary>A sale after the drawer was closed and counted: it counts on the next trading day.</summary>
     private void RingLate(DateOnly date, List<Session> sessions)
@@ -104,6 +163,8 @@ public sealed partial class Rehearsal
 
     private readonly List<(string Register, string Line)> _lateLines = [];
 
+    private long RungLate => _late.Sum(t => t.Total);
+
     private async Task SendLate()
     {
         foreach (var (register, line) in _lateLines.ToList())
@@ -125,8 +186,7 @@ public sealed partial class Rehearsal
 
         var holds = _real.Drawers[drawer];
         var checks = _real.DrawerChecks(drawer);
-        var page = await Count(date, drawer, "Closing", holds, [.. checks.SelectMany(c => new[] { ("check-number", c.Number), ("check-amount", plan.Text(c.Amount)), ("check-routing", "") })], isMistaken: Chance(0.1) && holds > 20 * plan.Unit);
-        _ = page;
+        await Count(date, drawer, "Closing", holds, [.. checks.SelectMany(c => new[] { ("check-number", c.Number), ("check-amount", plan.Text(c.Amount)), ("check-routing", "") })], isMistaken: Chance(0.1) && holds > 20 * plan.Unit);
         var cell = _real.Cell(date, session.Register.Id, drawer, "cash");
         cell.Proof = (cell.Proof ?? 0) + holds;
         if (checks.Count > 0 || _real.Cells[date].ContainsKey((session.Register.Id, drawer, "check")))
@@ -189,7 +249,13 @@ public sealed partial class Rehearsal
     /// <summary>The processor's file of the day: rows are missing now and then, and a whole batch comes a day late.</summary>
     private async Task Settle(DateOnly date)
     {
-        var rows = new System.Text.StringBuilder("terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n");
+        if (_wire is not null)
+        {
+            await SettleOverTheWire(date, _wire);
+            return;
+        }
+
+        var rows = new System.Text.StringBuilder(RowColumns);
         var totals = new System.Text.StringBuilder("terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n");
         var settled = new List<CardRow>();
         foreach (var terminal in _unsettled.GroupBy(c => c.Terminal).OrderBy(g => g.Key, StringComparer.Ordinal).ToList())
@@ -204,12 +270,12 @@ public sealed partial class Rehearsal
             foreach (var (card, place) in own.OrderBy(c => c.At).Select((c, i) => (c, i + 1)))
             {
                 (card.Batch, card.Sequence) = (batch, place);
-                rows.Append(CultureInfo.InvariantCulture, $"{card.Terminal},{batch},{place},{ShopPlan.Text(card.At)},sale,{plan.Text(card.Amount)},{plan.Text(0)},{plan.Text(0)},{Brand(card)},4471,{card.Approval},{card.Reference},chip,\n");
+                rows.Append(Row(card));
             }
 
             if (own.Count > 0)
             {
-                totals.Append(CultureInfo.InvariantCulture, $"{terminal.Key},{batch},{ShopPlan.Text(_now)},{own.Count},{plan.Text(own.Sum(c => c.Amount))},0,{plan.Text(0)}\n");
+                totals.Append(CultureInfo.InvariantCulture, $"{terminal.Key},{batch},{ShopPlan.Text(_now)},{own.Count(c => c.Amount > 0)},{plan.Text(own.Sum(c => Math.Max(c.Amount, 0)))},{own.Count(c => c.Amount < 0)},{plan.Text(own.Sum(c => Math.Max(-c.Amount, 0)))}\n");
                 settled.AddRange(own);
             }
         }
@@ -224,6 +290,51 @@ public sealed partial class Rehearsal
             Refused(date, await _odile.Upload(Path(date, "take-in"), string.Create(CultureInfo.InvariantCulture, $"/take-in/files?day={date:yyyy-MM-dd}"), "files", [("batches.csv", rows.ToString()), ("batch-totals.csv", totals.ToString())]), "the batches");
         }
 
+        Prove(date, settled);
+    }
+
+    /// <summary>All connected terminals are settled on the page; what is not answered is asked for.</summary>
+    private async Task SettleOverTheWire(DateOnly date, WireProcessor wire)
+    {
+        wire.Held = [.. _unsettled];
+        if (_unsettled.Count == 0)
+        {
+            return;
+        }
+
+        var path = Path(date, "settle");
+        for (var tries = 0; tries < 4 && wire.Held.Count > 0; tries++)
+        {
+            var form = (await _odile.Page(path)).QuerySelector("form.settle-all") ?? throw new DoorException($"{path} offers nothing to settle, and {wire.Held.Count} cards are held");
+            Refused(date, await _odile.Post(path, [.. Browser.Fields(form), ("which", "all")]), "settling");
+        }
+
+        for (var tries = 0; tries < 8 && (await _odile.Page(path)).QuerySelector("form[action*=Ask]") is not null; tries++)
+        {
+            await _odile.Post($"{path}?handler=Ask", [], path);
+        }
+
+        var settled = wire.Settled.ToList();
+        wire.Settled.Clear();
+        if (Chance(0.2))
+        {
+            // The processor's file comes as well: everything in it is known.
+            var rows = new System.Text.StringBuilder(RowColumns);
+            settled.ForEach(c => rows.Append(Row(c)));
+            Refused(date, await _odile.Upload(Path(date, "take-in"), string.Create(CultureInfo.InvariantCulture, $"/take-in/files?day={date:yyyy-MM-dd}"), "files", [("batches.csv", rows.ToString())]), "the processor's file after the wire");
+        }
+
+        Prove(date, settled);
+    }
+
+    private const string RowColumns = "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n";
+
+    private string Row(CardRow card) => string.Create(
+        CultureInfo.InvariantCulture,
+        $"{card.Terminal},{card.Batch},{card.Sequence},{ShopPlan.Text(card.At)},{(card.Amount < 0 ? "refund" : "sale")},{plan.Text(Math.Abs(card.Amount))},{plan.Text(0)},{plan.Text(0)},{card.Brand},4471,{card.Approval},{card.Reference},chip,{(card.Tender == "ebt-food" ? "food" : "")}\n");
+
+    private void Prove(DateOnly date, List<CardRow> settled)
+    {
         _unsettled.RemoveAll(settled.Contains);
         foreach (var card in settled)
         {
@@ -231,12 +342,25 @@ public sealed partial class Rehearsal
             cell.Proof = (cell.Proof ?? 0) + card.Amount;
         }
 
-        var fee = settled.GroupBy(Brand).Sum(g => (long)Math.Round(g.Sum(c => c.Amount) * plan.CardFee, MidpointRounding.AwayFromZero));
-        _real.Owed[date] = (settled.Sum(c => c.Amount), fee);
-        _bank.Will(HouseBank.Later(date, Chance(0.1) ? 3 : 2), settled.Sum(c => c.Amount) - fee, $"{ShopPlan.Cards} SETTLEMENT", pays: date);
+        Fund(date, settled);
     }
 
-    private static string Brand(CardRow card) => card.Tender == "debit" ? "debit" : "heron";
+    /// <summary>Each processor will pay for what was settled; a customer disputes a sale now and then.</summary>
+    private void Fund(DateOnly date, List<CardRow> settled)
+    {
+        foreach (var own in settled.GroupBy(c => c.Processor))
+        {
+            var (gross, isCards) = (own.Sum(c => c.Amount), own.Key == "cards");
+            var fee = isCards ? own.GroupBy(c => c.Brand).Sum(g => (long)Math.Round(g.Sum(c => Math.Max(c.Amount, 0)) * plan.CardFee, MidpointRounding.AwayFromZero)) : 0;
+            _real.Owed[(own.Key, date)] = (gross, fee);
+            _bank.Will(HouseBank.Later(date, (isCards ? 2 : 1) + (Chance(0.1) ? 1 : 0)), gross - fee, $"{(isCards ? ShopPlan.Cards : ShopPlan.Benefits)} SETTLEMENT", pays: (own.Key, date));
+        }
+
+        if (settled.FirstOrDefault(c => c.Tender == "credit" && c.Amount > 0) is { } disputed && Chance(0.04))
+        {
+            _bank.Will(HouseBank.Later(date, _random.Next(4, 9)), -disputed.Amount, $"{ShopPlan.Cards} CHARGEBACK {disputed.Approval}");
+        }
+    }
 
     private async Task Deposit(DateOnly date, bool isHalf)
     {
@@ -263,7 +387,7 @@ public sealed partial class Rehearsal
         }
 
         var bag = string.Create(CultureInfo.InvariantCulture, $"D{70_000 + _real.Deposits.Count + ++_bags}");
-        if (Refused(date, await _odile.Post(path, [.. fields, .. checks.Select(c => ("check", c)), ("bag", bag), ("witness", "p02"), ("witness-pin", "741026")]), "a deposit"))
+        if (Refused(date, await _odile.Post(path, [.. fields, .. checks.Select(c => ("check", c)), ("bag", bag), .. _second]), "a deposit"))
         {
             return;
         }
@@ -311,7 +435,7 @@ public sealed partial class Rehearsal
             // What was ordered before comes today, piece by piece.
             var form = page.QuerySelectorAll("form").First(f => f.QuerySelector("input[name=kind]")?.GetAttribute("value") == "ChangeBought");
             var fields = Browser.Fields(form).Where(f => f.Name is not ("witness" or "witness-pin")).ToList();
-            if (!Refused(date, await _odile.Post($"{path}?handler=Step", [.. fields, ("witness", "p02"), ("witness-pin", "741026")], path), "a delivery of change"))
+            if (!Refused(date, await _odile.Post($"{path}?handler=Step", [.. fields, .. _second], path), "a delivery of change"))
             {
                 var came = fields.Sum(Worth);
                 _real.Safe += came;
@@ -329,7 +453,13 @@ public sealed partial class Rehearsal
 
         var ordered = await _odile.Page(path);
         var pay = ordered.QuerySelectorAll("form").First(f => f.QuerySelector("input[name=kind]")?.GetAttribute("value") == "ChangeGiven");
-        if (!Refused(date, await _odile.Post($"{path}?handler=Step", [.. Browser.Fields(pay).Where(f => f.Name is not ("witness" or "witness-pin")), ("witness", "p02"), ("witness-pin", "741026")], path), "paying for change"))
+        var alone = Browser.Fields(pay).Where(f => f.Name is not ("witness" or "witness-pin")).ToList();
+        if (worth * 50 > 20 * plan.Unit)
+        {
+            MustRefuse(date, await _odile.Post($"{path}?handler=Step", alone, path), "paying for change alone");
+        }
+
+        if (!Refused(date, await _odile.Post($"{path}?handler=Step", [.. alone, .. _second], path), "paying for change"))
         {
             _real.Safe -= worth * 50;
             _real.ChangeOnItsWay += worth * 50;

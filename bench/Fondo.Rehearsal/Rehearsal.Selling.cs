@@ -1,4 +1,5 @@
 using System.Globalization;
+using AngleSharp.Dom;
 
 namespace Fondo.Rehearsal;
 
@@ -17,6 +18,7 @@ public sealed partial class Rehearsal
     {
         Clock(date, 7.5);
         await SignIn();
+        await CountLate();
         if (_open.Count > 0 && Chance(0.8))
         {
             await CloseAll(); // yesterday is closed this morning
@@ -32,7 +34,9 @@ public sealed partial class Rehearsal
         if (isFirst)
         {
             // What the safe held before any float went out of it.
-            Refused(date, await _odile.Post(Path(date, "safe?handler=Move"), [("form", Guid.NewGuid().ToString()), ("kind", "Opening"), ("amount", plan.Text(_real.Opening)), ("reason", "counted before the first float")], Path(date, "safe")), "the opening amount");
+            Refused(date, await Move(date, "Opening", _real.Opening, isByTwo: false), "the opening amount");
+            MustRefuse(date, await Move(date, "Opening", _real.Opening, isByTwo: false), "the opening amount, typed twice");
+            await SayNothingOfAnEmptyDay(date);
         }
 
         var sessions = new List<Session>();
@@ -59,6 +63,11 @@ public sealed partial class Rehearsal
 
         // Drawers open and end in the order of the clock.
         var acts = sessions.SelectMany(s => new (double Hour, Func<Task> Act)[] { (s.From, () => Open(date, s)), (s.Until, () => End(date, s)) });
+        if (plan.SwapsOn == date)
+        {
+            acts = acts.Append((ShopPlan.SwapHour, () => SwapTerminal(date)));
+        }
+
         foreach (var (_, act) in acts.OrderBy(a => a.Hour).ToList())
         {
             await act();
@@ -72,6 +81,35 @@ public sealed partial class Rehearsal
         }
 
         await EveningOf(date, [.. sessions.Where(s => s.Register.HasDrawer)], isLast);
+    }
+
+    /// <summary>A terminal breaks, and a spare one takes its place: the set-up says so from this day on.</summary>
+    private async Task SwapTerminal(DateOnly date)
+    {
+        Clock(date, ShopPlan.SwapHour);
+        await SignIn();
+        var setUp = ("set-up.json", plan.SetUp(isSwapped: true));
+        Refused(date, await _odile.Upload("/store", "/store?handler=Import", "file", [setUp], [("from", date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))]), "another terminal");
+    }
+
+    private Task<IDocument> Move(DateOnly date, string kind, long amount, bool isByTwo)
+    {
+        List<(string, string)> fields = [("form", Guid.NewGuid().ToString()), ("kind", kind), ("amount", plan.Text(amount)), ("reason", "as it was needed")];
+        return _odile.Post(Path(date, "safe?handler=Move"), isByTwo ? [.. fields, .. _second] : fields, Path(date, "safe"));
+    }
+
+    /// <summary>Where nothing happened yet, no page says that all is well.</summary>
+    private async Task SayNothingOfAnEmptyDay(DateOnly date)
+    {
+        string[] claims = ["Everything is settled", "every drawer is counted", "Every drawer is counted", "nothing is left to look at", "Nothing is left to look at", "every batch adds up", "Every batch adds up"];
+        foreach (var page in _pages)
+        {
+            var text = (await _odile.Page(Path(date, page))).QuerySelector("main")?.TextContent ?? "";
+            foreach (var claim in claims.Where(c => text.Contains(c, StringComparison.Ordinal)))
+            {
+                Differs(date, $"{page} says “{claim}” of a day on which nothing happened");
+            }
+        }
     }
 
     private async Task End(DateOnly date, Session session)
@@ -134,8 +172,10 @@ public sealed partial class Rehearsal
 
     private async Task<bool> IsThere(DateOnly date) => (await _odile.Page("/days")).QuerySelector($"a[href^='/{date:yyyy-MM-dd}/']") is not null;
 
-    private string Line(DateOnly date, Session session, double hour, string kind, string more) =>
-        $"{{\"id\":\"{_till.NextId(session.Register)}\",\"register\":\"{session.Register.Id}\",\"drawer\":\"{session.Drawer}\",\"cashier\":\"p11\",\"at\":\"{ShopPlan.Text(plan.At(date, hour))}\",\"kind\":\"{kind}\"{more}}}";
+    private string Line(DateOnly date, Session session, double hour, string kind, string more) => Line(plan.At(date, hour), session, kind, more);
+
+    private string Line(DateTimeOffset at, Session session, string kind, string more) =>
+        $"{{\"id\":\"{_till.NextId(session.Register)}\",\"register\":\"{session.Register.Id}\",\"drawer\":\"{session.Drawer}\",\"cashier\":\"p11\",\"at\":\"{ShopPlan.Text(at)}\",\"kind\":\"{kind}\"{more}}}";
 
     private void Sell(DateOnly date, Session session)
     {
@@ -148,7 +188,7 @@ public sealed partial class Rehearsal
             // A card that the cashier rang as cash.
             ticket = ticket.Tenders is [{ Card: not null, Type: "credit" }] && ticket.Fee == 0 && Chance(0.03) && drawer is not null && plan.Rounded(ticket.Total) == ticket.Total ? ticket with { CardsAsCash = true } : ticket;
             Ring(ticket, date, session);
-            if (ticket.Tenders is [{ Type: "cash", Card: null }] && Chance(0.06))
+            if (ticket is { Account: "goods", CardsAsCash: false, Tenders: [{ Type: "cash" or "credit" or "debit" }] } && Chance(0.05))
             {
                 Ring(_till.Refund(ticket, at.AddMinutes(4)), date, session);
             }
@@ -194,10 +234,38 @@ public sealed partial class Rehearsal
 
     private void Ring(Ticket ticket, DateOnly date, Session session)
     {
+        string? drawer = ticket.Register.HasDrawer ? session.Drawer : null;
         session.Tickets.Add(ticket);
         session.Lines.Add(ticket.Line(plan));
-        Receive(ticket, ticket.Register.HasDrawer ? session.Drawer : null);
-        Count(ticket, date, ticket.Register.HasDrawer ? session.Drawer : null);
+        Receive(ticket, drawer);
+        if (ticket is { IsRefund: false, CardsAsCash: false, Tenders: [{ Card: not null }] } && drawer is not null && Chance(0.01))
+        {
+            // Voided at the register, and its terminal never heard of it.
+            session.Lines.Add(Line(ticket.At.AddMinutes(2), session, "void", $",\"original\":\"{ticket.Id}\""));
+            return;
+        }
+
+        Count(ticket, date, drawer);
+    }
+
+    /// <summary>What becomes of a card on its way to a batch: charged twice, another amount, another lane's terminal; nearly always just what was rung.</summary>
+    private IEnumerable<CardRow> Run(CardRow card)
+    {
+        var run = card;
+        if (Chance(0.006))
+        {
+            run = card with { Amount = card.Amount + (Math.Sign(card.Amount) * 9) };
+        }
+        else if (Chance(0.006) && card.Tender != "online" && plan.Registers.Skip(1).FirstOrDefault(r => r.HasDrawer && r.Terminal is not null && r.Id != card.Register) is { } other)
+        {
+            run = card with { Terminal = other.Terminal!, Register = other.Id };
+        }
+
+        yield return run;
+        if (card.Amount > 0 && Chance(0.006))
+        {
+            yield return _till.Again(card);
+        }
     }
 
     /// <summary>The money itself changes hands.</summary>
@@ -207,13 +275,13 @@ public sealed partial class Rehearsal
         {
             if (paid.Card is { } card)
             {
-                _unsettled.Add(card);
+                _unsettled.AddRange(Run(card));
             }
             else if (paid.Check is { } number)
             {
                 _real.DrawerChecks(drawer!).Add((number, paid.Amount));
             }
-            else
+            else if (paid.Ref is null)
             {
                 _real.Drawers[drawer!] += paid.Amount - paid.Change;
             }
@@ -223,13 +291,31 @@ public sealed partial class Rehearsal
     /// <summary>The ticket counts on this day, in this drawer session (rules §1).</summary>
     private void Count(Ticket ticket, DateOnly date, string? drawer)
     {
-        (_real.Goods, _real.Tax, _real.Fees, _real.Rounding) = (_real.Goods + ticket.Goods, _real.Tax + ticket.Tax, _real.Fees + ticket.Fee, _real.Rounding + ticket.Rounding);
+        (_real.Tax, _real.Fees, _real.Rounding) = (_real.Tax + ticket.Tax, _real.Fees + ticket.Fee, _real.Rounding + ticket.Rounding);
+        switch (ticket.Account)
+        {
+            case "goods":
+                _real.Goods += ticket.Goods;
+                break;
+            default:
+                _real.Post(ticket.Account switch { "layaway" => CustomerDeposits, "gift-card-load" => GiftCards, _ => CustomerAccounts }, -ticket.Goods);
+                break;
+        }
+
+        _real.Post(Discounts, ticket.CashDiscount);
         foreach (var paid in ticket.Tenders)
         {
+            if (paid.Ref is not null)
+            {
+                _real.Post(paid.Type == "gift-card" ? GiftCards : CustomerAccounts, paid.Amount);
+            }
+
             var type = paid.Card is not null && ticket.CardsAsCash ? "cash" : paid.Type;
             _real.Cell(date, ticket.Register.Id, type is "cash" or "check" ? drawer : null, type).Expected += paid.Amount - paid.Change;
         }
     }
+
+    private const string CustomerDeposits = "Liabilities:Customer deposits", GiftCards = "Liabilities:Gift cards", CustomerAccounts = "Assets:Customer accounts", Discounts = "Income:Discounts";
 
     private readonly List<CardRow> _unsettled = [];
 

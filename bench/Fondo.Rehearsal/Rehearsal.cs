@@ -11,6 +11,9 @@ public interface IStage : IAsyncDisposable
     /// <summary>The code with which the first two people are named.</summary>
     string Code { get; }
 
+    /// <summary>Opens the application, where its terminals have a processor with that.</summary>
+    void Open(Uri? processor);
+
     /// <summary>Lets it be that time.</summary>
     void SetClock(DateTimeOffset at);
 }
@@ -30,6 +33,7 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
     private readonly Queue<Evening> _open = new();
     private readonly List<Ticket> _late = [];
     private Till _till = null!;
+    private WireProcessor? _wire;
     private Browser _odile = null!, _ansel = null!;
     private DateTimeOffset _now;
     private int _bags, _batches, _days;
@@ -42,7 +46,11 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
         public Snapshot Then { get; set; } = null!;
     }
 
-    private sealed record Snapshot(long Safe, long Floats, IReadOnlyDictionary<string, long> Bags, long Checks, long Cash, long Change, IReadOnlyList<SealedBag> Sealed, long Goods, long Tax, long Fees, long Rounding, long PaidOut);
+    private sealed record Snapshot(long Safe, long Floats, IReadOnlyDictionary<string, long> Bags, long Checks, long Cash, long Change, IReadOnlyList<SealedBag> Sealed, long Goods, long Tax, long Fees, long Rounding, long PaidOut)
+    {
+        /// <summary>Accounts of customers, gift cards, layaways and discounts.</summary>
+        public required IReadOnlyDictionary<string, long> Accounts { get; init; }
+    }
 
     private bool Chance(double odds) => _random.NextDouble() < odds;
 
@@ -56,6 +64,9 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
     private async Task Play(int days)
     {
         _till = new(plan, _random);
+        using var wire = plan.IsConnected ? new WireProcessor(plan) { Now = () => _now } : null;
+        _wire = wire;
+        stage.Open(wire?.Address);
         (_odile, _ansel) = (new(stage.Address) { BeforeSending = Ticks }, new(stage.Address) { BeforeSending = Ticks });
         using var odile = _odile;
         using var ansel = _ansel;
@@ -138,11 +149,20 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
         return false;
     }
 
+    /// <summary>Tells where something that should have been refused went through.</summary>
+    private void MustRefuse(DateOnly date, IDocument page, string what)
+    {
+        if (Browser.Objections(page).Length == 0)
+        {
+            Differs(date, $"{what} was not refused");
+        }
+    }
+
     /// <summary>The days between: nobody sells; now and then the bank's statement is brought in on one of them.</summary>
     private async Task<DateOnly> Rest(DateOnly date)
     {
         var next = plan.NextOpen(date);
-        if (next > date.AddDays(1) && Chance(0.4))
+        if (next > date.AddDays(1) && Chance(0.6))
         {
             Clock(date.AddDays(1), 11);
             await SignIn();
@@ -155,7 +175,7 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
     /// <summary>The bank's lines until yesterday, taken in on the page of a day.</summary>
     private async Task BringStatement(DateOnly page, DateOnly today)
     {
-        if (today.DayOfWeek is DayOfWeek.Saturday or DayOfWeek.Sunday || _lastStatement == today || _bank.Statement(today.AddDays(-1)) is not { } statement)
+        if (_lastStatement == today || _bank.Statement(today.AddDays(-1)) is not { } statement)
         {
             return;
         }

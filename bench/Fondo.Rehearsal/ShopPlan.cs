@@ -14,15 +14,23 @@ public sealed record Register(string Id, string Name, string Kind, long Float, s
 /// <param name="Digits">Decimals of its currency.</param>
 /// <param name="Coin">The smallest coin in minor units.</param>
 /// <param name="RestsOn">The weekday on which nobody works; null: none.</param>
+/// <param name="Surcharge">What credit cards pay more; 0: nothing.</param>
+/// <param name="CashDiscount">What cash and checks pay less; 0: nothing.</param>
+/// <param name="TakesBenefits">Whether it takes food benefits, which a processor of their own pays.</param>
+/// <param name="SwapsOn">The day on which the terminal of the first register breaks at 17:40 and another takes its place; null: none.</param>
 /// <param name="IsWired">Whether its registers send their journals over HTTP; else they are brought as files.</param>
+/// <param name="IsConnected">Whether its terminals are settled over the wire; else the processor's files are brought.</param>
 /// <param name="SettlesLate">Whether its terminals settle after midnight.</param>
 public sealed record ShopPlan(
     int Seed, string Currency, int Digits, long Coin, string TimeZone, TimeOnly DayEndsAt, DateOnly Begins, DayOfWeek? RestsOn, IReadOnlySet<DateOnly> Holidays, IReadOnlyList<Register> Registers,
-    decimal Surcharge, decimal CardFee, bool IsWired, bool SettlesLate)
+    decimal Surcharge, decimal CashDiscount, decimal CardFee, bool TakesBenefits, DateOnly? SwapsOn, bool IsWired, bool IsConnected, bool SettlesLate)
 {
-    public const string Cards = "QUILL 20441", Account = "4471-0092-MM";
+    public const string Cards = "QUILL 20441", Benefits = "HARVEST 77010", Account = "4471-0092-MM", Spare = "T-90";
 
-    private static readonly (string Code, int Digits, long[] Coins)[] _currencies = [("USD", 2, [1, 1, 1, 5]), ("CAD", 2, [5]), ("EUR", 2, [1]), ("KWD", 3, [10]), ("JPY", 0, [1])];
+    /// <summary>The hour at which a terminal breaks.</summary>
+    public const double SwapHour = 17 + (40 / 60.0);
+
+    private static readonly (string Code, int Digits, long[] Coins)[] _currencies = [("USD", 2, [1, 1, 1, 5]), ("CAD", 2, [5]), ("EUR", 2, [1]), ("KWD", 3, [5]), ("JPY", 0, [1])];
 
     private static readonly string[] _zones = ["America/New_York", "Europe/Berlin", "Asia/Tokyo", "Asia/Kuwait", "America/Toronto"];
 
@@ -45,13 +53,20 @@ public sealed record ShopPlan(
         // Some spans hold a change to summer time, or back.
         DateOnly[] begins = [new(2026, 3, 2), new(2026, 10, 19), new(2026, 6, 1), new(2026, 12, 14)];
         var first = begins[random.Next(begins.Length)];
-        return new(
+        var programme = random.Next(4);
+        var plan = new ShopPlan(
             seed, code, digits, coins[random.Next(coins.Length)], _zones[random.Next(_zones.Length)], random.Next(3) == 0 ? TimeOnly.MinValue : new TimeOnly(4, 0), first,
             random.Next(4) == 0 ? null : DayOfWeek.Sunday, Enumerable.Range(0, random.Next(3)).Select(_ => first.AddDays(random.Next(3, 40))).ToHashSet(), registers,
-            random.Next(3) == 0 ? 0.030m : 0m, random.Next(2) == 0 ? 0.0150m : 0m, random.Next(2) == 0, random.Next(4) == 0);
+            programme == 0 ? 0.030m : 0m, programme == 1 ? 0.040m : 0m, random.Next(2) == 0 ? 0.0150m : 0m, code == "USD" && random.Next(2) == 0,
+            random.Next(2) == 0 ? first.AddDays(random.Next(2, 20)) : null, random.Next(2) == 0, random.Next(3) == 0, random.Next(4) == 0);
+        return plan with { SwapsOn = plan.SwapsOn is { } day ? plan.NextOpen(day) : null };
     }
 
     public bool IsOpen(DateOnly date) => date.DayOfWeek != RestsOn && !Holidays.Contains(date);
+
+    /// <summary>The terminal that stood at a register at a time.</summary>
+    public string? TerminalOf(Register register, DateTimeOffset at) =>
+        register.Terminal is not null && register == Registers[0] && SwapsOn is { } day && at >= At(day, SwapHour) ? Spare : register.Terminal;
 
     public DateOnly NextOpen(DateOnly after)
     {
@@ -90,8 +105,41 @@ public sealed record ShopPlan(
         return Math.Sign(cash) * rounded;
     }
 
+    private IEnumerable<JsonNode> Terminals(bool isSwapped)
+    {
+        foreach (var register in Registers.Where(r => r.Terminal is not null))
+        {
+            var own = new JsonObject { ["id"] = register.Terminal, ["register"] = register.Id, ["connected"] = IsConnected };
+            if (isSwapped && register == Registers[0])
+            {
+                var at = Text(At(SwapsOn!.Value, SwapHour));
+                own["until"] = at;
+                yield return new JsonObject { ["id"] = Spare, ["register"] = register.Id, ["from"] = at, ["connected"] = IsConnected };
+            }
+
+            yield return own;
+        }
+    }
+
+    private JsonObject? Programme() => (Surcharge, CashDiscount) switch
+    {
+        (not 0, _) => new() { ["kind"] = "surcharge", ["rate"] = Surcharge.ToString(CultureInfo.InvariantCulture), ["tenders"] = new JsonArray("credit") },
+        (_, not 0) => new() { ["kind"] = "cash-discount", ["rate"] = CashDiscount.ToString(CultureInfo.InvariantCulture) },
+        _ => null,
+    };
+
+    private IEnumerable<JsonNode> Processors()
+    {
+        yield return new JsonObject { ["id"] = "cards", ["name"] = "Card processor", ["reference"] = Cards, ["tenders"] = new JsonArray("credit", "debit", "online"), ["days"] = 2, ["net"] = true };
+        if (TakesBenefits)
+        {
+            yield return new JsonObject { ["id"] = "benefits", ["name"] = "Benefit processor", ["reference"] = Benefits, ["tenders"] = new JsonArray("ebt-food"), ["days"] = 1, ["net"] = true };
+        }
+    }
+
     /// <summary>The set-up as day.json has it.</summary>
-    public string SetUp() => new JsonObject
+    /// <param name="isSwapped">Whether the first register's terminal has been replaced.</param>
+    public string SetUp(bool isSwapped = false) => new JsonObject
     {
         ["fondo"] = 1,
         ["store"] = "Mossgate Market Hall",
@@ -100,18 +148,18 @@ public sealed record ShopPlan(
         ["timeZone"] = TimeZone,
         ["dayEndsAt"] = DayEndsAt.ToString("HH:mm", CultureInfo.InvariantCulture),
         ["registers"] = new JsonArray([.. Registers.Select(r => new JsonObject { ["id"] = r.Id, ["name"] = r.Name, ["kind"] = r.Kind, ["float"] = r.HasDrawer ? Text(r.Float) : null })]),
-        ["terminals"] = new JsonArray([.. Registers.Where(r => r.Terminal is not null).Select(r => new JsonObject { ["id"] = r.Terminal, ["register"] = r.Id })]),
+        ["terminals"] = new JsonArray([.. Terminals(isSwapped)]),
         ["people"] = new JsonArray(
             new JsonObject { ["id"] = "p01", ["name"] = "Odile Marchetti", ["role"] = "supervisor" }, new JsonObject { ["id"] = "p02", ["name"] = "Tamsin Okafor", ["role"] = "manager" },
             new JsonObject { ["id"] = "p11", ["name"] = "Ansel Ruiz", ["role"] = "cashier" }),
         ["tenders"] = new JsonArray(),
-        ["processors"] = new JsonArray(new JsonObject { ["id"] = "cards", ["name"] = "Card processor", ["reference"] = Cards, ["tenders"] = new JsonArray("credit", "debit", "online"), ["days"] = 2, ["net"] = true }),
+        ["processors"] = new JsonArray([.. Processors()]),
         ["cardFees"] = CardFee == 0 ? new JsonArray() : new JsonArray(new JsonObject { ["processor"] = "cards", ["rate"] = CardFee.ToString(CultureInfo.InvariantCulture), ["perItem"] = Text(0) }),
         ["policy"] = new JsonObject
         {
             ["cashTolerance"] = Text(0),
             ["approvalAbove"] = Text(20 * Unit),
-            ["priceProgramme"] = Surcharge == 0 ? null : new JsonObject { ["kind"] = "surcharge", ["rate"] = Surcharge.ToString(CultureInfo.InvariantCulture), ["tenders"] = new JsonArray("credit") },
+            ["priceProgramme"] = Programme(),
             ["cashRounding"] = Text(Coin),
         },
     }.ToJsonString();

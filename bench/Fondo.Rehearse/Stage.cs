@@ -16,8 +16,11 @@ public sealed class Stage : WebApplicationFactory<IndexModel>, IStage
     private readonly string _folder = Directory.CreateTempSubdirectory("fondo-rehearsal-").FullName;
     private readonly FakeTimeProvider _clock = new(new DateTimeOffset(2026, 1, 1, 0, 0, 0, TimeSpan.Zero));
 
-    public Stage()
+    private Uri? _processor;
+
+    public void Open(Uri? processor)
     {
+        _processor = processor;
         UseKestrel(0);
         StartServer();
     }
@@ -35,6 +38,11 @@ public sealed class Stage : WebApplicationFactory<IndexModel>, IStage
         builder.UseSetting("data", _folder);
         builder.UseSetting("demo", "false");
         builder.UseSetting("quiet", "true");
+        if (_processor is not null)
+        {
+            builder.UseSetting("processor", _processor.ToString());
+        }
+
         builder.UseSetting("rounds", "3600");
         builder.UseSetting("Logging:LogLevel:Default", "Error");
         builder.ConfigureServices(services =>
