@@ -1,23 +1,34 @@
 using System.Globalization;
-using System.Text;
 
 namespace Fondo.Rehearsal;
 
 /// <summary>A line that the bank booked, and what it really was.</summary>
-/// <param name="Deposit">The deposit that it credits; null for everything else.</param>
-/// <param name="IsLast">Whether the bank credits no more of that deposit.</param>
+/// <param name="Reference">The bank's own reference; null where it writes none.</param>
+/// <param name="Deposit">The deposit that it credits, or takes back; null for everything else.</param>
+/// <param name="IsLast">Whether the bank credits, or the processor pays, no more of it.</param>
 /// <param name="Pays">The processor that pays, and the trading day for which it does; null for everything else.</param>
-public sealed record BankLine(string Key, DateOnly Booked, long Amount, string Text, int? Deposit = null, bool IsLast = true, (string Processor, DateOnly Day)? Pays = null);
+public sealed record BankLine(string? Reference, DateOnly Booked, long Amount, string Text, int? Deposit = null, bool IsLast = true, (string Processor, DateOnly Day)? Pays = null)
+{
+    /// <summary>Two credits in one line, which its details tell apart.</summary>
+    public IReadOnlyList<BankLine> Pieces { get; init; } = [];
 
-/// <summary>The shop's bank: credits deposits, books what the processor pays, charges, and writes statements as CSV.</summary>
+    public bool IsReversal { get; init; }
+}
+
+/// <summary>A statement as the bank sends it.</summary>
+public sealed record StatementFile(string Name, string Text);
+
+/// <summary>The shop's bank: credits deposits, books what processors pay, charges, takes back, and writes statements in the shape that this shop gets.</summary>
 public sealed class HouseBank(ShopPlan plan)
 {
-    private readonly List<BankLine> _waiting = [];
-    private long _balance = 1_000 * plan.Unit;
+    private readonly Random _random = new(plan.Seed * 31);
+    private readonly List<BankLine> _waiting = [], _booked = [];
+    private readonly long _begins = 1_000 * plan.Unit;
     private int _statements, _lines;
     private DateOnly? _to;
 
-    public Dictionary<string, BankLine> Booked { get; } = [];
+    /// <summary>What was stated and not looked at yet.</summary>
+    public List<BankLine> Stated { get; } = [];
 
     public static DateOnly Later(DateOnly from, int days)
     {
@@ -30,38 +41,38 @@ public sealed class HouseBank(ShopPlan plan)
         return from;
     }
 
-    public void Will(DateOnly on, long amount, string text, int? deposit = null, bool isLast = true, (string Processor, DateOnly Day)? pays = null) =>
-        _waiting.Add(new(string.Create(CultureInfo.InvariantCulture, $"BK{++_lines:000000}"), on, amount, text, deposit, isLast, pays));
+    public void Will(BankLine line) => _waiting.Add(line with { Reference = Reference() });
 
-    /// <summary>The statement of everything booked until a date; null where there is none to send.</summary>
-    public string? Statement(DateOnly until)
+    /// <summary>Some banks write slashes into their references, some write none on some lines.</summary>
+    private string? Reference()
     {
-        var from = _to?.AddDays(1) ?? plan.Begins;
-        if (until < from)
+        var number = ++_lines;
+        return plan.Shape == StatementShape.Ofx || _random.Next(5) > 0 ? string.Create(CultureInfo.InvariantCulture, $"BK{(plan.Seed % 2 == 0 ? "/" : "")}{number:000000}") : null;
+    }
+
+    /// <summary>The statement of everything booked until a date, now and then with days that were stated before; null where there is none to send.</summary>
+    public StatementFile? Statement(DateOnly until)
+    {
+        var first = _to?.AddDays(1) ?? plan.Begins;
+        if (until < first)
         {
             return null;
         }
 
-        var lines = _waiting.Where(l => l.Booked <= until).OrderBy(l => l.Booked).ToList();
-        _waiting.RemoveAll(lines.Contains);
-        _to = until;
-        var (opening, closing) = (_balance, _balance + lines.Sum(l => l.Amount));
-        _balance = closing;
-        var id = string.Create(CultureInfo.InvariantCulture, $"ST-{++_statements:0000}");
-        var text = new StringBuilder("statement,account,currency,from,to,opening,closing,booked,amount,reference,text,items\n");
-        foreach (var line in lines)
+        foreach (var line in _waiting.Where(l => l.Booked <= until).OrderBy(l => l.Booked).ToList())
         {
+            _waiting.Remove(line);
             // What was to be booked on a day without a statement is booked on the first one.
-            var booked = line.Booked < from ? line with { Booked = from } : line;
-            Booked[line.Key] = booked;
-            text.Append(CultureInfo.InvariantCulture, $"{id},{ShopPlan.Account},{plan.Currency},{from:yyyy-MM-dd},{until:yyyy-MM-dd},{plan.Text(opening)},{plan.Text(closing)},{booked.Booked:yyyy-MM-dd},{plan.Text(booked.Amount)},{booked.Key},{booked.Text},\n");
+            var booked = line.Booked < first ? line with { Booked = first } : line;
+            _booked.Add(booked);
+            Stated.AddRange(booked.Pieces.Count == 0 ? [booked] : booked.Pieces.Select(p => p with { Booked = booked.Booked }));
         }
 
-        if (lines.Count == 0)
-        {
-            text.Append(CultureInfo.InvariantCulture, $"{id},{ShopPlan.Account},{plan.Currency},{from:yyyy-MM-dd},{until:yyyy-MM-dd},{plan.Text(opening)},{plan.Text(closing)},,,,,\n");
-        }
-
-        return text.ToString();
+        _to = until;
+        var from = _random.Next(5) == 0 && first.AddDays(-3) >= plan.Begins ? first.AddDays(-3) : first;
+        var lines = _booked.Where(l => l.Booked >= from).OrderBy(l => l.Booked).ToList();
+        var opening = _begins + _booked.Where(l => l.Booked < from).Sum(l => l.Amount);
+        var writer = new StatementWriter(plan, string.Create(CultureInfo.InvariantCulture, $"ST-{++_statements:0000}"), from, until, opening, lines);
+        return new(string.Create(CultureInfo.InvariantCulture, $"statement-{until:yyyy-MM-dd}{writer.Ending}"), writer.Write());
     }
 }

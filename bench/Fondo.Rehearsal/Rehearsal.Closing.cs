@@ -14,7 +14,6 @@ public sealed partial class Rehearsal
 
     private readonly SortedDictionary<DateOnly, JsonNode> _closes = [];
     private readonly Dictionary<string, long> _accounts = [];
-    private readonly HashSet<string> _linesSeen = [];
 
     private async Task CloseAll()
     {
@@ -25,6 +24,7 @@ public sealed partial class Rehearsal
                 await _odile.Page(Path(evening.Date, page));
             }
 
+            await MatchByHand(evening.Date);
             if (!await CloseDay(evening.Date))
             {
                 return;
@@ -173,6 +173,18 @@ public sealed partial class Rehearsal
         await CompareSpan(date);
     }
 
+    private void Pay((string Processor, DateOnly Day) paid, BankLine line)
+    {
+        if (line.IsLast)
+        {
+            _real.Owed.Remove(paid);
+        }
+        else
+        {
+            _real.Owed[paid] = (_real.Owed[paid].Gross - line.Amount, _real.Owed[paid].Fee);
+        }
+    }
+
     private static bool IsSettled(string tender) => tender is "credit" or "debit" or "online" or "ebt-food";
 
     private void CompareCells(DateOnly date, JsonNode doc)
@@ -211,13 +223,15 @@ public sealed partial class Rehearsal
     {
         foreach (var line in money["Bank"]!.AsArray())
         {
-            var key = (string)line!["Key"]!;
-            if (!_bank.Booked.TryGetValue(key, out var booked) || !_linesSeen.Add(key))
+            var (key, on, amount) = ((string)line!["Key"]!, DateOnly.Parse((string)line["Booked"]!, CultureInfo.InvariantCulture), Read(line["Amount"]));
+            var booked = _bank.Stated.Find(l => l.Reference == key && l.Booked == on && l.Amount == amount) ?? _bank.Stated.Find(l => l.Booked == on && l.Amount == amount && ((string)line["Text"]!).Contains(l.Text, StringComparison.Ordinal));
+            if (booked is null)
             {
-                Differs(date, $"the bank's line {key} stands on a second day, or was never booked");
+                Differs(date, $"the bank’s line {key} of {on:yyyy-MM-dd}, {amount}, stands on a second day, or was never booked");
                 continue;
             }
 
+            _bank.Stated.Remove(booked);
             _real.Bank += booked.Amount;
             if (booked.Deposit is { } number && _real.Deposits.FirstOrDefault(d => d.Number == number) is { } deposit)
             {
@@ -226,7 +240,7 @@ public sealed partial class Rehearsal
 
             if (booked.Pays is { } paid)
             {
-                _real.Owed.Remove(paid);
+                Pay(paid, booked);
             }
         }
 

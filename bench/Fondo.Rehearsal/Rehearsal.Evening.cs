@@ -353,12 +353,24 @@ public sealed partial class Rehearsal
             var (gross, isCards) = (own.Sum(c => c.Amount), own.Key == "cards");
             var fee = isCards ? own.GroupBy(c => c.Brand).Sum(g => (long)Math.Round(g.Sum(c => Math.Max(c.Amount, 0)) * plan.CardFee, MidpointRounding.AwayFromZero)) : 0;
             _real.Owed[(own.Key, date)] = (gross, fee);
-            _bank.Will(HouseBank.Later(date, (isCards ? 2 : 1) + (Chance(0.1) ? 1 : 0)), gross - fee, $"{(isCards ? ShopPlan.Cards : ShopPlan.Benefits)} SETTLEMENT", pays: (own.Key, date));
+            var (on, net, reference) = (HouseBank.Later(date, (isCards ? 2 : 1) + (Chance(0.1) ? 1 : 0)), gross - fee, isCards ? ShopPlan.Cards : ShopPlan.Benefits);
+            var part = net > 100 * plan.Unit && gross > 0 ? net * 2 / 5 : 0;
+            var days = _random.Next(8) switch { 0 => 1, 1 => 0, _ => -1 };
+            if (part > 0 && days >= 0)
+            {
+                // Two lines for one day, on the same date or on two.
+                _bank.Will(new(null, on, part, $"{reference} SETTLEMENT A", IsLast: false, Pays: (own.Key, date)));
+                _bank.Will(new(null, HouseBank.Later(on, days), net - part, $"{reference} SETTLEMENT B", Pays: (own.Key, date)));
+            }
+            else
+            {
+                _bank.Will(new(null, on, net, $"{reference} SETTLEMENT", Pays: (own.Key, date)));
+            }
         }
 
         if (settled.FirstOrDefault(c => c.Tender == "credit" && c.Amount > 0) is { } disputed && Chance(0.04))
         {
-            _bank.Will(HouseBank.Later(date, _random.Next(4, 9)), -disputed.Amount, $"{ShopPlan.Cards} CHARGEBACK {disputed.Approval}");
+            _bank.Will(new(null, HouseBank.Later(date, _random.Next(4, 9)), -disputed.Amount, $"{ShopPlan.Cards} CHARGEBACK {disputed.Approval}"));
         }
     }
 
@@ -406,25 +418,56 @@ public sealed partial class Rehearsal
 
     private int _deposits;
 
-    /// <summary>What the bank makes of a deposit: whole, a note short, or notes and checks on two days.</summary>
+    /// <summary>What the bank makes of a deposit: whole, a note short, in parts, without its number, together with the next one, or taken back and credited again.</summary>
     private void Credit(DateOnly date, int number, string bag, long cash, long checks)
     {
-        var on = HouseBank.Later(date, 1);
-        if (cash > 0 && checks > 0 && Chance(0.15))
+        var (on, all, isCamt) = (HouseBank.Later(date, 1), cash + checks, plan.Shape is StatementShape.Camt02 or StatementShape.Camt08);
+        BankLine Line(DateOnly booked, long amount, string text, bool isLast = true) => new(null, booked, amount, text, number, isLast);
+        if (_together is { } first && isCamt)
         {
-            _bank.Will(on, cash, $"DEPOSIT {bag} CASH", number, isLast: false);
-            _bank.Will(HouseBank.Later(on, 1), checks, $"DEPOSIT {bag} CHECKS", number);
+            var pieces = new[] { first, Line(on, all, $"BAG {bag}") };
+            _bank.Will(new(null, on, pieces.Sum(p => p.Amount), "CASH DEPOSITS") { Pieces = pieces });
+            _together = null;
+            return;
         }
-        else
+
+        switch (_random.Next(16))
         {
-            _bank.Will(on, cash + checks - (Chance(0.08) && cash > 10 * plan.Unit ? 10 * plan.Unit : 0), $"DEPOSIT {bag}", number);
+            case 0 when cash > 0 && checks > 0:
+                _bank.Will(Line(on, cash, $"DEPOSIT {bag} CASH", isLast: false));
+                _bank.Will(Line(HouseBank.Later(on, 1), checks, $"DEPOSIT {bag} CHECKS"));
+                break;
+            case 1 when cash > 10 * plan.Unit:
+                _bank.Will(Line(on, all - (10 * plan.Unit), $"DEPOSIT {bag}"));
+                break;
+            case 2 when all > 1_000 * plan.Unit && checks < all / 4:
+                _bank.Will(Line(on, all * 2 / 5, $"BAG {bag} PART 1", isLast: false));
+                _bank.Will(Line(HouseBank.Later(on, 1), all - (all * 2 / 5), $"BAG {bag} PART 2"));
+                break;
+            case 3:
+                _bank.Will(Line(on, all, "NIGHT DEPOSIT"));
+                break;
+            case 4 when isCamt:
+                _together = Line(on, all, $"BAG {bag}");
+                break;
+            case 5:
+                _bank.Will(Line(on, all, $"DEPOSIT {bag}"));
+                _bank.Will(Line(HouseBank.Later(on, 1), -all, $"REVERSAL {bag}", isLast: false) with { IsReversal = true });
+                _bank.Will(Line(HouseBank.Later(on, 3), all, $"DEPOSIT {bag} AGAIN"));
+                break;
+            default:
+                _bank.Will(Line(on, all, $"DEPOSIT {bag}"));
+                break;
         }
 
         if (Chance(0.05))
         {
-            _bank.Will(on, -3 * plan.Unit, "ACCOUNT FEE");
+            _bank.Will(new(null, on, -3 * plan.Unit, Chance(0.5) ? "ACCOUNT FEE" : $"FEE BAG {bag}"));
         }
     }
+
+    /// <summary>A credit that waits for the next one, to be booked with it.</summary>
+    private BankLine? _together;
 
     private async Task OrderChange(DateOnly date)
     {

@@ -24,7 +24,7 @@ public sealed partial class Rehearsal
         foreach (var row in page.QuerySelectorAll("h2").FirstOrDefault(h => h.TextContent == "Accounts")?.NextElementSibling?.QuerySelectorAll("tbody tr") ?? throw new DoorException("the span shows no accounts"))
         {
             var cells = row.QuerySelectorAll("td").Select(c => c.TextContent.Trim()).ToList();
-            ends[cells[0]] = plan.Read(string.Concat(cells[4].Replace('−', '-').Where(c => char.IsAsciiDigit(c) || c is '-' or '.')));
+            ends[cells[0]] = plan.Read(Plain(cells[4]));
             if (cells[6].Length > 0)
             {
                 Differs(to, $"{cells[0]} and its items are {cells[6]} apart in the span from {from:yyyy-MM-dd}");

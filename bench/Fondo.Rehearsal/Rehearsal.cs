@@ -181,11 +181,10 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
         }
 
         _lastStatement = today;
-        var name = string.Create(CultureInfo.InvariantCulture, $"statement-{today:yyyy-MM-dd}.csv");
-        Refused(today, await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement", [(name, statement)]), "a statement of the bank");
+        Refused(today, await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement", [(statement.Name, statement.Text)]), "a statement of the bank");
         if (Chance(0.2))
         {
-            await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement", [(name, statement)]);
+            Refused(today, await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement", [(statement.Name, statement.Text)]), "the same statement once more");
         }
     }
 }

@@ -20,10 +20,11 @@ public sealed record Register(string Id, string Name, string Kind, long Float, s
 /// <param name="SwapsOn">The day on which the terminal of the first register breaks at 17:40 and another takes its place; null: none.</param>
 /// <param name="IsWired">Whether its registers send their journals over HTTP; else they are brought as files.</param>
 /// <param name="IsConnected">Whether its terminals are settled over the wire; else the processor's files are brought.</param>
+/// <param name="Shape">Of its bank's statements.</param>
 /// <param name="SettlesLate">Whether its terminals settle after midnight.</param>
 public sealed record ShopPlan(
     int Seed, string Currency, int Digits, long Coin, string TimeZone, TimeOnly DayEndsAt, DateOnly Begins, DayOfWeek? RestsOn, IReadOnlySet<DateOnly> Holidays, IReadOnlyList<Register> Registers,
-    decimal Surcharge, decimal CashDiscount, decimal CardFee, bool TakesBenefits, DateOnly? SwapsOn, bool IsWired, bool IsConnected, bool SettlesLate)
+    decimal Surcharge, decimal CashDiscount, decimal CardFee, bool TakesBenefits, DateOnly? SwapsOn, bool IsWired, bool IsConnected, bool SettlesLate, StatementShape Shape)
 {
     public const string Cards = "QUILL 20441", Benefits = "HARVEST 77010", Account = "4471-0092-MM", Spare = "T-90";
 
@@ -58,7 +59,7 @@ public sealed record ShopPlan(
             seed, code, digits, coins[random.Next(coins.Length)], _zones[random.Next(_zones.Length)], random.Next(3) == 0 ? TimeOnly.MinValue : new TimeOnly(4, 0), first,
             random.Next(4) == 0 ? null : DayOfWeek.Sunday, Enumerable.Range(0, random.Next(3)).Select(_ => first.AddDays(random.Next(3, 40))).ToHashSet(), registers,
             programme == 0 ? 0.030m : 0m, programme == 1 ? 0.040m : 0m, random.Next(2) == 0 ? 0.0150m : 0m, code == "USD" && random.Next(2) == 0,
-            random.Next(2) == 0 ? first.AddDays(random.Next(2, 20)) : null, random.Next(2) == 0, random.Next(3) == 0, random.Next(4) == 0);
+            random.Next(2) == 0 ? first.AddDays(random.Next(2, 20)) : null, random.Next(2) == 0, random.Next(3) == 0, random.Next(4) == 0, (StatementShape)random.Next(5));
         return plan with { SwapsOn = plan.SwapsOn is { } day ? plan.NextOpen(day) : null };
     }
 

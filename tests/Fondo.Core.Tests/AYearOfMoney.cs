@@ -37,7 +37,6 @@ public sealed class AYearOfMoney
 
     private readonly Random _random = new(20260101);
     private readonly StandInBank _bank = new("4471-0092-MM", "USD", 10_000_00);
-    private readonly List<BankStatement> _statements = [];
     private readonly Dictionary<string, Money> _accounts = [];
     private readonly StringBuilder _journal = new();
     private readonly HashSet<EntryKind> _kinds = [];
@@ -263,13 +262,12 @@ public sealed class AYearOfMoney
             return [];
         }
 
-        var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(_bank.Statement(_stated?.AddDays(1) ?? date, date, date.Day % 2 == 0 ? "02" : "08"))));
+        var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(_bank.Statement(_stated?.AddDays(1) ?? date, date, date.Day % 2 == 0 ? "02" : "08"))), TimeZoneInfo.FindSystemTimeZoneById("America/New_York"));
         Assert.Null(read.Objection);
         _stated = date;
         foreach (var statement in read.Statements)
         {
-            Assert.Null(statement.Objection(_statements, "4471-0092-MM", Currency.Of("USD")));
-            _statements.Add(statement);
+            Assert.Null(statement.Objection("4471-0092-MM", Currency.Of("USD")));
         }
 
         return [.. read.Statements.SelectMany(s => s.Lines).Select(l => l with { Day = new(date) })];

@@ -211,7 +211,7 @@ public sealed class OtherShapes
     private static Mapping OfBank(Mapping guess) => guess with { Fixed = guess.Fixed.Add(MappedFields.Account, "4471") };
 
     private static async Task<Fondo.Core.Banking.BankStatement> Statement(MappedFile file) =>
-        Assert.Single((await StatementFiles.Read("statement.csv", new MemoryStream(Encoding.UTF8.GetBytes(file.Text)), _setup.Currency)).Statements);
+        Assert.Single((await StatementFiles.Read("statement.csv", new MemoryStream(Encoding.UTF8.GetBytes(file.Text)), _setup.Currency, _setup.TimeZone)).Statements);
 
     [Fact]
     public async Task A_banks_file_becomes_one_statement_from_its_first_line_to_its_last()
@@ -222,7 +222,7 @@ public sealed class OtherShapes
         var statement = await Statement(file);
         Assert.Equal(("4471", "USD", new DateOnly(2026, 11, 23), new DateOnly(2026, 11, 24), 1_000_00L, 2_176_50L), (statement.Account, statement.Currency, statement.From, statement.To, statement.Opening.Minor, statement.Closing.Minor));
         Assert.Equal(["DEPOSIT BAG 70401 120000", "ACCOUNT FEE -350", "DEPOSIT ADJUSTMENT BAG 70401 -2000"], statement.Lines.Select(l => $"{l.Text} {l.Amount.Minor}"));
-        Assert.Null(statement.Objection([], "4471", _setup.Currency));
+        Assert.Null(statement.Objection("4471", _setup.Currency));
     }
 
     /// <summary>A line left out, an amount turned, no balance, no account, no date: told at its line; never a statement that does not add up.</summary>

@@ -21,7 +21,10 @@ public sealed class TheBank
     private static readonly Setup _setup = Read([]).Day!.Setup with { Processors = [new("cards", "Quill", "QUILL 20441", [TenderId.Credit, TenderId.Debit], 2, true, [new("heron", 0.0175m, new(8)), new("", 0.02m, new(10))])] };
 
     private static Deposit Deposit(int number, long cash, long checks = 0, string? bag = null) => new(
-        number, new(new(2026, 11, 23)), bag ?? $"7040{number}", [new(new(1), (int)cash)], checks == 0 ? [] : [new(new(new(2026, 11, 23)), new("L1-A"), "1042", new(checks), 1)], new("p1"), new("p2"), new(2026, 11, 23, 22, 0, 0, TimeSpan.FromHours(-5)));
+        number, new(new(2026, 11, 23)), bag ?? $"7040{number}", [new(new(1), (int)cash)], checks == 0 ? [] : [new(new(new(2026, 11, 23)), new("L1-A"), "1042", new(checks), 1)], new("p1"), new("p2"), new(2026, 11, 23, 22, 0, 0, TimeSpan.FromHours(-5)))
+    {
+        HandedOver = new("Ferry Lane carriers", "", new("p1"), new(2026, 11, 23, 22, 5, 0, TimeSpan.FromHours(-5))),
+    };
 
     private static Funding Funding(int day, long gross, long fee = 0, int number = 10) => new("cards", new(new(2026, 11, day)), [new(TenderId.Credit, new(gross))], number, new(fee), true, BankDays.After(new(2026, 11, day), 2));
 
@@ -116,14 +119,14 @@ public sealed class TheBank
         Assert.Empty(bank.End.Fundings);
     }
 
-    /// <summary>98.00 were expected and 96.63 came: off in amount. Of ten items nine were paid: off in number alone.</summary>
+    /// <summary>98.00 were expected and 96.63 came: off in amount. The bank's number of transactions is no number of cards: it proves nothing.</summary>
     [Fact]
-    public void What_a_processor_pays_otherwise_is_shown_in_amount_and_number()
+    public void What_a_processor_pays_otherwise_is_shown_in_amount()
     {
         var cell = Assert.Single(Bank([], [Funding(20, 100_00, 2_00)], Line(96_63, "QUILL 20441")).Cells);
         Assert.Equal((-1_37L, CellState.Off), (cell.Variance!.Value.Minor, cell.State));
-        var number = Assert.Single(Bank([], [Funding(20, 100_00, 2_00)], Line(98_00, "QUILL 20441", items: 9)).Cells);
-        Assert.Equal((0L, 10, 9, CellState.Off), (number.Variance!.Value.Minor, number.ExpectedCount, number.ProofCount, number.State));
+        var gathered = Assert.Single(Bank([], [Funding(20, 100_00, 2_00)], Line(98_00, "QUILL 20441", items: 1)).Cells);
+        Assert.Equal((0L, CellState.Proved), (gathered.Variance!.Value.Minor, gathered.State));
     }
 
     private static BankStatement Statement(string id, int from, int to, long opening, params BankLine[] lines) =>
@@ -133,14 +136,13 @@ public sealed class TheBank
     [InlineData("EUR", "4471", 0, 25, 26, "is in EUR")]
     [InlineData("USD", "9", 0, 25, 26, "is of account 9; the store’s account is 4471")]
     [InlineData("USD", "4471", 100, 25, 26, "does not add up")]
-    [InlineData("USD", "4471", 0, 23, 26, "overlaps statement A")]
+    [InlineData("USD", "4471", 0, 23, 26, null)]
     [InlineData("USD", "4471", 0, 26, 25, "before it begins")]
     [InlineData("USD", "4471", 0, 25, 26, null)]
-    public void A_statement_is_the_stores_adds_up_and_does_not_overlap(string currency, string account, long more, int from, int to, string? says)
+    public void A_statement_is_the_stores_and_adds_up(string currency, string account, long more, int from, int to, string? says)
     {
-        var known = Statement("A", 23, 24, 100_00, Line(5_00, "x"));
         var statement = Statement("B", from, to, 105_00, Line(7_00, "y")) with { Currency = currency, Account = account };
-        var objection = (statement with { Closing = statement.Closing + new Money(more) }).Objection([known], "4471", Currency.Of("USD"));
+        var objection = (statement with { Closing = statement.Closing + new Money(more) }).Objection("4471", Currency.Of("USD"));
         Assert.True(says is null ? objection is null : objection?.Contains(says, StringComparison.Ordinal) == true, objection);
     }
 
@@ -151,13 +153,13 @@ public sealed class TheBank
     [InlineData("08", "<Sts><Cd>BOOK</Cd></Sts>", "<Sts><Cd>PDNG</Cd></Sts>")]
     public void A_statement_as_the_standard_writes_it(string version, string booked, string pending)
     {
-        var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(Camt(version, booked, pending))));
+        var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(Camt(version, booked, pending))), _setup.TimeZone);
         Assert.Null(read.Objection);
         var statement = Assert.Single(read.Statements);
         Assert.Equal(("2026-11", "US00MOSS4471", "USD", new DateOnly(2026, 11, 23), new DateOnly(2026, 11, 24), 100_00L, 112_50L),
             (statement.Id, statement.Account, statement.Currency, statement.From, statement.To, statement.Opening.Minor, statement.Closing.Minor));
         Assert.Equal([("REF1", 20_00L, "bag 70401 · cash", (int?)null), ("2026-11/3", -7_50L, "FEES", 12)], statement.Lines.Select(l => (l.Key, l.Amount.Minor, l.Text, l.Number)));
-        Assert.Null(statement.Objection([], null, Currency.Of("USD")));
+        Assert.Null(statement.Objection(null, Currency.Of("USD")));
     }
 
     private static string Camt(string version, string booked, string pending) => $"""
@@ -177,7 +179,7 @@ public sealed class TheBank
     [InlineData("<Document xmlns=\"urn:iso:std:iso:20022:tech:xsd:camt.053.001.06\"/>", "version 02 or 08")]
     [InlineData("<!DOCTYPE x [<!ENTITY e \"y\">]><x>&e;</x>", "well-formed")]
     public void What_is_no_statement_is_told(string text, string says) =>
-        Assert.Contains(says, CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(text))).Objection!, StringComparison.Ordinal);
+        Assert.Contains(says, CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)), _setup.TimeZone).Objection!, StringComparison.Ordinal);
 
     [Theory]
     [InlineData("<Amt Ccy=\"USD\">20.00</Amt>", "<Amt Ccy=\"EUR\">20.00</Amt>", "line 5: the amount is in EUR")]
@@ -186,7 +188,7 @@ public sealed class TheBank
     [InlineData("<Cd>OPBD</Cd>", "<Cd>XPCD</Cd>", "the opening balance is missing")]
     [InlineData("bag  70401", "card 4000 0000 0000 0002", "full card number")]
     public void A_fault_is_told_with_its_line(string was, string becomes, string says) =>
-        Assert.Contains(says, CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(Camt("02", "<Sts>BOOK</Sts>", "<Sts>PDNG</Sts>").Replace(was, becomes, StringComparison.Ordinal)))).Objection!, StringComparison.OrdinalIgnoreCase);
+        Assert.Contains(says, CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(Camt("02", "<Sts>BOOK</Sts>", "<Sts>PDNG</Sts>").Replace(was, becomes, StringComparison.Ordinal))), _setup.TimeZone).Objection!, StringComparison.OrdinalIgnoreCase);
 
     [Fact]
     public void The_same_as_CSV()

@@ -191,7 +191,7 @@ public sealed class TheLaw : InOwnShop
             text = random.Next(2) == 0 ? text[..at] : text.Remove(at, 1).Insert(at, $"{(char)random.Next(32, 127)}");
         }
 
-        var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)));
+        var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)), TimeZoneInfo.FindSystemTimeZoneById("America/New_York"));
         if (read.Objection is { } unread)
         {
             return $"a statement: {unread}";

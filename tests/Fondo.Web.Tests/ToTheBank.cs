@@ -102,23 +102,24 @@ public sealed class ToTheBank : IAsyncLifetime
         Assert.Contains("does not add up", (await Statement(supervisor, text.Replace("2176.50", "2176.51", StringComparison.Ordinal))).Body!.TextContent, StringComparison.Ordinal);
         Assert.Equal(0, await _shop.InStore(db => db.BankLines.CountAsync()));
         var page = await Statement(supervisor, text);
-        Assert.Contains("3 lines", page.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("3 new lines", page.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         Assert.Contains("deposit 1, bag 70401", page.QuerySelector(".bank-lines")!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("here already; nothing was changed", (await Statement(supervisor, text)).Body!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("says something else", (await Statement(supervisor, text.Replace("ACCOUNT FEE", "OTHER FEE", StringComparison.Ordinal))).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("was imported before. Nothing changed", (await Statement(supervisor, text)).Body!.TextContent, StringComparison.Ordinal);
+        var corrected = text.Replace(">3.50<", ">4.50<", StringComparison.Ordinal).Replace("2176.50", "2175.50", StringComparison.Ordinal);
+        Assert.Contains("says something else", (await Statement(supervisor, corrected)).Body!.TextContent, StringComparison.Ordinal);
         Assert.Contains("account is 4471", (await Statement(supervisor, new StandInBank("9", "USD", 0).Statement(new(2026, 11, 25), new(2026, 11, 25)))).Body!.TextContent, StringComparison.Ordinal);
         Assert.Contains("well-formed", (await Statement(supervisor, text[..500])).Body!.TextContent, StringComparison.Ordinal);
         Assert.Contains("expected", (await Statement(supervisor, "a,b\n1,2\n", "bank.csv")).Body!.TextContent, StringComparison.Ordinal);
 
         // The fee is a cell: accepted by two it is explained, and booked as what the bank keeps.
-        var fee = page.QuerySelectorAll(".bank-lines a").Single(a => a.TextContent.Contains("short 3.50", StringComparison.Ordinal) || a.ParentElement!.ParentElement!.TextContent.Contains("ACCOUNT FEE", StringComparison.Ordinal)).GetAttribute("href")!;
+        var fee = page.QuerySelectorAll(".bank-lines td:nth-child(4) a").Single(a => a.TextContent.Contains("short 3.50", StringComparison.Ordinal) || a.ParentElement!.ParentElement!.TextContent.Contains("ACCOUNT FEE", StringComparison.Ordinal)).GetAttribute("href")!;
         await supervisor.Post($"{fee}?handler=Entry", new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Accept", ["Amount"] = "3.50", ["Reason"] = "the month’s fee" }, fee);
         await supervisor.Post($"{fee}?handler=Approve", new() { ["entry"] = (await _shop.InStore(db => db.Entries.SingleAsync())).Id.ToString(), ["approver"] = "p02", ["pin"] = "7410" }, fee);
         Assert.Contains("explained", (await supervisor.Page(fee)).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
         var books = (await supervisor.Page($"{Shop.Day}/books")).QuerySelector(".books")!.TextContent;
         Assert.Contains("Expenses:Bank charges", books, StringComparison.Ordinal);
         Assert.Contains("Assets:Bank", books, StringComparison.Ordinal);
-        var deposit = page.QuerySelectorAll(".bank-lines a").First(a => a.ParentElement!.ParentElement!.TextContent.Contains("ADJUSTMENT", StringComparison.Ordinal)).GetAttribute("href")!;
+        var deposit = page.QuerySelectorAll(".bank-lines td:nth-child(4) a").First(a => a.ParentElement!.ParentElement!.TextContent.Contains("ADJUSTMENT", StringComparison.Ordinal)).GetAttribute("href")!;
         Assert.Contains("Bag 70401 was packed by Odile Marchetti and Tamsin Okafor: 1 × 20.00 too few", (await supervisor.Page(deposit)).QuerySelector(".leads")!.TextContent, StringComparison.Ordinal);
     }
 
@@ -134,7 +135,7 @@ public sealed class ToTheBank : IAsyncLifetime
         Assert.True((await _shop.Ask<MappingBook, Store.Outcome>(b => b.Save(mapping, Shop.Odile))).IsDone);
         Assert.Contains("the balance before", (await Statement(supervisor, text.Replace("3,50", "3,60", StringComparison.Ordinal), "activity-2026-11-24.csv")).QuerySelector("#statement-says")!.TextContent, StringComparison.Ordinal);
         var page = await Statement(supervisor, text, "activity-2026-11-24.csv");
-        Assert.Contains("2 lines", page.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("2 new lines", page.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         Assert.Contains("deposit 1, bag 70401", page.QuerySelector(".bank-lines")!.TextContent, StringComparison.Ordinal);
         var again = await _shop.Ask<MappedIntake, IntakeResult>(m => m.Take([new("activity-2026-11-24.csv", () => new MemoryStream(Encoding.UTF8.GetBytes(text)))], null, "inbox"));
         Assert.Equal((true, 0), (again.IsTaken, again.Added));
@@ -174,7 +175,7 @@ public sealed class ToTheBank : IAsyncLifetime
         var bank = new StandInBank("4471", "USD", 1_000_00);
         bank.Book(new(2026, 11, 24), -sale.Amount.Minor, $"{view.Setup.Processors[0].Reference} DISPUTED CHARGE");
         var page = await Statement(supervisor, bank.Statement(new(2026, 11, 22), new(2026, 11, 24)));
-        var line = page.QuerySelectorAll(".bank-lines a").Single().GetAttribute("href")!;
+        var line = page.QuerySelector(".bank-lines a")!.GetAttribute("href")!;
         Assert.Contains($"ticket {sale.Ticket.Id}: its customer disputes it", (await supervisor.Page(line)).QuerySelector(".leads")!.TextContent, StringComparison.Ordinal);
     }
 

@@ -40,6 +40,12 @@ public abstract record BankMatch(ImmutableArray<BankLine> Lines)
         public Money Difference => Booked - Fundings.Sum(f => f.Expected);
     }
 
+    /// <summary>A part of what a processor owes for one day: the rest is expected still.</summary>
+    public sealed record FundingPart(Funding Funding, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
+
+    /// <summary>A credit that the bank took back: its deposit is on its way again.</summary>
+    public sealed record Reversed(Deposit Deposit, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
+
     /// <summary>What the bank debited for a change order.</summary>
     public sealed record Change(OpenOrder Order, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
 
@@ -56,12 +62,18 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
     /// <param name="unsealed">The numbers of deposits that were opened again.</param>
     /// <param name="settled">What the day leaves with its processors.</param>
     /// <param name="orders">Change that is not paid yet.</param>
-    public static BankDay Of(SetUp.Setup setup, BankStart start, ImmutableArray<BankLine> lines, IEnumerable<Deposit> @sealed, IReadOnlySet<int> unsealed, IEnumerable<Funding> settled, IEnumerable<OpenOrder>? orders = null)
+    /// <param name="credited">Deposits that the bank credited in the weeks before.</param>
+    /// <param name="decisions">What persons decided about the lines, in its order.</param>
+    public static BankDay Of(
+        SetUp.Setup setup, BankStart start, ImmutableArray<BankLine> lines, IEnumerable<Deposit> @sealed, IReadOnlySet<int> unsealed, IEnumerable<Funding> settled, IEnumerable<OpenOrder>? orders = null,
+        IEnumerable<Deposit>? credited = null, IEnumerable<BankDecision>? decisions = null)
     {
         var deposits = start.Deposits.Where(d => !unsealed.Contains(d.Deposit.Number)).Concat(@sealed.Select(d => new OpenDeposit(d, Money.Zero))).DistinctBy(d => d.Deposit.Number).ToList();
         // A day that is closed late may see its own payment come.
         var fundings = start.Fundings.Concat(settled.Where(f => !f.Gross.IsZero || !f.Fee.IsZero)).DistinctBy(f => f.Key).ToImmutableArray();
-        var matching = new BankMatching(setup, lines, deposits, fundings, start.Fees, [.. orders ?? []]);
+        var work = new BankWork(lines, [.. deposits], fundings, start.Fees) { Orders = [.. orders ?? []], Credited = [.. credited ?? []], Decisions = [.. decisions ?? []] }.Split(setup);
+        lines = work.Lines;
+        var matching = new BankMatching(setup, work);
         var matches = matching.Find();
         var cells = new List<Cell>();
         foreach (var match in matches)
@@ -72,10 +84,10 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
                     cells.Add(new(Places.OfDeposit(whole.Open.Deposit.Number), whole.Open.Outstanding, 1, whole.Booked, null, whole.Difference.IsZero ? CellState.Proved : CellState.Off));
                     break;
                 case BankMatch.Funded funded:
-                    var (number, said) = (funded.Fundings.Sum(f => f.Number), funded.Lines[0].Number);
+                    // The bank's number of items is of its own transactions, not of cards: it proves nothing.
                     cells.Add(new(
-                        Places.OfFunding(KeyOf(funded)), funded.Fundings.Sum(f => f.Expected), number, funded.Booked, said,
-                        funded.Difference.IsZero && (said is null || said == number) ? CellState.Proved : CellState.Off));
+                        Places.OfFunding(KeyOf(funded)), funded.Fundings.Sum(f => f.Expected), funded.Fundings.Sum(f => f.Number), funded.Booked, null,
+                        funded.Difference.IsZero ? CellState.Proved : CellState.Off));
                     break;
             }
         }
@@ -83,6 +95,8 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
         cells.AddRange(matching.Left.Select(l => new Cell(Places.OfBankLine(l.Key), Money.Zero, 0, l.Amount, null, l.Amount.IsZero ? CellState.Proved : CellState.Off)));
         var done = matches.OfType<BankMatch.WholeDeposit>().Select(m => m.Open.Deposit.Number).ToHashSet();
         var parts = matches.OfType<BankMatch.DepositPart>().ToLookup(m => m.Open.Deposit.Number, m => m.Booked);
+        var back = matches.OfType<BankMatch.Reversed>().GroupBy(m => m.Deposit.Number).Select(g => new OpenDeposit(g.First().Deposit, g.First().Deposit.Amount + g.Sum(m => m.Booked)));
+        var paidInPart = matches.OfType<BankMatch.FundingPart>().ToDictionary(m => m.Funding.Key, m => m.Booked, StringComparer.Ordinal);
         var paid = matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings).ToList();
         var keys = paid.Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
         var billed = matches.OfType<BankMatch.Fees>().ToLookup(m => m.Owed.Processor, m => -m.Booked);
@@ -91,10 +105,16 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
         return new(
             start, lines, matches, matching.Left, [.. cells.OrderBy(c => c.Key)],
             new(
-                [.. deposits.Where(d => !done.Contains(d.Deposit.Number)).Select(d => d with { Credited = d.Credited + parts[d.Deposit.Number].Sum(b => b) }).OrderBy(d => d.Deposit.Number)],
-                [.. fundings.Where(f => !keys.Contains(f.Key)).OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)],
+                [.. deposits.Where(d => !done.Contains(d.Deposit.Number)).Select(d => d with { Credited = d.Credited + parts[d.Deposit.Number].Sum(b => b) }).Concat(back).OrderBy(d => d.Deposit.Number)],
+                [.. fundings.Where(f => !keys.Contains(f.Key)).Select(f => paidInPart.TryGetValue(f.Key, out var part) ? f.After(part) : f).OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)],
                 [.. fees.OrderBy(f => f.Processor, StringComparer.Ordinal)]));
     }
+
+    /// <summary>What a line may be matched to by hand: what was on its way in the morning, what left today, what was sealed or settled today.</summary>
+    public IReadOnlySet<BankTarget> Targets(IEnumerable<OpenOrder> orders) =>
+        End.Deposits.Concat(Start.Deposits).Select(d => BankTarget.Of(d.Deposit)).Concat(Matches.OfType<BankMatch.WholeDeposit>().Select(m => BankTarget.Of(m.Open.Deposit)))
+            .Concat(End.Fundings.Concat(Start.Fundings).Concat(Matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings)).Select(BankTarget.Of))
+            .Concat(orders.Where(o => o.ToPay.Sign > 0).Select(BankTarget.Of)).ToHashSet();
 
     /// <summary>Of one day its own key; of several, the first and how many.</summary>
     public static string KeyOf(BankMatch.Funded funded) =>

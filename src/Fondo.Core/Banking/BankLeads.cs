@@ -19,11 +19,12 @@ public static class BankLeads
     public static ImmutableArray<Lead> Of(BankDay bank, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<OpenClaim> claims, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, IReadOnlyDictionary<CellKey, Bridge> cells)
     {
         var leads = ImmutableArray.CreateBuilder<Lead>();
+        var open = bank.Open.ToDictionary(l => l.Key, StringComparer.Ordinal);
         foreach (var bridge in bank.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.ToExplain is { IsZero: false }))
         {
             var (key, left) = (bridge.Cell.Key, bridge.ToExplain!.Value);
             var paid = claims.Where(c => c.Amount == left).Select(c => (Kind: c.Awaits is null ? LeadKind.ClaimPaid : LeadKind.EarlierDay, Says: c.Awaits is null ? PaysClaim(c) : Brings(c), Weight: Claim, Key: (string?)c.Key));
-            var ideas = Ideas(bank, earlier, charges, setup, key, left).Select(i => (i.Kind, i.Says, i.Weight, Key: (string?)null)).Concat(paid).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
+            var ideas = Ideas(bank, open, earlier, charges, setup, key, left).Select(i => (i.Kind, i.Says, i.Weight, Key: (string?)null)).Concat(paid).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
             var all = ideas.Sum(i => i.Weight) + 1;
             leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, i.Key is { } claim ? [claim] : [], i.Says, [new(key, left)], Math.Round(1 - (i.Weight / all), 4))));
         }
@@ -43,12 +44,11 @@ public static class BankLeads
            select new Lead(bridge.Cell.Key, 1, LeadKind.EarlierDay, sum.Amount, [sum.Key], Brings(sum), [new(bridge.Cell.Key, sum.Amount)], Math.Round(1 / (Claim + 1), 4)),
     ];
 
-    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> Ideas(BankDay bank, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, CellKey key, Money left)
+    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> Ideas(BankDay bank, Dictionary<string, BankLine> open, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, CellKey key, Money left)
     {
         if (key.Tender == PlaceId.Deposit)
         {
-            var open = bank.Matches.OfType<BankMatch.WholeDeposit>().First(m => m.Open.Deposit.Name == key.Drawer!.Value.Value).Open;
-            return OfDeposit(open.Deposit, setup, left, 1);
+            return OfDeposit(bank.Matches.OfType<BankMatch.WholeDeposit>().First(m => m.Open.Deposit.Name == key.Drawer!.Value.Value).Open.Deposit, setup, left, 1);
         }
 
         if (key.Tender == PlaceId.Funding)
@@ -57,12 +57,13 @@ public static class BankLeads
             return OfFunding(match, setup, left);
         }
 
-        if (bank.Open.FirstOrDefault(l => l.Key == key.Drawer!.Value.Value) is not { } line)
+        if (!open.TryGetValue(key.Drawer!.Value.Value, out var line))
         {
             return [];
         }
 
-        return earlier.Where(d => line.Names(d.Bag)).SelectMany(d => OfDeposit(d, setup, left, NamedDeposit))
+        var text = BankText.Of(line.Text);
+        return earlier.Where(d => text.Names(BankText.Of(d.Bag))).SelectMany(d => OfDeposit(d, setup, left, NamedDeposit))
             .Concat(setup.Processors.Where(p => left.Sign < 0 && line.Names(p.Reference)).Select(p => (LeadKind.Subset, $"{p.Name} took {setup.Currency.Say(left.Abs())} back: a charge that a customer disputes, or an adjustment.", Fee / 3)))
             .Concat(charges.Where(c => c.Line == line.Key).Select(c => (LeadKind.Subset, OfCharge(c, setup, left), Fee / charges.Count(o => o.Line == line.Key))));
     }
@@ -105,7 +106,7 @@ public static class BankLeads
             yield return (LeadKind.Subset, $"Fees of {setup.Currency.Say(kept)} were kept, {setup.Currency.Say(fee)} were expected on {number.ToString(CultureInfo.InvariantCulture)} items: {((decimal)kept.Minor / gross.Minor * 100).ToString("0.00", CultureInfo.InvariantCulture)} % instead of {((decimal)fee.Minor / gross.Minor * 100).ToString("0.00", CultureInfo.InvariantCulture)} %.", Fee / 3);
         }
 
-        if (match.Lines[0].Number is { } said && said != number)
+        if (!left.IsZero && match.Lines[0].Number is { } said && said != number)
         {
             yield return (LeadKind.Subset, $"The bank’s line gathers {said.ToString(CultureInfo.InvariantCulture)} items; {number.ToString(CultureInfo.InvariantCulture)} were settled.", OneItem);
         }

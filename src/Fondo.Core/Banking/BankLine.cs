@@ -1,4 +1,3 @@
-using System.Text;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 
@@ -12,25 +11,23 @@ namespace Fondo.Core.Banking;
 /// <param name="Number">How many items it gathers; null where the bank does not say.</param>
 public sealed record BankLine(string Key, TradingDay Day, DateOnly Booked, Money Amount, string Text, int? Number)
 {
+    /// <summary>Whether the bank says that it takes an earlier line back.</summary>
+    public bool IsReversal { get; init; }
+
+    /// <summary>What the line is made of, where the bank lists it.</summary>
+    public ImmutableArray<BankDetail> Details { get; init; } = [];
+
     /// <summary>Whether its text holds a name as a word of its own: bag 12 is not named by bag 123.</summary>
-    public bool Names(string name) => name.Length > 0 && $" {Plain(Text)} ".Contains($" {Plain(name)} ", StringComparison.Ordinal);
+    public bool Names(string name) => BankText.Of(Text).Names(BankText.Of(name));
 
-    /// <summary>Letters and digits in small letters, everything else a space.</summary>
-    private static string Plain(string text)
-    {
-        var plain = new StringBuilder(text.Length);
-        foreach (var c in text)
-        {
-            var next = char.IsLetterOrDigit(c) ? char.ToLowerInvariant(c) : ' ';
-            if (next != ' ' || (plain.Length > 0 && plain[^1] != ' '))
-            {
-                plain.Append(next);
-            }
-        }
+    public bool Equals(BankLine? other) =>
+        other is not null && (Key, Day, Booked, Amount, Text, Number, IsReversal) == (other.Key, other.Day, other.Booked, other.Amount, other.Text, other.Number, other.IsReversal) && Details.SequenceEqual(other.Details);
 
-        return plain.ToString().TrimEnd();
-    }
+    public override int GetHashCode() => HashCode.Combine(Key, Booked, Amount);
 }
+
+/// <summary>One transaction of a line that gathers several.</summary>
+public readonly record struct BankDetail(Money Amount, string Text);
 
 /// <summary>A card tender of the weeks before that a processor may have taken back with a line.</summary>
 /// <param name="Line">The line's key.</param>
@@ -41,9 +38,8 @@ public sealed record ChargeTakenBack(string Line, EventId Ticket, TradingDay Day
 public sealed record BankStatement(string Id, string Account, string Currency, DateOnly From, DateOnly To, Money Opening, Money Closing, ImmutableArray<BankLine> Lines)
 {
     /// <summary>What is wrong with it as a whole; null when nothing is.</summary>
-    /// <param name="known">The statements that are there.</param>
     /// <param name="account">The store's account; null where none is known yet.</param>
-    public string? Objection(IReadOnlyCollection<BankStatement> known, string? account, Currency currency)
+    public string? Objection(string? account, Currency currency)
     {
         if (Currency != currency.Code)
         {
@@ -60,29 +56,10 @@ public sealed record BankStatement(string Id, string Account, string Currency, D
             return $"This statement ends on {Date(To)}, before it begins on {Date(From)}.";
         }
 
-        if (Opening + Lines.Sum(l => l.Amount) is var sum && sum != Closing)
-        {
-            return $"This statement does not add up: it opens with {currency.Say(Opening)}, its {Lines.Length} lines come to {currency.Say(Lines.Sum(l => l.Amount))}, and it closes with {currency.Say(Closing)} instead of {currency.Say(sum)}.";
-        }
-
-        if (known.FirstOrDefault(s => s.Id == Id) is { } same)
-        {
-            return $"Statement {Id} is here already, of {Date(same.From)} to {Date(same.To)}, and says something else.";
-        }
-
-        if (known.FirstOrDefault(s => s.From <= To && From <= s.To && !(s.To == From && s.Closing == Opening) && !(To == s.From && Closing == s.Opening)) is { } overlaps)
-        {
-            return $"This statement is of {Date(From)} to {Date(To)} and overlaps statement {overlaps.Id} of {Date(overlaps.From)} to {Date(overlaps.To)}.";
-        }
-
-        return Lines.GroupBy(l => l.Key, StringComparer.Ordinal).FirstOrDefault(g => g.Count() > 1) is { } twice
-            ? $"This statement has the bank’s reference {twice.Key} on {twice.Count()} lines." : null;
+        var sum = Opening + Lines.Sum(l => l.Amount);
+        return sum == Closing ? null
+            : $"This statement does not add up: it opens with {currency.Say(Opening)}, its {Lines.Length} lines come to {currency.Say(Lines.Sum(l => l.Amount))}, and it closes with {currency.Say(Closing)} instead of {currency.Say(sum)}.";
     }
-
-    /// <summary>Whether another one says the same, line by line.</summary>
-    public bool SaysTheSame(BankStatement other) =>
-        (Id, Account, Currency, From, To, Opening, Closing) == (other.Id, other.Account, other.Currency, other.From, other.To, other.Opening, other.Closing)
-        && Lines.Select(l => (l.Key, l.Booked, l.Amount, l.Text, l.Number)).SequenceEqual(other.Lines.Select(l => (l.Key, l.Booked, l.Amount, l.Text, l.Number)));
 
     private static string Date(DateOnly date) => date.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
 }

@@ -1,90 +1,191 @@
+using System.Globalization;
 using Fondo.Core.Custody;
 using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Banking;
 
-/// <summary>Finds what the bank's lines are: deposits and parts of them, what processors pay, what they bill. In the order: what is named and fits, what is named, what fits.
-/// The order in which things come means nothing.</summary>
-/// <param name="deposits">Those on their way.</param>
-/// <param name="fundings">What processors owe.</param>
-/// <param name="orders">Change that is not paid yet.</param>
-internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, IReadOnlyList<OpenDeposit> deposits, IReadOnlyList<Funding> fundings, IReadOnlyList<OwedFee> fees, IReadOnlyList<OpenOrder> orders)
+/// <summary>Finds what the bank's lines are (rules §9): what a person decided, what is named and fits, what fits. The order in which things come means nothing.</summary>
+internal sealed class BankMatching
 {
-    /// <summary>A bank credits a deposit so many days after it was sealed at most, where nothing but its amount tells.</summary>
+    /// <summary>A bank credits a deposit so many days after it was handed over at most, where nothing but its amount tells.</summary>
     private const int MostDays = 10;
 
     /// <summary>So many days of one processor may be paid in one sum: a long weekend.</summary>
     private const int MostTogether = 5;
 
-    private readonly List<BankLine> _lines = [.. lines.OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal)];
-    private readonly List<OpenDeposit> _deposits = [.. deposits.OrderBy(d => d.Deposit.Number)];
-    private readonly List<Funding> _fundings = [.. fundings.OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)];
-    private readonly List<OwedFee> _fees = [.. fees];
+    /// <summary>So many lines may together pay one day of a processor.</summary>
+    private const int MostLines = 4;
+
+    /// <summary>What a processor pays for a day differs from what is owed by so much at most; else the line pays a part, or is something else.</summary>
+    private const decimal MostOff = 0.05m;
+
+    private readonly Setup _setup;
+    private readonly BankWork _work;
+    private readonly List<BankLine> _lines;
+    private readonly Dictionary<string, BankText> _texts;
+    private readonly Dictionary<string, BankText> _names = new(StringComparer.Ordinal);
+    private readonly List<BankLine> _parted = [];
+    private readonly List<OpenDeposit> _deposits;
+    private readonly List<Funding> _fundings;
+    private readonly List<OwedFee> _fees;
+    private readonly List<OpenOrder> _orders;
     private readonly List<BankMatch> _matches = [];
 
+    public BankMatching(Setup setup, BankWork work)
+    {
+        (_setup, _work) = (setup, work);
+        _lines = [.. work.Lines.OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal)];
+        _texts = _lines.ToDictionary(l => l.Key, l => BankText.Of(l.Text), StringComparer.Ordinal);
+        _deposits = [.. work.Deposits.OrderBy(d => d.Deposit.Number)];
+        _fundings = [.. work.Fundings.OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)];
+        _fees = [.. work.Fees];
+        _orders = [.. work.Orders.Where(o => o.ToPay.Sign > 0).OrderBy(o => o.Number)];
+    }
+
     /// <summary>What nothing was found for.</summary>
-    public ImmutableArray<BankLine> Left => [.. _lines];
+    public ImmutableArray<BankLine> Left => [.. _lines.Concat(_parted).OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal)];
 
     public ImmutableArray<BankMatch> Find()
     {
+        Decided();
+        Reversed();
         NamedDeposits();
-        foreach (var processor in setup.Processors)
+        foreach (var processor in _setup.Processors)
         {
             // Where a line names its processor, its amount decides which days it pays for.
-            PayExactly(processor, l => l.Names(processor.Reference));
+            PayExactly(processor, l => Names(l, processor.Reference) && (l.Amount.Sign > 0 || !Text(l).IsDispute));
+            PayTogether(processor);
             Bill(processor);
         }
 
         DepositsByAmount();
-        foreach (var processor in setup.Processors)
+        foreach (var processor in _setup.Processors)
         {
             PayExactly(processor, l => l.Amount.Sign > 0 && NamesNobody(l));
             PayOtherwise(processor);
         }
 
         Debits();
-
         return [.. _matches];
     }
 
-    /// <summary>Lines on which the bag or the deposit's number stands.</summary>
-    private void NamedDeposits()
+    /// <summary>What persons decided comes first. What they matched to something that is not open stays open.</summary>
+    private void Decided()
     {
-        foreach (var open in _deposits.ToList())
+        var decided = _work.Decisions.GroupBy(d => d.Line, StringComparer.Ordinal).Select(g => g.Last()).Where(d => d.Kind != BankDecisionKind.Release).ToList();
+        foreach (var decision in decided.Where(d => d.Kind == BankDecisionKind.Part))
         {
-            var own = _lines.Where(l => l.Names(open.Deposit.Bag) || l.Names(string.Create(System.Globalization.CultureInfo.InvariantCulture, $"deposit {open.Deposit.Number}"))).ToList();
-            if (own.Count > 0)
+            _parted.AddRange(_lines.Where(l => l.Key == decision.Line));
+            _lines.RemoveAll(l => l.Key == decision.Line);
+        }
+
+        foreach (var target in decided.Where(d => d.Target is not null).GroupBy(d => d.Target!.Value).OrderBy(g => g.Key.Kind).ThenBy(g => g.Key.Key, StringComparer.Ordinal))
+        {
+            var keys = target.Select(d => d.Line).ToHashSet(StringComparer.Ordinal);
+            var own = _lines.Where(l => keys.Contains(l.Key)).ToList();
+            _lines.RemoveAll(own.Contains);
+            if (own.Count > 0 && !Match(target.Key, own))
             {
-                Take(open, own);
+                _parted.AddRange(own);
             }
         }
     }
 
-    private void Take(OpenDeposit open, List<BankLine> own)
+    private bool Match(BankTarget target, List<BankLine> own)
     {
         var booked = own.Sum(l => l.Amount);
-        _lines.RemoveAll(own.Contains);
-        // Notes and coin may be credited before the checks, or the checks before.
-        var isPart = booked != open.Outstanding && open.Credited.IsZero && (booked == open.Deposit.Cash || booked == open.Deposit.CheckAmount) && !booked.IsZero;
+        if (_deposits.FirstOrDefault(d => BankTarget.Of(d.Deposit) == target) is { } open)
+        {
+            Credit(open, own);
+        }
+        else if (_fundings.FirstOrDefault(f => BankTarget.Of(f) == target) is { } funding)
+        {
+            Pay(own, [funding], isPart: booked.Sign > 0 && booked < funding.Expected && !IsNear(booked, funding.Expected));
+        }
+        else if (_orders.FirstOrDefault(o => BankTarget.Of(o) == target) is { } order)
+        {
+            _orders.Remove(order);
+            _matches.Add(new BankMatch.Change(order, [.. own]));
+        }
+        else
+        {
+            return false;
+        }
+
+        return true;
+    }
+
+    /// <summary>A credit that the bank takes back puts its deposit on its way again.</summary>
+    private void Reversed()
+    {
+        foreach (var line in _lines.Where(l => l.Amount.Sign < 0).ToList())
+        {
+            if (_work.Credited.FirstOrDefault(d => !IsOpen(d) && TakesBack(line, d)) is { } deposit)
+            {
+                _lines.Remove(line);
+                _matches.Add(new BankMatch.Reversed(deposit, [line]));
+            }
+        }
+
+        bool IsOpen(Deposit deposit) => _deposits.Exists(o => o.Deposit.Number == deposit.Number);
+        bool TakesBack(BankLine line, Deposit deposit) =>
+            (Names(line, deposit) && (-line.Amount == deposit.Cash || -line.Amount == deposit.CheckAmount || (-line.Amount - deposit.Amount).Abs() <= Miscount(deposit)))
+            || (line.IsReversal && -line.Amount == deposit.Amount && NamesNobody(line));
+    }
+
+    /// <summary>Lines on which the bag or the deposit's number stands. A fee or a dispute that mentions one is a fee or a dispute.</summary>
+    private void NamedDeposits()
+    {
+        foreach (var open in _deposits.ToList())
+        {
+            var named = _lines.Where(l => Names(l, open.Deposit)).ToList();
+            var credits = named.Where(l => l.Amount.Sign > 0 && !Text(l).IsDispute && !(Text(l).IsFee && l.Amount != open.Outstanding)).ToList();
+            // What is credited, taken back and credited again belongs together; so does the count that corrects a credit of the same statement.
+            var back = credits.Count == 0 ? [] : named.Where(l => l.Amount.Sign < 0 && (l.IsReversal || credits.Exists(c => c.Amount == -l.Amount) || (!Text(l).IsFee && -l.Amount <= Miscount(open.Deposit)))).ToList();
+            if (credits.Count > 0 && credits.Concat(back).Sum(l => l.Amount) is var booked && booked <= open.Outstanding + Miscount(open.Deposit))
+            {
+                _lines.RemoveAll(l => credits.Contains(l) || back.Contains(l));
+                Credit(open, [.. credits, .. back]);
+            }
+        }
+    }
+
+    /// <summary>A sum within what a bank may miscount is the last of a deposit; a smaller one is a part of it, and the rest stays on its way.</summary>
+    private void Credit(OpenDeposit open, List<BankLine> own)
+    {
+        var booked = own.Sum(l => l.Amount);
+        var isHalf = open.Credited.IsZero && booked != open.Outstanding && (booked == open.Deposit.Cash || booked == open.Deposit.CheckAmount);
+        var isPart = isHalf || booked < open.Outstanding - Miscount(open.Deposit);
         _matches.Add(isPart ? new BankMatch.DepositPart(open, [.. own]) : new BankMatch.WholeDeposit(open, [.. own]));
         _deposits.Remove(open);
     }
 
-    /// <summary>What is worth exactly a deposit, or its rest, in the days after it was sealed; the nearest in time first.</summary>
+    /// <summary>By how much a bank's count may differ: three of the largest pieces, a check, or a twentieth of the whole.</summary>
+    private static Money Miscount(Deposit deposit)
+    {
+        var piece = deposit.Pieces.Select(p => p.Denomination.Minor * Math.Min(p.Number, 3)).DefaultIfEmpty().Max();
+        var check = deposit.Checks.Select(c => c.Amount.Minor).DefaultIfEmpty().Max();
+        return new(Math.Max(Math.Max(piece, check), deposit.Amount.Minor / 20));
+    }
+
+    /// <summary>What is worth exactly a deposit that was handed over, or its rest, in the days after; the nearest in time first.</summary>
     private void DepositsByAmount()
     {
+        var amounts = _deposits.SelectMany(o => new[] { o.Outstanding, o.Deposit.Cash, o.Deposit.CheckAmount }).ToHashSet();
         var pairs = from line in _lines
-                    where line.Amount.Sign > 0 && NamesNobody(line)
+                    where line.Amount.Sign > 0 && amounts.Contains(line.Amount) && NamesNobody(line) && !Text(line).IsDispute && !Text(line).IsFee
                     from open in _deposits
-                    let days = line.Booked.DayNumber - DateOf(open.Deposit).DayNumber
+                    where open.Deposit.HandedOver is not null
+                    let days = line.Booked.DayNumber - DateOf(open.Deposit.HandedOver!.At).DayNumber
                     where days is >= 0 and <= MostDays && (line.Amount == open.Outstanding || (open.Credited.IsZero && (line.Amount == open.Deposit.Cash || line.Amount == open.Deposit.CheckAmount)))
                     orderby line.Amount != open.Outstanding, days, open.Deposit.Number, line.Booked, line.Key
                     select (line, open);
-        foreach (var (line, open) in pairs.ToList().Where(p => _lines.Contains(p.line) && _deposits.Contains(p.open)))
+        foreach (var (line, open) in pairs.ToList())
         {
             if (_lines.Contains(line) && _deposits.Contains(open))
             {
-                Take(open, [line]);
+                _lines.Remove(line);
+                Credit(open, [line]);
             }
         }
     }
@@ -92,48 +193,89 @@ internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, 
     /// <summary>Lines that come to exactly what a processor owes for one day, or for days that follow each other.</summary>
     private void PayExactly(Processor processor, Func<BankLine, bool> isOf)
     {
-        foreach (var line in _lines.Where(isOf).Where(l => !l.Amount.IsZero).ToList())
+        var sums = Runs(processor, DateOnly.MaxValue).Select(r => r.Sum(f => f.Expected)).ToHashSet();
+        foreach (var line in _lines.Where(l => !l.Amount.IsZero && sums.Contains(l.Amount)).Where(isOf).ToList())
         {
-            var own = _fundings.Where(f => f.Processor == processor.Id && f.Day.Date <= line.Booked).ToList();
-            var runs = from length in Enumerable.Range(1, MostTogether)
-                       from first in Enumerable.Range(0, Math.Max(0, own.Count - length + 1))
-                       let run = own.GetRange(first, length)
-                       where run.Sum(f => f.Expected) == line.Amount
-                       orderby length, Math.Abs(line.Booked.DayNumber - run[^1].Due.DayNumber), first
-                       select run;
-            if (runs.FirstOrDefault() is { } found)
+            if (Runs(processor, line.Booked).Where(r => r.Sum(f => f.Expected) == line.Amount)
+                .OrderBy(r => r.Count).ThenBy(r => Math.Abs(line.Booked.DayNumber - r[^1].Due.DayNumber)).ThenBy(r => r[0].Day).FirstOrDefault() is { } found)
             {
-                Pay(line, found);
+                Pay([line], found, isPart: false);
             }
         }
     }
 
-    /// <summary>A line that names its processor and comes to nothing that is owed: it is taken for the day that is due, and the difference is shown.</summary>
+    private IEnumerable<List<Funding>> Runs(Processor processor, DateOnly until)
+    {
+        var own = _fundings.Where(f => f.Processor == processor.Id && f.Day.Date <= until).ToList();
+        return from length in Enumerable.Range(1, MostTogether)
+               from first in Enumerable.Range(0, Math.Max(0, own.Count - length + 1))
+               select own.GetRange(first, length);
+    }
+
+    /// <summary>Several lines that name a processor and together come to exactly what it owes for one day.</summary>
+    private void PayTogether(Processor processor)
+    {
+        foreach (var funding in _fundings.Where(f => f.Processor == processor.Id && f.Expected.Sign > 0).ToList())
+        {
+            var own = _lines.Where(l => l.Amount.Sign > 0 && l.Amount < funding.Expected && l.Booked >= funding.Day.Date && Names(l, processor.Reference) && !Text(l).IsDispute).Take(12).ToList();
+            for (var size = 2; size <= Math.Min(MostLines, own.Count); size++)
+            {
+                if (Choose(own, size, funding.Expected) is { } found)
+                {
+                    Pay(found, [funding], isPart: false);
+                    break;
+                }
+            }
+        }
+    }
+
+    private static List<BankLine>? Choose(List<BankLine> from, int size, Money sum, int first = 0)
+    {
+        if (size == 0)
+        {
+            return sum.IsZero ? [] : null;
+        }
+
+        for (var i = first; i < from.Count; i++)
+        {
+            if (Choose(from, size - 1, sum - from[i].Amount, i + 1) is { } rest)
+            {
+                return [from[i], .. rest];
+            }
+        }
+
+        return null;
+    }
+
+    /// <summary>A line that names its processor and comes to nothing that is owed is taken for the day that is due, or for a part of it.</summary>
     private void PayOtherwise(Processor processor)
     {
-        foreach (var line in _lines.Where(l => l.Amount.Sign > 0 && l.Names(processor.Reference)).ToList())
+        foreach (var line in _lines.Where(l => l.Amount.Sign > 0 && Names(l, processor.Reference) && !Text(l).IsDispute).ToList())
         {
-            if (_fundings.Where(f => f.Processor == processor.Id && f.Day.Date <= line.Booked && f.Expected.Sign > 0)
-                .OrderBy(f => Math.Abs(line.Booked.DayNumber - f.Due.DayNumber)).ThenBy(f => (f.Expected - line.Amount).Abs()).ThenBy(f => f.Day).FirstOrDefault() is { } due)
+            var due = _fundings.Where(f => f.Processor == processor.Id && f.Day.Date <= line.Booked && f.Expected.Sign > 0)
+                .OrderBy(f => !IsNear(line.Amount, f.Expected)).ThenBy(f => Math.Abs(line.Booked.DayNumber - f.Due.DayNumber)).ThenBy(f => (f.Expected - line.Amount).Abs()).ThenBy(f => f.Day).FirstOrDefault();
+            if (due is not null && (IsNear(line.Amount, due.Expected) || (line.Amount < due.Expected && !Text(line).IsFee)))
             {
-                Pay(line, [due]);
+                Pay([line], [due], isPart: !IsNear(line.Amount, due.Expected));
             }
         }
     }
 
-    private void Pay(BankLine line, List<Funding> found)
+    private static bool IsNear(Money amount, Money expected) => (amount - expected).Abs() <= expected.Abs().Times(MostOff);
+
+    private void Pay(List<BankLine> own, List<Funding> found, bool isPart)
     {
-        _lines.Remove(line);
+        _lines.RemoveAll(own.Contains);
         _fundings.RemoveAll(found.Contains);
-        _matches.Add(new BankMatch.Funded([.. found], [line]));
+        _matches.Add(isPart ? new BankMatch.FundingPart(found[0], [.. own]) : new BankMatch.Funded([.. found], [.. own]));
     }
 
     /// <summary>What comes to exactly what is still to be paid for a change order, on its day or later.</summary>
     private void Debits()
     {
-        foreach (var order in orders.Where(o => o.ToPay.Sign > 0).OrderBy(o => o.Number))
+        foreach (var order in _orders.ToList())
         {
-            if (_lines.FirstOrDefault(l => l.Amount == -order.ToPay && l.Booked >= order.Day.Date && NamesNobody(l)) is { } line)
+            if (_lines.FirstOrDefault(l => l.Amount == -order.ToPay && l.Booked >= order.Day.Date && NamesNobody(l) && !Text(l).IsDispute) is { } line)
             {
                 _lines.Remove(line);
                 _matches.Add(new BankMatch.Change(order, [line]));
@@ -141,18 +283,32 @@ internal sealed class BankMatching(Setup setup, ImmutableArray<BankLine> lines, 
         }
     }
 
+    /// <summary>Fees that a processor bills: all that is owed, or, where the line says that it is a fee, some of it.</summary>
     private void Bill(Processor processor)
     {
-        if (_fees.FirstOrDefault(f => f.Processor == processor.Id) is { } owed && _lines.FirstOrDefault(l => l.Names(processor.Reference) && l.Amount == -owed.Amount && l.Amount.Sign < 0) is { } line)
+        if (_fees.FirstOrDefault(f => f.Processor == processor.Id) is not { } owed)
+        {
+            return;
+        }
+
+        var bills = _lines.Where(l => l.Amount.Sign < 0 && Names(l, processor.Reference) && !Text(l).IsDispute).ToList();
+        if ((bills.Find(l => l.Amount == -owed.Amount) ?? bills.Find(l => Text(l).IsFee && -l.Amount < owed.Amount)) is { } line)
         {
             _lines.Remove(line);
             _fees.Remove(owed);
-            _matches.Add(new BankMatch.Fees(owed, [line]));
+            _matches.Add(new BankMatch.Fees(owed with { Amount = -line.Amount }, [line]));
         }
     }
 
-    private bool NamesNobody(BankLine line) => !setup.Processors.Any(p => line.Names(p.Reference)) && !deposits.Any(d => line.Names(d.Deposit.Bag));
+    private BankText Text(BankLine line) => _texts[line.Key];
 
-    /// <summary>When a deposit left: as far as the bank can know of it.</summary>
-    private static DateOnly DateOf(Deposit deposit) => DateOnly.FromDateTime(deposit.At.DateTime);
+    private bool Names(BankLine line, string name) =>
+        Text(line).Names(_names.TryGetValue(name, out var known) ? known : _names[name] = BankText.Of(name));
+
+    private bool Names(BankLine line, Deposit deposit) => Names(line, deposit.Bag) || Names(line, string.Create(CultureInfo.InvariantCulture, $"deposit {deposit.Number}"));
+
+    private bool NamesNobody(BankLine line) => !_setup.Processors.Any(p => Names(line, p.Reference)) && !_work.Deposits.Any(d => Names(line, d.Deposit.Bag));
+
+    /// <summary>The date of a moment in the store's zone: an evening is not tomorrow.</summary>
+    private DateOnly DateOf(DateTimeOffset at) => DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(at, _setup.TimeZone).DateTime);
 }

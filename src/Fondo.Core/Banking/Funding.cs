@@ -19,6 +19,20 @@ public sealed record Funding(string Processor, TradingDay Day, ImmutableArray<Fu
 
     public Money Gross => Tenders.Sum(t => t.Amount);
 
+    /// <summary>What is still owed after a part was paid: tender by tender, in their order.</summary>
+    public Funding After(Money part)
+    {
+        var left = ImmutableArray.CreateBuilder<FundedTender>();
+        foreach (var tender in Tenders)
+        {
+            var paid = new Money(Math.Clamp(part.Minor, 0, Math.Max(0, tender.Amount.Minor)));
+            part -= paid;
+            left.Add(tender with { Amount = tender.Amount - paid });
+        }
+
+        return this with { Tenders = left.ToImmutable() };
+    }
+
     /// <summary>What should stand on the bank's line.</summary>
     public Money Expected => IsNet ? Gross - Fee : Gross;
 

@@ -49,6 +49,9 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
 
     public ImmutableArray<EndedClaim> ClaimsEnded { get; init; } = [];
 
+    /// <summary>What persons decided about the bank's lines, in its order.</summary>
+    public ImmutableArray<BankDecision> Decisions { get; init; } = [];
+
     /// <summary>Change orders with which the day ends.</summary>
     public ImmutableArray<OpenOrder> Orders { get; init; } = [];
 
@@ -72,15 +75,18 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
 
     /// <param name="settled">As <see cref="Funding.Of"/> says of the day.</param>
     /// <param name="lines">The bank's lines that are looked at on the day.</param>
-    public static MoneyDay Of(Overview overview, FloatsBefore floats, IReadOnlyCollection<Entry> entries, MoneyStart start, CustodyActs acts, ImmutableArray<BankLine> lines, ImmutableArray<Funding> settled)
+    /// <param name="credited">Deposits that the bank credited in the weeks before.</param>
+    /// <param name="decisions">What persons decided about the lines.</param>
+    public static MoneyDay Of(Overview overview, FloatsBefore floats, IReadOnlyCollection<Entry> entries, MoneyStart start, CustodyActs acts, ImmutableArray<BankLine> lines, ImmutableArray<Funding> settled,
+        IEnumerable<Deposit>? credited = null, IEnumerable<BankDecision>? decisions = null)
     {
         var setup = overview.Result.Day.Setup;
         var today = setup.TradingDay;
         var day = new MoneyDay(
             CustodyDay.Of(overview, floats, entries, start.Custody, acts), acts,
-            BankDay.Of(setup, start.Bank, lines, acts.Deposits.Where(d => d.IsSealedBy(today)), acts.Deposits.Where(d => d.Unsealed?.Day == today).Select(d => d.Number).ToHashSet(), settled, [.. start.Orders, .. acts.Orders]),
+            BankDay.Of(setup, start.Bank, lines, acts.Deposits.Where(d => d.IsSealedBy(today)), acts.Deposits.Where(d => d.Unsealed?.Day == today).Select(d => d.Number).ToHashSet(), settled, [.. start.Orders, .. acts.Orders], credited, decisions),
             settled)
-        { Start = start };
+        { Start = start, Decisions = [.. decisions ?? []] };
         var givenUp = Carrying.Open(overview.Result, entries).Where(c => c.Ended?.Detail is EntryDetail.Owed && Carrying.BookedAmount(c, overview.Result) is not null).Select(c => (c.Ended!, Carrying.BookedAmount(c, overview.Result)!.Value));
         var (claims, ended) = Banking.Claims.After(start.Claims, entries, givenUp, Carrying.Sums(overview.Result, entries), today);
         day = day with { ClaimsBefore = start.Claims, Claims = claims, ClaimsEnded = ended, Corrections = start.Corrections };

@@ -86,6 +86,16 @@ internal static class MoneyLines
                     }
 
                     break;
+                case BankMatch.FundingPart part:
+                    foreach (var (tender, rest) in part.Funding.Tenders.Zip(part.Funding.After(part.Booked).Tenders).Where(t => t.First.Amount != t.Second.Amount))
+                    {
+                        yield return new(uses[tender.Tender], rest.Amount - tender.Amount, $"{setup.NameOf(tender.Tender)}, paid in part", null, part.Funding.Key);
+                    }
+
+                    break;
+                case BankMatch.Reversed reversed:
+                    yield return new(uses["deposit"], -reversed.Booked, "credits taken back", null, reversed.Deposit.Name);
+                    break;
                 case BankMatch.Change change:
                     yield return new(uses["change"], -change.Booked, "change debited", null, change.Lines[0].Key);
                     break;

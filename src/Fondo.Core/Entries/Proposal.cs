@@ -19,6 +19,14 @@ public sealed record Proposal(EntryKind Kind, ImmutableArray<Posting> Postings, 
         return new(kind, Ordered(lead), detail, lead.Says, lead.Keys);
     }
 
+    /// <summary>The same as it can be made at a moment: a deadline that has passed is proposed anew, so much later.</summary>
+    public Proposal At(DateTimeOffset now, TimeSpan later) => Detail switch
+    {
+        EntryDetail.Awaited awaited when awaited.Deadline <= now => this with { Detail = awaited with { Deadline = now + later } },
+        EntryDetail.Owed owed when owed.Deadline <= now => this with { Detail = owed with { Deadline = now + later } },
+        _ => this,
+    };
+
     /// <summary>The cell in question first.</summary>
     private static ImmutableArray<Posting> Ordered(Lead lead) => [.. lead.Entry.OrderBy(p => p.Cell == lead.Cell ? 0 : 1)];
 

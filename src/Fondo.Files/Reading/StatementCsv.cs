@@ -32,8 +32,8 @@ public static class StatementCsv
                 var place = lines.Count(l => l.Statement == head.Id) + 1;
                 var text = f.OptionalText("text") ?? "";
                 lines.Add((head.Id, new(
-                    f.OptionalText("reference") is { Length: <= 64 } reference ? reference : $"{head.Id}/{place.ToString(CultureInfo.InvariantCulture)}", default, Date(f, "booked"), f.Amount("amount"),
-                    text.Length > 500 ? text[..500] : text, f.IsThere("items") ? f.Integer("items") : null)));
+                    BankFileText.Reference(f.OptionalText("reference")) is { } reference ? reference : $"{head.Id}/{place.ToString(CultureInfo.InvariantCulture)}", default, Date(f, "booked"), f.Amount("amount"),
+                    text.Length > BankFileText.MostText ? text[..BankFileText.MostText] : text, f.IsThere("items") ? f.Integer("items") : null)));
             }
 
             if (!f.Faulty)
@@ -47,7 +47,7 @@ public static class StatementCsv
         }
 
         var byStatement = lines.ToLookup(l => l.Statement, l => l.Line);
-        return heads.Count == 0 ? new([], "There is no row in it.") : new([.. heads.Values.Select(h => h with { Lines = [.. byStatement[h.Id]] })], null);
+        return heads.Count == 0 ? new([], "There is no row in it.") : new([.. heads.Values.Select(h => h with { Lines = BankFileText.WithOwnKeys(byStatement[h.Id]) })], null);
     }
 
     private static DateOnly Date(CsvFields f, string name)

@@ -58,7 +58,7 @@ public sealed class TradeBegins(StoreContext db, DayStore days, SetupBook book, 
             isWritten |= await Change(date, number);
         }
 
-        var waiting = await db.BankLines.Where(l => (l.Waits || !db.Days.Any(d => d.Date == l.Day && d.HasTrade)) && !db.BankLineDays.Any(d => d.Key == l.Key)).Select(l => l.Key).ToListAsync();
+        var waiting = await db.BankLines.Where(l => !db.StatementWithdrawals.Any(w => w.Statement == l.Statement) && (l.Waits || !db.Days.Any(d => d.Date == l.Day && d.HasTrade)) && !db.BankLineDays.Any(d => d.Key == l.Key)).Select(l => l.Key).ToListAsync();
         db.BankLineDays.AddRange(waiting.Select(k => new BankLineDayRow { Key = k, Day = date }));
         await db.SaveChangesAsync();
         return isWritten;

@@ -190,6 +190,50 @@ namespace Fondo.Store.Migrations
                     b.ToTable("Attachments");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.BankDecisionRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Kind")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Line")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Target")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Day");
+
+                    b.HasIndex("Id")
+                        .IsUnique();
+
+                    b.ToTable("BankDecisions");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.BankLineDayRow", b =>
                 {
                     b.Property<string>("Key")
@@ -219,6 +263,12 @@ namespace Fondo.Store.Migrations
                     b.Property<DateOnly>("Day")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Details")
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsReversal")
+                        .HasColumnType("INTEGER");
+
                     b.Property<int?>("Items")
                         .HasColumnType("INTEGER");
 
@@ -237,6 +287,8 @@ namespace Fondo.Store.Migrations
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Key");
+
+                    b.HasIndex("Booked");
 
                     b.HasIndex("Day");
 
@@ -1314,6 +1366,31 @@ namespace Fondo.Store.Migrations
                     b.ToTable("SignOffs");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.StatementWithdrawalRow", b =>
+                {
+                    b.Property<string>("Statement")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Witness")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Statement");
+
+                    b.ToTable("StatementWithdrawals");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.StorePerson", b =>
                 {
                     b.Property<string>("Id")
@@ -1623,6 +1700,15 @@ namespace Fondo.Store.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.BankDecisionRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.BankLineDayRow", b =>
                 {
                     b.HasOne("Fondo.Store.Model.DayRow", null)
@@ -1840,6 +1926,15 @@ namespace Fondo.Store.Migrations
                     b.HasOne("Fondo.Store.Model.DayRow", null)
                         .WithMany()
                         .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.StatementWithdrawalRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.BankStatementRow", null)
+                        .WithOne()
+                        .HasForeignKey("Fondo.Store.Model.StatementWithdrawalRow", "Statement")
                         .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });

@@ -158,6 +158,12 @@ public sealed class BankLineRow
     public required string Text { get; init; }
 
     public int? Items { get; init; }
+
+    /// <summary>Whether the bank says that it takes an earlier line back.</summary>
+    public bool IsReversal { get; init; }
+
+    /// <summary>What it is made of, as JSON; null where the bank does not list it.</summary>
+    public string? Details { get; init; }
 }
 
 /// <summary>The trading day that took a line that waited for one. Never changed, never deleted.</summary>

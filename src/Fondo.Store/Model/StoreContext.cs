@@ -93,6 +93,10 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 
     public DbSet<BankLineRow> BankLines => Set<BankLineRow>();
 
+    public DbSet<BankDecisionRow> BankDecisions => Set<BankDecisionRow>();
+
+    public DbSet<StatementWithdrawalRow> StatementWithdrawals => Set<StatementWithdrawalRow>();
+
     public DbSet<BankLineDayRow> BankLineDays => Set<BankLineDayRow>();
 
     public DbSet<CorrectionRow> Corrections => Set<CorrectionRow>();
@@ -226,6 +230,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         configurationBuilder.Properties<Role>().HaveConversion<WrittenName<Role>>();
         configurationBuilder.Properties<TrailAct>().HaveConversion<WrittenName<TrailAct>>();
         configurationBuilder.Properties<SettlementState>().HaveConversion<WrittenName<SettlementState>>();
+        configurationBuilder.Properties<Core.Banking.BankDecisionKind>().HaveConversion<WrittenName<Core.Banking.BankDecisionKind>>();
         configurationBuilder.Properties<PairingKind>().HaveConversion<WrittenName<PairingKind>>();
         configurationBuilder.Properties<Remedy>().HaveConversion<WrittenName<Remedy>>();
         configurationBuilder.Properties<FindingCode>().HaveConversion<WrittenName<FindingCode>>();
@@ -435,7 +440,19 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
             e.HasKey(l => l.Key);
             e.HasOne<BankStatementRow>().WithMany().HasForeignKey(l => l.Statement).OnDelete(DeleteBehavior.Restrict);
             e.HasIndex(l => l.Waits).HasFilter("Waits");
+            e.HasIndex(l => l.Booked);
             OfDay(e, l => l.Day);
+        });
+        builder.Entity<BankDecisionRow>(e =>
+        {
+            e.HasKey(d => d.Number);
+            e.HasIndex(d => d.Id).IsUnique();
+            OfDay(e, d => d.Day);
+        });
+        builder.Entity<StatementWithdrawalRow>(e =>
+        {
+            e.HasKey(w => w.Statement);
+            e.HasOne<BankStatementRow>().WithOne().HasForeignKey<StatementWithdrawalRow>(w => w.Statement).OnDelete(DeleteBehavior.Restrict);
         });
         builder.Entity<BankLineDayRow>(e =>
         {

@@ -55,7 +55,11 @@ internal static class Written
 
     public static string HashOf(BankStatementRow r) => Hashing.Of(r.Id, r.Account, r.Currency, r.From, r.To, r.Opening, r.Closing, r.File, r.By, r.At.UtcTicks);
 
-    public static string HashOf(BankLineRow r) => Hashing.Of([r.Key, r.Statement, r.Place, r.Day, r.Booked, r.Amount, r.Text, r.Items, .. r.Waits ? new object?[] { "waits" } : []]);
+    public static string HashOf(BankLineRow r) => Hashing.Of([r.Key, r.Statement, r.Place, r.Day, r.Booked, r.Amount, r.Text, r.Items, .. r.Waits ? new object?[] { "waits" } : [], .. r.IsReversal || r.Details is not null ? new object?[] { r.IsReversal, r.Details } : []]);
+
+    public static string HashOf(BankDecisionRow r) => Hashing.Of(r.Id, r.Day, r.Line, r.Kind.Written(), r.Target, r.Reason, r.By, r.At.UtcTicks);
+
+    public static string HashOf(StatementWithdrawalRow r) => Hashing.Of(r.Statement, r.Reason, r.By, r.Witness, r.At.UtcTicks);
 
     public static string HashOf(BankLineDayRow r) => Hashing.Of(r.Key, r.Day);
 
@@ -137,6 +141,12 @@ internal static class Written
 
     public static Act ActOf(BankLineRow r) => new(TrailAct.Bank, null, $"{r.Day:yyyy-MM-dd}", $"line {r.Key}: {r.Text}", $"BankLines:{r.Key}", HashOf(r));
 
+    public static Act ActOf(BankDecisionRow r) =>
+        new(TrailAct.Bank, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Kind.Written()} line {r.Line}{(r.Target is null ? "" : $" to {r.Target}")}: {r.Reason}", $"BankDecisions:{r.Number}", HashOf(r));
+
+    public static Act ActOf(StatementWithdrawalRow r) =>
+        new(TrailAct.Bank, r.By, r.Statement, $"withdrew the statement, with {r.Witness}: {r.Reason}", $"StatementWithdrawals:{r.Statement}", HashOf(r));
+
     public static Act ActOf(BankLineDayRow r) => new(TrailAct.Bank, null, $"{r.Day:yyyy-MM-dd}", $"matches line {r.Key}, which waited", $"BankLineDays:{r.Key}", HashOf(r));
 
     public static Act ActOf(CorrectionRow r) => new(TrailAct.CarryChange, null, $"{r.Day:yyyy-MM-dd}", $"posts the correction of close {r.Close}", $"Corrections:{r.Close}", HashOf(r));
@@ -172,6 +182,8 @@ internal static class Written
         (EntityState.Added, BankStatementRow r) => () => ActOf(r),
         (EntityState.Added, BankLineRow r) => () => ActOf(r),
         (EntityState.Added, BankLineDayRow r) => () => ActOf(r),
+        (EntityState.Added, BankDecisionRow r) => () => ActOf(r),
+        (EntityState.Added, StatementWithdrawalRow r) => () => ActOf(r),
         (EntityState.Added, CorrectionRow r) => () => ActOf(r),
         (EntityState.Added, ChangeOrderRow r) => () => ActOf(r),
         (EntityState.Added, AsideRow r) => () => ActOf(r),

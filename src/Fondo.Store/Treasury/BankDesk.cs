@@ -1,16 +1,20 @@
+using System.Text.Json;
 using Fondo.Core.Banking;
+using Fondo.Core.SetUp;
+using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Treasury;
 
-/// <summary>Takes statements of the bank in: each whole or not at all, each once.</summary>
-public sealed class BankDesk(StoreContext db, SetupBook setups, TimeProvider clock)
+/// <summary>Imports statements of the bank, each whole or not at all; matches their lines by hand; withdraws a statement that was a mistake.</summary>
+public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook book, DayStore days, DayLock guard, TimeProvider clock)
 {
-    /// <summary>What became of statements that were taken in.</summary>
+    /// <summary>What became of statements that were imported.</summary>
     /// <param name="Lines">How many lines are new.</param>
-    public sealed record Taken(int Statements, int Lines, string? Objection);
+    /// <param name="Known">How many were known already.</param>
+    public sealed record Taken(int Statements, int Lines, string? Objection, int Known = 0);
 
     /// <param name="statements">As they were read; their lines are of no trading day yet.</param>
     /// <param name="by">A person who may, or the watched folder.</param>
@@ -22,27 +26,30 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, TimeProvider clo
             return new(0, 0, "Nothing of this store has been taken in yet. Take in a day first.");
         }
 
-        var known = await Heads();
-        var (taken, lines) = (0, 0);
+        var account = held.Setup.BankAccount ?? (await book.Heads()).FirstOrDefault()?.Account;
+        var (taken, lines, known) = (0, 0, 0);
         // A statement begins no trading day: where none is open, its lines wait for the next one.
         var open = await db.Days.Where(d => d.HasTrade && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync();
         foreach (var statement in statements.OrderBy(s => s.From).ThenBy(s => s.To))
         {
-            if (known.FirstOrDefault(s => s.Id == statement.Id) is { } same && (await WithLines([same]))[0].SaysTheSame(statement))
+            var fresh = await book.New(statement);
+            if ((statement.Objection(account, held.Setup.Currency) ?? await book.Contradiction(statement, fresh)) is { } objection)
+            {
+                db.ChangeTracker.Clear();
+                return new(0, 0, $"{file}: {objection} Nothing of it was imported.");
+            }
+
+            known += statement.Lines.Length - fresh.Count;
+            account ??= statement.Account;
+            if (fresh.Count == 0 && await IsCovered(statement))
             {
                 continue;
             }
 
-            var objection = statement.Objection(known, held.Setup.BankAccount ?? known.FirstOrDefault()?.Account, held.Setup.Currency) ?? await UsedBefore(statement);
-            if (objection is not null)
-            {
-                db.ChangeTracker.Clear();
-                return new(0, 0, $"{file}: {objection} Nothing of it was taken in.");
-            }
-
+            var id = await book.FreeId(statement.Id);
             db.BankStatements.Add(new()
             {
-                Id = statement.Id,
+                Id = id,
                 Account = statement.Account,
                 Currency = statement.Currency,
                 From = statement.From,
@@ -54,10 +61,10 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, TimeProvider clo
                 At = clock.GetUtcNow(),
             });
             // What was booked on a closed day is looked at on the first one that is still open.
-            db.BankLines.AddRange(statement.Lines.Select((l, i) => new BankLineRow
+            db.BankLines.AddRange((await book.WithFreeKeys(fresh)).Select((l, i) => new BankLineRow
             {
                 Key = l.Key,
-                Statement = statement.Id,
+                Statement = id,
                 Place = i + 1,
                 Day = open.Count == 0 ? latest : open.Where(d => d >= l.Booked).Append(open[^1]).First(),
                 Waits = open.Count == 0,
@@ -65,34 +72,108 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, TimeProvider clo
                 Amount = l.Amount.Minor,
                 Text = l.Text,
                 Items = l.Number,
+                IsReversal = l.IsReversal,
+                Details = l.Details.IsEmpty ? null : JsonSerializer.Serialize(l.Details.Select(d => new StoredDetail(d.Amount.Minor, d.Text))),
             }));
-            known.Add(statement);
-            (taken, lines) = (taken + 1, lines + statement.Lines.Length);
+            await db.SaveChangesAsync();
+            (taken, lines) = (taken + 1, lines + fresh.Count);
         }
 
-        await db.SaveChangesAsync();
         await transaction.CommitAsync();
-        return new(taken, lines, null);
+        return new(taken, lines, null, known);
 
-        async Task<string?> UsedBefore(BankStatement statement)
-        {
-            var keys = statement.Lines.Select(l => l.Key).ToList();
-            return await db.BankLines.Where(l => keys.Contains(l.Key)).Select(l => new { l.Key, l.Statement }).FirstOrDefaultAsync() is { } used
-                ? $"The bank’s reference {used.Key} stands on statement {used.Statement} already." : null;
-        }
+        async Task<bool> IsCovered(BankStatement statement) =>
+            !statement.Lines.IsEmpty || (await book.Heads()).Exists(s => s.Account == statement.Account && s.From <= statement.From && s.To >= statement.To && s.Closing == statement.Closing);
     }
 
-    /// <summary>The latest statements, the last one first.</summary>
-    public async Task<IReadOnlyList<BankStatement>> Latest(int number) => await WithLines([.. (await Heads()).AsEnumerable().Reverse().Take(number)]);
+    private sealed record StoredDetail(long Amount, string Text);
 
-    /// <summary>Every statement without its lines, the first one first.</summary>
-    private async Task<List<BankStatement>> Heads() =>
-        [.. (await db.BankStatements.AsNoTracking().OrderBy(s => s.From).ThenBy(s => s.To).ToListAsync()).Select(s => new BankStatement(s.Id, s.Account, s.Currency, s.From, s.To, new(s.Opening), new(s.Closing), []))];
-
-    private async Task<IReadOnlyList<BankStatement>> WithLines(IReadOnlyList<BankStatement> heads)
+    internal static BankLine ToLine(BankLineRow r) => new(r.Key, new(r.Day), r.Booked, new(r.Amount), r.Text, r.Items)
     {
-        var ids = heads.Select(h => h.Id).ToList();
-        var lines = (await db.BankLines.AsNoTracking().Where(l => ids.Contains(l.Statement)).ToListAsync()).ToLookup(l => l.Statement);
-        return [.. heads.Select(h => h with { Lines = [.. lines[h.Id].OrderBy(l => l.Place).Select(MoneyBook.ToLine)] })];
+        IsReversal = r.IsReversal,
+        Details = r.Details is null ? [] : [.. (JsonSerializer.Deserialize<List<StoredDetail>>(r.Details) ?? []).Select(d => new BankDetail(new(d.Amount), d.Text))],
+    };
+
+    /// <summary>Decides by hand what a line pays, that it pays nothing open, or that the rules decide again.</summary>
+    /// <param name="id">Made with the form.</param>
+    /// <param name="target">What it pays; needed for a match, else null.</param>
+    public Task<Outcome> Decide(DateOnly day, Guid id, BankDecisionKind kind, string line, BankTarget? target, string? reason, Person by) => guard.Write(day, async () =>
+    {
+        if (await db.BankDecisions.AsNoTracking().SingleOrDefaultAsync(d => d.Id == id) is { } made)
+        {
+            return made.Line == line && made.Kind == kind && made.Target == target?.ToString() ? Outcome.Done : Outcome.Refused("This form was sent before with another decision, and that one holds. Reload the page to see it.");
+        }
+
+        if (!by.May(Right.Supervise))
+        {
+            return Outcome.Refused("Only a supervisor or a manager can match bank lines.");
+        }
+
+        if (Reasons.Needed(reason) is { } withheld)
+        {
+            return Outcome.Refused(withheld);
+        }
+
+        var view = (await days.View(day))!;
+        if (view.Money.Bank.Lines.FirstOrDefault(l => l.Key == line) is not { } booked)
+        {
+            return Outcome.Refused("This bank line does not belong to this day any more. Reload the page.");
+        }
+
+        if (kind == BankDecisionKind.Match && (target is not { } wanted || !view.Money.Bank.Targets(view.Money.Start.Orders.Concat(view.Money.Acts.Orders)).Contains(wanted)))
+        {
+            return Outcome.Refused("What you matched this line to is closed, or no longer expected from the bank. Choose something that is still open.");
+        }
+
+        if (view.Entries.Any(e => e.Stands(view.Entries) && e.Touches(Core.Days.Places.OfBankLine(line))))
+        {
+            return Outcome.Refused("An entry explains this bank line already. Reverse that entry first, then match the line.");
+        }
+
+        db.BankDecisions.Add(new() { Id = id, Day = day, Line = booked.Key, Kind = kind, Target = kind == BankDecisionKind.Match ? target?.ToString() : null, Reason = reason!.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
+        await db.SaveChangesAsync();
+        await guard.Revise(day);
+        return Outcome.Done;
+    });
+
+    /// <summary>Withdraws a statement: its lines count nowhere. Two people do it, while no closed day has a line of it.</summary>
+    public async Task<Outcome> Withdraw(string statement, string? reason, Person by, Person? second)
+    {
+        await using var transaction = await db.BeginWriting();
+        if (!by.May(Right.Supervise))
+        {
+            return Outcome.Refused("Only a supervisor or a manager can withdraw a statement.");
+        }
+
+        if (second is null || second.Id == by.Id || !second.May(Right.Supervise))
+        {
+            return Outcome.Refused("Withdrawing a statement takes two people. The second person must be another supervisor or manager.");
+        }
+
+        if (Reasons.Needed(reason) is { } withheld)
+        {
+            return Outcome.Refused(withheld);
+        }
+
+        if (!await db.BankStatements.AnyAsync(s => s.Id == statement) || await db.StatementWithdrawals.AnyAsync(w => w.Statement == statement))
+        {
+            return Outcome.Refused("This statement is not here, or was withdrawn already.");
+        }
+
+        var on = await db.BankLines.Where(l => l.Statement == statement).Select(l => db.BankLineDays.Where(d => d.Key == l.Key).Select(d => (DateOnly?)d.Day).FirstOrDefault() ?? l.Day).Distinct().ToListAsync();
+        if (await db.StandingCloses.Where(c => on.Contains(c.Day)).OrderBy(c => c.Day).Select(c => (DateOnly?)c.Day).FirstOrDefaultAsync() is { } closed)
+        {
+            return Outcome.Refused($"{closed.ToString("dddd, d MMMM", System.Globalization.CultureInfo.InvariantCulture)}, is closed with lines of this statement. Reopen that day first, or correct the difference there.");
+        }
+
+        db.StatementWithdrawals.Add(new() { Statement = statement, Reason = reason!.Trim(), By = by.Id.Value, Witness = second.Id.Value, At = clock.GetUtcNow() });
+        await db.SaveChangesAsync();
+        if (on.Count > 0)
+        {
+            await guard.Grow(on, isWanted: true);
+        }
+
+        await transaction.CommitAsync();
+        return Outcome.Done;
     }
 }

@@ -41,10 +41,26 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
         {
             Orders = [.. (await db.ChangeOrders.AsNoTracking().Where(o => o.Day == date).OrderBy(o => o.Number).ToListAsync()).Select(o => new OpenOrder(o.Number, new(o.Day), ReadPieces(o.Pieces), Money.Zero, Money.Zero, new(o.By)))],
         };
-        ImmutableArray<BankLine> lines = [.. (await db.BankLines.AsNoTracking().Where(l => (l.Day == date && !l.Waits) || db.BankLineDays.Any(d => d.Key == l.Key && d.Day == date)).ToListAsync()).OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal).Select(ToLine)];
-        var day = MoneyDay.Of(known.Overview, floats, entries, await Start(date, close, setup.Currency, before), acts, lines, known.Settled);
-        return (day.Bank.Open.IsEmpty ? day : day with { Charges = await TakenBack(day.Bank, setup), Earlier = await Deposits(db.Deposits.Where(d => d.Day >= date.AddDays(-WeeksBack * 7) && d.Day <= date)) }, floats);
+        var lines = await Lines(date);
+        var earlier = lines.Any(l => l.Amount.Sign < 0) ? await Deposits(db.Deposits.Where(d => d.Day >= date.AddDays(-WeeksBack * 7) && d.Day <= date)) : [];
+        var start = await Start(date, close, setup.Currency, before);
+        var day = MoneyDay.Of(known.Overview, floats, entries, start, acts, lines, known.Settled, earlier.Where(d => d.Stands), await Decisions(date));
+        return (day.Bank.Open.IsEmpty ? day : day with { Charges = await TakenBack(day.Bank, setup), Earlier = earlier }, floats);
     }
+
+    /// <summary>The bank's lines that are looked at on a day.</summary>
+    private async Task<ImmutableArray<BankLine>> Lines(DateOnly date) =>
+    [
+        .. (await db.BankLines.AsNoTracking().Where(l => ((l.Day == date && !l.Waits) || db.BankLineDays.Any(d => d.Key == l.Key && d.Day == date)) && !db.StatementWithdrawals.Any(w => w.Statement == l.Statement)).ToListAsync())
+            .OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal).Select(BankDesk.ToLine),
+    ];
+
+    /// <summary>What persons decided about them, in its order.</summary>
+    private async Task<ImmutableArray<BankDecision>> Decisions(DateOnly date) =>
+    [
+        .. (await db.BankDecisions.AsNoTracking().Where(d => d.Day == date).OrderBy(d => d.Number).ToListAsync())
+            .Select(d => new BankDecision(d.Id, d.Kind, d.Line, BankTarget.Parse(d.Target), d.Reason, new(d.By), d.At)),
+    ];
 
     /// <summary>The card tenders of the weeks before whose amount an open line of their processor takes back.</summary>
     private async Task<ImmutableArray<ChargeTakenBack>> TakenBack(BankDay bank, Setup setup)
@@ -185,5 +201,4 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
         Pieces = ReadPieces(r.Pieces),
     };
 
-    internal static BankLine ToLine(BankLineRow r) => new(r.Key, new(r.Day), r.Booked, new(r.Amount), r.Text, r.Items);
 }

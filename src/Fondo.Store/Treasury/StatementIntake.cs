@@ -15,7 +15,7 @@ public sealed class StatementIntake(MappingBook mappings, SetupBook book, BankDe
 
     /// <summary>Whether a file is the bank's: by its name, or by the mapping that reads it.</summary>
     public static bool IsStatement(string name, Mapping? mapping) =>
-        mapping?.Kind == MappedKind.Statement || (mapping is null && Path.GetExtension(name) is var extension && (extension.Equals(".xml", StringComparison.OrdinalIgnoreCase) || (extension.Equals(".csv", StringComparison.OrdinalIgnoreCase) && name.StartsWith("statement", StringComparison.OrdinalIgnoreCase))));
+        mapping?.Kind == MappedKind.Statement || (mapping is null && Path.GetExtension(name) is var extension && (StatementFiles.Endings.Contains(extension, StringComparer.OrdinalIgnoreCase) || (extension.Equals(".csv", StringComparison.OrdinalIgnoreCase) && name.StartsWith("statement", StringComparison.OrdinalIgnoreCase))));
 
     public async Task<(BankDesk.Taken Taken, IReadOnlyList<string> Faults)> Take(string name, Stream content, string by)
     {
@@ -38,11 +38,11 @@ public sealed class StatementIntake(MappingBook mappings, SetupBook book, BankDe
                 return (new(0, 0, $"{made.Findings[0]}. Nothing of it was taken in."), [.. made.Findings.Select(f => f.ToString())]);
             }
 
-            read = await StatementFiles.Read(name, new MemoryStream(Encoding.UTF8.GetBytes(made.Text)), setup.Currency);
+            read = await StatementFiles.Read(name, new MemoryStream(Encoding.UTF8.GetBytes(made.Text)), setup.Currency, setup.TimeZone);
         }
         else
         {
-            read = await StatementFiles.Read(name, new MemoryStream(bytes), setup.Currency);
+            read = await StatementFiles.Read(name, new MemoryStream(bytes), setup.Currency, setup.TimeZone);
         }
 
         return read.Objection is { } unread ? Refused($"{name}: {unread} Nothing of it was taken in.") : (await desk.Take([.. read.Statements], name, by), []);

@@ -10,6 +10,7 @@ using Fondo.Files.Reading;
 using Fondo.Standins.Bank;
 using Fondo.Standins.Days;
 using Fondo.Store.Days;
+using Fondo.Store.SetUp;
 using Fondo.Store.Treasury;
 
 namespace Fondo.Web.Hosting;
@@ -52,7 +53,7 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
         if (date.DayOfWeek is not (DayOfWeek.Saturday or DayOfWeek.Sunday))
         {
             var text = _bank.Statement(_bank.Stated?.AddDays(1) ?? date, date, _day % 2 == 0 ? "02" : "08");
-            var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)));
+            var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)), (await services.GetRequiredService<SetupBook>().Now())!.Setup.TimeZone);
             var taken = await ActivatorUtilities.CreateInstance<BankDesk>(services, clock).Take([.. read.Statements], $"statement-{date:yyyy-MM-dd}.xml", supervisor.Id.Value);
             if ((read.Objection ?? taken.Objection) is { } refused)
             {

@@ -29,7 +29,7 @@ internal static class KeyList
         "safe" => [("o", "counts the safe, or opens why it is off"), ("g", "floats for tomorrow"), ("p", "prepares a deposit"), ("n", "the bank"), ("h", "where the money is"), ("x", "change from the bank"), ("Esc", "back to the board")],
         "deposit" => [("Enter ↓", "next row"), ("Ctrl Enter", "seals it"), ("Esc", "back to the safe")],
         "slip" => [("p", "prints it"), ("Ctrl Enter", "hands it over"), ("Esc", "back to the safe")],
-        "bank" => [("o", "opens the first line that is not as expected"), ("Esc", "back to the safe")],
+        "bank" => [("o", "opens the first line to resolve"), ("m", "matches it by hand"), ("Esc", "back to the safe")],
         "floats" => [("Ctrl Enter", "leaves the floats so"), ("p", "prints the slips"), ("Esc", "back to the safe")],
         "close" => [("o", "opens the first thing that is left"), ("g", "signs off what is ready"), ("y", "the books"), ("Ctrl Enter", "closes the day"), ("Esc", "back to the board")],
         "settle" => [("Ctrl Enter", "settles the terminals that agree")],

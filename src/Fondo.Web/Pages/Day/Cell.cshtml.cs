@@ -59,7 +59,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     /// <summary>The entry that somebody tried to take back, and the reason as typed.</summary>
     public (Guid Entry, Guid Form, string? Reason)? TakingBack { get; private set; }
 
-    public CellKey Key => new(Register == Nothing ? null : new RegisterId(Register), Drawer == Nothing ? null : new DrawerId(Drawer), new(Tender));
+    public CellKey Key => new(Register == Nothing ? null : new RegisterId(PathPart.Read(Register)), Drawer == Nothing ? null : new DrawerId(PathPart.Read(Drawer)), new(PathPart.Read(Tender)));
 
     public Bridge Bridge => View.Bridges[Key];
 
@@ -159,7 +159,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     public IReadOnlyDictionary<string, string> CountReasons { get; private set; } = new Dictionary<string, string>();
 
     public static string Href(TradingDay day, CellKey key) =>
-        $"/{day}/cell/{Uri.EscapeDataString(key.Register?.Value ?? Nothing)}/{Uri.EscapeDataString(key.Drawer?.Value ?? Nothing)}/{Uri.EscapeDataString(key.Tender.Value)}";
+        $"/{day}/cell/{PathPart.Of(key.Register?.Value ?? Nothing)}/{PathPart.Of(key.Drawer?.Value ?? Nothing)}/{PathPart.Of(key.Tender.Value)}";
 
     private IEnumerable<Match> Matches => View.Known.MatchesByCell[Key];
 
@@ -178,7 +178,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
         IsByHand = fill;
         if (fill && Shown.ElementAtOrDefault(_wanted - 1) is { } chosen)
         {
-            Form = EntryForm.For(chosen.Proposal, Bridge, Setup, MySelf.Id, clock.GetUtcNow());
+            Form = EntryForm.For(chosen.Proposal.At(clock.GetUtcNow(), Setup.Policy.DisputeTime), Bridge, Setup, MySelf.Id, clock.GetUtcNow());
         }
 
         if (Key.Drawer is { } drawer && !Key.IsPlace())
@@ -237,7 +237,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
         {
             var found = (await Search()).Leads;
             var chosen = lead.Select(m => found.FirstOrDefault(l => LeadShown.MarkOf(l) == m)).OfType<Lead>().ToList();
-            var proposals = chosen.Select((l, i) => Proposal.Of(l, View.Reconciliation, MySelf.Id) with { Reason = reason.ElementAtOrDefault(i) ?? "" }).ToList();
+            var proposals = chosen.Select((l, i) => Proposal.Of(l, View.Reconciliation, MySelf.Id).At(clock.GetUtcNow(), Setup.Policy.DisputeTime) with { Reason = reason.ElementAtOrDefault(i) ?? "" }).ToList();
             var seenCell = new SeenCell(Key, new EntryForm { Seen = seen }.SeenLeft);
             TakeObjection = Resolving.Changed(View, seenCell) is { } changed ? changed : chosen.Count == 0 || chosen.Count != lead.Count ? "What this rested on has changed since you opened it. Nothing was made; look at what is offered now."
                 : (await resolving.Add(Date, id, [.. proposals.Select(OwnCellFirst)], MySelf, seenCell)).Objection;

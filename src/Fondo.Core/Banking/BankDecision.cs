@@ -1,0 +1,45 @@
+using Fondo.Core.Journal;
+
+namespace Fondo.Core.Banking;
+
+/// <summary>What a person decided about a line of the bank.</summary>
+public enum BankDecisionKind
+{
+    /// <summary>It pays this deposit, funding or change order.</summary>
+    Match,
+
+    /// <summary>It pays nothing that is open, until a person decides otherwise.</summary>
+    Part,
+
+    /// <summary>The decision is withdrawn: the rules decide again.</summary>
+    Release,
+}
+
+/// <summary>What a line of the bank may pay.</summary>
+public enum BankTargetKind
+{
+    Deposit,
+    Funding,
+    ChangeOrder,
+}
+
+/// <summary>One deposit, funding or change order.</summary>
+/// <param name="Key">The number of the deposit or order; the key of the funding.</param>
+public readonly record struct BankTarget(BankTargetKind Kind, string Key)
+{
+    public static BankTarget Of(Custody.Deposit deposit) => new(BankTargetKind.Deposit, deposit.Name);
+
+    public static BankTarget Of(Funding funding) => new(BankTargetKind.Funding, funding.Key);
+
+    public static BankTarget Of(Custody.OpenOrder order) => new(BankTargetKind.ChangeOrder, order.Number.ToString(System.Globalization.CultureInfo.InvariantCulture));
+
+    public override string ToString() => $"{Kind.Written()}:{Key}";
+
+    public static BankTarget? Parse(string? text) =>
+        text?.Split(':', 2) is [var kind, { Length: > 0 } key] && WrittenNames.Read<BankTargetKind>(kind) is { } known ? new(known, key) : null;
+}
+
+/// <summary>A person's decision on one line of the bank; the last one on a line holds, and no rule overrides it.</summary>
+/// <param name="Line">The key of the line.</param>
+/// <param name="Target">What it pays; null unless the decision is a match.</param>
+public sealed record BankDecision(Guid Id, BankDecisionKind Kind, string Line, BankTarget? Target, string Reason, PersonId By, DateTimeOffset At);
