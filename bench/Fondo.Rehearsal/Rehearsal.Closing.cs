@@ -173,15 +173,22 @@ public sealed partial class Rehearsal
         await CompareSpan(date);
     }
 
-    private void Pay((string Processor, DateOnly Day) paid, BankLine line)
+    private void Book(BankLine line)
     {
-        if (line.IsLast)
+        _bank.Stated.Remove(line);
+        _real.Bank += line.Amount;
+        if (line.Deposit is { } number && _real.Deposits.FirstOrDefault(d => d.Number == number) is { } deposit)
+        {
+            deposit.Credited = line.IsLast ? deposit.Cash + deposit.Checks : deposit.Credited + line.Amount;
+        }
+
+        if (line.Pays is { } paid && line.IsLast)
         {
             _real.Owed.Remove(paid);
         }
-        else
+        else if (line.Pays is { } inPart && _real.Owed.TryGetValue(inPart, out var owed))
         {
-            _real.Owed[paid] = (_real.Owed[paid].Gross - line.Amount, _real.Owed[paid].Fee);
+            _real.Owed[inPart] = (owed.Gross - line.Amount, owed.Fee);
         }
     }
 
@@ -221,27 +228,25 @@ public sealed partial class Rehearsal
 
     private void CompareBank(DateOnly date, Snapshot then, JsonNode money)
     {
+        List<(int Place, BankLine Line)> seen = [];
         foreach (var line in money["Bank"]!.AsArray())
         {
             var (key, on, amount) = ((string)line!["Key"]!, DateOnly.Parse((string)line["Booked"]!, CultureInfo.InvariantCulture), Read(line["Amount"]));
-            var booked = _bank.Stated.Find(l => l.Reference == key && l.Booked == on && l.Amount == amount) ?? _bank.Stated.Find(l => l.Booked == on && l.Amount == amount && ((string)line["Text"]!).Contains(l.Text, StringComparison.Ordinal));
+            var own = _bank.Stated.Where(l => l.Booked == on && l.Amount == amount && !seen.Exists(s => ReferenceEquals(s.Line, l))).ToList();
+            var booked = own.Find(l => l.Reference == key) ?? own.Find(l => ((string)line["Text"]!).Contains(l.Text, StringComparison.Ordinal));
             if (booked is null)
             {
                 Differs(date, $"the bank’s line {key} of {on:yyyy-MM-dd}, {amount}, stands on a second day, or was never booked");
                 continue;
             }
 
-            _bank.Stated.Remove(booked);
-            _real.Bank += booked.Amount;
-            if (booked.Deposit is { } number && _real.Deposits.FirstOrDefault(d => d.Number == number) is { } deposit)
-            {
-                deposit.Credited = booked.IsLast ? deposit.Cash + deposit.Checks : deposit.Credited + booked.Amount;
-            }
+            seen.Add((_bank.Stated.IndexOf(booked), booked));
+        }
 
-            if (booked.Pays is { } paid)
-            {
-                Pay(paid, booked);
-            }
+        // In the order in which the bank booked them.
+        foreach (var (_, booked) in seen.OrderBy(s => s.Place))
+        {
+            Book(booked);
         }
 
         Same(date, "deposits on their way", string.Join(' ', then.Sealed.Where(d => d.Outstanding != 0).Select(d => d.Number)), string.Join(' ', money["OpenDeposits"]!.AsArray().Select(d => (int)d!["Number"]!)));

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Diagnostics;
 using System.Globalization;
 using System.Text;
@@ -97,7 +98,7 @@ public sealed class TheBooks
     public void Cash_that_goes_in_and_out_without_a_ticket()
     {
         Assert.Equal(["Assets:Cash to deposit -4.00", "Expenses:Petty cash 4.00"], Posted(Event("paid-out", "\"amount\":\"4.00\",\"reason\":\"stamps\"")));
-        Assert.Equal(["Assets:Cash to deposit -2.00", "Liabilities:Tips 2.00"], Posted(Event("paid-out", "\"amount\":\"2.00\",\"reason\":\"Tips of the day\"")));
+        Assert.Equal(["Assets:Cash to deposit -2.00", "Liabilities:Tips 2.00"], Posted(Event("paid-out", "\"amount\":\"2.00\",\"reason\":\"of the day\",\"purpose\":\"tips\"")));
         Assert.Equal(["Assets:Cash to deposit 7.00", "Income:Other -7.00"], Posted(Event("paid-in", "\"amount\":\"7.00\",\"reason\":\"found\"")));
         // A float, a drop and a loan stay cash of the store.
         Assert.Empty(Posted(Event("open", "\"amount\":\"100.00\""), Event("drop", "\"amount\":\"50.00\",\"bag\":\"B-1\""), Event("loan", "\"amount\":\"20.00\"")));
@@ -236,6 +237,50 @@ public sealed class TheBooks
             File.Delete(file);
         }
     }
+
+    /// <summary>Articles that a bookkeeping program would read as a date, a tag, a virtual posting or a comment.</summary>
+    [Theory]
+    [InlineData("ledger")]
+    [InlineData("hledger")]
+    public void Odd_names_of_articles_do_not_stop_the_journal(string program)
+    {
+        string[] names = ["Calendar [2027]", "Gift card date: 5", "date:5", "[=2026/13/45]", "type: x, date2: y", "Mug {{12.00}}", "@@ 12.00 EUR", "Pot (large)", "a ; b | c", ":tag:", "*", "! ?", "=1+1", "Ends in \\", "“curly” Käse"];
+        var file = Path.GetTempFileName();
+        try
+        {
+            var sums = names.SelectMany(n => new[] { new BookSum("Income:Sales", null, n, new(-1_00), 1), new BookSum("Assets:Cash to deposit", null, n, new(1_00), 1) }).ToImmutableArray();
+            File.WriteAllText(file, BooksText.Journal(new(new(2026, 11, 21), "close 8", "Mossgate"), new(sums), Currency.Of("USD"), _ => "Lane 1"));
+            using var process = Process.Start(new ProcessStartInfo(program, $"-f {file} bal --flat --no-total") { RedirectStandardOutput = true, RedirectStandardError = true })!;
+            var said = process.StandardOutput.ReadToEnd();
+            Assert.True(process.WaitForExit(30_000) && process.ExitCode == 0, process.StandardError.ReadToEnd());
+            Assert.Contains($"-{names.Length}.00 USD", said.Replace("USD -", "-", StringComparison.Ordinal), StringComparison.Ordinal);
+        }
+        finally
+        {
+            File.Delete(file);
+        }
+    }
+
+    /// <summary>A spreadsheet runs what begins with one of = + - @; a number is a number.</summary>
+    [Theory]
+    [InlineData("=1+1", "'=1+1")]
+    [InlineData("+A1", "'+A1")]
+    [InlineData("-A1", "'-A1")]
+    [InlineData("@SUM(A1,A2)", "\"'@SUM(A1,A2)\"")]
+    [InlineData("-12.50", "-12.50")]
+    [InlineData("Pot, large", "\"Pot, large\"")]
+    [InlineData(null, "")]
+    public void No_text_is_a_formula(string? text, string field) => Assert.Equal(field, Files.Text.CsvText.Shown(text));
+
+    /// <summary>A paid-out is a tip where the register says so, and never by its reason.</summary>
+    [Theory]
+    [InlineData(",\"reason\":\"tip jar\"", "Expenses:Petty cash 5.00")]
+    [InlineData(",\"reason\":\"Friday\",\"purpose\":\"tips\"", "Liabilities:Tips 5.00")]
+    [InlineData(",\"reason\":\"tips\",\"purpose\":\"supplier\"", "Expenses:Petty cash 5.00")]
+    public void What_was_paid_out_goes_by_its_purpose(string more, string posted) => Assert.Contains(posted, Posted(Reconcile([Event("paid-out", "\"amount\":\"5.00\"" + more)])));
+
+    [Fact]
+    public void An_unknown_purpose_is_refused() => Assert.Contains("purpose", string.Join(' ', Read([Event("paid-out", "\"amount\":\"5.00\",\"purpose\":\"fun\"")]).Findings), StringComparison.Ordinal);
 
     [Fact]
     public void The_CSV_has_a_debit_or_a_credit_on_each_line()

@@ -105,7 +105,7 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
     private static IEnumerable<BookLine> Movement(CashMovement movement, Uses uses)
     {
         // A tip that was owed since the card was taken is owed no more once it is paid out.
-        var isTip = movement.Kind == EventKind.PaidOut && movement.Reason?.Trim().StartsWith("tip", StringComparison.OrdinalIgnoreCase) == true;
+        var isTip = movement.Kind == EventKind.PaidOut && movement.Purpose == CashPurpose.Tips;
         var other = movement.Kind == EventKind.PaidIn ? uses["paid-in"] : isTip ? uses["tip"] : uses["paid-out"];
         var what = movement.Kind == EventKind.PaidIn ? "paid in" : isTip ? "tips paid out" : "paid out";
         yield return new(uses[TenderId.Cash], movement.Effect, what, movement.Register, movement.Id.Value);

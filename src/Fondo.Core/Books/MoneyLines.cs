@@ -41,7 +41,7 @@ internal static class MoneyLines
 
         foreach (var cell in money.Cells.Where(c => c.Variance is { IsZero: false } || entries.Any(e => e.Touches(c.Key))))
         {
-            foreach (var line in OfPlace(Bridge.Of(cell, entries, setup.ToleranceOf(cell.Key.Tender)), uses, setup))
+            foreach (var line in OfPlace(Bridge.Of(cell, entries, setup.ToleranceOf(cell.Key.Tender)), Given(cell.Key, money, setup), uses, setup))
             {
                 yield return line;
             }
@@ -110,7 +110,7 @@ internal static class MoneyLines
         amount.IsZero ? [] : [new(debit, amount, what, register, source), new(credit, -amount, what, register, source)];
 
     /// <summary>Of a place of cash the cash follows the proof; at the bank the bank's lines are posted already. The other side is what the entries say.</summary>
-    private static IEnumerable<BookLine> OfPlace(Bridge bridge, Uses uses, Setup setup)
+    private static IEnumerable<BookLine> OfPlace(Bridge bridge, string given, Uses uses, Setup setup)
     {
         var key = bridge.Cell.Key;
         var isCash = key.Tender == PlaceId.Safe || key.Tender == PlaceId.Bag || key.Tender == PlaceId.Float;
@@ -124,7 +124,7 @@ internal static class MoneyLines
         {
             var amount = entry.On(key);
             rest -= amount;
-            var (account, what) = Other(meant, key, uses);
+            var (account, what) = Other(meant, key, given, uses);
             if (!amount.IsZero && account is not null)
             {
                 yield return new(account, -amount, what, key.Register, entry.Id.ToString());
@@ -133,19 +133,34 @@ internal static class MoneyLines
 
         if (!rest.IsZero)
         {
-            yield return new(uses[Given(key)], -rest, bridge.IsUnresolved ? "not explained" : "within tolerance", key.Register, key.ToString());
+            yield return new(uses[given], -rest, bridge.IsUnresolved ? "not explained" : "within tolerance", key.Register, key.ToString());
         }
     }
 
-    private static (string? Account, string What) Other(Entry entry, CellKey key, Uses uses) => (entry.Kind, entry.Detail) switch
+    private static (string? Account, string What) Other(Entry entry, CellKey key, string given, Uses uses) => (entry.Kind, entry.Detail) switch
     {
         (EntryKind.Recount, _) when key.Tender == PlaceId.Safe || key.Tender == PlaceId.Bag => (uses[TenderId.Cash], "counted otherwise"),
         (_, EntryDetail.Moved { What: MovementKind.Change }) => (uses["change"], "change"),
-        (EntryKind.Recount, _) or (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan or MovementKind.Float }) => (uses[Given(key)], "never recorded"),
-        (EntryKind.Accept, _) => (uses[Given(key)], "accepted"),
+        (EntryKind.Recount, _) or (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan or MovementKind.Float }) => (uses[given], "never recorded"),
+        (EntryKind.Accept, _) => (uses[given], "accepted"),
         _ => AccountingEntry.Other(entry, key, uses[TenderId.Cash], uses),
     };
 
-    /// <summary>Where it is booked when nobody owes it.</summary>
-    private static string Given(CellKey key) => key.Tender == PlaceId.Funding ? "card-cost" : key.Tender == PlaceId.BankLine ? "bank-cost" : "over-short";
+    /// <summary>Where it is booked when nobody owes it: a line that corrects a deposit is over or short like the deposit itself, a dispute is what cards cost, the rest is the bank's charge.</summary>
+    private static string Given(CellKey key, MoneyDay money, Setup setup)
+    {
+        if (key.Tender == PlaceId.Funding)
+        {
+            return "card-cost";
+        }
+
+        if (key.Tender != PlaceId.BankLine)
+        {
+            return "over-short";
+        }
+
+        var text = BankText.Of(money.Bank.Open.FirstOrDefault(l => l.Key == key.Drawer?.Value)?.Text ?? "");
+        return setup.Processors.Any(p => text.Names(BankText.Of(p.Reference))) ? "card-cost"
+            : !text.IsFee && money.Earlier.Concat(money.Bank.End.Deposits.Select(d => d.Deposit)).Any(d => text.Names(BankText.Of(d.Bag))) ? "over-short" : "bank-cost";
+    }
 }

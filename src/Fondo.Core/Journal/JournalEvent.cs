@@ -56,6 +56,15 @@ public sealed record Recall(EventHead Head, EventId Original) : JournalEvent(Hea
 /// <summary>The drawer was opened without a ticket.</summary>
 public sealed record NoSale(EventHead Head) : JournalEvent(Head, EventKind.NoSale);
 
+/// <summary>What cash was paid in or out for, as the register says it: the books go by it, and never by the reason.</summary>
+public enum CashPurpose
+{
+    Other,
+    Tips,
+    Supplier,
+    Expense,
+}
+
 /// <summary>Cash that went into or out of the drawer without a ticket.</summary>
 /// <param name="Kind">Drop, loan, paid in or paid out.</param>
 /// <param name="Amount">As recorded; the kind says the direction.</param>
@@ -63,6 +72,8 @@ public sealed record NoSale(EventHead Head) : JournalEvent(Head, EventKind.NoSal
 /// <param name="Reason">Why something was paid in or out.</param>
 public sealed record CashMovement(EventHead Head, EventKind Kind, Money Amount, string? Bag, string? Reason) : JournalEvent(Head, Kind)
 {
+    public CashPurpose Purpose { get; init; }
+
     /// <summary>What the movement adds to the drawer; negative for drops and paid-outs.</summary>
     public Money Effect => Kind is EventKind.Loan or EventKind.PaidIn ? Amount : -Amount;
 }

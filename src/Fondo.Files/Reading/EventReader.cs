@@ -57,7 +57,7 @@ internal sealed class EventReader
             EventKind.NoSale => new NoSale(head),
             EventKind.Drop => new CashMovement(head, EventKind.Drop, f.Size("amount"), f.OptionalText("bag"), null),
             EventKind.Loan => new CashMovement(head, EventKind.Loan, f.Size("amount"), null, null),
-            { } paid => new CashMovement(head, paid, f.Size("amount"), null, f.OptionalText("reason")),
+            { } paid => new CashMovement(head, paid, f.Size("amount"), null, f.OptionalText("reason")) { Purpose = f.Choice("purpose", (CashPurpose?)CashPurpose.Other) },
         };
     }
 

@@ -26,7 +26,7 @@ public static class BooksText
                 Date(heading), heading.Reference, sum.Account, sum.Amount.Sign > 0 ? currency.Format(sum.Amount) : "", sum.Amount.Sign < 0 ? currency.Format(-sum.Amount) : "",
                 currency.Code, sum.Register is null ? "" : nameOf(sum.Register), sum.What, sum.Number.ToString(CultureInfo.InvariantCulture),
             ];
-            text.AppendJoin(',', fields.Select(CsvText.Field)).Append("\r\n");
+            text.AppendJoin(',', fields.Select(CsvText.Shown)).Append("\r\n");
         }
 
         return text.ToString();
@@ -43,7 +43,7 @@ public static class BooksText
                 Date(heading), heading.Reference, line.Account, line.Amount.Sign > 0 ? currency.Format(line.Amount) : "", line.Amount.Sign < 0 ? currency.Format(-line.Amount) : "",
                 currency.Code, line.Register is null ? "" : nameOf(line.Register), line.What, line.Source,
             ];
-            text.AppendJoin(',', fields.Select(CsvText.Field)).Append("\r\n");
+            text.AppendJoin(',', fields.Select(CsvText.Shown)).Append("\r\n");
         }
 
         return text.ToString();
@@ -60,7 +60,7 @@ public static class BooksText
             var amount = $"{currency.Format(sum.Amount)} {currency.Code}";
             // Two spaces at least stand between an account and its amount.
             text.Append(account).Append(' ', Math.Max(2, AmountColumn - account.Length - amount.Length)).Append(amount);
-            text.Append(CultureInfo.InvariantCulture, $"  ; {Plain(sum.Register is null ? sum.What : $"{nameOf(sum.Register)}, {sum.What}")}\n");
+            text.Append(CultureInfo.InvariantCulture, $"  ; {Comment(sum.Register is null ? sum.What : $"{nameOf(sum.Register)} - {sum.What}")}\n");
         }
 
         return text.Append('\n').ToString();
@@ -70,6 +70,9 @@ public static class BooksText
 
     /// <summary>A text on one line that neither opens a comment nor a code.</summary>
     private static string Plain(string text) => string.Concat(text.Select(c => char.IsControl(c) || c is ';' or '(' or ')' or '|' ? ' ' : c)).Trim();
+
+    /// <summary>A comment in which neither program finds a date or a tag: both read brackets as dates, and a word before a colon as a tag.</summary>
+    private static string Comment(string text) => string.Concat(Plain(text).Select(c => c switch { ':' or '[' or ']' or '{' or '}' or ',' => ' ', _ => c }));
 
     /// <summary>An account whose name both programs take as it is: single spaces, no sign that means something to them.</summary>
     private static string AccountOf(string account)

@@ -24,7 +24,7 @@ public static class DepositCsv
 
         return text.ToString();
 
-        void Line(params string[] fields) => text.AppendJoin(',', new[] { deposit.Name, deposit.Bag, deposit.Day.ToString() }.Concat(fields).Select(CsvText.Field)).Append("\r\n");
+        void Line(params string[] fields) => text.AppendJoin(',', new[] { deposit.Name, deposit.Bag, deposit.Day.ToString() }.Concat(fields).Select(CsvText.Shown)).Append("\r\n");
     }
 
     private static string Number(int number) => number.ToString(CultureInfo.InvariantCulture);

@@ -133,11 +133,15 @@ public sealed record DayView(
 
     /// <summary>Whether what is left would be nothing, once what waits for a second person is approved.</summary>
     public bool IsDecided(Bridge bridge) => (bridge.AwaitsApproval && bridge.Left == bridge.Pending)
-        || (bridge.Cell.Key.IsPlace() && IfApproved.Cells.FirstOrDefault(c => c.Key == bridge.Cell.Key) is { State: CellState.Proved });
+        || (bridge.Cell.Key.IsPlace() && ProvedIfApproved.Contains(bridge.Cell.Key));
+
+    private HashSet<CellKey> ProvedIfApproved => _provedIfApproved ??= [.. IfApproved.Cells.Where(c => c.State == CellState.Proved).Select(c => c.Key)];
+
+    private HashSet<CellKey>? _provedIfApproved;
 
     /// <summary>Where the money would be, once everything that waits for a second person is approved: an entry on a drawer may make its bag right.</summary>
     private MoneyDay IfApproved => _ifApproved ??= Entries.All(e => e.Holds) ? Money : MoneyDay.Of(
-        Overview, Floats, [.. Entries.Where(e => !e.IsWithdrawn(Entries)).Select(e => e with { NeedsApproval = false })], Money.Start, Money.Acts, Money.Bank.Lines, Money.Settled);
+        Overview, Floats, [.. Entries.Where(e => !e.IsWithdrawn(Entries)).Select(e => e with { NeedsApproval = false })], Money.Start, Money.Acts, Money.Bank.Lines, Money.Settled, Money.Earlier.Where(d => d.Stands), Money.Decisions);
 
     /// <summary>What is left to do at one register before it can be signed off.</summary>
     public IEnumerable<GateItem> LeftOf(RegisterId register) => Gates.Where(g => g.Id is not GateId.Approvals).SelectMany(g => g.Left).Where(i => i.Register == register)

@@ -45,7 +45,7 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
         var earlier = lines.Any(l => l.Amount.Sign < 0) ? await Deposits(db.Deposits.Where(d => d.Day >= date.AddDays(-WeeksBack * 7) && d.Day <= date)) : [];
         var start = await Start(date, close, setup.Currency, before);
         var day = MoneyDay.Of(known.Overview, floats, entries, start, acts, lines, known.Settled, earlier.Where(d => d.Stands), await Decisions(date));
-        return (day.Bank.Open.IsEmpty ? day : day with { Charges = await TakenBack(day.Bank, setup), Earlier = earlier }, floats);
+        return (day with { Charges = await TakenBack(day.Bank, setup), Earlier = earlier }, floats);
     }
 
     /// <summary>The bank's lines that are looked at on a day.</summary>

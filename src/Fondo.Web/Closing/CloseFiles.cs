@@ -29,7 +29,7 @@ public static class CloseFiles
 
         return Encoding.UTF8.GetBytes(text.ToString());
 
-        void Line(IEnumerable<string> fields) => text.AppendJoin(',', fields.Select(CsvText.Field)).Append("\r\n");
+        void Line(IEnumerable<string> fields) => text.AppendJoin(',', fields.Select(CsvText.Shown)).Append("\r\n");
     }
 
     /// <summary>A workbook, a sheet for each table; amounts are numbers.</summary>

@@ -80,17 +80,10 @@ public sealed class BatchesModel(BatchSearch search, SetupBook book) : PageModel
                 found.Day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), r.Key.Terminal.Value, r.Key.Batch, r.Key.Sequence.Text, r.At.ToString("yyyy-MM-ddTHH:mm:sszzz", CultureInfo.InvariantCulture), r.Direction.Written(),
                 Setup.Currency.Format(r.Amount), Setup.Currency.Format(r.Tip), Setup.Currency.Format(r.Cashback), r.Card.Brand, r.Card.LastFour, r.Card.Approval, r.Card.Rrn, found.State.Written(), found.Met?.Key,
             ];
-            text.AppendJoin(',', fields.Select(Quoted)).Append("\r\n");
+            text.AppendJoin(',', fields.Select(CsvText.Shown)).Append("\r\n");
         }
 
         return File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv; charset=utf-8", $"batches-{Query.From:yyyy-MM-dd}-{Query.To:yyyy-MM-dd}.csv");
-    }
-
-    /// <summary>Nothing that a spreadsheet would take for a formula.</summary>
-    private static string Quoted(string? field)
-    {
-        var text = field ?? "";
-        return CsvText.Field(text.Length > 0 && text[0] is '=' or '+' or '@' ? "'" + text : text);
     }
 
     private async Task<bool> Load()

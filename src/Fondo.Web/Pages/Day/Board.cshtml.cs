@@ -127,8 +127,13 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
         }
     }
 
+    /// <summary>So many places stand on the board; more bank lines than that are on the bank's page.</summary>
+    public const int PlacesShown = 16;
+
     /// <summary>The safe, and every bag, float, deposit and line of the bank that is not as it should be.</summary>
-    public IReadOnlyList<Bridge> PlaceRow => [.. View.Bridges.Values.Where(b => b.Cell.Key.IsPlace() && (b.Cell.Key.Tender == PlaceId.Safe || b.IsUnresolved || b.Cell.State == CellState.Off)).OrderBy(b => b.Cell.Key.Tender == PlaceId.Safe ? 0 : 1).ThenBy(b => b.Cell.Key)];
+    public IReadOnlyList<Bridge> PlaceRow => _placeRow ??= [.. View.Bridges.Values.Where(b => b.Cell.Key.IsPlace() && (b.Cell.Key.Tender == PlaceId.Safe || b.IsUnresolved || b.Cell.State == CellState.Off)).OrderBy(b => b.Cell.Key.Tender == PlaceId.Safe ? 0 : 1).ThenBy(b => b.Cell.Key)];
+
+    private IReadOnlyList<Bridge>? _placeRow;
 
     public string Href(CellKey key) => CellModel.Href(Setup.TradingDay, key);
 
