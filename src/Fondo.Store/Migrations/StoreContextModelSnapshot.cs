@@ -855,6 +855,101 @@ namespace Fondo.Store.Migrations
                     b.ToTable("Machines");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.MailAttemptRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Answer")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("IsSent")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<Guid>("Mail")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Mail");
+
+                    b.ToTable("MailAttempts");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.MailRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Message")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<string>("To")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("Mails");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.MailServerRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("CloseTo")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Host")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("Port")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Secret")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Security")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Sender")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("User")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.ToTable("MailServers");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.MappingRow", b =>
                 {
                     b.Property<int>("Id")
@@ -1845,6 +1940,15 @@ namespace Fondo.Store.Migrations
                     b.HasOne("Fondo.Store.Model.DayRow", null)
                         .WithMany()
                         .HasForeignKey("CountsOn")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.MailAttemptRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.MailRow", null)
+                        .WithMany()
+                        .HasForeignKey("Mail")
                         .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });

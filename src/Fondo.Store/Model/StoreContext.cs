@@ -93,6 +93,12 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 
     public DbSet<BankLineRow> BankLines => Set<BankLineRow>();
 
+    public DbSet<MailServerRow> MailServers => Set<MailServerRow>();
+
+    public DbSet<MailRow> Mails => Set<MailRow>();
+
+    public DbSet<MailAttemptRow> MailAttempts => Set<MailAttemptRow>();
+
     public DbSet<BankDecisionRow> BankDecisions => Set<BankDecisionRow>();
 
     public DbSet<StatementWithdrawalRow> StatementWithdrawals => Set<StatementWithdrawalRow>();
@@ -230,6 +236,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         configurationBuilder.Properties<Role>().HaveConversion<WrittenName<Role>>();
         configurationBuilder.Properties<TrailAct>().HaveConversion<WrittenName<TrailAct>>();
         configurationBuilder.Properties<SettlementState>().HaveConversion<WrittenName<SettlementState>>();
+        configurationBuilder.Properties<MailSecurity>().HaveConversion<WrittenName<MailSecurity>>();
         configurationBuilder.Properties<Core.Banking.BankDecisionKind>().HaveConversion<WrittenName<Core.Banking.BankDecisionKind>>();
         configurationBuilder.Properties<PairingKind>().HaveConversion<WrittenName<PairingKind>>();
         configurationBuilder.Properties<Remedy>().HaveConversion<WrittenName<Remedy>>();
@@ -442,6 +449,14 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
             e.HasIndex(l => l.Waits).HasFilter("Waits");
             e.HasIndex(l => l.Booked);
             OfDay(e, l => l.Day);
+        });
+        builder.Entity<MailServerRow>().HasKey(s => s.Number);
+        builder.Entity<MailRow>().HasKey(m => m.Id);
+        builder.Entity<MailAttemptRow>(e =>
+        {
+            e.HasKey(a => a.Number);
+            e.HasIndex(a => a.Mail);
+            e.HasOne<MailRow>().WithMany().HasForeignKey(a => a.Mail).OnDelete(DeleteBehavior.Restrict);
         });
         builder.Entity<BankDecisionRow>(e =>
         {

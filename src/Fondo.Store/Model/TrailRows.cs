@@ -72,4 +72,5 @@ public enum TrailAct
     Safe,
     Deposit,
     Bank,
+    MailServer,
 }

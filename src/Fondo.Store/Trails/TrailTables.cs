@@ -38,6 +38,7 @@ internal static class TrailTables
         acts.AddRange((await db.Unsealings.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.BankStatements.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.BankLines.AsNoTracking().OrderBy(r => r.Statement).ThenBy(r => r.Place).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.MailServers.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.BankDecisions.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.StatementWithdrawals.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.BankLineDays.AsNoTracking().OrderBy(r => r.Key).ToListAsync()).Select(Written.ActOf));

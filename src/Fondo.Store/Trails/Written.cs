@@ -57,6 +57,8 @@ internal static class Written
 
     public static string HashOf(BankLineRow r) => Hashing.Of([r.Key, r.Statement, r.Place, r.Day, r.Booked, r.Amount, r.Text, r.Items, .. r.Waits ? new object?[] { "waits" } : [], .. r.IsReversal || r.Details is not null ? new object?[] { r.IsReversal, r.Details } : []]);
 
+    public static string HashOf(MailServerRow r) => Hashing.Of(r.Host, r.Port, r.Security.Written(), r.User, r.Secret, r.Sender, r.CloseTo, r.By, r.At.UtcTicks);
+
     public static string HashOf(BankDecisionRow r) => Hashing.Of(r.Id, r.Day, r.Line, r.Kind.Written(), r.Target, r.Reason, r.By, r.At.UtcTicks);
 
     public static string HashOf(StatementWithdrawalRow r) => Hashing.Of(r.Statement, r.Reason, r.By, r.Witness, r.At.UtcTicks);
@@ -141,6 +143,9 @@ internal static class Written
 
     public static Act ActOf(BankLineRow r) => new(TrailAct.Bank, null, $"{r.Day:yyyy-MM-dd}", $"line {r.Key}: {r.Text}", $"BankLines:{r.Key}", HashOf(r));
 
+    public static Act ActOf(MailServerRow r) =>
+        new(TrailAct.MailServer, r.By, r.Host.Length == 0 ? "off" : $"{r.Host}:{r.Port}", $"sender {r.Sender}, closes to {(r.CloseTo.Length == 0 ? "nobody" : r.CloseTo)}", $"MailServers:{r.Number}", HashOf(r));
+
     public static Act ActOf(BankDecisionRow r) =>
         new(TrailAct.Bank, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Kind.Written()} line {r.Line}{(r.Target is null ? "" : $" to {r.Target}")}: {r.Reason}", $"BankDecisions:{r.Number}", HashOf(r));
 
@@ -183,6 +188,7 @@ internal static class Written
         (EntityState.Added, BankLineRow r) => () => ActOf(r),
         (EntityState.Added, BankLineDayRow r) => () => ActOf(r),
         (EntityState.Added, BankDecisionRow r) => () => ActOf(r),
+        (EntityState.Added, MailServerRow r) => () => ActOf(r),
         (EntityState.Added, StatementWithdrawalRow r) => () => ActOf(r),
         (EntityState.Added, CorrectionRow r) => () => ActOf(r),
         (EntityState.Added, ChangeOrderRow r) => () => ActOf(r),

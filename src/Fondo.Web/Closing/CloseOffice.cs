@@ -1,13 +1,12 @@
 using Fondo.Core.Closing;
 using Fondo.Store.Days;
-using Fondo.Store.Model;
-using Fondo.Store.Trails;
 using Fondo.Web.Hosting;
+using Fondo.Web.Mail;
 
 namespace Fondo.Web.Closing;
 
-/// <summary>Lays a close where the bookkeeper finds it, and sends it. What cannot be sent is told and can be sent again; the close stands.</summary>
-public sealed class CloseOffice(RunOptions options, DayStore days, Mailer mailer, StoreContext db, ILogger<CloseOffice> log)
+/// <summary>Keeps a close in its folder and mails it, where mail is set up. What no server took yet waits and is tried again; the close stands.</summary>
+public sealed class CloseOffice(RunOptions options, DayStore days, MailOffice mail, ILogger<CloseOffice> log)
 {
     /// <summary>Why it did not go out; null when it did.</summary>
     public async Task<string?> Send(FrozenClose close)
@@ -40,13 +39,14 @@ public sealed class CloseOffice(RunOptions options, DayStore days, Mailer mailer
             return $"The close stands, and could not be laid into {options.Closes}. Send it again from here once that is put right.";
         }
 
-        if (mailer.Send(options.CloseTo, $"{doc.Store}: close {doc.Number} of {doc.TradingDay}", $"{CloseTables.Heading(doc)}\n\nFrozen under {close.Hash}.\n", [files[0], files[2], .. files.Skip(4)]) is { } unsent)
+        if (await mail.Server() is not { CloseTo.Length: > 0 } server)
         {
-            return $"The close stands and lies in {options.Closes}. {unsent} Send it again from here.";
+            return null;
         }
 
-        await db.Note(new Act(TrailAct.Send, null, doc.TradingDay, $"close {doc.Number} to {options.CloseTo} and {options.Closes}"));
-        return null;
+        MailFile[] attached = [.. new[] { files[0], files[2] }.Concat(files.Skip(4)).Select(f => new MailFile(f.Name, f.Content))];
+        var text = $"{CloseTables.Heading(doc)}\n\nFrozen under {close.Hash}.\n";
+        return await mail.Post(server.CloseTo, $"{doc.Store}: close {doc.Number} of {doc.TradingDay}", text, $"close {doc.Number} of {doc.TradingDay}", attached) is { } unsent ? $"The day is closed. {unsent}" : null;
     }
 
     /// <summary>As files; null where the document has no entry, or nothing changed.</summary>

@@ -50,8 +50,6 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
     /// <summary>Where closes are laid for the bookkeeper.</summary>
     public string Closes => Path.Combine(DataFolder, "closes");
 
-    /// <summary>To whom closes are sent.</summary>
-    public string CloseTo { get; init; } = "books@example.org";
 
     public string Logs => Path.Combine(DataFolder, "logs");
 
@@ -93,7 +91,6 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
                 ?? (configuration["behind-proxy"] is null ? [] : throw new InvalidOperationException("Behind a proxy, say under which name browsers reach it: --host NAME.")),
             Secret = configuration["secret"] is not { } secret || File.Exists(secret) ? configuration["secret"] : throw new InvalidOperationException($"{secret} is not there: it should hold the secret that encrypts the keys."),
             SecondBackups = configuration["second-backups"],
-            CloseTo = configuration["close-to"] ?? "books@example.org",
             Processor = configuration["processor"] is not { } processor ? null : Uri.TryCreate(processor.TrimEnd('/') + "/", UriKind.Absolute, out var host) && host.Scheme is "http" or "https" ? host
                 : throw new InvalidOperationException($"{processor} is no address of a processor; give one like https://processor.example/api/."),
             Rounds = TimeSpan.FromSeconds(configuration.GetValue("rounds", 2.0)),

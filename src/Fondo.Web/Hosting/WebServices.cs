@@ -37,7 +37,7 @@ internal static class WebServices
         services.Configure<GzipCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
         services.AddOpenApi();
         services.AddOpenApi(StandInProcessor.Document);
-        services.AddScoped<Closing.CloseOffice>().AddSingleton<Mailer>().AddSingleton<Uploads>().AddSingleton<Spool>();
+        services.AddScoped<Closing.CloseOffice>().AddScoped<Mail.MailOffice>().AddSingleton<Mail.StandInMail>().AddHostedService(s => s.GetRequiredService<Mail.StandInMail>()).AddHostedService<Mail.MailRounds>().AddSingleton<Uploads>().AddSingleton<Spool>();
         services.AddHttpClient().AddMemoryCache();
         services.AddSingleton<Mappings.Examples>();
         services.AddSingleton<StandInHost>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>().AddScoped<BankStandIn>().AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();

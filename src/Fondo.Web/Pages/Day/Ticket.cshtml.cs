@@ -16,7 +16,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>One event as a receipt: its tenders, what settled them, what was found, what refers to it.</summary>
 [Authorize(Policies.Read)]
-public sealed class TicketModel(DayStore days, Referrals referrals, Mailer mailer) : DayPage(days)
+public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOffice mail) : DayPage(days)
 {
     protected override string Place => "journal";
 
@@ -57,7 +57,7 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mailer maile
             return NotFound();
         }
 
-        Objection = mailer.Send(to, $"{Setup.Store}: {Say.Event(Event.Kind)} {Event.Id}", ReceiptText.Of(Event, Setup));
+        Objection = await mail.Post(to, $"{Setup.Store}: {Say.Event(Event.Kind)} {Event.Id}", ReceiptText.Of(Event, Setup), $"receipt of {Event.Id}");
         if (Objection is not null)
         {
             return Page();

@@ -1,8 +1,7 @@
-using System.Net.Mail;
-using System.Text;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using MimeKit;
 
 namespace Fondo.Web.Pages.StandIns;
 
@@ -15,23 +14,11 @@ public sealed class MailboxModel(RunOptions options) : PageModel
     public IReadOnlyList<(string Name, string Text)> Messages { get; private set; } = [];
 
     public void OnGet() => Messages = !Directory.Exists(options.Mailbox) ? [] :
-        [.. new DirectoryInfo(options.Mailbox).GetFiles("*.eml").OrderByDescending(f => f.LastWriteTimeUtc).Take(Most).Select(f => Read(System.IO.File.ReadAllText(f.FullName)))];
+        [.. new DirectoryInfo(options.Mailbox).GetFiles("*.eml").OrderByDescending(f => f.LastWriteTimeUtc).Take(Most).Select(f => Read(f.FullName))];
 
-    private static (string Name, string Text) Read(string message)
+    private static (string Name, string Text) Read(string file)
     {
-        var parts = message.Split("\r\n\r\n", 2);
-        string Header(string name) => parts[0].Split("\r\n").FirstOrDefault(l => l.StartsWith(name + ": ", StringComparison.OrdinalIgnoreCase))?[(name.Length + 2)..] ?? "";
-        var body = parts.Length > 1 ? parts[1] : "";
-        if (Header("Content-Transfer-Encoding") == "base64")
-        {
-            body = Encoding.UTF8.GetString(Convert.FromBase64String(body));
-        }
-        else if (Header("Content-Transfer-Encoding") == "quoted-printable")
-        {
-            body = body.Replace("=\r\n", "", StringComparison.Ordinal).Replace("=0D=0A", "\n", StringComparison.Ordinal);
-        }
-
-        using var subject = Attachment.CreateAttachmentFromString("", Header("Subject"));
-        return ($"{Header("Date")}: {subject.Name}, to {Header("To")}", body);
+        using var message = MimeMessage.Load(file);
+        return ($"{message.Date:d MMM yyyy HH:mm}: {message.Subject}, to {message.To}", message.TextBody ?? "");
     }
 }
