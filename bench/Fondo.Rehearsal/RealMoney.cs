@@ -80,6 +80,9 @@ public sealed class RealMoney
     /// <summary>What tickets came to on accounts of customers, gift cards, layaways and discounts, by account; debits are positive.</summary>
     public Dictionary<string, long> Accounts { get; } = [];
 
+    /// <summary>What tickets took, by tender, without change.</summary>
+    public Dictionary<string, long> Taken { get; } = [];
+
     public void Post(string account, long amount) => Accounts[account] = Accounts.GetValueOrDefault(account) + amount;
 
     /// <summary>Cash of the house that anybody can know of: drawers, safe, bags.</summary>

@@ -170,7 +170,7 @@ public sealed partial class Rehearsal
         Same(date, "checks in the safe", then.Checks, money["Checks"]!.AsArray().Sum(c => Read(c!["Amount"])));
         CompareBank(date, then, money);
         CompareBooks(date, doc, then);
-        await CompareSpan(date);
+        await CompareSpan(date, then);
     }
 
     private void Book(BankLine line)

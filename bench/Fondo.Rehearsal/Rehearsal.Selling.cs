@@ -312,6 +312,7 @@ public sealed partial class Rehearsal
 
             var type = paid.Card is not null && ticket.CardsAsCash ? "cash" : paid.Type;
             _real.Cell(date, ticket.Register.Id, type is "cash" or "check" ? drawer : null, type).Expected += paid.Amount - paid.Change;
+            _real.Taken[type] = _real.Taken.GetValueOrDefault(type) + paid.Amount - paid.Change;
         }
     }
 

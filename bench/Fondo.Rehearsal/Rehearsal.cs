@@ -50,6 +50,9 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
     {
         /// <summary>Accounts of customers, gift cards, layaways and discounts.</summary>
         public required IReadOnlyDictionary<string, long> Accounts { get; init; }
+
+        /// <summary>What tickets took, by tender.</summary>
+        public required IReadOnlyDictionary<string, long> Taken { get; init; }
     }
 
     private bool Chance(double odds) => _random.NextDouble() < odds;

@@ -1,10 +1,8 @@
-using System.Collections.Immutable;
 using Fondo.Core.Amounts;
 using Fondo.Core.Banking;
 using Fondo.Core.Books;
 using Fondo.Core.Cells;
 using Fondo.Core.Custody;
-using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;

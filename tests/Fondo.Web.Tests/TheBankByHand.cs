@@ -3,7 +3,6 @@ using System.Net;
 using System.Text;
 using AngleSharp.Dom;
 using Fondo.Core.Banking;
-using Fondo.Store.Treasury;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Tests;

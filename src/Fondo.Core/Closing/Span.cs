@@ -23,6 +23,18 @@ public sealed record SpanDeposit(int Number, string Bag, DateOnly Day, Money Amo
 public sealed record Span(
     DateOnly From, DateOnly To, int Days, ImmutableArray<SpanAmount> Takings, ImmutableArray<SpanAmount> OverShort, ImmutableArray<SpanAmount> Fees, ImmutableArray<SpanDeposit> Deposits, ImmutableArray<SpanAccount> Accounts)
 {
+    /// <summary>What tickets took, tender by tender, as the entries say it: no float, no drop and no difference is in it. Cash back and tips that cards took for others come off.</summary>
+    private static ImmutableArray<SpanAmount> Taken(IReadOnlyList<CloseDocument> documents, IEnumerable<(string What, Money Amount)> sums)
+    {
+        const string corrected = ", correction of ";
+        var byName = sums.ToLookup(s => s.What.Split(corrected)[0], s => s.Amount, StringComparer.Ordinal);
+        return
+        [
+            .. documents.SelectMany(d => d.Totals).Select(t => t.Tender).Distinct(StringComparer.Ordinal).Concat(["cash back", "tips"])
+                .Select(n => new SpanAmount(n, byName[n].Sum(a => a))).Where(t => !t.Amount.IsZero),
+        ];
+    }
+
     /// <param name="before">What the last closed day before the span was posted by; null where it is the first.</param>
     /// <param name="documents">The standing closes of the span, in their order.</param>
     /// <param name="posted">The closes by which their days were posted, in their order: that of a corrected day is the one that the days behind it began with, for the correction stands in the entry of a later day (rules §12).</param>
@@ -37,7 +49,7 @@ public sealed record Span(
         var outstanding = (last?.OpenDeposits ?? []).ToDictionary(d => d.Number, d => Read(d.Credited));
         return new(
             from, to, documents.Count,
-            [.. documents.SelectMany(d => d.Totals).GroupBy(t => t.Tender, StringComparer.Ordinal).Select(g => new SpanAmount(g.Key, g.Sum(t => Read(t.Proof))))],
+            Taken(documents, sums.Select(s => (s.What, s.Amount))),
             [.. sums.Where(s => s.Account == overShort).GroupBy(s => s.What, StringComparer.Ordinal).Select(g => new SpanAmount(g.Key, g.Sum(s => s.Amount)))],
             [.. sums.Where(s => s.What is "what processors keep" or "what processors billed").GroupBy(s => s.What).Select(g => new SpanAmount(g.Key, g.Sum(s => s.Amount)))],
             [

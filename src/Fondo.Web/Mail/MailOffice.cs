@@ -1,8 +1,6 @@
 using System.Net.Sockets;
 using System.Security.Cryptography;
-using Fondo.Core;
 using Fondo.Core.SetUp;
-using Fondo.Store;
 using Fondo.Store.Model;
 using Fondo.Store.Trails;
 using MailKit;

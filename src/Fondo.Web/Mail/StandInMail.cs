@@ -5,7 +5,6 @@ using Fondo.Store.Model;
 using Fondo.Web.Hosting;
 using MimeKit;
 using SmtpServer;
-using SmtpServer.ComponentModel;
 using SmtpServer.Protocol;
 using SmtpServer.Storage;
 
