@@ -27,6 +27,21 @@ public sealed class OnTheNetwork : IDisposable
     private static RunOptions Read(string folder, params (string Key, string Value)[] words) => RunOptions.From(new ConfigurationBuilder()
         .AddInMemoryCollection(words.Append(("data", folder)).Select(w => KeyValuePair.Create(w.Item1, (string?)w.Item2))).Build());
 
+    /// <summary>An application that runs for a year renews its certificate while it runs; connections between get the one that holds.</summary>
+    [Fact]
+    public void It_is_renewed_while_the_application_runs()
+    {
+        var running = Certificate;
+        var first = running.Current();
+        _clock.Advance(TimeSpan.FromDays(300));
+        Assert.Equal(first.Thumbprint, running.Current().Thumbprint);
+        _clock.Advance(TimeSpan.FromDays(65));
+        var renewed = running.Current();
+        Assert.NotEqual(first.Thumbprint, renewed.Thumbprint);
+        Assert.True(renewed.NotAfter > first.NotAfter);
+        Assert.Same(renewed, running.Current());
+    }
+
     [Fact]
     public void It_is_made_once_by_an_authority_of_the_stores_own_and_made_anew_before_it_ends()
     {

@@ -39,7 +39,9 @@ internal static class Network
                 at.Protocols = HttpProtocols.Http1AndHttp2;
                 if (listen.Scheme == Uri.UriSchemeHttps)
                 {
-                    at.UseHttps(kestrel.ApplicationServices.GetRequiredService<StoreCertificate>().Get());
+                    var certificate = kestrel.ApplicationServices.GetRequiredService<StoreCertificate>();
+                    certificate.Current();
+                    at.UseHttps(https => https.ServerCertificateSelector = (_, _) => certificate.Current());
                 }
             }
 

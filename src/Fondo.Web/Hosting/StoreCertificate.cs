@@ -28,6 +28,37 @@ internal sealed class StoreCertificate(RunOptions options, KeySecret secret, Tim
         .. options.Hosts,
     ];
 
+    private static readonly TimeSpan _looks = TimeSpan.FromHours(1);
+
+    private readonly Lock _gate = new();
+
+    private (X509Certificate2 Certificate, DateTimeOffset LookedAt)? _current;
+
+    /// <summary>The certificate for a connection now. It is renewed while the application runs: once an hour it is looked at again.</summary>
+    /// <remarks>One that is replaced stays open: connections may still use it.</remarks>
+    public X509Certificate2 Current()
+    {
+        lock (_gate)
+        {
+            var now = clock.GetUtcNow();
+            if (_current is { } known && now - known.LookedAt < _looks)
+            {
+                return known.Certificate;
+            }
+
+            try
+            {
+                _current = (Get(), now);
+            }
+            catch (Exception e) when (_current is not null && e is IOException or UnauthorizedAccessException or CryptographicException)
+            {
+                _current = (_current!.Value.Certificate, now); // a disk that is full for a while ends no connection
+            }
+
+            return _current!.Value.Certificate;
+        }
+    }
+
     /// <summary>The certificate with its key; made, or made anew, when there is none, it ends soon, or the machine has another name.</summary>
     public X509Certificate2 Get()
     {
