@@ -25,6 +25,14 @@ public sealed class SetupsRead
         Assert.Contains(sentence, Assert.Single(MadeUp.Read([], setup: json).Findings).ToString(), StringComparison.Ordinal);
 
     [Fact]
+    public void Bank_holidays_are_dates()
+    {
+        Assert.Equal([new(2026, 12, 25), new(2027, 1, 1)], Setup(With("\"bankHolidays\":[\"2027-01-01\",\"2026-12-25\",\"2027-01-01\"],")).BankHolidays);
+        Assert.Empty(Setup(MadeUp.Setup).BankHolidays);
+        Refused("expected dates, like 2026-12-25", With("\"bankHolidays\":[\"Christmas\"],"));
+    }
+
+    [Fact]
     public void Of_a_standard_tender_only_what_differs_need_be_said()
     {
         var check = Setup(With("""

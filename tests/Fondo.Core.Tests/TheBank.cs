@@ -107,6 +107,7 @@ public sealed class TheBank
         var funding = Assert.Single(Banking.Funding.Of(Matched(day)));
         Assert.Equal((130_00L, 3, 2_87L, 127_13L), (funding.Gross.Minor, funding.Number, funding.Fee.Minor, funding.Expected.Minor));
         Assert.Equal(new DateOnly(2026, 11, 24), BankDays.After(new(2026, 11, 20), 2));
+        Assert.Equal(new DateOnly(2026, 11, 25), BankDays.After(new(2026, 11, 20), 2, _setup with { BankHolidays = [new(2026, 11, 23)] }));
 
         static Reconciling.Reconciliation Matched(Reconciling.Reconciliation day) => Reconciling.Reconciliation.Of(day.Day with { Setup = day.Day.Setup with { Processors = _setup.Processors } });
     }

@@ -53,22 +53,22 @@ public sealed record Funding(string Processor, TradingDay Day, ImmutableArray<Fu
                let printed = (Amount: own.Sum(t => t.Amount) - rows.Sum(r => r.Amount), Number: own.Sum(t => t.Number) - rows.Count)
                let fee = rows.GroupBy(r => r.Brand, StringComparer.OrdinalIgnoreCase).Sum(g => FeeOn(processor.FeeOf(g.Key), g.Where(r => r.Amount.Sign > 0).Sum(r => r.Amount), g.Count()))
                    + FeeOn(processor.FeeOf(null), printed.Amount, printed.Number)
-               select new Funding(processor.Id, setup.TradingDay, [.. own.Select(t => new FundedTender(t.Tender, t.Amount))], own.Sum(t => t.Number), fee, processor.IsNet, BankDays.After(setup.TradingDay.Date, processor.Days)),
+               select new Funding(processor.Id, setup.TradingDay, [.. own.Select(t => new FundedTender(t.Tender, t.Amount))], own.Sum(t => t.Number), fee, processor.IsNet, BankDays.After(setup.TradingDay.Date, processor.Days, setup)),
         ];
     }
 
     private static Money FeeOn(CardFee? fee, Money sold, int number) => fee is null ? Money.Zero : sold.Times(fee.Rate) + (fee.PerItem * number);
 }
 
-/// <summary>Days on which a bank books: Monday to Friday; of holidays nothing is known.</summary>
+/// <summary>Days on which a bank books: Monday to Friday, less the holidays of the set-up.</summary>
 public static class BankDays
 {
-    public static DateOnly After(DateOnly date, int days)
+    public static DateOnly After(DateOnly date, int days, SetUp.Setup? setup = null)
     {
         for (var left = days; left > 0;)
         {
             date = date.AddDays(1);
-            left -= date.DayOfWeek is DayOfWeek.Saturday or DayOfWeek.Sunday ? 0 : 1;
+            left -= date.DayOfWeek is DayOfWeek.Saturday or DayOfWeek.Sunday || setup?.BankHolidays.Contains(date) == true ? 0 : 1;
         }
 
         return date;

@@ -48,7 +48,7 @@ public sealed record MoneyItem(MoneyPlace Place, string Name, Money Amount, Date
             .. end.Custody.Bags.Select(b => new MoneyItem(MoneyPlace.Bag, $"bag {b.Name}", b.Amount, b.Day.Date, b.Day.Date, TenderId.Cash, null)),
             .. end.Custody.Checks.Select(c => new MoneyItem(MoneyPlace.Checks, $"check {c.Number}", c.Amount, c.Day.Date, null, TenderId.Check, null)),
             .. end.Bank.Deposits.Select(d => new MoneyItem(
-                d.Deposit.HandedOver is null ? MoneyPlace.SealedDeposit : MoneyPlace.DepositOnTheWay, $"deposit {d.Deposit.Number}, bag {d.Deposit.Bag}", d.Outstanding, d.Deposit.Day.Date, BankDays.After(d.Deposit.Day.Date, DepositDays), null,
+                d.Deposit.HandedOver is null ? MoneyPlace.SealedDeposit : MoneyPlace.DepositOnTheWay, $"deposit {d.Deposit.Number}, bag {d.Deposit.Bag}", d.Outstanding, d.Deposit.Day.Date, BankDays.After(d.Deposit.Day.Date, DepositDays, setup), null,
                 d.Deposit.HandedOver?.By ?? d.Deposit.By)),
             .. end.Bank.Fundings.SelectMany(f => f.Tenders.Select(t => new MoneyItem(
                 MoneyPlace.Processor, $"{setup.Processors.FirstOrDefault(p => p.Id == f.Processor)?.Name ?? f.Processor}, {setup.NameOf(t.Tender).ToLowerInvariant()} of {f.Day.Date.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}", t.Amount, f.Day.Date, f.Due, t.Tender, null))),
@@ -63,7 +63,7 @@ public sealed record MoneyItem(MoneyPlace Place, string Name, Money Amount, Date
                 MoneyPlace.Customer, $"{setup.NameOf(t.Tender.Type)} at {setup.NameOf(t.Ticket.Register)}, in no batch", t.Tender.Amount, today, null, null, null) { Use = "carried" }),
             .. money.Claims.Select(c => new MoneyItem(MoneyPlace.Claim, c.Reason, c.Amount, c.Day.Date, DateOf(c.Deadline, setup), null, c.Owner) { Claim = c, Use = c.Use }),
             .. end.Orders.Select(o => new MoneyItem(
-                MoneyPlace.Change, $"change order {o.Number}{(o.OnItsWay.IsZero ? ", not paid yet" : ", paid and not delivered")}", o.OnItsWay, o.Day.Date, BankDays.After(o.Day.Date, DepositDays), null, o.By) { Use = "change" }),
+                MoneyPlace.Change, $"change order {o.Number}{(o.OnItsWay.IsZero ? ", not paid yet" : ", paid and not delivered")}", o.OnItsWay, o.Day.Date, BankDays.After(o.Day.Date, DepositDays, setup), null, o.By) { Use = "change" }),
         ];
     }
 

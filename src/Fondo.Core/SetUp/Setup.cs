@@ -28,6 +28,9 @@ public sealed record Setup(
     /// <summary>The account at the bank; null: that of the first statement.</summary>
     public string? BankAccount { get; init; }
 
+    /// <summary>Days on which the bank books nothing, besides Saturdays and Sundays.</summary>
+    public ImmutableArray<DateOnly> BankHolidays { get; init; } = [];
+
     /// <summary>A time of this trading day: one before the hour at which it ends is on the next date.</summary>
     public DateTimeOffset At(TimeOnly time) => At(TradingDay.Date, time);
 

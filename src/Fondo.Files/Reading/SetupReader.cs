@@ -45,6 +45,7 @@ internal static class SetupReader
         var denominations = Catalogues.Denominations(fields, Currency.Of(code));
         var accounts = Catalogues.Accounts(fields);
         var processors = Catalogues.Processors(fields, tenders);
+        var holidays = Holidays(fields);
         var policy = Policy(fields.Object("policy"), tenders);
         if (!fields.Objects("denominations").Any())
         {
@@ -54,7 +55,25 @@ internal static class SetupReader
 
         return findings.All.Count > before
             ? null
-            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy) { Denominations = denominations, Accounts = accounts, Processors = processors, BankAccount = fields.OptionalText("bankAccount") };
+            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy) { Denominations = denominations, Accounts = accounts, Processors = processors, BankAccount = fields.OptionalText("bankAccount"), BankHolidays = holidays };
+    }
+
+    private static ImmutableArray<DateOnly> Holidays(JsonFields fields)
+    {
+        List<DateOnly> days = [];
+        foreach (var text in fields.IsThere("bankHolidays") ? fields.Texts("bankHolidays") : [])
+        {
+            if (TradingDay.TryParse(text, out var day))
+            {
+                days.Add(day.Date);
+            }
+            else
+            {
+                fields.Fault("bankHolidays", text, "expected dates, like 2026-12-25");
+            }
+        }
+
+        return [.. days.Distinct().Order()];
     }
 
     private static TimeZoneInfo TimeZone(JsonFields fields)

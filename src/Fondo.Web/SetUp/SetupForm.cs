@@ -47,6 +47,9 @@ public sealed class SetupForm
 
     public string Text(string name) => (string?)_root[name] ?? "";
 
+    /// <summary>Days on which the bank books nothing, as they are typed.</summary>
+    public string BankHolidays => string.Join(", ", (_root["bankHolidays"] as JsonArray ?? []).Select(h => (string?)h));
+
     public string Policy(string name) => _root["policy"]?[name] is { } value ? Shown(value) : "";
 
     /// <summary>The kinds of count that need a second person; those of the standard where the set-up says nothing.</summary>
@@ -71,6 +74,12 @@ public sealed class SetupForm
         if (form["bankAccount"].ToString().Trim() is { Length: > 0 } account)
         {
             _root["bankAccount"] = account;
+        }
+
+        _root.Remove("bankHolidays");
+        if (form["bankHolidays"].ToString().Split([',', ' ', ';'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries) is { Length: > 0 } holidays)
+        {
+            _root["bankHolidays"] = new JsonArray([.. holidays.Select(h => JsonValue.Create(h))]);
         }
 
         foreach (var table in SetupTable.All)
