@@ -282,6 +282,21 @@ public sealed class TheBooks
     [Fact]
     public void An_unknown_purpose_is_refused() => Assert.Contains("purpose", string.Join(' ', Read([Event("paid-out", "\"amount\":\"5.00\",\"purpose\":\"fun\"")]).Findings), StringComparison.Ordinal);
 
+    /// <summary>Parts of registers balance each, and together with what is of no register they are the whole entry.</summary>
+    [Fact]
+    public void A_registers_part_of_the_entry_balances()
+    {
+        for (var seed = 4310; seed < 4314; seed++)
+        {
+            var day = Made(seed, 4, 300, 8);
+            var entry = AccountingEntry.Of(day, Random(day, new(seed)));
+            var parts = entry.Sums.Select(s => s.Register).OfType<Core.Journal.RegisterId>().Distinct().Select(entry.Of).ToList();
+            Assert.NotEmpty(parts);
+            Assert.All(parts, p => Assert.Equal(Money.Zero, p.Balance));
+            Assert.Equal(entry.Sums.Where(s => s.Register is not null).OrderBy(s => s.ToString(), StringComparer.Ordinal), parts.SelectMany(p => p.Sums).Where(s => s.Account != "Equity:Between registers").OrderBy(s => s.ToString(), StringComparer.Ordinal));
+        }
+    }
+
     [Fact]
     public void The_CSV_has_a_debit_or_a_credit_on_each_line()
     {

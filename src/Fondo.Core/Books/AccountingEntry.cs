@@ -88,6 +88,14 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         }
     }
 
+    /// <summary>A register's part of the entry. What an entry moved to another register, or to the safe, is balanced on an account of its own, which comes to nothing over all parts.</summary>
+    public AccountingEntry Of(RegisterId register)
+    {
+        var own = Sums.Where(s => s.Register == register).ToList();
+        var apart = own.Sum(s => s.Amount);
+        return new([.. own, .. apart.IsZero ? [] : new[] { new BookSum("Equity:Between registers", register, "moved between registers", -apart, 1) }]);
+    }
+
     /// <summary>What another revision of the day changes: posted on the day of the correction, so that both together are the later one.</summary>
     public AccountingEntry CorrectionTo(AccountingEntry later)
     {

@@ -83,7 +83,8 @@ public sealed class BooksModel(DayStore days, CloseOrder order) : DayPage(days)
             return File(Encoding.UTF8.GetBytes(Fondo.Files.Writing.BooksText.Lines(Heading, Detail, Setup.Currency, RegisterName)), "text/csv", $"books-{Setup.TradingDay}-lines.csv");
         }
 
-        var file = BooksFiles.Of(Heading, Correction ?? Entry, Setup.Currency, id => Setup.NameOf(id));
+        var entry = Correction ?? Entry;
+        var file = BooksFiles.Of(Heading, string.IsNullOrEmpty(Register) ? entry : entry.Of(new RegisterId(Register)), Setup.Currency, id => Setup.NameOf(id));
         return kind == "journal" ? File(Encoding.UTF8.GetBytes(file.Journal), "text/plain", $"books-{Setup.TradingDay}.journal") : File(Encoding.UTF8.GetBytes(file.Csv), "text/csv", $"books-{Setup.TradingDay}.csv");
     }
 
