@@ -43,7 +43,11 @@ public sealed class MailSent : InOwnShop
         StandIn.Fault = MailFault.None;
         await Shop.Ask(async (MailOffice office) => { await office.SendWaiting(); return 0; }); // not yet its time
         Assert.Empty(Mailbox);
-        Shop.Clock.Advance(TimeSpan.FromMinutes(3));
+        StandIn.Fault = MailFault.Refuses;
+        Assert.Contains("it refused", await Post(), StringComparison.Ordinal); // asked for again it is the same mail
+        Assert.Equal(1, await Shop.InStore(db => db.Mails.CountAsync()));
+        StandIn.Fault = MailFault.None;
+        Shop.Clock.Advance(TimeSpan.FromMinutes(5));
         await Shop.Ask(async (MailOffice office) => { await office.SendWaiting(); return 0; });
         await Shop.Ask(async (MailOffice office) => { await office.SendWaiting(isAll: true); return 0; });
         Assert.Equal((1, 1), (Mailbox.Length, await SentActs()));

@@ -144,7 +144,7 @@ internal static class Written
     public static Act ActOf(BankLineRow r) => new(TrailAct.Bank, null, $"{r.Day:yyyy-MM-dd}", $"line {r.Key}: {r.Text}", $"BankLines:{r.Key}", HashOf(r));
 
     public static Act ActOf(MailServerRow r) =>
-        new(TrailAct.MailServer, r.By, r.Host.Length == 0 ? "off" : $"{r.Host}:{r.Port}", $"sender {r.Sender}, closes to {(r.CloseTo.Length == 0 ? "nobody" : r.CloseTo)}", $"MailServers:{r.Number}", HashOf(r));
+        new(TrailAct.MailServer, r.By, r.Host.Length == 0 ? "off" : $"{r.Host}:{r.Port}", $"sender {r.Sender}, {(r.CloseTo.Length == 0 ? "closes not mailed" : $"closes mailed to {r.CloseTo}")}", $"MailServers:{r.Number}", HashOf(r));
 
     public static Act ActOf(BankDecisionRow r) =>
         new(TrailAct.Bank, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Kind.Written()} line {r.Line}{(r.Target is null ? "" : $" to {r.Target}")}: {r.Reason}", $"BankDecisions:{r.Number}", HashOf(r));

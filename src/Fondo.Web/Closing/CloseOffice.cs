@@ -8,8 +8,8 @@ namespace Fondo.Web.Closing;
 /// <summary>Keeps a close in its folder and mails it, where mail is set up. What no server took yet waits and is tried again; the close stands.</summary>
 public sealed class CloseOffice(RunOptions options, DayStore days, MailOffice mail, ILogger<CloseOffice> log)
 {
-    /// <summary>Why it did not go out; null when it did.</summary>
-    public async Task<string?> Send(FrozenClose close)
+    /// <summary>What became of it: kept, mailed, or why not.</summary>
+    public async Task<string> Send(FrozenClose close)
     {
         var doc = ClosingDesk.Read(close);
         List<(string Name, byte[] Content)> files =
@@ -41,12 +41,13 @@ public sealed class CloseOffice(RunOptions options, DayStore days, MailOffice ma
 
         if (await mail.Server() is not { CloseTo.Length: > 0 } server)
         {
-            return null;
+            return "The close is kept in the folder. It was not mailed: nobody is set up to get closes.";
         }
 
         MailFile[] attached = [.. new[] { files[0], files[2] }.Concat(files.Skip(4)).Select(f => new MailFile(f.Name, f.Content))];
         var text = $"{CloseTables.Heading(doc)}\n\nFrozen under {close.Hash}.\n";
-        return await mail.Post(server.CloseTo, $"{doc.Store}: close {doc.Number} of {doc.TradingDay}", text, $"close {doc.Number} of {doc.TradingDay}", attached) is { } unsent ? $"The day is closed. {unsent}" : null;
+        return await mail.Post(server.CloseTo, $"{doc.Store}: close {doc.Number} of {doc.TradingDay}", text, $"close {doc.Number} of {doc.TradingDay}", attached) is { } unsent
+            ? $"The close is kept in the folder. {unsent}" : $"The close is kept in the folder and mailed to {server.CloseTo}.";
     }
 
     /// <summary>As files; null where the document has no entry, or nothing changed.</summary>

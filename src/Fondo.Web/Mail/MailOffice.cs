@@ -98,6 +98,12 @@ public sealed class MailOffice(StoreContext db, IDataProtectionProvider protecti
             return "Type an address, like name@example.org.";
         }
 
+        // The same mail that waits is tried again, and never kept twice.
+        if ((await Waiting()).FirstOrDefault(w => w.Mail.To == addresses.ToString() && w.Mail.About == about).Mail is { } waiting)
+        {
+            return await Try(waiting, server) is { IsSent: false } again ? Unsent(again) : null;
+        }
+
         var builder = new BodyBuilder { TextBody = text };
         foreach (var file in files ?? [])
         {
@@ -110,8 +116,10 @@ public sealed class MailOffice(StoreContext db, IDataProtectionProvider protecti
         var mail = new MailRow { Id = Guid.NewGuid(), To = addresses.ToString(), About = about, Message = bytes.ToArray(), At = clock.GetUtcNow() };
         db.Mails.Add(mail);
         await db.SaveChangesAsync();
-        return await Try(mail, server) is { IsSent: false } attempt ? $"The mail server did not take it ({attempt.Answer}). Fondo keeps trying." : null;
+        return await Try(mail, server) is { IsSent: false } attempt ? Unsent(attempt) : null;
     }
+
+    private static string Unsent(MailAttemptRow attempt) => $"The mail server did not take it ({attempt.Answer}). Fondo keeps trying.";
 
     /// <summary>Mails that no server took yet, with the last answer.</summary>
     public async Task<IReadOnlyList<(MailRow Mail, MailAttemptRow? Last, int Attempts)>> Waiting()
@@ -134,7 +142,8 @@ public sealed class MailOffice(StoreContext db, IDataProtectionProvider protecti
         foreach (var (mail, last, attempts) in await Waiting())
         {
             var wait = TimeSpan.FromMinutes(Math.Min(Math.Pow(2, attempts), _longestWait.TotalMinutes));
-            if (isAll || last is null || last.At + wait <= clock.GetUtcNow())
+            // One that was just kept is being sent by whoever kept it.
+            if (isAll || (last?.At ?? mail.At) + wait <= clock.GetUtcNow())
             {
                 await Try(mail, server);
             }

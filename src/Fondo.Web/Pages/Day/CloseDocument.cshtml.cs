@@ -64,7 +64,7 @@ public sealed class CloseDocumentModel(DayStore days, CloseOffice office) : DayP
             return NotFound();
         }
 
-        Notice = await office.Send(Close) ?? "It is sent, and lies in the folder.";
+        Notice = await office.Send(Close);
         return Redirect($"/{Setup.TradingDay}/close/document?number={Close.Number}");
     }
 
