@@ -83,6 +83,15 @@ public sealed class RealMoney
     /// <summary>What tickets took, by tender, without change.</summary>
     public Dictionary<string, long> Taken { get; } = [];
 
+    /// <summary>What is left of each invoice, layaway and gift card, by account and number; debits are positive.</summary>
+    public Dictionary<(string Account, string Number), long> Items { get; } = [];
+
+    public void Post(string account, string number, long amount)
+    {
+        Items[(account, number)] = Items.GetValueOrDefault((account, number)) + amount;
+        Post(account, amount);
+    }
+
     public void Post(string account, long amount) => Accounts[account] = Accounts.GetValueOrDefault(account) + amount;
 
     /// <summary>Cash of the house that anybody can know of: drawers, safe, bags.</summary>

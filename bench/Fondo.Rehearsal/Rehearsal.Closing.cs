@@ -171,6 +171,7 @@ public sealed partial class Rehearsal
         CompareBank(date, then, money);
         CompareBooks(date, doc, then);
         await CompareSpan(date, then);
+        await CompareCustomers(date, doc, then);
     }
 
     private void Book(BankLine line)

@@ -133,6 +133,7 @@ public sealed partial class Rehearsal
         _real.Safe, _real.Drawers.Values.Sum() - RungLate, _real.Known, _real.Checks.Sum(c => c.Amount), _real.Cash - RungLate, _real.ChangeOnItsWay, [.. _real.Deposits], _real.Goods, _real.Tax, _real.Fees, _real.Rounding, _real.PaidOut)
     {
         Accounts = _real.Accounts.ToDictionary(),
+        Items = _real.Items.ToDictionary(),
         Taken = _real.Taken.ToDictionary(),
     };
 

@@ -298,16 +298,16 @@ public sealed partial class Rehearsal
                 _real.Goods += ticket.Goods;
                 break;
             default:
-                _real.Post(ticket.Account switch { "layaway" => CustomerDeposits, "gift-card-load" => GiftCards, _ => CustomerAccounts }, -ticket.Goods);
+                _real.Post(ticket.Account switch { "layaway" => CustomerDeposits, "gift-card-load" => GiftCards, _ => CustomerAccounts }, ticket.Ref!, -ticket.Goods);
                 break;
         }
 
         _real.Post(Discounts, ticket.CashDiscount);
         foreach (var paid in ticket.Tenders)
         {
-            if (paid.Ref is not null)
+            if (paid.Ref is { } number)
             {
-                _real.Post(paid.Type == "gift-card" ? GiftCards : CustomerAccounts, paid.Amount);
+                _real.Post(paid.Type == "gift-card" ? GiftCards : CustomerAccounts, number, paid.Amount);
             }
 
             var type = paid.Card is not null && ticket.CardsAsCash ? "cash" : paid.Type;

@@ -51,6 +51,9 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
         /// <summary>Accounts of customers, gift cards, layaways and discounts.</summary>
         public required IReadOnlyDictionary<string, long> Accounts { get; init; }
 
+        /// <summary>What is left of each invoice, layaway and gift card, by account and number.</summary>
+        public required IReadOnlyDictionary<(string Account, string Number), long> Items { get; init; }
+
         /// <summary>What tickets took, by tender.</summary>
         public required IReadOnlyDictionary<string, long> Taken { get; init; }
     }

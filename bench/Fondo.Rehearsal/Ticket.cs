@@ -168,17 +168,20 @@ public sealed class Till(ShopPlan plan, Random random)
     /// <summary>Sold on account, or paid by a gift card: the store's own books prove it.</summary>
     private Ticket OnAnAccount(Ticket ticket)
     {
-        var number = string.Create(CultureInfo.InvariantCulture, $"{random.Next(1000, 9999)}");
-        return ticket with { Tenders = [new(random.Next(2) == 0 ? "house-account" : "gift-card", ticket.Total, 0, null, null, number)] };
+        var type = random.Next(2) == 0 ? "house-account" : "gift-card";
+        return ticket with { Tenders = [new(type, ticket.Total, 0, null, null, Number(type == "gift-card" ? "gift-card-load" : "account-payment"))] };
     }
 
     /// <summary>No sale of goods: an invoice, a layaway or a gift card is paid in cash, and bears no tax.</summary>
     private Ticket PaysOn(Ticket ticket)
     {
         var account = random.Next(3) switch { 0 => "account-payment", 1 => "layaway", _ => "gift-card-load" };
-        var number = string.Create(CultureInfo.InvariantCulture, $"INV-{random.Next(1000, 9999)}");
-        return InCash(ticket with { Tax = 0, Account = account, Ref = number });
+        return InCash(ticket with { Tax = 0, Account = account, Ref = Number(account) });
     }
+
+    /// <summary>One of a few numbers, so that many are charged or loaded, and paid or used in parts; now and then past what is there.</summary>
+    private string Number(string account) =>
+        string.Create(CultureInfo.InvariantCulture, $"{account switch { "layaway" => "LAY-", "gift-card-load" => "", _ => "INV-" }}{random.Next(5001, 5025)}");
 
     /// <summary>Some in cash, the rest by card.</summary>
     private Ticket Split(Ticket ticket)

@@ -49,6 +49,9 @@ public abstract record BankMatch(ImmutableArray<BankLine> Lines)
     /// <summary>What the bank debited for a change order.</summary>
     public sealed record Change(OpenOrder Order, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
 
+    /// <summary>Money that went from one account of the store to another: a line on each.</summary>
+    public sealed record Transfer(ImmutableArray<BankLine> Lines) : BankMatch(Lines);
+
     /// <summary>Fees that a processor bills apart.</summary>
     public sealed record Fees(OwedFee Owed, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
 }
@@ -107,14 +110,17 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
             new(
                 [.. deposits.Where(d => !done.Contains(d.Deposit.Number)).Select(d => d with { Credited = d.Credited + parts[d.Deposit.Number].Sum(b => b) }).Concat(back).OrderBy(d => d.Deposit.Number)],
                 [.. fundings.Where(f => !keys.Contains(f.Key)).Select(f => paidInPart.TryGetValue(f.Key, out var part) ? f.After(part) : f).OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)],
-                [.. fees.OrderBy(f => f.Processor, StringComparer.Ordinal)]));
+                [.. fees.OrderBy(f => f.Processor, StringComparer.Ordinal)])) { Credited = [.. work.Credited.Where(c => !deposits.Exists(d => d.Deposit.Number == c.Number))] };
     }
 
-    /// <summary>What a line may be matched to by hand: what was on its way in the morning, what left today, what was sealed or settled today.</summary>
-    public IReadOnlySet<BankTarget> Targets(IEnumerable<OpenOrder> orders) =>
+    /// <summary>Deposits that the bank credited in the weeks before: a line may take one back.</summary>
+    public ImmutableArray<Deposit> Credited { get; init; } = [];
+
+    /// <summary>What a line may be matched to by hand: what was on its way in the morning, what left today, what was sealed or settled today, and what a debit may take back.</summary>
+    public IReadOnlySet<BankTarget> Targets(BankLine line, IEnumerable<OpenOrder> orders) =>
         End.Deposits.Concat(Start.Deposits).Select(d => BankTarget.Of(d.Deposit)).Concat(Matches.OfType<BankMatch.WholeDeposit>().Select(m => BankTarget.Of(m.Open.Deposit)))
             .Concat(End.Fundings.Concat(Start.Fundings).Concat(Matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings)).Select(BankTarget.Of))
-            .Concat(orders.Where(o => o.ToPay.Sign > 0).Select(BankTarget.Of)).ToHashSet();
+            .Concat(orders.Where(o => o.ToPay.Sign > 0).Select(BankTarget.Of)).Concat(line.Amount.Sign < 0 ? Credited.Select(BankTarget.Of) : []).ToHashSet();
 
     /// <summary>Of one day its own key; of several, the first and how many.</summary>
     public static string KeyOf(BankMatch.Funded funded) =>

@@ -11,6 +11,9 @@ namespace Fondo.Core.Banking;
 /// <param name="Number">How many items it gathers; null where the bank does not say.</param>
 public sealed record BankLine(string Key, TradingDay Day, DateOnly Booked, Money Amount, string Text, int? Number)
 {
+    /// <summary>The account on whose statement it stands.</summary>
+    public string? Account { get; init; }
+
     /// <summary>Whether the bank says that it takes an earlier line back.</summary>
     public bool IsReversal { get; init; }
 
@@ -21,7 +24,7 @@ public sealed record BankLine(string Key, TradingDay Day, DateOnly Booked, Money
     public bool Names(string name) => BankText.Of(Text).Names(BankText.Of(name));
 
     public bool Equals(BankLine? other) =>
-        other is not null && (Key, Day, Booked, Amount, Text, Number, IsReversal) == (other.Key, other.Day, other.Booked, other.Amount, other.Text, other.Number, other.IsReversal) && Details.SequenceEqual(other.Details);
+        other is not null && (Key, Account, Day, Booked, Amount, Text, Number, IsReversal) == (other.Key, other.Account, other.Day, other.Booked, other.Amount, other.Text, other.Number, other.IsReversal) && Details.SequenceEqual(other.Details);
 
     public override int GetHashCode() => HashCode.Combine(Key, Booked, Amount);
 }
@@ -38,17 +41,17 @@ public sealed record ChargeTakenBack(string Line, EventId Ticket, TradingDay Day
 public sealed record BankStatement(string Id, string Account, string Currency, DateOnly From, DateOnly To, Money Opening, Money Closing, ImmutableArray<BankLine> Lines)
 {
     /// <summary>What is wrong with it as a whole; null when nothing is.</summary>
-    /// <param name="account">The store's account; null where none is known yet.</param>
-    public string? Objection(string? account, Currency currency)
+    /// <param name="accounts">The numbers of the store's accounts; empty where none is known yet.</param>
+    public string? Objection(IReadOnlyCollection<string> accounts, Currency currency)
     {
         if (Currency != currency.Code)
         {
             return $"This statement is in {Currency}; the store’s books are in {currency.Code}.";
         }
 
-        if (account is not null && account != Account)
+        if (accounts.Count > 0 && !accounts.Contains(Account))
         {
-            return $"This statement is of account {Account}; the store’s account is {account}.";
+            return $"This statement is of account {Account}; the store’s {(accounts.Count == 1 ? "account is" : "accounts are")} {string.Join(" and ", accounts)}.";
         }
 
         if (To < From)

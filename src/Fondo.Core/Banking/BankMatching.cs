@@ -13,6 +13,9 @@ internal sealed class BankMatching
     /// <summary>So many days of one processor may be paid in one sum: a long weekend.</summary>
     private const int MostTogether = 5;
 
+    /// <summary>So many days lie at most between the two lines of a transfer.</summary>
+    private const int TransferDays = 3;
+
     /// <summary>So many lines may together pay one day of a processor.</summary>
     private const int MostLines = 4;
 
@@ -66,6 +69,7 @@ internal sealed class BankMatching
         }
 
         Debits();
+        Transfers();
         return [.. _matches];
     }
 
@@ -107,6 +111,10 @@ internal sealed class BankMatching
             _orders.Remove(order);
             _matches.Add(new BankMatch.Change(order, [.. own]));
         }
+        else if (booked.Sign < 0 && _work.Credited.FirstOrDefault(d => BankTarget.Of(d) == target) is { } credited)
+        {
+            _matches.Add(new BankMatch.Reversed(credited, [.. own]));
+        }
         else
         {
             return false;
@@ -118,9 +126,12 @@ internal sealed class BankMatching
     /// <summary>A credit that the bank takes back puts its deposit on its way again.</summary>
     private void Reversed()
     {
+        var credited = _work.Credited.Where(d => !IsOpen(d)).ToList();
         foreach (var line in _lines.Where(l => l.Amount.Sign < 0).ToList())
         {
-            if (_work.Credited.FirstOrDefault(d => !IsOpen(d) && TakesBack(line, d)) is { } deposit)
+            var named = credited.Where(d => Names(line, d)).ToList();
+            var isByAmount = named.Count == 0 && line.IsReversal && NamesNobody(line);
+            if ((named.Find(d => TakesBack(line, d)) ?? (isByAmount ? credited.FindLast(d => -line.Amount == d.Amount) : null)) is { } deposit)
             {
                 _lines.Remove(line);
                 _matches.Add(new BankMatch.Reversed(deposit, [line]));
@@ -129,8 +140,7 @@ internal sealed class BankMatching
 
         bool IsOpen(Deposit deposit) => _deposits.Exists(o => o.Deposit.Number == deposit.Number);
         bool TakesBack(BankLine line, Deposit deposit) =>
-            (Names(line, deposit) && (-line.Amount == deposit.Cash || -line.Amount == deposit.CheckAmount || (-line.Amount - deposit.Amount).Abs() <= Miscount(deposit)))
-            || (line.IsReversal && -line.Amount == deposit.Amount && NamesNobody(line));
+            -line.Amount == deposit.Cash || -line.Amount == deposit.CheckAmount || (-line.Amount - deposit.Amount).Abs() <= Miscount(deposit);
     }
 
     /// <summary>Lines on which the bag or the deposit's number stands. A fee or a dispute that mentions one is a fee or a dispute.</summary>
@@ -279,6 +289,19 @@ internal sealed class BankMatching
             {
                 _lines.Remove(line);
                 _matches.Add(new BankMatch.Change(order, [line]));
+            }
+        }
+    }
+
+    /// <summary>What leaves one account of the store and comes to another within a few days.</summary>
+    private void Transfers()
+    {
+        foreach (var from in _lines.Where(l => l.Amount.Sign < 0 && NamesNobody(l) && !Text(l).IsFee).ToList())
+        {
+            if (_lines.Find(l => l.Amount == -from.Amount && l.Account != from.Account && NamesNobody(l) && Math.Abs(l.Booked.DayNumber - from.Booked.DayNumber) <= TransferDays) is { } to)
+            {
+                _lines.RemoveAll(l => l == from || l == to);
+                _matches.Add(new BankMatch.Transfer([from, to]));
             }
         }
     }

@@ -7,4 +7,11 @@ namespace Fondo.Core.Books;
 /// <param name="Amount">Debits are positive, credits negative.</param>
 /// <param name="What">What it is made of: an article, a tender, a tax rate, a cause.</param>
 /// <param name="Source">The ticket, the movement, the cell or the entry.</param>
-public readonly record struct BookLine(string Account, Money Amount, string What, RegisterId? Register, string Source);
+public readonly record struct BookLine(string Account, Money Amount, string What, RegisterId? Register, string Source)
+{
+    /// <summary>The invoice, account, gift card or layaway that it belongs to; null where none is named.</summary>
+    public string? Reference { get; init; }
+
+    /// <summary>Whom or what the ticket names with it.</summary>
+    public string? Name { get; init; }
+}

@@ -17,7 +17,7 @@ internal static class MoneyLines
         var moved = money.Acts.Movements.SelectMany(Moved);
         var today = setup.TradingDay;
         var sealings = money.Acts.Deposits.Where(d => d.Day == today).SelectMany(d => Sealed(d, 1)).Concat(money.Acts.Deposits.Where(d => d.Unsealed?.Day == today).SelectMany(d => Sealed(d, -1)));
-        foreach (var line in found.Concat(moved).Concat(sealings).Concat(money.Bank.Lines.Select(l => new BookLine(uses["bank"], l.Amount, "the bank’s lines", null, l.Key))).Concat(money.Bank.Matches.SelectMany(Matched)))
+        foreach (var line in found.Concat(moved).Concat(sealings).Concat(money.Bank.Lines.Select(l => new BookLine(uses.OfBank(l.Account), l.Amount, "the bank’s lines", null, l.Key))).Concat(money.Bank.Matches.SelectMany(Matched)))
         {
             yield return line;
         }

@@ -14,7 +14,7 @@ internal static class TicketLines
         foreach (var line in ticket.Lines)
         {
             var posted = Layaway.Posted(line, setup.Policy.Layaway);
-            yield return Line(uses[posted.Use], -posted.Amount, line.Article.Name);
+            yield return Line(uses[posted.Use], -posted.Amount, line.Article.Name) with { Reference = line.Reference, Name = line.Article.Name };
             if (!posted.Tax.IsZero)
             {
                 yield return Line(uses["tax"], -posted.Tax, string.Create(CultureInfo.InvariantCulture, $"tax {line.Article.TaxRate * 100:0.####} %"));
@@ -42,7 +42,7 @@ internal static class TicketLines
 
         foreach (var tender in ticket.Tenders.Where(t => t.Counts))
         {
-            yield return Line(uses[tender.Type], tender.Expected, setup.NameOf(tender.Type));
+            yield return Line(uses[tender.Type], tender.Expected, setup.NameOf(tender.Type)) with { Reference = tender.Reference, Name = tender.Name ?? ticket.Note };
             if (!tender.Cashback.IsZero)
             {
                 yield return Line(uses[TenderId.Cash], -tender.Cashback, "cash back");

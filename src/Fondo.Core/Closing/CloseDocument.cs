@@ -10,7 +10,7 @@ using Fondo.Core.Sheets;
 namespace Fondo.Core.Closing;
 
 /// <summary>What is frozen when a day is closed: readable a year from now without anything beside it. Amounts are decimal strings; names are as they were, with their ids beside them.</summary>
-/// <param name="Fondo">The shape: 3 since it says where the money is; 2 since ids, drawer sessions, batches, findings and carried items are frozen; documents of shape 1 have none of these.</param>
+/// <param name="Fondo">The shape: 4 since it says what customers owe and are owed; 3 since it says where the money is; 2 since ids, drawer sessions, batches, findings and carried items are frozen; documents of shape 1 have none of these.</param>
 public sealed record CloseDocument(
     int Fondo,
     int Number,
@@ -59,6 +59,15 @@ public sealed record CloseDocument(
     /// <summary>The accounting entry, by account, register and kind; debits positive. Adds up to nothing.</summary>
     public ImmutableArray<ClosedBookSum> Books { get; init; } = [];
 
+    /// <summary>What the day did to customers' items, and what was left of each.</summary>
+    public ImmutableArray<ClosedCustomerMovement> Customers { get; init; } = [];
+
+    /// <summary>What customers paid on what they owe.</summary>
+    public IEnumerable<ClosedCustomerMovement> PaidOnAccount => Customers.Where(c => c.IsPayment);
+
+    /// <summary>How customers' accounts stand when the day ends.</summary>
+    public ImmutableArray<ClosedCustomerAccount> CustomerAccounts { get; init; } = [];
+
     /// <summary>Safe, bags, floats, deposits, bank; null on documents before shape 3.</summary>
     public ClosedMoney? Whereabouts { get; init; }
 
@@ -89,6 +98,12 @@ public sealed record CloseDocument(
             Compare(Carried, now.Carried, c => $"carried item {c.Key}", c => $"{c.Amount}, until {(c.Until is { } until ? At(until) : "no time")}");
         }
 
+        if (Fondo >= 4 && now.Fondo >= 4)
+        {
+            Compare(Customers, now.Customers, c => $"customers, {c.Account} {c.Reference} {c.Ticket}", c => c.Amount);
+            Compare(CustomerAccounts, now.CustomerAccounts, a => $"customers, {a.Account}", a => a.Balance);
+        }
+
         return said.ToImmutable();
 
         void Compare<T>(ImmutableArray<T> frozen, ImmutableArray<T> other, Func<T, string> name, Func<T, string> says)
@@ -116,7 +131,9 @@ public sealed record CloseDocument(
 
     /// <param name="money">Null where nothing is known of safe and bank.</param>
     /// <param name="closedBy">Who closes, as <paramref name="nameOf"/> names them.</param>
-    public static CloseDocument Of(int number, int revision, Overview overview, Said said, MoneyDay? money, PersonId? closedBy, DateTimeOffset closedAt, Func<PersonId, string> nameOf)
+    /// <param name="customers">Null where nothing is known of what customers owe and are owed.</param>
+    public static CloseDocument Of(
+        int number, int revision, Overview overview, Said said, MoneyDay? money, PersonId? closedBy, DateTimeOffset closedAt, Func<PersonId, string> nameOf, CustomerDay? customers = null)
     {
         var reconciliation = overview.Result;
         var (day, setup, entries) = (reconciliation.Day, reconciliation.Day.Setup, said.Entries);
@@ -140,8 +157,9 @@ public sealed record CloseDocument(
         var rows = (day.Rows ?? []).GroupBy(r => (r.Key.Terminal, r.Key.Batch)).ToDictionary(g => g.Key, g => g.ToList());
         var answers = said.Answers.GroupBy(a => a.Finding).ToDictionary(g => g.Key, g => g.MaxBy(a => a.At)!);
         var next = Carrying.Next(reconciliation, entries);
+        var entry = AccountingEntry.Of(reconciliation, entries, money);
         return new(
-            3, number, setup.Store, setup.TradingDay.ToString(), setup.Currency.Code, NameOrNone(closedBy), closedAt,
+            4, number, setup.Store, setup.TradingDay.ToString(), setup.Currency.Code, NameOrNone(closedBy), closedAt,
             [.. bridges.Select(b => Frozen(b, setup.NameOf(b.Cell.Key.Register), setup.NameOf(b.Cell.Key.Tender)))],
             [.. setup.Tenders.Select(t => (Tender: t, Cells: bridges.Where(b => b.Cell.Key.Tender == t.Id).ToList())).Where(t => t.Cells.Count > 0)
                 .Select(t => new ClosedTender(t.Tender.Name, Text(t.Cells.Sum(b => b.Cell.Expected)), Text(t.Cells.Sum(b => b.Cell.Proof ?? Money.Zero)), Text(t.Cells.Sum(b => b.Cell.Variance ?? Money.Zero))) { TenderId = t.Tender.Id.Value })],
@@ -170,8 +188,10 @@ public sealed record CloseDocument(
             Findings = [.. reconciliation.TicketFindings.Select(f => answers.GetValueOrDefault(f) is var a && a is null
                 ? new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), null, null, null, null)
                 : new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), a.Remedy.Written(), a.Reason, a.By.Value, nameOf(a.By)))],
-            Books = [.. AccountingEntry.Of(reconciliation, entries, money).Sums.Select(s => new ClosedBookSum(s.Account, s.Register?.Value, s.Register is null ? null : setup.NameOf(s.Register), s.What, Text(s.Amount), s.Number))],
+            Books = [.. entry.Sums.Select(s => new ClosedBookSum(s.Account, s.Register?.Value, s.Register is null ? null : setup.NameOf(s.Register), s.What, Text(s.Amount), s.Number))],
             Whereabouts = money is null ? null : ClosedMoney.Of(money, MoneyItem.Of(overview, money, entries), setup, nameOf, money.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender))).Select(b => Frozen(b, b.Cell.Key.TitleIn(setup), ""))),
+            Customers = customers is null ? [] : ClosedCustomerMovement.Of(customers, entry, money, Text),
+            CustomerAccounts = customers is null ? [] : ClosedCustomerAccount.Of(customers, entry, Text),
             Pairings = [.. day.Pairings.Select(p => new ClosedPairing(p.Kind.Written(), p.Journal, p.Rows, p.Reason, p.By.Value, nameOf(p.By), p.At))],
             Carried =
             [

@@ -38,7 +38,7 @@ public sealed record ClosedMoney(
             [.. money.Acts.Deposits.Where(d => d.IsSealedBy(setup.TradingDay)).Select(d => new ClosedDeposit(
                 d.Number, d.Bag, Text(d.Cash), Text(d.CheckAmount), d.By.Value, nameOf(d.By), d.Witness.Value, nameOf(d.Witness), d.At,
                 [.. d.Pieces.Select(p => new ClosedPieces(Text(p.Denomination), p.Number))], [.. d.Checks.Select(c => new ClosedCheck(c.Number, Text(c.Amount), null))]))],
-            [.. money.Bank.Lines.Select(l => new ClosedBankLine(l.Key, l.Booked, Text(l.Amount), l.Text))],
+            [.. money.Bank.Lines.Select(l => new ClosedBankLine(l.Key, l.Booked, Text(l.Amount), l.Text) { Account = l.Account })],
             [.. bank.Deposits.Select(d => new ClosedOpenDeposit(d.Deposit.Number, Text(d.Credited)))],
             [.. bank.Fundings.Select(f => new ClosedFunding(f.Processor, f.Day.ToString(), [.. f.Tenders.Select(t => new ClosedStub(t.Tender.Value, Text(t.Amount)))], f.Number, Text(f.Fee), f.IsNet, f.Due))],
             [.. bank.Fees.Select(f => new ClosedOwedFee(f.Processor, Text(f.Amount)))])
@@ -91,7 +91,11 @@ public sealed record ClosedFloat(string RegisterId, string Amount);
 public sealed record ClosedDeposit(
     int Number, string Bag, string Cash, string Checks, string ById, string By, string WitnessId, string Witness, DateTimeOffset At, ImmutableArray<ClosedPieces> Pieces, ImmutableArray<ClosedCheck> EveryCheck);
 
-public sealed record ClosedBankLine(string Key, DateOnly Booked, string Amount, string Text);
+public sealed record ClosedBankLine(string Key, DateOnly Booked, string Amount, string Text)
+{
+    /// <summary>The account at the bank; null on documents of before there could be several.</summary>
+    public string? Account { get; init; }
+}
 
 public sealed record ClosedOpenDeposit(int Number, string Credited);
 

@@ -11,4 +11,5 @@ public sealed record Article(string Sku, string Name, decimal TaxRate, bool Bene
 /// <summary>One line of a ticket. The same article in the same number at the same price is the same value, on whatever ticket.</summary>
 /// <param name="Amount">Extended, after the line's own discount, before tax.</param>
 /// <param name="Tax">What was charged.</param>
-public sealed record TicketLine(Article Article, decimal Quantity, Money Amount, Money Tax, Money? Cost);
+/// <param name="Reference">The invoice, account, gift card or layaway that it pays, loads or opens.</param>
+public sealed record TicketLine(Article Article, decimal Quantity, Money Amount, Money Tax, Money? Cost, string? Reference = null);

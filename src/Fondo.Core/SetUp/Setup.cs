@@ -25,8 +25,8 @@ public sealed record Setup(
     /// <summary>Who pays for what was settled.</summary>
     public ImmutableArray<Processor> Processors { get; init; } = Processor.Standard;
 
-    /// <summary>The account at the bank; null: that of the first statement.</summary>
-    public string? BankAccount { get; init; }
+    /// <summary>The store's accounts at the bank; empty: the one of the first statement.</summary>
+    public ImmutableArray<BankAccount> BankAccounts { get; init; } = [];
 
     /// <summary>Days on which the bank books nothing, besides Saturdays and Sundays.</summary>
     public ImmutableArray<DateOnly> BankHolidays { get; init; } = [];

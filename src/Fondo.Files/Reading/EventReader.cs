@@ -96,7 +96,7 @@ internal sealed class EventReader
         var quantity = f.Number("qty", Limits.Quantity, 1);
         var (amount, tax) = (f.Amount("amount"), f.AmountOrZero("tax"));
         var article = _words.Article(sku, name, f.Number("taxRate", 1, 0), f.Flag("ebt"), f.OptionalText("account"));
-        return _words.Line(new(article, quantity, amount, tax, f.OptionalAmount("cost")));
+        return _words.Line(new(article, quantity, amount, tax, f.OptionalAmount("cost"), f.OptionalText("ref")));
     }
 
     private Tender Tender(JsonFields f)

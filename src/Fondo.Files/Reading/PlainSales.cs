@@ -119,6 +119,7 @@ internal sealed class PlainSales
         Money amount = default, tax = default;
         Money? cost = null;
         var ebt = false;
+        string? reference = null;
         if (!json.Takes('{'))
         {
             json.GiveUp();
@@ -132,6 +133,7 @@ internal sealed class PlainSales
                 case 3 when name.SequenceEqual("qty"u8) && Once(ref seen, 2): quantity = Number(ref json, Limits.Quantity, 1); break;
                 case 3 when name.SequenceEqual("tax"u8) && Once(ref seen, 4): tax = Amount(ref json) ?? default; break;
                 case 3 when name.SequenceEqual("ebt"u8) && Once(ref seen, 8): ebt = json.Flag(); break;
+                case 3 when name.SequenceEqual("ref"u8) && Once(ref seen, 512): reference = Words(ref json); break;
                 case 4 when name.SequenceEqual("name"u8) && Once(ref seen, 16): article = json.EscapedOrNull(); break;
                 case 4 when name.SequenceEqual("cost"u8) && Once(ref seen, 32): cost = Amount(ref json); break;
                 case 6 when name.SequenceEqual("amount"u8) && Once(ref seen, 64): amount = Amount(ref json) ?? GaveUp(ref json); break;
@@ -147,7 +149,7 @@ internal sealed class PlainSales
         }
 
         return json.IsPlain
-            ? _words.Line(new(_words.Article(_texts.Known(sku), _texts.Known(article), rate, ebt, account.IsEmpty ? null : _texts.Known(account)), quantity, amount, tax, cost))
+            ? _words.Line(new(_words.Article(_texts.Known(sku), _texts.Known(article), rate, ebt, account.IsEmpty ? null : _texts.Known(account)), quantity, amount, tax, cost, reference))
             : null;
     }
 

@@ -46,6 +46,7 @@ internal static class SetupReader
         var accounts = Catalogues.Accounts(fields);
         var processors = Catalogues.Processors(fields, tenders);
         var holidays = Holidays(fields);
+        var banks = Unique(BankAccounts(fields).ToList(), b => b.Number, fields, "bankAccounts");
         var policy = Policy(fields.Object("policy"), tenders);
         if (!fields.Objects("denominations").Any())
         {
@@ -55,8 +56,13 @@ internal static class SetupReader
 
         return findings.All.Count > before
             ? null
-            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy) { Denominations = denominations, Accounts = accounts, Processors = processors, BankAccount = fields.OptionalText("bankAccount"), BankHolidays = holidays };
+            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy) { Denominations = denominations, Accounts = accounts, Processors = processors, BankAccounts = banks, BankHolidays = holidays };
     }
+
+    /// <summary>One number alone may stand under <c>bankAccount</c>.</summary>
+    private static IEnumerable<BankAccount> BankAccounts(JsonFields fields) =>
+        fields.OptionalText("bankAccount") is { } only ? [new(only, null, null)]
+        : fields.Objects("bankAccounts").Select(b => new BankAccount(b.Text("number"), b.OptionalText("name"), b.OptionalText("account")));
 
     private static ImmutableArray<DateOnly> Holidays(JsonFields fields)
     {

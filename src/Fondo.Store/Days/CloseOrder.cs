@@ -72,6 +72,28 @@ public sealed class CloseOrder(StoreContext db)
         int First(int close) => corrects.GetValueOrDefault(close) is { } corrected ? First(corrected) : close;
     }
 
+    /// <summary>How often the figures of each close count in the books: once where it is booked; a correction that a day posted counts for the close that it corrects.</summary>
+    /// <param name="booked">The last day whose close counts.</param>
+    /// <param name="posted">The last day whose posted corrections count.</param>
+    public async Task<IReadOnlyDictionary<int, int>> Weights(DateOnly booked, DateOnly posted)
+    {
+        var weights = (await Booked(booked)).ToDictionary(b => b.Close, _ => 1);
+        var corrections = await Correcting.Where(c => db.Corrections.Any(k => k.Close == c.Number && k.Day <= posted))
+            .Select(c => new { c.Number, Corrected = db.Closes.Where(o => o.Number == c.Corrects && o.Day == c.Day).Select(o => (int?)o.Number).FirstOrDefault() }).ToListAsync();
+        foreach (var correction in corrections)
+        {
+            Add(correction.Number, 1);
+            if (correction.Corrected is { } corrected)
+            {
+                Add(corrected, -1);
+            }
+        }
+
+        return weights.Where(w => w.Value != 0).ToDictionary();
+
+        void Add(int close, int times) => weights[close] = weights.GetValueOrDefault(close) + times;
+    }
+
     /// <summary>Corrections of days before this one that no day has posted yet.</summary>
     public async Task<IReadOnlyList<int>> NotPosted(DateOnly before) =>
         await Correcting.Where(c => c.Day < before && !db.Corrections.Any(k => k.Close == c.Number)).OrderBy(c => c.Number).Select(c => c.Number).ToListAsync();

@@ -8,6 +8,7 @@ using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Store.Model;
 using Fondo.Store.Trails;
+using Fondo.Store.Treasury;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
@@ -16,7 +17,7 @@ namespace Fondo.Store.Days;
 public sealed record ProposedAnswer(TicketFinding Finding, Remedy Remedy, string? Reason);
 
 /// <summary>Excuses what may be excused, answers ticket checks, signs registers off, closes the day and opens it again.</summary>
-public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, LateTickets late, CarryOver carry, CloseOrder chain, TimeProvider clock)
+public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, LateTickets late, CarryOver carry, CloseOrder chain, CustomerBook customers, TimeProvider clock)
 {
     private static readonly JsonSerializerOptions _readable = new() { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
@@ -176,13 +177,14 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         var (corrects, follows) = (await chain.CorrectedBy(date), await chain.Before(date, null) ?? 0);
         var at = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone);
         var document = CloseDocument.Of(
-            number, before.Count + 1, view.Overview, view.Said, view.Money, by.Id, at, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id));
+            number, before.Count + 1, view.Overview, view.Said, view.Money, by.Id, at, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id), view.Customers);
         var (line, hash) = await TrailWriter.Head(db);
         document = document with { ClosedBy = by.Name, Trail = new(line, hash), Corrects = corrects };
         var content = JsonSerializer.Serialize(document, _readable);
         var previous = last?.Hash ?? "";
         db.Closes.Add(new() { Number = number, Day = date, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content), At = at, By = by.Id.Value, Corrects = corrects, Follows = follows });
         await db.SaveChangesAsync();
+        customers.Write(document, date);
         await late.Fix(view.Day);
         await carry.Write(view, number, document, corrects is { } corrected ? await chain.Document(corrected) : before.Count == 0 ? null : Read(before[0].Content));
     }

@@ -19,7 +19,7 @@ namespace Fondo.Store.Days;
 public sealed record DayListing(DateOnly Date, string Store, int? CloseNumber, bool HasTrade);
 
 /// <summary>Reads days: puts a <see cref="Day"/> together from its records and everything said about it since.</summary>
-public sealed class DayStore(StoreContext db, StoredRecords records, DayCache cache, DayRefresh refresh, LateTickets late, MoneyBook money, CloseOrder chain, Commits commits)
+public sealed class DayStore(StoreContext db, StoredRecords records, DayCache cache, DayRefresh refresh, LateTickets late, MoneyBook money, CustomerBook customers, CloseOrder chain, Commits commits)
 {
     public async Task<IReadOnlyList<DayListing>> List() =>
         await db.Days.OrderByDescending(d => d.Date)
@@ -94,7 +94,8 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         var answers = await db.Answers.AsNoTracking().Where(a => a.Day == date).OrderBy(a => a.Number).ToListAsync();
         var signed = await db.SignOffs.AsNoTracking().Where(s => s.Day == date).OrderBy(s => s.Number).ToListAsync();
         ImmutableArray<Entry> made = [.. entries.Select(ToEntry)];
-        var (day, floats) = await money.Of(known, made, close?.Number, close is null ? await LeftOpen(date) : null);
+        var open = close is null ? await OpenBefore(date) : null;
+        var (day, floats) = await money.Of(known, made, close?.Number, open?.Money.End);
         return new(
             known,
             new(
@@ -107,14 +108,15 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
             close is { } c ? new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash) : null,
             await db.CarryChanges.AsNoTracking().Where(c => c.Day == date).OrderBy(c => c.Number).Select(c => c.Says).ToListAsync())
         {
+            Customers = await customers.Of(known, close?.Number, open?.Customers),
             OpenBefore = [.. (await chain.OpenBefore(date)).Select(d => new TradingDay(d))],
         };
     }
 
-    /// <summary>What the trading day before leaves as it stands, while that one is open: a day may be worked on before the day before is closed.</summary>
-    private async Task<MoneyStart?> LeftOpen(DateOnly date) =>
+    /// <summary>The trading day before, while that one is open: a day may be worked on before the day before is closed.</summary>
+    private async Task<DayView?> OpenBefore(DateOnly date) =>
         await db.Days.Where(d => d.HasTrade && d.Date < date).OrderByDescending(d => d.Date).Select(d => new { d.Date, IsClosed = db.StandingCloses.Any(c => c.Day == d.Date) }).FirstOrDefaultAsync() is { IsClosed: false } before
-            && await View(before.Date) is { } open ? open.Money.End : null;
+            ? await View(before.Date) : null;
 
     /// <summary>Puts the day together afresh and works it out, within the transaction that is there; keeps nothing.</summary>
     /// <exception cref="UnreadableDayException">It does not read.</exception>

@@ -3,6 +3,7 @@ using System.Collections.Frozen;
 using System.Collections.Immutable;
 using System.Globalization;
 using Fondo.Core.Banking;
+using Fondo.Core.Books;
 using Fondo.Core.Cells;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
@@ -110,6 +111,9 @@ public sealed record DayView(
     /// <summary>The cells of registers and tenders alone.</summary>
     public IEnumerable<Bridge> TenderBridges => Bridges.Values.Where(b => !b.Cell.Key.IsPlace());
 
+    /// <summary>What it does to what customers owe and are owed.</summary>
+    public CustomerDay Customers { get; init; } = CustomerDay.Nothing;
+
     /// <summary>Earlier trading days that are still open, the first one first.</summary>
     public ImmutableArray<TradingDay> OpenBefore { get; init; } = [];
 
@@ -183,7 +187,7 @@ public sealed record DayView(
         {
             // What was closed before places were cells says nothing of them.
             var frozen = ClosingDesk.Read(close);
-            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Overview, Said, frozen.Whereabouts is null ? null : Money, null, frozen.ClosedAt, id => id.Value)).Select(d => d.ToString())];
+            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Overview, Said, frozen.Whereabouts is null ? null : Money, null, frozen.ClosedAt, id => id.Value, Customers)).Select(d => d.ToString())];
         }
         catch (System.Text.Json.JsonException)
         {

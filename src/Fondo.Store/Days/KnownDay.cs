@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Diagnostics;
 using Fondo.Core.Banking;
+using Fondo.Core.Books;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.Leads;
@@ -20,6 +21,11 @@ public sealed record KnownDay(int Revision, Overview Overview, TimeSpan Took)
     public ImmutableArray<Funding> Settled => _settled.Value;
 
     private readonly Lazy<ImmutableArray<Funding>> _settled = new(() => Funding.Of(Overview.Result));
+
+    /// <summary>What its tickets do to customers' items.</summary>
+    public ImmutableArray<CustomerMovement> CustomerMovements => _customers.Value;
+
+    private readonly Lazy<ImmutableArray<CustomerMovement>> _customers = new(() => CustomerMovement.Of(Overview.Result));
 
     /// <summary>What may have happened: worked out once, when the first asks, and shared by all.</summary>
     public Task<LeadsFound> Leads => _leads.Value;

@@ -479,6 +479,45 @@ namespace Fondo.Store.Migrations
                     b.ToTable("CountDrafts");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.CustomerMovementRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Account")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Close")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Reference")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Ticket")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Close");
+
+                    b.HasIndex("Reference");
+
+                    b.ToTable("CustomerMovements");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.DayRow", b =>
                 {
                     b.Property<DateOnly>("Date")
@@ -930,6 +969,10 @@ namespace Fondo.Store.Migrations
 
                     b.Property<int>("Port")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("ReceiptTo")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
 
                     b.Property<string>("Secret")
                         .HasColumnType("TEXT");
@@ -1881,6 +1924,15 @@ namespace Fondo.Store.Migrations
                     b.HasOne("Fondo.Store.Model.DayRow", null)
                         .WithMany()
                         .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.CustomerMovementRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.CloseRow", null)
+                        .WithMany()
+                        .HasForeignKey("Close")
                         .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });

@@ -1,4 +1,5 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Books;
 using Fondo.Core.Closing;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
@@ -358,6 +359,31 @@ public sealed class CloseRow
 
     /// <summary>The close that it began with; 0 where there was none before it; null on closes made before it was written down.</summary>
     public int? Follows { get; init; }
+}
+
+/// <summary>What a ticket of a closed day did to a customer's item, as its close document says: made with it, to look through. Never changed, never deleted.</summary>
+public sealed class CustomerMovementRow
+{
+    public long Number { get; init; }
+
+    public int Close { get; init; }
+
+    public DateOnly Day { get; init; }
+
+    public required string Account { get; init; }
+
+    /// <summary>Empty where it came without a number.</summary>
+    public required string Reference { get; init; }
+
+    public string? Name { get; init; }
+
+    /// <summary>In minor units. Debits are positive, credits negative.</summary>
+    public long Amount { get; init; }
+
+    /// <summary>Empty for what differences and entries leave.</summary>
+    public required string Ticket { get; init; }
+
+    public CustomerKey Key => new(Account, Reference);
 }
 
 /// <summary>The open day on which a correction of an earlier, closed one is posted. Never changed, never deleted.</summary>

@@ -35,6 +35,9 @@ public sealed class MailServerRow
     /// <summary>Who gets each close; empty: nobody.</summary>
     public required string CloseTo { get; init; }
 
+    /// <summary>Who gets each receipt that is sent, besides the customer; empty: nobody.</summary>
+    public string ReceiptTo { get; init; } = "";
+
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }

@@ -105,6 +105,8 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 
     public DbSet<BankLineDayRow> BankLineDays => Set<BankLineDayRow>();
 
+    public DbSet<CustomerMovementRow> CustomerMovements => Set<CustomerMovementRow>();
+
     public DbSet<CorrectionRow> Corrections => Set<CorrectionRow>();
 
     public DbSet<LateTicketRow> LateTickets => Set<LateTicketRow>();
@@ -474,6 +476,13 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
             e.HasKey(l => l.Key);
             e.HasOne<BankLineRow>().WithOne().HasForeignKey<BankLineDayRow>(l => l.Key).OnDelete(DeleteBehavior.Restrict);
             OfDay(e, l => l.Day);
+        });
+        builder.Entity<CustomerMovementRow>(e =>
+        {
+            e.HasKey(m => m.Number);
+            e.Ignore(m => m.Key);
+            e.HasIndex(m => m.Reference);
+            e.HasOne<CloseRow>().WithMany().HasForeignKey(m => m.Close).OnDelete(DeleteBehavior.Restrict);
         });
         builder.Entity<CorrectionRow>(e =>
         {

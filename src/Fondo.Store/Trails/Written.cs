@@ -57,7 +57,7 @@ internal static class Written
 
     public static string HashOf(BankLineRow r) => Hashing.Of([r.Key, r.Statement, r.Place, r.Day, r.Booked, r.Amount, r.Text, r.Items, .. r.Waits ? new object?[] { "waits" } : [], .. r.IsReversal || r.Details is not null ? new object?[] { r.IsReversal, r.Details } : []]);
 
-    public static string HashOf(MailServerRow r) => Hashing.Of(r.Host, r.Port, r.Security.Written(), r.User, r.Secret, r.Sender, r.CloseTo, r.By, r.At.UtcTicks);
+    public static string HashOf(MailServerRow r) => Hashing.Of([r.Host, r.Port, r.Security.Written(), r.User, r.Secret, r.Sender, r.CloseTo, r.By, r.At.UtcTicks, .. r.ReceiptTo.Length > 0 ? new object?[] { r.ReceiptTo } : []]);
 
     public static string HashOf(BankDecisionRow r) => Hashing.Of(r.Id, r.Day, r.Line, r.Kind.Written(), r.Target, r.Reason, r.By, r.At.UtcTicks);
 
@@ -144,7 +144,7 @@ internal static class Written
     public static Act ActOf(BankLineRow r) => new(TrailAct.Bank, null, $"{r.Day:yyyy-MM-dd}", $"line {r.Key}: {r.Text}", $"BankLines:{r.Key}", HashOf(r));
 
     public static Act ActOf(MailServerRow r) =>
-        new(TrailAct.MailServer, r.By, r.Host.Length == 0 ? "off" : $"{r.Host}:{r.Port}", $"sender {r.Sender}, {(r.CloseTo.Length == 0 ? "closes not mailed" : $"closes mailed to {r.CloseTo}")}", $"MailServers:{r.Number}", HashOf(r));
+        new(TrailAct.MailServer, r.By, r.Host.Length == 0 ? "off" : $"{r.Host}:{r.Port}", $"sender {r.Sender}, {(r.CloseTo.Length == 0 ? "closes not mailed" : $"closes mailed to {r.CloseTo}")}{(r.ReceiptTo.Length == 0 ? "" : $", receipts copied to {r.ReceiptTo}")}", $"MailServers:{r.Number}", HashOf(r));
 
     public static Act ActOf(BankDecisionRow r) =>
         new(TrailAct.Bank, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.Kind.Written()} line {r.Line}{(r.Target is null ? "" : $" to {r.Target}")}: {r.Reason}", $"BankDecisions:{r.Number}", HashOf(r));

@@ -26,21 +26,30 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
             return new(0, 0, "Nothing of this store has been taken in yet. Take in a day first.");
         }
 
-        var account = held.Setup.BankAccount ?? (await book.Heads()).FirstOrDefault()?.Account;
+        var accounts = held.Setup.BankAccounts.Select(b => b.Number).ToList();
+        if (accounts.Count == 0 && (await book.Heads()).FirstOrDefault() is { } first)
+        {
+            accounts.Add(first.Account);
+        }
+
         var (taken, lines, known) = (0, 0, 0);
         // A statement begins no trading day: where none is open, its lines wait for the next one.
         var open = await db.Days.Where(d => d.HasTrade && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync();
         foreach (var statement in statements.OrderBy(s => s.From).ThenBy(s => s.To))
         {
             var fresh = await book.New(statement);
-            if ((statement.Objection(account, held.Setup.Currency) ?? await book.Contradiction(statement, fresh)) is { } objection)
+            if ((statement.Objection(accounts, held.Setup.Currency) ?? await book.Contradiction(statement, fresh)) is { } objection)
             {
                 db.ChangeTracker.Clear();
                 return new(0, 0, $"{file}: {objection} Nothing of it was imported.");
             }
 
             known += statement.Lines.Length - fresh.Count;
-            account ??= statement.Account;
+            if (accounts.Count == 0)
+            {
+                accounts.Add(statement.Account);
+            }
+
             if (fresh.Count == 0 && await IsCovered(statement))
             {
                 continue;
@@ -120,7 +129,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
             return Outcome.Refused("This bank line does not belong to this day any more. Reload the page.");
         }
 
-        if (kind == BankDecisionKind.Match && (target is not { } wanted || !view.Money.Bank.Targets(view.Money.Start.Orders.Concat(view.Money.Acts.Orders)).Contains(wanted)))
+        if (kind == BankDecisionKind.Match && (target is not { } wanted || !view.Money.Bank.Targets(booked, view.Money.Start.Orders.Concat(view.Money.Acts.Orders)).Contains(wanted)))
         {
             return Outcome.Refused("What you matched this line to is closed, or no longer expected from the bank. Choose something that is still open.");
         }

@@ -49,11 +49,15 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
     }
 
     /// <summary>The bank's lines that are looked at on a day.</summary>
-    private async Task<ImmutableArray<BankLine>> Lines(DateOnly date) =>
-    [
-        .. (await db.BankLines.AsNoTracking().Where(l => ((l.Day == date && !l.Waits) || db.BankLineDays.Any(d => d.Key == l.Key && d.Day == date)) && !db.StatementWithdrawals.Any(w => w.Statement == l.Statement)).ToListAsync())
-            .OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal).Select(BankDesk.ToLine),
-    ];
+    private async Task<ImmutableArray<BankLine>> Lines(DateOnly date)
+    {
+        var rows = await (
+            from line in db.BankLines.AsNoTracking()
+            join statement in db.BankStatements on line.Statement equals statement.Id
+            where ((line.Day == date && !line.Waits) || db.BankLineDays.Any(d => d.Key == line.Key && d.Day == date)) && !db.StatementWithdrawals.Any(w => w.Statement == line.Statement)
+            select new { Line = line, statement.Account }).ToListAsync();
+        return [.. rows.Select(r => BankDesk.ToLine(r.Line) with { Account = r.Account }).OrderBy(l => l.Booked).ThenBy(l => l.Key, StringComparer.Ordinal)];
+    }
 
     /// <summary>What persons decided about them, in its order.</summary>
     private async Task<ImmutableArray<BankDecision>> Decisions(DateOnly date) =>

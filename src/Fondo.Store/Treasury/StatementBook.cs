@@ -45,7 +45,7 @@ public sealed class StatementBook(StoreContext db)
         }
 
         var (first, last) = (statement.Lines.Min(l => l.Booked), statement.Lines.Max(l => l.Booked));
-        var known = await db.BankLines.AsNoTracking().Where(l => l.Booked >= first && l.Booked <= last && !db.StatementWithdrawals.Any(w => w.Statement == l.Statement))
+        var known = await Standing(statement.Account).Where(l => l.Booked >= first && l.Booked <= last)
             .Select(l => new { l.Key, l.Booked, l.Amount, l.Text }).ToListAsync();
         var (byKey, bySaying) = (known.Select(l => (l.Key, l.Booked, l.Amount)).ToHashSet(), known.GroupBy(l => (l.Booked, l.Amount, l.Text)).ToDictionary(g => g.Key, g => g.Count()));
         List<BankLine> fresh = [];
@@ -79,10 +79,14 @@ public sealed class StatementBook(StoreContext db)
         }
 
         var keys = fresh.Select(l => l.Key).ToList();
-        var used = (await db.BankLines.AsNoTracking().Where(l => keys.Contains(l.Key) && !db.StatementWithdrawals.Any(w => w.Statement == l.Statement)).Select(l => new { l.Key, l.Booked, l.Statement }).ToListAsync()).ToDictionary(l => l.Key);
+        var used = (await Standing(statement.Account).Where(l => keys.Contains(l.Key)).Select(l => new { l.Key, l.Booked, l.Statement }).ToListAsync()).ToDictionary(l => l.Key);
         return fresh.Where(l => used.TryGetValue(l.Key, out var other) && other.Booked == l.Booked).Select(l => l.Key).FirstOrDefault() is { } key
             ? $"The bank’s reference {key} stands on statement {used[key].Statement} with another amount. If the bank corrected it, withdraw that statement first." : null;
     }
+
+    /// <summary>The lines of an account whose statement stands: two accounts may both have a reference.</summary>
+    private IQueryable<BankLineRow> Standing(string account) => db.BankLines.AsNoTracking()
+        .Where(l => db.BankStatements.Any(s => s.Id == l.Statement && s.Account == account) && !db.StatementWithdrawals.Any(w => w.Statement == l.Statement));
 
     /// <summary>Keys that no line of the store has: a bank may use its references again.</summary>
     public async Task<IReadOnlyList<BankLine>> WithFreeKeys(IReadOnlyList<BankLine> lines)

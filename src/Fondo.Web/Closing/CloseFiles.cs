@@ -14,10 +14,13 @@ public static class CloseFiles
     public static string NameOf(CloseDocument doc, string end) => $"close-{doc.Number}-{doc.TradingDay}.{end}";
 
     /// <summary>All tables one below the other: their kind first, then their columns. UTF-8 with its mark, so that spreadsheets read it as such.</summary>
-    public static byte[] Csv(CloseDocument doc)
+    public static byte[] Csv(CloseDocument doc) => Csv(CloseTables.Of(doc));
+
+    /// <summary>The same of any tables.</summary>
+    public static byte[] Csv(IEnumerable<CloseTable> tables)
     {
         var text = new StringBuilder("\uFEFF");
-        foreach (var table in CloseTables.Of(doc))
+        foreach (var table in tables)
         {
             Line(table.Columns.Select(c => c.Name).Prepend(table.Kind));
             foreach (var row in table.Rows)

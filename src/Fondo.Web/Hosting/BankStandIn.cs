@@ -37,7 +37,7 @@ public sealed class BankStandIn(RunOptions options, StoreContext db, DayStore da
         }
 
         var setup = await Latest() is { } view ? view.Setup : null;
-        return new(setup?.BankAccount ?? "4471-0092-MM", setup?.Currency.Code ?? "USD", StartingBalance);
+        return new(setup?.BankAccounts.FirstOrDefault()?.Number ?? "4471-0092-MM", setup?.Currency.Code ?? "USD", StartingBalance);
     }
 
     /// <summary>The statement up to a date, with what came to the bank since the last one.</summary>

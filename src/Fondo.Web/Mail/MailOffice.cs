@@ -14,11 +14,12 @@ namespace Fondo.Web.Mail;
 
 /// <summary>What a person types to set the mail server up.</summary>
 /// <param name="Secret">The password; null: the one that is kept.</param>
-public sealed record MailServerForm(string? Host, int? Port, MailSecurity Security, string? User, string? Secret, string? Sender, string? CloseTo);
+public sealed record MailServerForm(string? Host, int? Port, MailSecurity Security, string? User, string? Secret, string? Sender, string? CloseTo, string? ReceiptTo);
 
 /// <summary>The mail server in use.</summary>
+/// <param name="ReceiptTo">Who gets a copy of each receipt; empty: nobody.</param>
 /// <param name="IsStandIn">Whether it is the demo's own.</param>
-public sealed record MailServer(string Host, int Port, MailSecurity Security, string? User, string? Secret, string Sender, string CloseTo, bool IsStandIn);
+public sealed record MailServer(string Host, int Port, MailSecurity Security, string? User, string? Secret, string Sender, string CloseTo, string ReceiptTo, bool IsStandIn);
 
 /// <summary>Something to send along.</summary>
 public readonly record struct MailFile(string Name, byte[] Content);
@@ -35,19 +36,20 @@ public sealed class MailOffice(StoreContext db, IDataProtectionProvider protecti
 
     /// <summary>Null where no mail server is set up.</summary>
     public async Task<MailServer?> Server() => await db.MailServers.AsNoTracking().OrderByDescending(s => s.Number).FirstOrDefaultAsync() is not { } row ? standIn.Server
-        : row.Host.Length == 0 ? null : new(row.Host, row.Port, row.Security, row.User, Read(row.Secret), row.Sender, row.CloseTo, false);
+        : row.Host.Length == 0 ? null : new(row.Host, row.Port, row.Security, row.User, Read(row.Secret), row.Sender, row.CloseTo, row.ReceiptTo, false);
 
     /// <summary>Sets the server up, or with an empty host switches mail off. What is wrong, by its field; empty when nothing is.</summary>
     public async Task<IReadOnlyDictionary<string, string>> Save(MailServerForm form, Person by)
     {
         Dictionary<string, string> objections = [];
-        var (host, sender, closeTo) = (form.Host?.Trim() ?? "", form.Sender?.Trim() ?? "", form.CloseTo?.Trim() ?? "");
+        var (host, sender, closeTo, receiptTo) = (form.Host?.Trim() ?? "", form.Sender?.Trim() ?? "", form.CloseTo?.Trim() ?? "", form.ReceiptTo?.Trim() ?? "");
         if (host.Length > 0)
         {
             Check("Host", host.Length <= 253 && Uri.CheckHostName(host) != UriHostNameType.Unknown, "This is no server name. Type one like mail.example.org.");
             Check("Port", form.Port is > 0 and < 65_536, "A port is a number from 1 to 65535, usually 465 or 587.");
             Check("Sender", Addresses(sender) is { Count: 1 }, "Type an address like fondo@example.org.");
             Check("CloseTo", closeTo.Length == 0 || Addresses(closeTo) is not null, "Type addresses like books@example.org, with commas between them.");
+            Check("ReceiptTo", receiptTo.Length == 0 || Addresses(receiptTo) is not null, "Type addresses like desk@example.org, with commas between them.");
         }
 
         if (objections.Count > 0)
@@ -68,6 +70,7 @@ public sealed class MailOffice(StoreContext db, IDataProtectionProvider protecti
             Secret = user is null ? null : !string.IsNullOrEmpty(form.Secret) ? _secrets.Protect(form.Secret) : isSame ? before!.Secret : null,
             Sender = sender,
             CloseTo = closeTo,
+            ReceiptTo = receiptTo,
             By = by.Id.Value,
             At = clock.GetUtcNow(),
         });
@@ -85,8 +88,9 @@ public sealed class MailOffice(StoreContext db, IDataProtectionProvider protecti
 
     /// <summary>Keeps a mail and tries to send it at once.</summary>
     /// <param name="about">What it is, as the audit trail says it.</param>
+    /// <param name="copy">Who gets a copy, without being named in it; null or empty: nobody.</param>
     /// <returns>Null when the server took it; else why it has not gone out yet, or why there is none.</returns>
-    public async Task<string?> Post(string? to, string subject, string text, string about, IReadOnlyList<MailFile>? files = null)
+    public async Task<string?> Post(string? to, string subject, string text, string about, IReadOnlyList<MailFile>? files = null, string? copy = null)
     {
         if (await Server() is not { } server)
         {
@@ -111,6 +115,11 @@ public sealed class MailOffice(StoreContext db, IDataProtectionProvider protecti
         }
 
         using var message = new MimeMessage([MailboxAddress.Parse(server.Sender)], addresses, subject, builder.ToMessageBody()) { Date = clock.GetUtcNow() };
+        if (Addresses(copy) is { } copies)
+        {
+            message.Bcc.AddRange(copies);
+        }
+
         using var bytes = new MemoryStream();
         await message.WriteToAsync(bytes);
         var mail = new MailRow { Id = Guid.NewGuid(), To = addresses.ToString(), About = about, Message = bytes.ToArray(), At = clock.GetUtcNow() };

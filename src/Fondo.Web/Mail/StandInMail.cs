@@ -48,7 +48,7 @@ public sealed class StandInMail : IHostedService, IDisposable
         services.Add(new Box(this));
         _server = new(new SmtpServerOptionsBuilder().ServerName("stand-in").Endpoint(e => e.Endpoint(new IPEndPoint(IPAddress.Loopback, port)).AllowUnsecureAuthentication()).Build(), services);
         _ = _server.StartAsync(_ends.Token);
-        Server = new("127.0.0.1", port, MailSecurity.None, null, null, "fondo@example.org", "books@example.org", true);
+        Server = new("127.0.0.1", port, MailSecurity.None, null, null, "fondo@example.org", "books@example.org", "", true);
         return Task.CompletedTask;
     }
 

@@ -33,6 +33,7 @@ internal static class KeyList
         "floats" => [("Ctrl Enter", "leaves the floats so"), ("p", "prints the slips"), ("Esc", "back to the safe")],
         "close" => [("o", "opens the first thing that is left"), ("g", "signs off what is ready"), ("y", "the books"), ("Ctrl Enter", "closes the day"), ("Esc", "back to the board")],
         "settle" => [("Ctrl Enter", "settles the terminals that agree")],
+        "customers" => [("↑ ↓", "from item to item"), ("Enter", "opens the item"), ("Esc", "back to the days")],
         "find" => [("↑ ↓", "from ticket to ticket"), ("Enter", "opens the ticket")],
         "ticket" => [("p", "prints it"), ("Esc", "back")],
         _ => [],

@@ -1,4 +1,5 @@
 using Fondo.Store.Model;
+using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
 using Fondo.Web.Mail;
 using Microsoft.AspNetCore.Authorization;
@@ -8,10 +9,10 @@ namespace Fondo.Web.Pages;
 
 /// <summary>The mail server, a test mail, and what waits to be sent.</summary>
 [Authorize(Policies.Manage)]
-public sealed class MailModel(MailOffice office) : SensitivePage
+public sealed class MailModel(MailOffice office, SetupBook setups) : SensitivePage
 {
     [BindProperty]
-    public MailServerForm Form { get; set; } = new(null, null, MailSecurity.StartTls, null, null, null, null);
+    public MailServerForm Form { get; set; } = new(null, null, MailSecurity.StartTls, null, null, null, null, null);
 
     public MailServer? Server { get; private set; }
 
@@ -33,7 +34,7 @@ public sealed class MailModel(MailOffice office) : SensitivePage
         await Load();
         if (Server is { IsStandIn: false } server)
         {
-            Form = new(server.Host, server.Port, server.Security, server.User, null, server.Sender, server.CloseTo);
+            Form = new(server.Host, server.Port, server.Security, server.User, null, server.Sender, server.CloseTo, server.ReceiptTo);
         }
     }
 
@@ -75,5 +76,10 @@ public sealed class MailModel(MailOffice office) : SensitivePage
         return Page();
     }
 
-    private async Task Load() => (Server, Waiting) = (await office.Server(), await office.Waiting());
+    /// <summary>A moment in the store's zone.</summary>
+    public string At(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, _zone).ToString("d MMM HH:mm", System.Globalization.CultureInfo.InvariantCulture);
+
+    private TimeZoneInfo _zone = TimeZoneInfo.Utc;
+
+    private async Task Load() => (Server, Waiting, _zone) = (await office.Server(), await office.Waiting(), (await setups.Now())?.Setup.TimeZone ?? TimeZoneInfo.Utc);
 }

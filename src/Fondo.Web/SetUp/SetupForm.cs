@@ -16,7 +16,17 @@ public sealed class SetupForm
 
     private SetupForm(JsonObject root) => _root = root;
 
-    public static SetupForm Of(string json) => new(JsonNode.Parse(json)!.AsObject());
+    public static SetupForm Of(string json)
+    {
+        var root = JsonNode.Parse(json)!.AsObject();
+        if ((string?)root["bankAccount"] is { } only)
+        {
+            root.Remove("bankAccount");
+            root["bankAccounts"] = new JsonArray(new JsonObject { ["number"] = only });
+        }
+
+        return new(root);
+    }
 
     /// <summary>A new store's: everything has a working default.</summary>
     public static SetupForm ForNewStore(IEnumerable<Person> people) => new(new JsonObject
@@ -68,12 +78,6 @@ public sealed class SetupForm
         foreach (var name in new[] { "store", "currency", "timeZone", "dayEndsAt" })
         {
             _root[name] = form[name].ToString().Trim();
-        }
-
-        _root.Remove("bankAccount");
-        if (form["bankAccount"].ToString().Trim() is { Length: > 0 } account)
-        {
-            _root["bankAccount"] = account;
         }
 
         _root.Remove("bankHolidays");

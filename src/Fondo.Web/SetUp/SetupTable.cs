@@ -71,11 +71,16 @@ public sealed record SetupTable(string Name, string Title, string Hint, params S
         new("id", "Id", "processor id", Size: 10), new("name", "Name", "processor name"), new("reference", "In the bank’s text", "what stands in the bank’s lines of it", Size: 14),
         new("tenders", "Pays for", "tenders that it pays for", Ids), new("days", "Days", "usual bank days until it pays", Number, 4), new("net", "Net", "pays less its fee", Flag));
 
+    public static readonly SetupTable BankAccounts = new(
+        "bankAccounts", "Accounts at the bank", "Without a row, the account of the first statement is the store’s. The books name where its lines are posted.",
+        new("number", "Number", "number of the account, as its statements write it", Size: 26), new("name", "Name", "name of the account at the bank"),
+        new("account", "Account", "account in the books", Size: 26, Placeholder: "that of the bank"));
+
     public static readonly SetupTable CardFees = new(
         "cardFees", "What they keep", "By brand; a row without a brand holds for all others. A rate of 0.0175 is 1.75 %.",
         new("processor", "Processor", "processor of the fee", Size: 10), new("brand", "Brand", "brand", Size: 10, Placeholder: "all others"), new("rate", "Rate", "rate", Amount), new("perItem", "Per item", "fee per item", Amount));
 
-    public static readonly SetupTable[] All = [Registers, Terminals, Tenders, Denominations, People, Processors, CardFees, Accounts];
+    public static readonly SetupTable[] All = [Registers, Terminals, Tenders, Denominations, People, BankAccounts, Processors, CardFees, Accounts];
 
     public string Key => Columns[0].Name;
 

@@ -83,13 +83,14 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
         {
             var amount = Chosen!.Booked.Amount;
             var orders = View.Money.Start.Orders.Concat(View.Money.Acts.Orders).ToList();
-            var open = Bank.Targets(orders);
+            var open = Bank.Targets(Chosen.Booked, orders);
             var deposits = Bank.Start.Deposits.Concat(Bank.End.Deposits).Concat(Bank.Matches.OfType<BankMatch.WholeDeposit>().Select(m => m.Open)).DistinctBy(d => d.Deposit.Number)
                 .Select(d => (BankTarget.Of(d.Deposit), $"Deposit {d.Deposit.Number}, bag {d.Deposit.Bag}, of {Short(d.Deposit.Day.Date)}", d.Outstanding));
             var fundings = Bank.Start.Fundings.Concat(Bank.End.Fundings).Concat(Bank.Matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings)).DistinctBy(f => f.Key)
                 .Select(f => (BankTarget.Of(f), $"{NameOf(f)}, batches of {Short(f.Day.Date)}", f.Expected));
             var changes = orders.DistinctBy(o => o.Number).Select(o => (BankTarget.Of(o), $"Change order {o.Number} of {Short(o.Day.Date)}", -o.ToPay));
-            return deposits.Concat(fundings).Concat(changes).Where(t => open.Contains(t.Item1)).OrderBy(t => (t.Item3 - amount).Abs());
+            var credited = Bank.Credited.Select(d => (BankTarget.Of(d), $"Deposit {d.Number}, bag {d.Bag}, of {Short(d.Day.Date)}, credited: this line takes it back", -d.Amount));
+            return deposits.Concat(fundings).Concat(changes).Concat(credited).Where(t => open.Contains(t.Item1)).OrderBy(t => (t.Item3 - amount).Abs());
         }
     }
 
@@ -183,6 +184,7 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
             BankMatch.FundingPart part => Known($"part of what {NameOf(part.Funding)} owes for {Short(part.Funding.Day.Date)}; {Amount(part.Funding.Expected - part.Booked)} still to come"),
             BankMatch.Funded funded => Compared(
                 line, match, decision, Places.OfFunding(BankDay.KeyOf(funded)), $"{NameOf(funded.Fundings[0])}, for {string.Join(" and ", funded.Fundings.Select(f => Short(f.Day.Date)))}"),
+            BankMatch.Transfer transfer => Known($"transfer {(line.Amount.Sign < 0 ? "to" : "from")} {AccountOf(transfer.Lines.First(l => l.Account != line.Account))}"),
             BankMatch.Change change => Known($"change order {change.Order.Number}", $"/{Setup.TradingDay}/change"),
             BankMatch.Fees fees => Known($"fees billed by {Setup.Processors.FirstOrDefault(p => p.Id == fees.Owed.Processor)?.Name ?? fees.Owed.Processor}"),
             _ => Compared(line, match, decision, Places.OfBankLine(line.Key), "not matched"),
@@ -198,6 +200,9 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
             : match is null ? "explained by an entry" : $"{says}; the difference is explained";
         return new(line, state, CellModel.Href(Setup.TradingDay, key), isOff, match, decision);
     }
+
+    /// <summary>The account of a line, as people call it.</summary>
+    public string AccountOf(BankLine line) => Setup.BankAccounts.FirstOrDefault(a => a.Number == line.Account)?.Name ?? line.Account ?? "";
 
     private static string Short(DateOnly date) => date.ToString("d MMM", CultureInfo.InvariantCulture);
 

@@ -1,3 +1,5 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Books;
 using Fondo.Core.Closing;
 using Fondo.Core.SetUp;
 using Fondo.Store.Days;
@@ -5,6 +7,7 @@ using Fondo.Store.Model;
 using Fondo.Store.People;
 using Fondo.Web.Closing;
 using Fondo.Web.Hosting;
+using Fondo.Web.Text;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 
@@ -34,6 +37,25 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
 
     public IEnumerable<RegisterLine> Registers => Setup.Registers.Where(r => View.Bridges.Keys.Any(k => k.Register == r.Id)).Select(r =>
         View.SignedOff(r.Id) is var signed && signed is null ? new RegisterLine(r, [.. View.LeftOf(r.Id)], null, false) : new RegisterLine(r, [.. View.LeftOf(r.Id)], signed, View.HasChangedSince(signed!)));
+
+    /// <summary>What the day did to what customers owe and are owed, as far as it is worth a look.</summary>
+    public IEnumerable<(string Says, bool IsWarning)> CustomerNotes
+    {
+        get
+        {
+            var customers = View.Customers;
+            foreach (var (key, by) in customers.PastNothing)
+            {
+                var kind = customers.Accounts.First(a => a.Account == key.Account).Kind;
+                yield return ($"{Say.Capital(CustomerWords.One(kind))} {key.Reference}: {Amount(by)} more was {(kind == CustomerItemKind.Invoice ? "paid than is owed" : "used than is there")}.", true);
+            }
+
+            if (customers.PaidOnAccount.ToList() is { Count: > 0 } paid)
+            {
+                yield return ($"{Say.Capital(Say.Count(paid.Count, "payment"))} on account, {Amount(-paid.Sum(p => p.Amount))} in all.", false);
+            }
+        }
+    }
 
     public Task OnGet() => Load();
 

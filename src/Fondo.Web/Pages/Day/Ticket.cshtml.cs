@@ -28,6 +28,9 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOff
 
     public string? Objection { get; private set; }
 
+    /// <summary>Null where no mail server is set up.</summary>
+    public Mail.MailServer? MailServer { get; private set; }
+
     public EventOrigin? Origin { get; private set; }
 
     /// <summary>Where it counts, when that is not the day of its time.</summary>
@@ -57,7 +60,7 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOff
             return NotFound();
         }
 
-        Objection = await mail.Post(to, $"{Setup.Store}: {Say.Event(Event.Kind)} {Event.Id}", ReceiptText.Of(Event, Setup), $"receipt of {Event.Id}");
+        Objection = await mail.Post(to, $"{Setup.Store}: {Say.Event(Event.Kind)} {Event.Id}", ReceiptText.Of(Event, Setup), $"receipt of {Event.Id}", copy: MailServer?.ReceiptTo);
         if (Objection is not null)
         {
             return Page();
@@ -123,7 +126,7 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOff
             }
         }
 
-        Event = found;
+        (Event, MailServer) = (found, await mail.Server());
         Findings = [.. View.Reconciliation.TicketFindings.Where(f => f.Ticket == found.Id)];
         (Referring, Origin) = (await referrals.To(key), await referrals.OriginOf(key));
         OriginalHref = Original is { } original && await referrals.DayOf(original.Value) is { } day ? $"/{new TradingDay(day)}/ticket/{original}" : null;

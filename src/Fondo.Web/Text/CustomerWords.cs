@@ -1,0 +1,50 @@
+using Fondo.Core.Amounts;
+using Fondo.Core.Books;
+
+namespace Fondo.Web.Text;
+
+/// <summary>How customers' items are called: each kind has words of its own.</summary>
+internal static class CustomerWords
+{
+    public static string One(CustomerItemKind kind) => kind switch
+    {
+        CustomerItemKind.Invoice => "invoice",
+        CustomerItemKind.GiftCard => "gift card",
+        CustomerItemKind.StoreCredit => "store credit",
+        _ => "layaway",
+    };
+
+    public static string Title(CustomerItemKind kind) => kind switch
+    {
+        CustomerItemKind.Invoice => "Invoices and accounts",
+        CustomerItemKind.GiftCard => "Gift cards",
+        CustomerItemKind.StoreCredit => "Store credit",
+        _ => "Layaways",
+    };
+
+    /// <summary>What makes an item more.</summary>
+    public static string More(CustomerItemKind kind) => kind switch
+    {
+        CustomerItemKind.Invoice => "Charged",
+        CustomerItemKind.GiftCard => "Loaded",
+        CustomerItemKind.StoreCredit => "Given",
+        _ => "Paid in",
+    };
+
+    /// <summary>What makes it less.</summary>
+    public static string Less(CustomerItemKind kind) => kind switch
+    {
+        CustomerItemKind.Invoice => "Paid",
+        CustomerItemKind.Layaway => "Handed out",
+        _ => "Used",
+    };
+
+    /// <summary>What is said of an item that went past nothing; null where it did not.</summary>
+    /// <param name="more">What made it more, in all.</param>
+    /// <param name="left">What is left of it, on its own side.</param>
+    public static string? PastNothing(CustomerItemKind kind, Money more, Money left, Currency currency) =>
+        left.Sign >= 0 ? null
+        : more.IsZero ? $"No ticket here opened it. {Say.Amount(-left, currency)} {(kind == CustomerItemKind.Invoice ? "was paid on it" : "was used")}."
+        : kind == CustomerItemKind.Invoice ? $"{Say.Amount(-left, currency)} more was paid than was owed."
+        : $"{Say.Amount(-left, currency)} more was used than was there.";
+}
