@@ -30,6 +30,11 @@ public sealed partial class Rehearsal
             Same(date, $"{account}, at the end of the span from {first:yyyy-MM-dd}", amount, said.TryGetValue(account, out var own) ? own : 0);
         }
 
+        foreach (var bank in (await _odile.Page(Span(first, date))).QuerySelectorAll("h2").Where(h => h.TextContent.EndsWith("against the bank", StringComparison.Ordinal)))
+        {
+            Same(date, $"difference in {bank.TextContent}", 0, plan.Read(Plain(bank.NextElementSibling!.QuerySelectorAll("tbody tr").Last().QuerySelectorAll("td").Last().TextContent)));
+        }
+
         var from = _closes.Keys.ElementAt(_random.Next(_closes.Count));
         await Accounts(from, date);
     }
@@ -50,9 +55,11 @@ public sealed partial class Rehearsal
         return ends;
     }
 
+    private static string Span(DateOnly from, DateOnly to) => $"/span?from={from:yyyy-MM-dd}&to={to:yyyy-MM-dd}";
+
     private async Task<List<List<string>>> Table(DateOnly from, DateOnly to, string name)
     {
-        var page = await _odile.Page($"/span?from={from:yyyy-MM-dd}&to={to:yyyy-MM-dd}");
+        var page = await _odile.Page(Span(from, to));
         var rows = page.QuerySelectorAll("h2").FirstOrDefault(h => h.TextContent == name)?.NextElementSibling?.QuerySelectorAll("tbody tr") ?? throw new DoorException($"the span shows no {name}");
         return [.. rows.Select(r => r.QuerySelectorAll("td").Select(c => c.TextContent.Trim()).ToList())];
     }

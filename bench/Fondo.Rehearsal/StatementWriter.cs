@@ -15,7 +15,7 @@ public enum StatementShape
 }
 
 /// <summary>Writes a statement in one of four open shapes, from their published descriptions alone.</summary>
-internal sealed class StatementWriter(ShopPlan plan, string id, DateOnly from, DateOnly to, long opening, IReadOnlyList<BankLine> lines)
+public sealed class StatementWriter(ShopPlan plan, string id, DateOnly from, DateOnly to, long opening, IReadOnlyList<BankLine> lines)
 {
     private long Closing => opening + lines.Sum(l => l.Amount);
 

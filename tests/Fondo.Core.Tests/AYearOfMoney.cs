@@ -267,7 +267,7 @@ public sealed class AYearOfMoney
         _stated = date;
         foreach (var statement in read.Statements)
         {
-            Assert.Null(statement.Objection("4471-0092-MM", Currency.Of("USD")));
+            Assert.Null(statement.Objection(["4471-0092-MM"], Currency.Of("USD")));
         }
 
         return [.. read.Statements.SelectMany(s => s.Lines).Select(l => l with { Day = new(date) })];

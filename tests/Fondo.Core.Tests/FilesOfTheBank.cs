@@ -51,7 +51,7 @@ public sealed class FilesOfTheBank
         Assert.Equal(
             ["B26-118/7 11-24 204055 DEPOSIT BAG 70401 · 70401 · CASH DEPOSIT", "00231-2026/2 11-24 -300 ACCOUNT FEE NOVEMBER", "00231-2026/3 11-24 -50000 RETURNED CREDIT (reversal)"], Lines(read.Statements[0]));
         Assert.Equal(new DateOnly(2027, 1, 2), read.Statements[1].Lines[0].Booked); // booked on 2 January, valued on 31 December
-        Assert.All(read.Statements, s => Assert.Null(s.Objection("MOSSUS00/4471", Currency.Of("USD"))));
+        Assert.All(read.Statements, s => Assert.Null(s.Objection(["MOSSUS00/4471"], Currency.Of("USD"))));
 
         var together = Assert.Single((await Read(Mt940.Replace("270102", "261125", StringComparison.Ordinal).Replace("2612310102", "2611251125", StringComparison.Ordinal))).Statements);
         Assert.Equal((4, 1_000_00L, 2_550_05L, new DateOnly(2026, 11, 25)), (together.Lines.Length, together.Opening.Minor, together.Closing.Minor, together.To));
@@ -94,7 +94,7 @@ public sealed class FilesOfTheBank
         // Posted at 02:30 in Greenwich is the evening before in the store.
         Assert.Equal(["B26-118/7 11-23 204055 DEPOSIT · BAG 70401 & COIN", "B26-119 11-24 -300 ACCOUNT FEE", "B26-120 11-24 -2050 check 1042"], Lines(statement));
         Assert.Equal(("4471", "USD", 533_00L, 2_550_05L, new DateOnly(2026, 11, 23), new DateOnly(2026, 11, 24)), (statement.Account, statement.Currency, statement.Opening.Minor, statement.Closing.Minor, statement.From, statement.To));
-        Assert.Null(statement.Objection("4471", Currency.Of("USD")));
+        Assert.Null(statement.Objection(["4471"], Currency.Of("USD")));
 
         // Version 2 closes every element.
         var xml = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<?OFX OFXHEADER=\"200\" VERSION=\"211\"?>\n" + System.Text.RegularExpressions.Regex.Replace(Ofx1[Ofx1.IndexOf("<OFX>", StringComparison.Ordinal)..], "<([A-Z0-9]+)>([^<\r\n]+)", "<$1>$2</$1>");
@@ -166,7 +166,7 @@ public sealed class FilesOfTheBank
         var read = await Read(Document(Page(Number(2), Balance("ITBD", "20") + Balance("CLBD", "40"), Entry("")), Page(Number(1), Balance("OPBD", "0") + Balance("ITBD", "20"), Entry(""))));
         var statement = Assert.Single(read.Statements);
         Assert.Equal(["2026-11/1", "2026-11/2.1"], statement.Lines.Select(l => l.Key));
-        Assert.Null(statement.Objection("4471", Currency.Of("USD")));
+        Assert.Null(statement.Objection(["4471"], Currency.Of("USD")));
     }
 
     [Fact]

@@ -150,6 +150,51 @@ public sealed class LinesOfTheBank
         Assert.Empty(all.Open);
     }
 
+    /// <summary>Two bags of one amount: the line names the second.</summary>
+    [Fact]
+    public void What_is_taken_back_is_the_deposit_that_the_line_names()
+    {
+        var credited = new[] { Deposit(1, 400_00), Deposit(3, 400_00) };
+        var bank = Bank([], [], [Line(-400_00, "REVERSAL 70403") with { IsReversal = true }], credited);
+        Assert.Equal(3, Assert.Single(bank.End.Deposits).Deposit.Number);
+        Balances(bank);
+    }
+
+    [Fact]
+    public void A_debit_is_matched_by_hand_to_the_deposit_that_it_takes_back()
+    {
+        var (credited, line) = (Deposit(1, 400_00), Line(-390_00, "CORRECTION", key: "R-back"));
+        Assert.Equal("CORRECTION", Open(Bank([], [], [line], [credited])));
+        Assert.Contains(BankTarget.Of(credited), Bank([], [], [line], [credited]).Targets(line, []));
+        Assert.DoesNotContain(BankTarget.Of(credited), Bank([], [], [line], [credited]).Targets(Line(390_00, "CREDIT"), []));
+        var bank = Bank([], [], [line], [credited], [new(Guid.NewGuid(), BankDecisionKind.Match, "R-back", BankTarget.Of(credited), "the bank’s letter", new("p1"), Evening)]);
+        Assert.Equal(390_00, Assert.Single(bank.End.Deposits).Outstanding.Minor);
+        Balances(bank);
+    }
+
+    [Fact]
+    public void A_line_without_details_that_names_two_bags_and_comes_to_both_pays_both()
+    {
+        var bank = Bank([Deposit(1, 400_00), Deposit(2, 60_00)], [], [Line(460_00, "DEPOSITS 70401 70402")]);
+        Assert.Empty(bank.End.Deposits);
+        Assert.Empty(bank.Open);
+        Balances(bank);
+        Assert.Single(Bank([Deposit(1, 400_00), Deposit(2, 60_00)], [], [Line(470_00, "DEPOSITS 70401 70402")]).Lines);
+    }
+
+    /// <summary>From one account of the store to another: a line on each, and nothing in the books but the two accounts.</summary>
+    [Theory]
+    [InlineData("4471", "9902", 25, true)]
+    [InlineData("4471", "9902", 29, false)]
+    [InlineData("4471", "4471", 25, false)]
+    public void A_transfer_is_a_line_on_each_account(string from, string to, int arrives, bool isFound)
+    {
+        var bank = Bank([], [], [Line(-500_00, "TO SAVINGS") with { Account = from }, Line(500_00, "FROM CURRENT", arrives) with { Account = to }]);
+        Assert.Equal(isFound, bank.Open.IsEmpty);
+        Assert.Equal(isFound, bank.Matches is [BankMatch.Transfer]);
+        Balances(bank);
+    }
+
     [Fact]
     public void A_credit_far_above_a_named_deposit_is_something_else()
     {

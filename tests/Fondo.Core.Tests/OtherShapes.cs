@@ -222,7 +222,7 @@ public sealed class OtherShapes
         var statement = await Statement(file);
         Assert.Equal(("4471", "USD", new DateOnly(2026, 11, 23), new DateOnly(2026, 11, 24), 1_000_00L, 2_176_50L), (statement.Account, statement.Currency, statement.From, statement.To, statement.Opening.Minor, statement.Closing.Minor));
         Assert.Equal(["DEPOSIT BAG 70401 120000", "ACCOUNT FEE -350", "DEPOSIT ADJUSTMENT BAG 70401 -2000"], statement.Lines.Select(l => $"{l.Text} {l.Amount.Minor}"));
-        Assert.Null(statement.Objection("4471", _setup.Currency));
+        Assert.Null(statement.Objection(["4471"], _setup.Currency));
     }
 
     /// <summary>A line left out, an amount turned, no balance, no account, no date: told at its line; never a statement that does not add up.</summary>

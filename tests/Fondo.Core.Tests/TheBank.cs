@@ -143,7 +143,7 @@ public sealed class TheBank
     public void A_statement_is_the_stores_and_adds_up(string currency, string account, long more, int from, int to, string? says)
     {
         var statement = Statement("B", from, to, 105_00, Line(7_00, "y")) with { Currency = currency, Account = account };
-        var objection = (statement with { Closing = statement.Closing + new Money(more) }).Objection("4471", Currency.Of("USD"));
+        var objection = (statement with { Closing = statement.Closing + new Money(more) }).Objection(["4471"], Currency.Of("USD"));
         Assert.True(says is null ? objection is null : objection?.Contains(says, StringComparison.Ordinal) == true, objection);
     }
 
@@ -160,7 +160,7 @@ public sealed class TheBank
         Assert.Equal(("2026-11", "US00MOSS4471", "USD", new DateOnly(2026, 11, 23), new DateOnly(2026, 11, 24), 100_00L, 112_50L),
             (statement.Id, statement.Account, statement.Currency, statement.From, statement.To, statement.Opening.Minor, statement.Closing.Minor));
         Assert.Equal([("REF1", 20_00L, "bag 70401 · cash", (int?)null), ("2026-11/3", -7_50L, "FEES", 12)], statement.Lines.Select(l => (l.Key, l.Amount.Minor, l.Text, l.Number)));
-        Assert.Null(statement.Objection(null, Currency.Of("USD")));
+        Assert.Null(statement.Objection([], Currency.Of("USD")));
     }
 
     private static string Camt(string version, string booked, string pending) => $"""

@@ -22,13 +22,13 @@ namespace Fondo.Core.Tests;
 /// <summary>Rules §13: one balanced entry, every amount where the trade posts it (common practice). Debits are positive.</summary>
 public sealed class TheBooks
 {
-    private static string Line(string amount, string tax = "0.00", string rate = "0", string more = "") =>
+    internal static string Line(string amount, string tax = "0.00", string rate = "0", string more = "") =>
         $$"""{"sku":"x","name":"Clay pot","qty":"1","amount":"{{amount}}","tax":"{{tax}}","taxRate":"{{rate}}","ebt":false{{more}}}""";
 
-    private static string Sale(string lines, string subtotal, string tax, string total, string tenders, string more = "", string kind = "sale", string discount = "0.00", string fee = "0.00") =>
+    internal static string Sale(string lines, string subtotal, string tax, string total, string tenders, string more = "", string kind = "sale", string discount = "0.00", string fee = "0.00") =>
         Event(kind, $"\"lines\":[{lines}],\"subtotal\":\"{subtotal}\",\"discount\":\"{discount}\",\"tax\":\"{tax}\",\"fee\":\"{fee}\",\"rounding\":\"0.00\",\"total\":\"{total}\",\"tenders\":[{tenders}]{more}");
 
-    private static string Pays(string type, string amount, string more = "") => $$"""{"type":"{{type}}","amount":"{{amount}}"{{more}}}""";
+    internal static string Pays(string type, string amount, string more = "") => $$"""{"type":"{{type}}","amount":"{{amount}}"{{more}}}""";
 
     private static string[] Posted(Reconciliation day, params Entry[] entries)
     {

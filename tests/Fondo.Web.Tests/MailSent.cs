@@ -18,7 +18,7 @@ public sealed class MailSent : InOwnShop
 
     private Task<bool> Save(MailServerForm form) => Shop.Ask(async (MailOffice office) => (await office.Save(form, Shop.Tamsin)).Count == 0);
 
-    private static MailServerForm At(int port, string? user = null, string? secret = null, MailSecurity security = MailSecurity.None) => new("127.0.0.1", port, security, user, secret, "store@example.org", "books@example.org");
+    private static MailServerForm At(int port, string? user = null, string? secret = null, MailSecurity security = MailSecurity.None) => new("127.0.0.1", port, security, user, secret, "store@example.org", "books@example.org", null);
 
     private StandInMail StandIn => Shop.Services.GetRequiredService<StandInMail>();
 
@@ -66,7 +66,7 @@ public sealed class MailSent : InOwnShop
     [Fact]
     public async Task Without_a_server_nothing_is_said_to_be_sent()
     {
-        Assert.True(await Save(new("", null, MailSecurity.StartTls, null, null, null, null)));
+        Assert.True(await Save(new("", null, MailSecurity.StartTls, null, null, null, null, null)));
         Assert.Contains("No mail server is set up", await Post(), StringComparison.Ordinal);
         Assert.Contains("Mail is off", (await (await Shop.SignedIn("p02", "7410")).Page("/mail")).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
         Assert.Equal((0, 0), (Mailbox.Length, await SentActs()));

@@ -24,12 +24,8 @@ public sealed record BankWork(ImmutableArray<BankLine> Lines, ImmutableArray<Ope
 
     private IEnumerable<BankLine> Pieces(BankLine line, Setup setup)
     {
-        if (line.Details.Length < 2 || line.Details.Sum(d => d.Amount) != line.Amount)
-        {
-            return [line];
-        }
-
-        var named = line.Details.GroupBy(d => Named(BankText.Of(d.Text), setup), StringComparer.Ordinal).ToList();
+        var details = line.Details.Length < 2 || line.Details.Sum(d => d.Amount) != line.Amount ? BagsOf(line) : line.Details;
+        var named = details.GroupBy(d => Named(BankText.Of(d.Text), setup), StringComparer.Ordinal).ToList();
         return named.Count(g => g.Key.Length > 0) < 2 ? [line]
             : named.Select((g, n) => line with
             {
@@ -39,6 +35,14 @@ public sealed record BankWork(ImmutableArray<BankLine> Lines, ImmutableArray<Ope
                 Details = [],
                 Number = null,
             });
+    }
+
+    /// <summary>A line without details that names several bags and comes to exactly what is on its way in them; else nothing.</summary>
+    private ImmutableArray<BankDetail> BagsOf(BankLine line)
+    {
+        var text = BankText.Of(line.Text);
+        var bags = line.Amount.Sign > 0 ? Deposits.Where(d => text.Names(BankText.Of(d.Deposit.Bag))).ToList() : [];
+        return bags.Sum(b => b.Outstanding) == line.Amount ? [.. bags.Select(b => new BankDetail(b.Outstanding, b.Deposit.Bag))] : [];
     }
 
     private string Named(BankText text, Setup setup) =>

@@ -49,6 +49,8 @@ public sealed record ClosedMoney(
             [
                 .. items.Where(i => (i.Place != MoneyPlace.Customer || i.Use is not null) && !i.Amount.IsZero)
                     .Select(i => new ClosedMoneyItem(i.Place.Written(), i.Use is { } use ? uses[use] : i.Account is { } tender ? uses[tender] : uses["deposit"], i.Name, Text(i.Amount), i.Since)),
+                .. bank.Fees.Select(f => new ClosedMoneyItem(
+                    MoneyPlace.Processor.Written(), uses["card-cost-owed"], $"{setup.Processors.FirstOrDefault(p => p.Id == f.Processor)?.Name ?? f.Processor}, fees to be billed", Text(-f.Amount), setup.TradingDay.Date)),
             ],
         };
     }

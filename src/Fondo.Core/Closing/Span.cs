@@ -23,6 +23,9 @@ public sealed record SpanDeposit(int Number, string Bag, DateOnly Day, Money Amo
 public sealed record Span(
     DateOnly From, DateOnly To, int Days, ImmutableArray<SpanAmount> Takings, ImmutableArray<SpanAmount> OverShort, ImmutableArray<SpanAmount> Fees, ImmutableArray<SpanDeposit> Deposits, ImmutableArray<SpanAccount> Accounts)
 {
+    /// <summary>Each account at the bank against its statements.</summary>
+    public ImmutableArray<BankReconciliation> Banks { get; init; } = [];
+
     /// <summary>What tickets took, tender by tender, as the entries say it: no float, no drop and no difference is in it. Cash back and tips that cards took for others come off.</summary>
     private static ImmutableArray<SpanAmount> Taken(IReadOnlyList<CloseDocument> documents, IEnumerable<(string What, Money Amount)> sums)
     {
@@ -39,13 +42,23 @@ public sealed record Span(
     /// <param name="documents">The standing closes of the span, in their order.</param>
     /// <param name="posted">The closes by which their days were posted, in their order: that of a corrected day is the one that the days behind it began with, for the correction stands in the entry of a later day (rules §12).</param>
     /// <param name="overShort">The account of what is over and short.</param>
-    public static Span Of(DateOnly from, DateOnly to, CloseDocument? before, IReadOnlyList<CloseDocument> documents, IReadOnlyList<CloseDocument> posted, Currency currency, string overShort)
+    /// <param name="kept">What is known besides of the accounts on which something stays.</param>
+    public static Span Of(
+        DateOnly from, DateOnly to, CloseDocument? before, IReadOnlyList<CloseDocument> documents, IReadOnlyList<CloseDocument> posted, Currency currency, string overShort, SpanBalances kept)
     {
         Money Read(string text) => currency.TryParse(text, out var amount) ? amount : Money.Zero;
         static DateOnly DateOf(CloseDocument doc) => DateOnly.ParseExact(doc.TradingDay, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
         var sums = posted.SelectMany(d => d.Books).Select(b => (b.Account, b.What, Amount: Read(b.Amount))).ToList();
         var (first, last) = (before?.Whereabouts, posted.Count == 0 ? before?.Whereabouts : posted[^1].Whereabouts);
-        var (began, open) = ((first?.Items ?? []).ToLookup(i => i.Account), (last?.Items ?? []).ToLookup(i => i.Account));
+        var (began, open) = ((first?.Items ?? []).Concat(kept.CustomersBefore).ToLookup(i => i.Account), (last?.Items ?? []).Concat(kept.Customers).ToLookup(i => i.Account));
+        // An account whose things nobody follows one by one is made of what each day left on it.
+        var byDay = posted.SelectMany(d => d.Books.Select(b => (Day: DateOf(d), b.Account, Amount: Read(b.Amount)))).ToLookup(b => b.Account, b => (b.Day, b.Amount));
+        ImmutableArray<ClosedMoneyItem> ByDay(string account) =>
+        [
+            .. kept.Before.GetValueOrDefault(account) is { IsZero: false } there ? [new ClosedMoneyItem("", account, $"before {from:yyyy-MM-dd}", currency.Format(there), from)] : Array.Empty<ClosedMoneyItem>(),
+            .. byDay[account].GroupBy(b => b.Day).Select(g => (Day: g.Key, Amount: g.Sum(b => b.Amount))).Where(d => !d.Amount.IsZero).OrderBy(d => d.Day)
+                .Select(d => new ClosedMoneyItem("", account, $"entries of {d.Day:yyyy-MM-dd}", currency.Format(d.Amount), d.Day)),
+        ];
         var outstanding = (last?.OpenDeposits ?? []).ToDictionary(d => d.Number, d => Read(d.Credited));
         return new(
             from, to, documents.Count,
@@ -57,13 +70,23 @@ public sealed record Span(
                     .Select(d => new SpanDeposit(d.Deposit.Number, d.Deposit.Bag, d.Day, d.Amount, outstanding.TryGetValue(d.Deposit.Number, out var credited) ? d.Amount - credited : Money.Zero)),
             ],
             [
-                .. sums.Select(s => s.Account).Union(began.Select(g => g.Key)).Union(open.Select(g => g.Key)).Order(StringComparer.Ordinal).Select(account =>
+                .. sums.Select(s => s.Account).Union(began.Select(g => g.Key)).Union(open.Select(g => g.Key)).Union(kept.Before.Where(b => !b.Value.IsZero && kept.IsKept(b.Key)).Select(b => b.Key)).Order(StringComparer.Ordinal).Select(account =>
                 {
                     var (own, itemsThen, itemsNow) = (sums.Where(s => s.Account == account).ToList(), began[account].ToList(), open[account].ToImmutableArray());
-                    var hasItems = itemsThen.Count + itemsNow.Length > 0;
+                    var hasItems = itemsThen.Count + itemsNow.Length > 0 || kept.IsFollowed(account);
+                    if (!hasItems && kept.IsKept(account))
+                    {
+                        itemsNow = ByDay(account);
+                        return new SpanAccount(account, kept.Before.GetValueOrDefault(account), Debits(own), Credits(own), itemsNow, itemsNow.Sum(i => Read(i.Amount)));
+                    }
+
                     return new SpanAccount(
-                        account, hasItems ? itemsThen.Sum(i => Read(i.Amount)) : null, own.Where(s => s.Amount.Sign > 0).Sum(s => s.Amount), -own.Where(s => s.Amount.Sign < 0).Sum(s => s.Amount), itemsNow, itemsNow.Sum(i => Read(i.Amount)));
+                        account, hasItems ? itemsThen.Sum(i => Read(i.Amount)) : null, Debits(own), Credits(own), itemsNow, itemsNow.Sum(i => Read(i.Amount)));
                 }),
-            ]);
+            ])
+        { Banks = kept.Banks };
+
+        static Money Debits(List<(string Account, string What, Money Amount)> own) => own.Where(s => s.Amount.Sign > 0).Sum(s => s.Amount);
+        static Money Credits(List<(string Account, string What, Money Amount)> own) => -own.Where(s => s.Amount.Sign < 0).Sum(s => s.Amount);
     }
 }

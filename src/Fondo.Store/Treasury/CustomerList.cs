@@ -8,18 +8,21 @@ namespace Fondo.Store.Treasury;
 public sealed record CustomerStep(DateOnly Day, CustomerMovement Movement);
 
 /// <summary>An item of a customer: an invoice, a layaway, a gift card or a store credit.</summary>
-/// <param name="Name">Whom or what its latest ticket names; null where none does.</param>
+/// <param name="Names">Whom and what its tickets name, the first one first.</param>
 /// <param name="Since">The day of its first ticket.</param>
 /// <param name="Last">The day of its last ticket.</param>
 /// <param name="Debits">What customers owe more by, or were owed less.</param>
-public sealed record CustomerItem(CustomerKey Key, string? Name, DateOnly Since, DateOnly Last, Money Debits, Money Credits)
+public sealed record CustomerItem(CustomerKey Key, IReadOnlyList<string> Names, DateOnly Since, DateOnly Last, Money Debits, Money Credits)
 {
+    /// <summary>What its first ticket names; null where none names anything.</summary>
+    public string? Name => Names.Count == 0 ? null : Names[0];
+
     /// <summary>What is left of it. Debits are positive.</summary>
     public Money Left => Debits - Credits;
 
     /// <summary>The item of these movements, the first one first.</summary>
     public static CustomerItem Of(IReadOnlyList<CustomerStep> steps) => new(
-        steps[0].Movement.Key, steps.Select(s => s.Movement.Name).LastOrDefault(n => n is not null), steps.Min(s => s.Day), steps.Max(s => s.Day),
+        steps[0].Movement.Key, [.. steps.Select(s => s.Movement.Name).OfType<string>().Distinct()], steps.Min(s => s.Day), steps.Max(s => s.Day),
         steps.Where(s => s.Movement.Amount.Sign > 0).Sum(s => s.Movement.Amount), -steps.Where(s => s.Movement.Amount.Sign < 0).Sum(s => s.Movement.Amount));
 }
 
@@ -29,6 +32,9 @@ public sealed class CustomerList(DayStore days, CustomerBook book, CloseOrder or
     /// <summary>Every item that a ticket named, settled ones among them, and for each account what came without a number.</summary>
     /// <param name="to">The last day that counts.</param>
     public async Task<IReadOnlyList<CustomerItem>> Items(DateOnly to) => [.. (await Steps(to, null)).GroupBy(s => s.Movement.Key).Select(g => CustomerItem.Of([.. g]))];
+
+    /// <summary>The same by the closes alone that are booked.</summary>
+    internal async Task<IReadOnlyList<CustomerItem>> Booked(DateOnly to) => [.. (await book.Booked(to, null)).GroupBy(s => s.Movement.Key).Select(g => CustomerItem.Of([.. g]))];
 
     /// <summary>The movements of one item, the first one first; empty where nobody knows it.</summary>
     public async Task<IReadOnlyList<CustomerStep>> Steps(CustomerKey key) => [.. await Steps(DateOnly.MaxValue, key)];

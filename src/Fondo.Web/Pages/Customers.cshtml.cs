@@ -111,5 +111,5 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
     }
 
     private bool IsAskedFor(CustomerItem item) => string.IsNullOrWhiteSpace(Q)
-        || Q.Split(' ', StringSplitOptions.RemoveEmptyEntries).All(w => item.Key.Reference.Contains(w, StringComparison.OrdinalIgnoreCase) || item.Name?.Contains(w, StringComparison.OrdinalIgnoreCase) == true);
+        || Q.Split(' ', StringSplitOptions.RemoveEmptyEntries).All(w => item.Key.Reference.Contains(w, StringComparison.OrdinalIgnoreCase) || item.Names.Any(n => n.Contains(w, StringComparison.OrdinalIgnoreCase)));
 }

@@ -1,9 +1,8 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using Fondo.Core.Amounts;
+using System.Text;
 using Fondo.Core.Closing;
-using Fondo.Store.Days;
-using Fondo.Store.SetUp;
+using Fondo.Store.Treasury;
 using Fondo.Web.Closing;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
@@ -15,7 +14,7 @@ namespace Fondo.Web.Pages;
 
 /// <summary>Closed days taken together: a month, or any span of days.</summary>
 [Authorize(Policies.Read)]
-public sealed class SpanModel(DayStore days, CloseOrder order, SetupBook book) : PageModel
+public sealed class SpanModel(SpanBook book) : PageModel
 {
     [BindProperty(SupportsGet = true)]
     public DateOnly? From { get; set; }
@@ -23,57 +22,45 @@ public sealed class SpanModel(DayStore days, CloseOrder order, SetupBook book) :
     [BindProperty(SupportsGet = true)]
     public DateOnly? To { get; set; }
 
-    public Span? Span { get; private set; }
+    /// <summary>Null where no day is closed yet.</summary>
+    public BookedSpan? Booked { get; private set; }
 
-    public Currency Currency { get; private set; } = Currency.Of("USD");
+    public Span? Span => Booked?.Span;
 
-    public string Store { get; private set; } = "";
+    public ImmutableArray<CloseTable> Tables => Booked is null ? [] : SpanTables.Of(Booked.Span, Booked.Setup.Currency);
 
-    public ImmutableArray<CloseTable> Tables => Span is null ? [] : SpanTables.Of(Span, Currency);
-
-    /// <summary>Days of the span that are not closed: they are not in it.</summary>
-    public IReadOnlyList<DateOnly> Open { get; private set; } = [];
-
-    public string Title => $"{Store}: {Date(From!.Value)} to {Date(To!.Value)}";
+    public string Title => $"{Booked!.Setup.Store}: {Date(From!.Value)} to {Date(To!.Value)}";
 
     public string Heading => $"{Span!.Days} closed days. The entries of these days, added up.";
 
+    public string Href(string kind) => string.Create(CultureInfo.InvariantCulture, $"?handler=File&kind={kind}&from={From:yyyy-MM-dd}&to={To:yyyy-MM-dd}");
+
     public Task OnGet() => Load();
 
+    /// <param name="kind">pdf, xlsx, or the entries of the days as csv or journal.</param>
     public async Task<IActionResult> OnGetFile(string? kind)
     {
         await Load();
-        if (Span is null)
+        if (Booked is null)
         {
             return NotFound();
         }
 
-        var name = $"days-{From:yyyy-MM-dd}-{To:yyyy-MM-dd}";
-        return kind == "xlsx"
-            ? File(CloseFiles.Workbook([], Tables), CloseFiles.Xlsx, name + ".xlsx")
-            : File(ClosePdf.Of(new SKDocumentPdfMetadata { Title = Title, Producer = "Fondo" }, Title, Heading, Tables, Title, "", []), "application/pdf", name + ".pdf");
+        var name = string.Create(CultureInfo.InvariantCulture, $"days-{From:yyyy-MM-dd}-{To:yyyy-MM-dd}");
+        return kind switch
+        {
+            "xlsx" => File(CloseFiles.Workbook([], Tables), CloseFiles.Xlsx, name + ".xlsx"),
+            "csv" => File(Encoding.UTF8.GetBytes(BooksFiles.Together(Booked.Posted).Csv), "text/csv", name + ".csv"),
+            "journal" => File(Encoding.UTF8.GetBytes(BooksFiles.Together(Booked.Posted).Journal), "text/plain", name + ".journal"),
+            _ => File(ClosePdf.Of(new SKDocumentPdfMetadata { Title = Title, Producer = "Fondo" }, Title, Heading, Tables, Title, "", []), "application/pdf", name + ".pdf"),
+        };
     }
 
     public static string Date(DateOnly date) => date.ToString("d MMMM yyyy", CultureInfo.InvariantCulture);
 
     private async Task Load()
     {
-        var listed = await days.List();
-        if (listed.Where(d => d.CloseNumber is not null).Select(d => (DateOnly?)d.Date).Max() is not { } latest || await book.For(latest) is not { Setup: var setup })
-        {
-            return;
-        }
-
-        (Currency, Store) = (setup.Currency, setup.Store);
-        To ??= latest;
-        From ??= new DateOnly(To.Value.Year, To.Value.Month, 1);
-        var own = listed.Where(d => d.CloseNumber is not null && d.Date >= From && d.Date <= To).OrderBy(d => d.Date).Select(d => d.CloseNumber!.Value).ToList();
-        var booked = await order.Booked(To.Value);
-        var before = booked.Where(b => b.Day < From).Select(b => b.Close).LastOrDefault();
-        var posted = booked.Where(b => b.Day >= From).Select(b => b.Close).ToList();
-        var closes = (await days.Closes([.. own.Concat(posted).Append(before).Distinct()])).ToDictionary(c => c.Number, ClosingDesk.Read);
-        Span = Core.Closing.Span.Of(
-            From.Value, To.Value, closes.GetValueOrDefault(before), [.. own.Select(c => closes[c])], [.. posted.Select(c => closes[c])], Currency, setup.Accounts.First(a => a.Id == "over-short").Account);
-        Open = [.. listed.Where(d => d.CloseNumber is null && d.Date >= From && d.Date <= To).Select(d => d.Date).Order()];
+        Booked = await book.Of(From, To);
+        (From, To) = (Span?.From ?? From, Span?.To ?? To);
     }
 }
