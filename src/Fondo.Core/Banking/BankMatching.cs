@@ -170,12 +170,12 @@ internal sealed class BankMatching
         _deposits.Remove(open);
     }
 
-    /// <summary>By how much a bank's count may differ: three of the largest pieces, a check, or a twentieth of the whole.</summary>
+    /// <summary>By how much a bank's count may differ: three of the largest pieces, as long as these are no more than a quarter of it; a check; or a twentieth of the whole.</summary>
     private static Money Miscount(Deposit deposit)
     {
         var piece = deposit.Pieces.Select(p => p.Denomination.Minor * Math.Min(p.Number, 3)).DefaultIfEmpty().Max();
         var check = deposit.Checks.Select(c => c.Amount.Minor).DefaultIfEmpty().Max();
-        return new(Math.Max(Math.Max(piece, check), deposit.Amount.Minor / 20));
+        return new(Math.Max(Math.Max(Math.Min(piece, deposit.Amount.Minor / 4), check), deposit.Amount.Minor / 20));
     }
 
     /// <summary>What is worth exactly a deposit that was handed over, or its rest, in the days after; the nearest in time first.</summary>

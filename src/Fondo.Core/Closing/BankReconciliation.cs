@@ -31,8 +31,8 @@ public sealed record BankReconciliation(
         foreach (var own in statements.GroupBy(s => s.Account, StringComparer.Ordinal))
         {
             var inOrder = own.OrderBy(s => s.From).ThenBy(s => s.To).ToList();
-            var latest = inOrder.MaxBy(s => s.To)!;
-            (before, ends, last) = (before + inOrder[0].Opening, ends + latest.Closing, last is { } known && known > latest.To ? known : latest.To);
+            var (first, latest) = (First(inOrder), Last(inOrder));
+            (before, ends, last) = (before + first.Opening, ends + latest.Closing, last is { } known && known > latest.To ? known : latest.To);
             foreach (var (statement, place) in inOrder.Select((s, i) => (s, i)).Skip(1))
             {
                 var earlier = inOrder[..place];
@@ -48,5 +48,18 @@ public sealed record BankReconciliation(
         outstanding.AddRange(stated.Values.Where(l => !booked.ContainsKey(l.Key)).Select(l => new BankOutstanding(l.Booked, l.Text, l.Amount)));
         outstanding.AddRange(booked.Where(b => !stated.ContainsKey(b.Key)).Select(b => new BankOutstanding(b.Value.Booked, b.Key, -b.Value.Amount)));
         return new(account, numbers, entries, before, [.. outstanding.OrderBy(o => o.Date).ThenBy(o => o.What, StringComparer.Ordinal)], ends, last);
+    }
+    /// <summary>Of several statements that begin on the first day, the one that goes on from none of the others.</summary>
+    private static BankStatement First(List<BankStatement> inOrder)
+    {
+        var earliest = inOrder.Where(s => s.From == inOrder[0].From).ToList();
+        return earliest.Find(s => !earliest.Exists(o => o != s && o.Closing == s.Opening)) ?? earliest[0];
+    }
+
+    /// <summary>Of several that end on the last day, the one from which none of the others goes on.</summary>
+    private static BankStatement Last(List<BankStatement> inOrder)
+    {
+        var latest = inOrder.Where(s => s.To == inOrder.Max(l => l.To)).ToList();
+        return latest.FindLast(s => !latest.Exists(o => o != s && o.Opening == s.Closing)) ?? latest[^1];
     }
 }
