@@ -37,7 +37,7 @@ public sealed partial class Rehearsal
 
     private async Task<bool> CloseDay(DateOnly date)
     {
-        var path = Path(date, "close");
+        var (path, last) = (Path(date, "close"), "");
         for (var round = 0; round < MostRounds; round++)
         {
             var page = await _odile.Page(path);
@@ -54,6 +54,7 @@ public sealed partial class Rehearsal
                 return true;
             }
 
+            last = $"“{left[0].QuerySelector("b")!.TextContent}”: {left[0].QuerySelector("li")?.TextContent.Trim()}";
             if (!await Work(date, left[0]))
             {
                 Differs(date, $"no way past the gate “{left[0].QuerySelector("b")!.TextContent}”: {left[0].QuerySelector("li")?.TextContent.Trim()}");
@@ -61,7 +62,7 @@ public sealed partial class Rehearsal
             }
         }
 
-        Differs(date, "the gates are never green");
+        Differs(date, $"the gates are never green, the last one left is {last}");
         return false;
     }
 

@@ -13,12 +13,14 @@ public sealed partial class Rehearsal
         Dictionary<(string, string), long> said = [];
         foreach (var title in page.QuerySelectorAll("h2").Where(h => _kinds.ContainsKey(h.TextContent.Trim())))
         {
-            var (account, list) = (_kinds[title.TextContent.Trim()], title.NextElementSibling);
-            list = list?.TagName == "TABLE" ? list : list?.NextElementSibling;
-            foreach (var row in list?.TagName == "TABLE" ? [.. list.QuerySelectorAll("tbody tr")] : Array.Empty<AngleSharp.Dom.IElement>())
+            var account = _kinds[title.TextContent.Trim()];
+            for (var part = title.NextElementSibling; part is not null && part.TagName != "H2"; part = part.NextElementSibling)
             {
-                var left = plan.Read(Plain(row.QuerySelectorAll("td")[5].TextContent));
-                said[(account, row.QuerySelector("th")!.TextContent.Trim())] = account == CustomerAccounts ? left : -left;
+                foreach (var row in part.QuerySelectorAll("tbody tr"))
+                {
+                    var left = plan.Read(Plain(row.QuerySelectorAll("td")[5].TextContent));
+                    said[(account, row.QuerySelector("th")!.TextContent.Trim())] = account == CustomerAccounts ? left : -left;
+                }
             }
         }
 

@@ -95,6 +95,7 @@ public sealed partial class DayMaker
 
         if (IsQuiet)
         {
+            ServeCustomers();
             MiscountCents();
         }
         else if (faults is { } some)

@@ -40,7 +40,12 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
     /// <param name="Balance">What stands on the account in all, on its own side.</param>
     /// <param name="Unnamed">What of it came without a number.</param>
     /// <param name="Open">How many items are open.</param>
-    public sealed record Kind(CustomerAccount Account, IReadOnlyList<Item> Items, Money Balance, Money Unnamed, int Open);
+    /// <param name="Before">Items that no ticket here opened: they are from before the first day here.</param>
+    public sealed record Kind(CustomerAccount Account, IReadOnlyList<Item> Items, Money Balance, Money Unnamed, int Open, IReadOnlyList<Item> Before)
+    {
+        /// <summary>What the open items come to that a ticket here opened.</summary>
+        public Money Pending { get; init; }
+    }
 
     /// <summary>An item on its own side: what customers owe, or what the store owes, is positive.</summary>
     public sealed record Item(CustomerItem Of, Money More, Money Less, int Days, string? Warning)
@@ -53,7 +58,7 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
     public IReadOnlyList<Kind> Kinds { get; private set; } = [];
 
     /// <summary>What each kind comes to.</summary>
-    public string Headline => Kinds.All(k => k.Open == 0) ? "No customer owes anything, and none is owed anything."
+    public string Headline => Kinds.All(k => k.Open == 0) ? "Customers owe nothing and are owed nothing."
         : string.Join(" ", new[] { Side("Customers owe", k => k.Account.IsOwedToStore), Side("The store owes", k => !k.Account.IsOwedToStore) }.OfType<string>());
 
     public async Task OnGet() => await Load();
@@ -68,7 +73,7 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
 
     private IEnumerable<CloseTable> Tables => Kinds.Select(k => new CloseTable(
         CustomerWords.Title(k.Account.Kind), k.Account.Kind.Written(), [new("Number"), new("Name"), new("Since"), new("Last"), new("Days", true), new(CustomerWords.More(k.Account.Kind), true), new(CustomerWords.Less(k.Account.Kind), true), new("Left", true)],
-        [.. k.Items.Select(i => (ImmutableArray<TableValue>)[i.Of.Key.Reference, i.Of.Name, Date(i.Of.Since), Date(i.Of.Last), i.Days, Value(i.More), Value(i.Less), Value(i.Left)])]));
+        [.. k.Items.Concat(k.Before).Select(i => (ImmutableArray<TableValue>)[i.Of.Key.Reference, i.Of.Name, Date(i.Of.Since), Date(i.Of.Last), i.Days, Value(i.More), Value(i.Less), Value(i.Left)])]));
 
     private TableValue Value(Money amount) => new(Amount(amount), (decimal)amount.Minor / Setup!.Currency.Unit);
 
@@ -77,7 +82,7 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
     private string? Side(string who, Func<Kind, bool> isOn)
     {
         var kinds = Kinds.Where(k => isOn(k) && k.Open > 0).ToList();
-        return kinds.Count == 0 ? null : $"{who} {Amount(kinds.Sum(k => k.Balance))} on {string.Join(", ", kinds.Select(k => Say.Count(k.Open, CustomerWords.One(k.Account.Kind))))}.";
+        return kinds.Count == 0 ? null : $"{who} {Amount(kinds.Sum(k => k.Pending))} on {string.Join(", ", kinds.Select(k => Say.Count(k.Open, CustomerWords.One(k.Account.Kind))))}.";
     }
 
     private async Task Load()
@@ -98,10 +103,10 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
     private Kind Of(CustomerAccount account, IEnumerable<CustomerItem> all, Setup setup)
     {
         var items = all.Select(i => OnItsSide(account, i, setup)).ToList();
-        var named = items.Where(i => i.Of.Key.Reference.Length > 0).ToList();
-        return new(
-            account, [.. named.Where(i => (All || !i.Left.IsZero) && IsAskedFor(i.Of)).OrderBy(i => i.Left.IsZero).ThenBy(i => i.Warning is null).ThenBy(i => i.Of.Since).ThenBy(i => i.Of.Key.Reference, StringComparer.Ordinal)],
-            items.Sum(i => i.Left), items.Where(i => i.Of.Key.Reference.Length == 0).Sum(i => i.Left), named.Count(i => !i.Left.IsZero));
+        var (named, unnamed) = (items.Where(i => i.Of.Key.Reference.Length > 0).ToList(), items.Where(i => i.Of.Key.Reference.Length == 0).Sum(i => i.Left));
+        var open = named.Where(i => !i.More.IsZero && !i.Left.IsZero).ToList();
+        var asked = named.Where(i => (All || !i.Left.IsZero) && IsAskedFor(i.Of)).OrderBy(i => i.Left.IsZero).ThenBy(i => i.Warning is null).ThenBy(i => i.Of.Since).ThenBy(i => i.Of.Key.Reference, StringComparer.Ordinal).ToList();
+        return new(account, [.. asked.Where(i => !i.More.IsZero)], items.Sum(i => i.Left), unnamed, open.Count, [.. asked.Where(i => i.More.IsZero)]) { Pending = open.Sum(i => i.Left) };
     }
 
     private Item OnItsSide(CustomerAccount account, CustomerItem item, Setup setup)

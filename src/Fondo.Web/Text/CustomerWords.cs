@@ -39,6 +39,14 @@ internal static class CustomerWords
         _ => "Used",
     };
 
+    /// <summary>What is said of items that no ticket here opened.</summary>
+    public static string Before(CustomerItemKind kind, int number, string amount) => kind switch
+    {
+        CustomerItemKind.Invoice => $"{Say.Capital(Say.Count(number, "invoice"))} from before the first day here, paid with {amount}",
+        CustomerItemKind.Layaway => $"{Say.Capital(Say.Count(number, "layaway"))} from before the first day here, handed out with {amount}",
+        _ => $"{Say.Capital(Say.Count(number, One(kind), kind == CustomerItemKind.StoreCredit ? "store credits" : null))} from before the first day here, used with {amount}",
+    };
+
     /// <summary>What is said of an item that went past nothing; null where it did not.</summary>
     /// <param name="more">What made it more, in all.</param>
     /// <param name="left">What is left of it, on its own side.</param>
