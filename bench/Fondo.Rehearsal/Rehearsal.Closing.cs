@@ -152,7 +152,9 @@ public sealed partial class Rehearsal
     private async Task<bool> Own(DateOnly date)
     {
         var path = Path(date, "carried");
-        var form = (await _odile.Page(path)).QuerySelector("form.answer");
+        // The one that the page opens: others have their owner.
+        var page = await _odile.Page(path);
+        var form = page.QuerySelector("form.answer[data-sends]") ?? page.QuerySelector("form.answer");
         return form is not null && !Refused(date, await _odile.Post(path, Browser.Fields(form)), "owning a carried item");
     }
 

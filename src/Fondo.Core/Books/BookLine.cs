@@ -12,6 +12,6 @@ public readonly record struct BookLine(string Account, Money Amount, string What
     /// <summary>The invoice, account, gift card or layaway that it belongs to; null where none is named.</summary>
     public string? Reference { get; init; }
 
-    /// <summary>Whom or what the ticket names with it.</summary>
+    /// <summary>Whom the ticket names: on its tender, else in its note.</summary>
     public string? Name { get; init; }
 }

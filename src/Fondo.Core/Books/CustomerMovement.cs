@@ -9,10 +9,11 @@ namespace Fondo.Core.Books;
 public readonly record struct CustomerKey(string Account, string Reference);
 
 /// <summary>What one ticket does to a customer's item.</summary>
-/// <param name="Name">Whom or what the ticket names; null where it names nothing.</param>
+/// <param name="Name">Whom the ticket names; null where it names nobody.</param>
+/// <param name="What">The line or the tender that does it.</param>
 /// <param name="Amount">Debits are positive, credits negative.</param>
 /// <param name="Source">The ticket; empty for what entries and differences leave on the account.</param>
-public sealed record CustomerMovement(CustomerKey Key, string? Name, Money Amount, string Source)
+public sealed record CustomerMovement(CustomerKey Key, string? Name, string What, Money Amount, string Source)
 {
     /// <summary>What the tickets of a day that count do to customers' items, in the order of the journal.</summary>
     public static ImmutableArray<CustomerMovement> Of(Reconciliation result)
@@ -23,7 +24,7 @@ public sealed record CustomerMovement(CustomerKey Key, string? Name, Money Amoun
         [
             .. day.Journal.OfType<Ticket>().Where(t => MayMove(t) && standing.Stands(t)).SelectMany(t => TicketLines.Of(t, uses, day.Setup))
                 .Where(l => accounts.Contains(l.Account) && !l.Amount.IsZero)
-                .Select(l => new CustomerMovement(new(l.Account, l.Reference?.Trim() ?? ""), l.Name, l.Amount, l.Source)),
+                .Select(l => new CustomerMovement(new(l.Account, l.Reference?.Trim() ?? ""), l.Name, l.What, l.Amount, l.Source)),
         ];
 
         bool MayMove(Ticket ticket) => ticket.Lines.Any(l => l.Article.Account is not null) || ticket.Tenders.Any(t => t.Counts && accounts.Contains(uses[t.Type]));
@@ -37,7 +38,7 @@ public sealed record CustomerMovement(CustomerKey Key, string? Name, Money Amoun
         return
         [
             .. accounts.Select(a => (a.Account, Amount: entry.Sums.Where(s => s.Account == a.Account).Sum(s => s.Amount) - byTicket[a.Account].Sum(m => m) - others[a.Account].Sum(m => m)))
-                .Where(r => !r.Amount.IsZero).Select(r => new CustomerMovement(new(r.Account, ""), null, r.Amount, "")),
+                .Where(r => !r.Amount.IsZero).Select(r => new CustomerMovement(new(r.Account, ""), null, "differences and entries", r.Amount, "")),
         ];
     }
 }

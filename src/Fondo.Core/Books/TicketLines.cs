@@ -14,7 +14,7 @@ internal static class TicketLines
         foreach (var line in ticket.Lines)
         {
             var posted = Layaway.Posted(line, setup.Policy.Layaway);
-            yield return Line(uses[posted.Use], -posted.Amount, line.Article.Name) with { Reference = line.Reference, Name = line.Article.Name };
+            yield return Line(uses[posted.Use], -posted.Amount, line.Article.Name) with { Reference = line.Reference, Name = ticket.Note };
             if (!posted.Tax.IsZero)
             {
                 yield return Line(uses["tax"], -posted.Tax, string.Create(CultureInfo.InvariantCulture, $"tax {line.Article.TaxRate * 100:0.####} %"));

@@ -7,7 +7,7 @@ namespace Fondo.Core.Closing;
 /// <param name="Reference">The number of the item; empty where it came without one.</param>
 /// <param name="Amount">Debits are positive, credits negative.</param>
 /// <param name="Left">What was left of the item when the day ended; null for what came without a number.</param>
-public sealed record ClosedCustomerMovement(string Account, string Reference, string? Name, string Amount, string? Left, string Ticket)
+public sealed record ClosedCustomerMovement(string Account, string Reference, string? Name, string What, string Amount, string? Left, string Ticket)
 {
     /// <summary>Whether a customer paid something of what they owe.</summary>
     public bool IsPayment { get; init; }
@@ -19,7 +19,7 @@ public sealed record ClosedCustomerMovement(string Account, string Reference, st
         return
         [
             .. day.Movements.Concat(CustomerMovement.Rest(day.Accounts, day.Movements, entry, corrections))
-                .Select(m => new ClosedCustomerMovement(m.Key.Account, m.Key.Reference, m.Name, text(m.Amount), m.Key.Reference.Length == 0 ? null : text(day.Left(m.Key)), m.Source) { IsPayment = m.Source.Length > 0 && m.Amount.Sign < 0 && day.IsOwedToStore(m.Key.Account) }),
+                .Select(m => new ClosedCustomerMovement(m.Key.Account, m.Key.Reference, m.Name, m.What, text(m.Amount), m.Key.Reference.Length == 0 ? null : text(day.Left(m.Key)), m.Source) { IsPayment = m.Source.Length > 0 && m.Amount.Sign < 0 && day.IsOwedToStore(m.Key.Account) }),
         ];
     }
 }

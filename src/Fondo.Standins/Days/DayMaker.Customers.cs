@@ -39,7 +39,7 @@ public sealed partial class DayMaker
         Take(12.6, "gift-card-load", "Gift card loaded", Number("GC-", 6100 - back), 25_00);
         if (back % 2 == 0)
         {
-            SellOn(14.2, "gift-card", Article(back), Number("GC-", 6100 - back), null);
+            SellOn(14.2, "gift-card", Article(1 + (back / 2 % 2)), Number("GC-", 6100 - back), null);
         }
 
         if (back % 4 < 2)

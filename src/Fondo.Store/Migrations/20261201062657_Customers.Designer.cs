@@ -512,6 +512,10 @@ namespace Fondo.Store.Migrations
                         .IsRequired()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("What")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.HasKey("Number");
 
                     b.HasIndex("Close");

@@ -29,6 +29,7 @@ namespace Fondo.Store.Migrations
                     Account = table.Column<string>(type: "TEXT", nullable: false),
                     Reference = table.Column<string>(type: "TEXT", nullable: false),
                     Name = table.Column<string>(type: "TEXT", nullable: true),
+                    What = table.Column<string>(type: "TEXT", nullable: false),
                     Amount = table.Column<long>(type: "INTEGER", nullable: false),
                     Ticket = table.Column<string>(type: "TEXT", nullable: false)
                 },

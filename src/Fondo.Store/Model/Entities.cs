@@ -377,6 +377,8 @@ public sealed class CustomerMovementRow
 
     public string? Name { get; init; }
 
+    public required string What { get; init; }
+
     /// <summary>In minor units. Debits are positive, credits negative.</summary>
     public long Amount { get; init; }
 

@@ -52,6 +52,7 @@ public sealed class CustomerBook(StoreContext db, CloseOrder order)
             Account = c.Account,
             Reference = c.Reference,
             Name = c.Name,
+            What = c.What,
             Amount = currency.TryParse(c.Amount, out var amount) ? amount.Minor : 0,
             Ticket = c.Ticket,
         }));
@@ -64,7 +65,7 @@ public sealed class CustomerBook(StoreContext db, CloseOrder order)
         var weights = await order.Weights(to, to);
         var which = key is { } one ? db.CustomerMovements.Where(m => m.Account == one.Account && m.Reference == one.Reference) : db.CustomerMovements;
         return (await which.AsNoTracking().Where(m => m.Day <= to).OrderBy(m => m.Day).ThenBy(m => m.Number).ToListAsync())
-            .Select(m => new CustomerStep(m.Day, new(m.Key, m.Name, new(m.Amount * weights.GetValueOrDefault(m.Close)), m.Ticket)))
+            .Select(m => new CustomerStep(m.Day, new(m.Key, m.Name, m.What, new(m.Amount * weights.GetValueOrDefault(m.Close)), m.Ticket)))
             .Where(s => !s.Movement.Amount.IsZero);
     }
 

@@ -8,21 +8,20 @@ namespace Fondo.Store.Treasury;
 public sealed record CustomerStep(DateOnly Day, CustomerMovement Movement);
 
 /// <summary>An item of a customer: an invoice, a layaway, a gift card or a store credit.</summary>
-/// <param name="Names">Whom and what its tickets name, the first one first.</param>
+/// <param name="Name">Whom its first ticket names that names somebody; null where none does.</param>
+/// <param name="Words">All that its tickets say of it, to look through.</param>
 /// <param name="Since">The day of its first ticket.</param>
 /// <param name="Last">The day of its last ticket.</param>
 /// <param name="Debits">What customers owe more by, or were owed less.</param>
-public sealed record CustomerItem(CustomerKey Key, IReadOnlyList<string> Names, DateOnly Since, DateOnly Last, Money Debits, Money Credits)
+public sealed record CustomerItem(CustomerKey Key, string? Name, string Words, DateOnly Since, DateOnly Last, Money Debits, Money Credits)
 {
-    /// <summary>What its first ticket names; null where none names anything.</summary>
-    public string? Name => Names.Count == 0 ? null : Names[0];
-
     /// <summary>What is left of it. Debits are positive.</summary>
     public Money Left => Debits - Credits;
 
     /// <summary>The item of these movements, the first one first.</summary>
     public static CustomerItem Of(IReadOnlyList<CustomerStep> steps) => new(
-        steps[0].Movement.Key, [.. steps.Select(s => s.Movement.Name).OfType<string>().Distinct()], steps.Min(s => s.Day), steps.Max(s => s.Day),
+        steps[0].Movement.Key, steps.Select(s => s.Movement.Name).FirstOrDefault(n => n is not null),
+        string.Join(' ', steps.SelectMany(s => new[] { s.Movement.Name, s.Movement.What }).Distinct()), steps.Min(s => s.Day), steps.Max(s => s.Day),
         steps.Where(s => s.Movement.Amount.Sign > 0).Sum(s => s.Movement.Amount), -steps.Where(s => s.Movement.Amount.Sign < 0).Sum(s => s.Movement.Amount));
 }
 

@@ -75,7 +75,7 @@ public static class CloseTables
             new("On its way", "on-its-way", [new("Where", Share: 18), new("What", Share: 36), new("Since", Share: 10), new("Amount", true), new("Account", Share: 26)],
                 [.. (doc.Whereabouts?.Items ?? []).Select(i => Row(i.Place.Replace('-', ' '), i.Name, i.Since.ToString("d MMM", CultureInfo.InvariantCulture), Amount(i.Amount), i.Account))]),
             new("Paid on account", "paid-on-account", [new("Number", Share: 16), new("Name", Share: 30), new("Ticket", Share: 16), new("Paid", true), new("Still owed", true)],
-                [.. doc.PaidOnAccount.Select(c => Row(c.Reference.Length == 0 ? "none" : c.Reference, c.Name, c.Ticket, Amount(Turned(c.Amount)), Amount(c.Left)))]),
+                [.. doc.PaidOnAccount.Select(c => Row(c.Reference.Length == 0 ? "none" : c.Reference, c.Name ?? c.What, c.Ticket, Amount(Turned(c.Amount)), Amount(c.Left)))]),
             new("What customers owe and are owed", "customers", [new("Account", Share: 40), new("Owed to the store", true), new("Owed by the store", true)],
                 [.. doc.CustomerAccounts.Select(c => c.Balance.StartsWith('-') ? Row(c.Account, "", Amount(Turned(c.Balance))) : Row(c.Account, Amount(c.Balance), ""))]),
             new("The books", "books", [new("Account", Share: 30), new("Register", Share: 14), new("What", Share: 28), new("Debit", true), new("Credit", true)],

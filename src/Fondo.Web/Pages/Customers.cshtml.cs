@@ -116,5 +116,5 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
     }
 
     private bool IsAskedFor(CustomerItem item) => string.IsNullOrWhiteSpace(Q)
-        || Q.Split(' ', StringSplitOptions.RemoveEmptyEntries).All(w => item.Key.Reference.Contains(w, StringComparison.OrdinalIgnoreCase) || item.Names.Any(n => n.Contains(w, StringComparison.OrdinalIgnoreCase)));
+        || Q.Split(' ', StringSplitOptions.RemoveEmptyEntries).All(w => item.Key.Reference.Contains(w, StringComparison.OrdinalIgnoreCase) || item.Words.Contains(w, StringComparison.OrdinalIgnoreCase));
 }
