@@ -154,8 +154,9 @@ public sealed partial class Rehearsal
         var path = Path(date, "carried");
         // The one that the page opens: others have their owner.
         var page = await _odile.Page(path);
-        var form = page.QuerySelector("form.answer[data-sends]") ?? page.QuerySelector("form.answer");
-        return form is not null && !Refused(date, await _odile.Post(path, Browser.Fields(form)), "owning a carried item");
+        var form = page.QuerySelector("form.answer[data-sends=carried]") ?? page.QuerySelector("form.answer");
+        var all = form?.QuerySelector("button[name=all]") is not null && Chance(0.5) ? [("all", "true")] : Array.Empty<(string, string)>();
+        return form is not null && !Refused(date, await _odile.Post(path, [.. Browser.Fields(form), .. all]), "owning a carried item");
     }
 
     /// <summary>The frozen document against the real money: cells, safe, bags, floats, checks, deposits, processor, and the books of all days so far.</summary>

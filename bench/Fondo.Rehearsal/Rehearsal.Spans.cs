@@ -32,7 +32,7 @@ public sealed partial class Rehearsal
 
         foreach (var bank in (await _odile.Page(Span(first, date))).QuerySelectorAll("h2").Where(h => h.TextContent.EndsWith("against the bank", StringComparison.Ordinal)))
         {
-            Same(date, $"difference in {bank.TextContent}", 0, plan.Read(Plain(bank.NextElementSibling!.QuerySelectorAll("tbody tr").Last().QuerySelectorAll("td").Last().TextContent)));
+            Same(date, $"difference in {bank.TextContent}", 0, plan.Read(Plain(bank.NextElementSibling!.QuerySelectorAll("tbody tr")[^1].QuerySelectorAll("td")[^1].TextContent)));
         }
 
         var from = _closes.Keys.ElementAt(_random.Next(_closes.Count));

@@ -62,7 +62,7 @@ public sealed class ClosedDays
         var document = Frozen(Said.Nothing);
         var read = JsonSerializer.Deserialize<CloseDocument>(JsonSerializer.Serialize(document))!;
         Assert.Empty(document.Differences(read));
-        Assert.Equal((3, 2, "p1", "America/New_York"), (read.Fondo, read.MinorDigits, read.ClosedById, read.TimeZone));
+        Assert.Equal((4, 2, "p1", "America/New_York"), (read.Fondo, read.MinorDigits, read.ClosedById, read.TimeZone));
         Assert.Equal(("L1", "Lane 1", "L1-A", "p1", "Ansel Ruiz"), read.Sessions.Select(s => (s.RegisterId, s.Register, s.Drawer, s.CashierId, s.Cashier)).Single());
         Assert.Equal(("L1", "ebt-food", "-5.00"), read.Cells.Where(c => c.TenderId == "ebt-food").Select(c => (c.RegisterId, c.TenderId, c.Variance)).Single());
         Assert.Equal([("100.00", 1)], read.Counts.Single().Pieces.Select(p => (p.Denomination, p.Number)));

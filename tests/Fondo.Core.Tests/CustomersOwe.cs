@@ -4,7 +4,6 @@ using Fondo.Core.Banking;
 using Fondo.Core.Books;
 using Fondo.Core.Closing;
 using Fondo.Core.Journal;
-using Fondo.Core.SetUp;
 
 using static Fondo.Core.Tests.MadeUp;
 using static Fondo.Core.Tests.TheBooks;

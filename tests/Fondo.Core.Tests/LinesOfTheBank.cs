@@ -3,6 +3,7 @@ using Fondo.Core.Banking;
 using Fondo.Core.Books;
 using Fondo.Core.Cells;
 using Fondo.Core.Custody;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
@@ -37,8 +38,8 @@ public sealed class LinesOfTheBank
 
     private static BankLine Line(long amount, string text, int day = 24, string? key = null) => new(key ?? $"R{++_next}", _today, new(2026, 11, day), new(amount), text, null);
 
-    private static BankDay Bank(Deposit[] deposits, Funding[] fundings, BankLine[] lines, Deposit[]? credited = null, BankDecision[]? decisions = null, OwedFee[]? fees = null) =>
-        BankDay.Of(_setup, new([.. deposits.Select(d => new OpenDeposit(d, Money.Zero))], [.. fundings], [.. fees ?? []]), [.. lines], [], new HashSet<int>(), [], null, credited, decisions);
+    private static BankDay Bank(Deposit[] deposits, Funding[] fundings, BankLine[] lines, Deposit[]? credited = null, BankDecision[]? decisions = null, OwedFee[]? fees = null, OpenClaim[]? claims = null, string[]? explained = null) =>
+        BankDay.Of(_setup, new([.. deposits.Select(d => new OpenDeposit(d, Money.Zero))], [.. fundings], [.. fees ?? []]), [.. lines], [], new HashSet<int>(), [], null, credited, decisions, claims, explained?.ToHashSet());
 
     /// <summary>Debits and credits of the whole way come to nothing, whatever the lines are.</summary>
     private static void Balances(BankDay bank)
@@ -148,6 +149,51 @@ public sealed class LinesOfTheBank
         var all = Bank([Deposit(1, 500_00)], [], [Line(500_00, "BAG 70401"), Line(-500_00, "REVERSAL BAG 70401"), Line(500_00, "BAG 70401")]);
         Assert.Equal(CellState.Proved, Assert.Single(all.Cells).State);
         Assert.Empty(all.Open);
+    }
+
+    private static OpenClaim Claim(long amount, ClaimParty party, AwaitedProof? awaits = null) =>
+        new(Guid.NewGuid(), new(new(2026, 11, 23)), new(amount), amount > 0, party, new("p1"), Evening, "a note short in the strap") { Awaits = awaits };
+
+    /// <summary>Rules §9: to an open claim or carried item, after deposits and fundings.</summary>
+    [Theory]
+    [InlineData(20_00, ClaimParty.Bank, null, "TRANSFER", true)]
+    [InlineData(-20_00, ClaimParty.Bank, null, "TRANSFER OUT", true)]
+    [InlineData(20_00, ClaimParty.Processor, null, "QUILL 20441 ADJUSTMENT", true)]
+    [InlineData(20_00, ClaimParty.Bank, null, "QUILL 20441 ADJUSTMENT", false)]
+    [InlineData(-20_00, ClaimParty.Bank, null, "ACCOUNT FEE", false)]
+    [InlineData(-20_00, ClaimParty.Processor, null, "QUILL 20441 CHARGEBACK", false)]
+    [InlineData(20_00, ClaimParty.Bank, AwaitedProof.BankLine, "TRANSFER", true)]
+    [InlineData(20_00, ClaimParty.Bank, AwaitedProof.LaterBatch, "TRANSFER", false)]
+    public void A_line_pays_an_open_claim_of_exactly_its_amount(long amount, ClaimParty party, AwaitedProof? awaits, string text, bool isPaid)
+    {
+        var bank = Bank([], [], [Line(amount, text)], claims: [Claim(amount, party, awaits)]);
+        Assert.Equal(isPaid, bank.Matches is [BankMatch.Claimed]);
+        Assert.Equal(!isPaid, bank.Open.Length == 1);
+        Balances(bank);
+    }
+
+    [Fact]
+    public void A_claim_comes_after_a_deposit_and_a_line_that_an_entry_explains_stays_with_it()
+    {
+        Assert.IsType<BankMatch.WholeDeposit>(Assert.Single(Bank([Deposit(1, 500_00)], [], [Line(500_00, "TRANSFER")], claims: [Claim(500_00, ClaimParty.Bank)]).Matches));
+        Assert.Empty(Bank([], [], [Line(20_00, "TRANSFER", key: "R-own")], claims: [Claim(20_00, ClaimParty.Bank)], explained: ["R-own"]).Matches);
+        Assert.Single(Bank([], [], [Line(20_00, "A"), Line(20_00, "B")], claims: [Claim(20_00, ClaimParty.Bank)]).Open);
+    }
+
+    /// <summary>By hand in part: the rest of the claim stays open; the books of the day are in balance.</summary>
+    [Fact]
+    public void What_a_line_pays_of_a_claim_is_off_the_list_and_off_its_account()
+    {
+        var (claim, line) = (Claim(30_00, ClaimParty.Customer), Line(20_00, "TRANSFER", key: "R-part"));
+        BankDecision match = new(Guid.NewGuid(), BankDecisionKind.Match, "R-part", BankTarget.Of(claim), "their letter", new("p1"), Evening);
+        var overview = Sheets.Overview.Of(Reconcile([]));
+        MoneyDay Of(params BankDecision[] decisions) => MoneyDay.Of(
+            overview, new(overview, new Dictionary<RegisterId, Count>()), [], MoneyStart.Unknown with { Claims = [claim] }, CustodyActs.None, [line], [], null, decisions);
+        Assert.Equal(30_00, Assert.Single(Of().Claims).Amount.Minor);
+        var paid = Of(match);
+        Assert.Equal(10_00, Assert.Single(paid.Claims).Amount.Minor);
+        var sums = AccountingEntry.Of(overview.Result, [], paid).Sums;
+        Assert.Equal(["Assets:Bank 2000", "Assets:Claims -2000"], sums.Select(s => $"{s.Account} {s.Amount.Minor}"));
     }
 
     /// <summary>Two bags of one amount: the line names the second.</summary>

@@ -132,7 +132,7 @@ public sealed class CustomersOverDays : IDisposable
         var page = await odile.Page("/span?from=2026-11-16&to=2026-11-19");
         Assert.Contains("every account is what its items come to", page.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
         var bank = page.QuerySelectorAll("h2").Single(h => h.TextContent.EndsWith("against the bank", StringComparison.Ordinal)).NextElementSibling!;
-        Assert.Equal("0.00", bank.QuerySelectorAll("tbody tr").Last().QuerySelectorAll("td").Last().TextContent);
+        Assert.Equal("0.00", bank.QuerySelectorAll("tbody tr")[^1].QuerySelectorAll("td")[^1].TextContent);
         var csv = await (await odile.Get("/span?handler=File&kind=csv&from=2026-11-16&to=2026-11-19")).Content.ReadAsStringAsync();
         var rows = csv.Split("\r\n", StringSplitOptions.RemoveEmptyEntries)[1..].Select(r => r.Split(',')).ToList();
         Assert.Equal(4, rows.Select(r => r[0]).Distinct().Count());

@@ -46,6 +46,9 @@ public abstract record BankMatch(ImmutableArray<BankLine> Lines)
     /// <summary>A credit that the bank took back: its deposit is on its way again.</summary>
     public sealed record Reversed(Deposit Deposit, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
 
+    /// <summary>What was claimed on an earlier day, or carried to a line of the bank.</summary>
+    public sealed record Claimed(OpenClaim Claim, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
+
     /// <summary>What the bank debited for a change order.</summary>
     public sealed record Change(OpenOrder Order, ImmutableArray<BankLine> Lines) : BankMatch(Lines);
 
@@ -67,14 +70,16 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
     /// <param name="orders">Change that is not paid yet.</param>
     /// <param name="credited">Deposits that the bank credited in the weeks before.</param>
     /// <param name="decisions">What persons decided about the lines, in its order.</param>
+    /// <param name="claims">What somebody owes or is owed since an earlier day, and no entry ends.</param>
+    /// <param name="explained">The keys of lines that an entry explains already.</param>
     public static BankDay Of(
         SetUp.Setup setup, BankStart start, ImmutableArray<BankLine> lines, IEnumerable<Deposit> @sealed, IReadOnlySet<int> unsealed, IEnumerable<Funding> settled, IEnumerable<OpenOrder>? orders = null,
-        IEnumerable<Deposit>? credited = null, IEnumerable<BankDecision>? decisions = null)
+        IEnumerable<Deposit>? credited = null, IEnumerable<BankDecision>? decisions = null, IEnumerable<OpenClaim>? claims = null, IReadOnlySet<string>? explained = null)
     {
         var deposits = start.Deposits.Where(d => !unsealed.Contains(d.Deposit.Number)).Concat(@sealed.Select(d => new OpenDeposit(d, Money.Zero))).DistinctBy(d => d.Deposit.Number).ToList();
         // A day that is closed late may see its own payment come.
         var fundings = start.Fundings.Concat(settled.Where(f => !f.Gross.IsZero || !f.Fee.IsZero)).DistinctBy(f => f.Key).ToImmutableArray();
-        var work = new BankWork(lines, [.. deposits], fundings, start.Fees) { Orders = [.. orders ?? []], Credited = [.. credited ?? []], Decisions = [.. decisions ?? []] }.Split(setup);
+        var work = new BankWork(lines, [.. deposits], fundings, start.Fees) { Orders = [.. orders ?? []], Credited = [.. credited ?? []], Decisions = [.. decisions ?? []], Claims = [.. claims ?? []], Explained = explained ?? new HashSet<string>() }.Split(setup);
         lines = work.Lines;
         var matching = new BankMatching(setup, work);
         var matches = matching.Find();
@@ -110,17 +115,21 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
             new(
                 [.. deposits.Where(d => !done.Contains(d.Deposit.Number)).Select(d => d with { Credited = d.Credited + parts[d.Deposit.Number].Sum(b => b) }).Concat(back).OrderBy(d => d.Deposit.Number)],
                 [.. fundings.Where(f => !keys.Contains(f.Key)).Select(f => paidInPart.TryGetValue(f.Key, out var part) ? f.After(part) : f).OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)],
-                [.. fees.OrderBy(f => f.Processor, StringComparer.Ordinal)])) { Credited = [.. work.Credited.Where(c => !deposits.Exists(d => d.Deposit.Number == c.Number))] };
+                [.. fees.OrderBy(f => f.Processor, StringComparer.Ordinal)]))
+        { Claims = work.Claims, Credited = [.. work.Credited.Where(c => !deposits.Exists(d => d.Deposit.Number == c.Number))] };
     }
 
     /// <summary>Deposits that the bank credited in the weeks before: a line may take one back.</summary>
     public ImmutableArray<Deposit> Credited { get; init; } = [];
 
-    /// <summary>What a line may be matched to by hand: what was on its way in the morning, what left today, what was sealed or settled today, and what a debit may take back.</summary>
+    /// <summary>Claims that a line may pay.</summary>
+    public ImmutableArray<OpenClaim> Claims { get; init; } = [];
+
+    /// <summary>What a line may be matched to by hand: what was on its way in the morning, what left today, what was sealed or settled today, claims of its side, and what a debit may take back.</summary>
     public IReadOnlySet<BankTarget> Targets(BankLine line, IEnumerable<OpenOrder> orders) =>
         End.Deposits.Concat(Start.Deposits).Select(d => BankTarget.Of(d.Deposit)).Concat(Matches.OfType<BankMatch.WholeDeposit>().Select(m => BankTarget.Of(m.Open.Deposit)))
             .Concat(End.Fundings.Concat(Start.Fundings).Concat(Matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings)).Select(BankTarget.Of))
-            .Concat(orders.Where(o => o.ToPay.Sign > 0).Select(BankTarget.Of)).Concat(line.Amount.Sign < 0 ? Credited.Select(BankTarget.Of) : []).ToHashSet();
+            .Concat(orders.Where(o => o.ToPay.Sign > 0).Select(BankTarget.Of)).Concat(Claims.Where(c => c.Amount.Sign == line.Amount.Sign).Select(BankTarget.Of)).Concat(line.Amount.Sign < 0 ? Credited.Select(BankTarget.Of) : []).ToHashSet();
 
     /// <summary>Of one day its own key; of several, the first and how many.</summary>
     public static string KeyOf(BankMatch.Funded funded) =>

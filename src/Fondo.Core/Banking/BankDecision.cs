@@ -5,7 +5,7 @@ namespace Fondo.Core.Banking;
 /// <summary>What a person decided about a line of the bank.</summary>
 public enum BankDecisionKind
 {
-    /// <summary>It pays this deposit, funding or change order.</summary>
+    /// <summary>It pays this deposit, funding, change order or claim.</summary>
     Match,
 
     /// <summary>It pays nothing that is open, until a person decides otherwise.</summary>
@@ -21,10 +21,11 @@ public enum BankTargetKind
     Deposit,
     Funding,
     ChangeOrder,
+    Claim,
 }
 
-/// <summary>One deposit, funding or change order.</summary>
-/// <param name="Key">The number of the deposit or order; the key of the funding.</param>
+/// <summary>One deposit, funding, change order or claim.</summary>
+/// <param name="Key">The number of the deposit or order; the key of the funding or claim.</param>
 public readonly record struct BankTarget(BankTargetKind Kind, string Key)
 {
     public static BankTarget Of(Custody.Deposit deposit) => new(BankTargetKind.Deposit, deposit.Name);
@@ -32,6 +33,8 @@ public readonly record struct BankTarget(BankTargetKind Kind, string Key)
     public static BankTarget Of(Funding funding) => new(BankTargetKind.Funding, funding.Key);
 
     public static BankTarget Of(Custody.OpenOrder order) => new(BankTargetKind.ChangeOrder, order.Number.ToString(System.Globalization.CultureInfo.InvariantCulture));
+
+    public static BankTarget Of(OpenClaim claim) => new(BankTargetKind.Claim, claim.Key);
 
     public override string ToString() => $"{Kind.Written()}:{Key}";
 

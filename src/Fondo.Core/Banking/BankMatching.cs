@@ -1,5 +1,6 @@
 using System.Globalization;
 using Fondo.Core.Custody;
+using Fondo.Core.Entries;
 using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Banking;
@@ -32,6 +33,7 @@ internal sealed class BankMatching
     private readonly List<Funding> _fundings;
     private readonly List<OwedFee> _fees;
     private readonly List<OpenOrder> _orders;
+    private readonly List<OpenClaim> _claims;
     private readonly List<BankMatch> _matches = [];
 
     public BankMatching(Setup setup, BankWork work)
@@ -42,6 +44,7 @@ internal sealed class BankMatching
         _deposits = [.. work.Deposits.OrderBy(d => d.Deposit.Number)];
         _fundings = [.. work.Fundings.OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)];
         _fees = [.. work.Fees];
+        _claims = [.. work.Claims.OrderBy(c => c.Day).ThenBy(c => c.Id)];
         _orders = [.. work.Orders.Where(o => o.ToPay.Sign > 0).OrderBy(o => o.Number)];
     }
 
@@ -65,6 +68,11 @@ internal sealed class BankMatching
         foreach (var processor in _setup.Processors)
         {
             PayExactly(processor, l => l.Amount.Sign > 0 && NamesNobody(l));
+        }
+
+        Claims();
+        foreach (var processor in _setup.Processors)
+        {
             PayOtherwise(processor);
         }
 
@@ -110,6 +118,11 @@ internal sealed class BankMatching
         {
             _orders.Remove(order);
             _matches.Add(new BankMatch.Change(order, [.. own]));
+        }
+        else if (_claims.FirstOrDefault(c => BankTarget.Of(c) == target) is { } claim)
+        {
+            _claims.Remove(claim);
+            _matches.Add(new BankMatch.Claimed(claim, [.. own]));
         }
         else if (booked.Sign < 0 && _work.Credited.FirstOrDefault(d => BankTarget.Of(d) == target) is { } credited)
         {
@@ -278,6 +291,22 @@ internal sealed class BankMatching
         _lines.RemoveAll(own.Contains);
         _fundings.RemoveAll(found.Contains);
         _matches.Add(isPart ? new BankMatch.FundingPart(found[0], [.. own]) : new BankMatch.Funded([.. found], [.. own]));
+    }
+
+    /// <summary>What is worth exactly an open claim: of a processor where the line names one, of any other where it names nobody; the earliest first.</summary>
+    private void Claims()
+    {
+        foreach (var claim in _claims.Where(c => c.Awaits is null or AwaitedProof.BankLine).ToList())
+        {
+            if (_lines.Find(l => l.Amount == claim.Amount && !_work.Explained.Contains(l.Key) && !Text(l).IsFee && !(l.Amount.Sign < 0 && Text(l).IsDispute) && (NamesNobody(l) || IsOfProcessor(claim, l))) is { } line)
+            {
+                _lines.Remove(line);
+                _claims.Remove(claim);
+                _matches.Add(new BankMatch.Claimed(claim, [line]));
+            }
+        }
+
+        bool IsOfProcessor(OpenClaim claim, BankLine line) => claim.Party == ClaimParty.Processor && _setup.Processors.Any(p => Names(line, p.Reference));
     }
 
     /// <summary>What comes to exactly what is still to be paid for a change order, on its day or later.</summary>

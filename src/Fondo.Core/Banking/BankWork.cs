@@ -16,6 +16,12 @@ public sealed record BankWork(ImmutableArray<BankLine> Lines, ImmutableArray<Ope
     /// <summary>Deposits that the bank credited in the weeks before, and may take back.</summary>
     public ImmutableArray<Deposit> Credited { get; init; } = [];
 
+    /// <summary>What somebody owes or is owed since an earlier day, and what was carried and awaits a line.</summary>
+    public ImmutableArray<OpenClaim> Claims { get; init; } = [];
+
+    /// <summary>The keys of lines that an entry explains already.</summary>
+    public IReadOnlySet<string> Explained { get; init; } = new HashSet<string>();
+
     /// <summary>What persons decided, in its order.</summary>
     public ImmutableArray<BankDecision> Decisions { get; init; } = [];
 

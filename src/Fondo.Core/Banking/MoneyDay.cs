@@ -82,13 +82,17 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
     {
         var setup = overview.Result.Day.Setup;
         var today = setup.TradingDay;
+        var named = entries.Where(e => e.Stands(entries)).SelectMany(e => e.Evidence).ToHashSet(StringComparer.Ordinal);
+        var explained = entries.Where(e => e.Stands(entries)).SelectMany(e => e.Postings).Where(p => p.Cell.Tender == PlaceId.BankLine).Select(p => p.Cell.Drawer!.Value.Value).ToHashSet(StringComparer.Ordinal);
         var day = new MoneyDay(
             CustodyDay.Of(overview, floats, entries, start.Custody, acts), acts,
-            BankDay.Of(setup, start.Bank, lines, acts.Deposits.Where(d => d.IsSealedBy(today)), acts.Deposits.Where(d => d.Unsealed?.Day == today).Select(d => d.Number).ToHashSet(), settled, [.. start.Orders, .. acts.Orders], credited, decisions),
+            BankDay.Of(setup, start.Bank, lines, acts.Deposits.Where(d => d.IsSealedBy(today)), acts.Deposits.Where(d => d.Unsealed?.Day == today).Select(d => d.Number).ToHashSet(), settled, [.. start.Orders, .. acts.Orders], credited, decisions,
+                start.Claims.Where(c => !named.Contains(c.Key)), explained),
             settled)
         { Start = start, Decisions = [.. decisions ?? []] };
         var givenUp = Carrying.Open(overview.Result, entries).Where(c => c.Ended?.Detail is EntryDetail.Owed && Carrying.BookedAmount(c, overview.Result) is not null).Select(c => (c.Ended!, Carrying.BookedAmount(c, overview.Result)!.Value));
         var (claims, ended) = Banking.Claims.After(start.Claims, entries, givenUp, Carrying.Sums(overview.Result, entries), today);
+        claims = Banking.Claims.Paid(claims, day.Bank.Matches.OfType<BankMatch.Claimed>());
         day = day with { ClaimsBefore = start.Claims, Claims = claims, ClaimsEnded = ended, Corrections = start.Corrections };
         var debits = day.Bank.Matches.OfType<BankMatch.Change>().ToLookup(m => m.Order.Number, m => -m.Booked);
         day = day with { Orders = OpenOrder.After([.. start.Orders, .. acts.Orders], acts.Movements, n => debits[n].Sum(b => b)) };

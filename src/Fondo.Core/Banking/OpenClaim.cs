@@ -74,6 +74,13 @@ public static class Claims
         return ([.. open.Values.Where(c => !c.Amount.IsZero).OrderBy(c => c.Day.Date).ThenBy(c => c.Id)], ended.ToImmutable());
     }
 
+    /// <summary>What is left of them once the bank's lines that were found to pay them are off.</summary>
+    public static ImmutableArray<OpenClaim> Paid(ImmutableArray<OpenClaim> claims, IEnumerable<BankMatch.Claimed> matches)
+    {
+        var paid = matches.ToLookup(m => m.Claim.Id, m => m.Booked);
+        return [.. claims.Select(c => c with { Amount = c.Amount - paid[c.Id].Sum(b => b) }).Where(c => !c.Amount.IsZero)];
+    }
+
     private static bool Ends(Entry entry) => entry.Kind == EntryKind.Accept || entry.Detail is EntryDetail.Moved { What: MovementKind.PaidIn or MovementKind.PaidOut };
 
     private static OpenClaim? Named(Entry entry, Dictionary<Guid, OpenClaim> open) =>

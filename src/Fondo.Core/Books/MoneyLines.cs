@@ -96,6 +96,9 @@ internal static class MoneyLines
                 case BankMatch.Reversed reversed:
                     yield return new(uses["deposit"], -reversed.Booked, "credits taken back", null, reversed.Deposit.Name);
                     break;
+                case BankMatch.Claimed claimed:
+                    yield return new(uses[claimed.Claim.Use], -claimed.Booked, "claims paid at the bank", null, claimed.Lines[0].Key);
+                    break;
                 case BankMatch.Change change:
                     yield return new(uses["change"], -change.Booked, "change debited", null, change.Lines[0].Key);
                     break;

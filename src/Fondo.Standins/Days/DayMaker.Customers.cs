@@ -73,7 +73,15 @@ public sealed partial class DayMaker
         var e = Event(register, register.Sessions[0], hour, "sale");
         e["lines"] = new JsonArray(new JsonObject
         {
-            ["sku"] = account.ToUpperInvariant(), ["name"] = what, ["qty"] = "1", ["amount"] = Write.Amount(value), ["tax"] = "0.00", ["taxRate"] = "0.00", ["ebt"] = false, ["account"] = account, ["ref"] = reference,
+            ["sku"] = account.ToUpperInvariant(),
+            ["name"] = what,
+            ["qty"] = "1",
+            ["amount"] = Write.Amount(value),
+            ["tax"] = "0.00",
+            ["taxRate"] = "0.00",
+            ["ebt"] = false,
+            ["account"] = account,
+            ["ref"] = reference,
         });
         (e["subtotal"], e["discount"], e["tax"]) = (Write.Amount(value), "0.00", "0.00");
         (e["fee"], e["rounding"], e["total"]) = ("0.00", "0.00", Write.Amount(value));

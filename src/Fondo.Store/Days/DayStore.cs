@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using System.Diagnostics;
-using Fondo.Core.Banking;
 using Fondo.Core.Cells;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;

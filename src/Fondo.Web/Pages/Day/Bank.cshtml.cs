@@ -89,8 +89,9 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
             var fundings = Bank.Start.Fundings.Concat(Bank.End.Fundings).Concat(Bank.Matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings)).DistinctBy(f => f.Key)
                 .Select(f => (BankTarget.Of(f), $"{NameOf(f)}, batches of {Short(f.Day.Date)}", f.Expected));
             var changes = orders.DistinctBy(o => o.Number).Select(o => (BankTarget.Of(o), $"Change order {o.Number} of {Short(o.Day.Date)}", -o.ToPay));
+            var claims = Bank.Claims.Select(c => (BankTarget.Of(c), $"{(c.Awaits is null ? "Claim" : "Carried")} of {Short(c.Day.Date)}: {c.Reason}", c.Amount));
             var credited = Bank.Credited.Select(d => (BankTarget.Of(d), $"Deposit {d.Number}, bag {d.Bag}, of {Short(d.Day.Date)}, credited: this line takes it back", -d.Amount));
-            return deposits.Concat(fundings).Concat(changes).Concat(credited).Where(t => open.Contains(t.Item1)).OrderBy(t => (t.Item3 - amount).Abs());
+            return deposits.Concat(fundings).Concat(changes).Concat(claims).Concat(credited).Where(t => open.Contains(t.Item1)).OrderBy(t => (t.Item3 - amount).Abs());
         }
     }
 
@@ -185,6 +186,7 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
             BankMatch.Funded funded => Compared(
                 line, match, decision, Places.OfFunding(BankDay.KeyOf(funded)), $"{NameOf(funded.Fundings[0])}, for {string.Join(" and ", funded.Fundings.Select(f => Short(f.Day.Date)))}"),
             BankMatch.Transfer transfer => Known($"transfer {(line.Amount.Sign < 0 ? "to" : "from")} {AccountOf(transfer.Lines.First(l => l.Account != line.Account))}"),
+            BankMatch.Claimed { Claim: var claim } => Known($"{(claim.Awaits is null ? "the claim" : "what was carried")} of {Short(claim.Day.Date)}: {claim.Reason}", $"/{Setup.TradingDay}/money"),
             BankMatch.Change change => Known($"change order {change.Order.Number}", $"/{Setup.TradingDay}/change"),
             BankMatch.Fees fees => Known($"fees billed by {Setup.Processors.FirstOrDefault(p => p.Id == fees.Owed.Processor)?.Name ?? fees.Owed.Processor}"),
             _ => Compared(line, match, decision, Places.OfBankLine(line.Key), "not matched"),

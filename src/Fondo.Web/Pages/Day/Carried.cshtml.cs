@@ -22,6 +22,9 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
 
     public IReadOnlyList<Line> Lines { get; private set; } = [];
 
+    /// <summary>What earlier days carried here and nobody owns yet.</summary>
+    public IReadOnlyList<Line> Unowned => [.. Lines.Where(l => l is { Met: null, Ended: null, Owned: null })];
+
     public IReadOnlyList<Line> Holds { get; private set; } = [];
 
     public Core.Days.Carried Next { get; private set; } = Core.Days.Carried.Nothing;
@@ -41,13 +44,16 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
 
     public void OnGet() => Load();
 
-    public async Task<IActionResult> OnPost(Guid form, string key, EntryKind kind, string? owner, string? until, ClaimParty party, bool toStore, string? reason)
+    /// <param name="all">Everything that nobody owns is carried on alike.</param>
+    public async Task<IActionResult> OnPost(Guid form, string key, EntryKind kind, string? owner, string? until, ClaimParty party, bool toStore, string? reason, bool all)
     {
         if (!MySelf.May(Right.Supervise))
         {
             return Forbid();
         }
 
+        Load();
+        kind = all ? EntryKind.Carry : kind;
         var deadline = EntryForm.TimeOf(until, Setup);
         EntryDetail? detail = kind switch
         {
@@ -56,7 +62,7 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
             _ => null,
         };
         Objection = kind is EntryKind.Carry or EntryKind.Claim && detail is null ? "Say until when, as a date and a time."
-            : (await resolving.Add(Date, form, [new(kind, [], detail, reason ?? "", [key])], MySelf)).Objection;
+            : (await resolving.Add(Date, form, [new(kind, [], detail, reason ?? "", all ? [.. Unowned.Select(l => l.Key)] : [key])], MySelf)).Objection;
         if (Objection is null)
         {
             Notice = kind switch { EntryKind.Carry => "It is carried, and has its owner.", EntryKind.Claim => "It is claimed.", _ => "It is booked, once a second person has approved it." };
