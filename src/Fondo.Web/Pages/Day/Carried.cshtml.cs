@@ -62,7 +62,7 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
             _ => null,
         };
         Objection = kind is EntryKind.Carry or EntryKind.Claim && detail is null ? "Say until when, as a date and a time."
-            : (await resolving.Add(Date, form, [new(kind, [], detail, reason ?? "", all ? [.. Unowned.Select(l => l.Key)] : [key])], MySelf)).Objection;
+            : (await resolving.Add(Date, form, [.. (all ? Unowned.Select(l => l.Key) : [key]).Select(k => new Proposal(kind, [], detail, reason ?? "", [k]))], MySelf)).Objection;
         if (Objection is null)
         {
             Notice = kind switch { EntryKind.Carry => "It is carried, and has its owner.", EntryKind.Claim => "It is claimed.", _ => "It is booked, once a second person has approved it." };
