@@ -4,12 +4,9 @@ using System.Text;
 using AngleSharp.Dom;
 using Fondo.Core.Custody;
 using Fondo.Core.Entries;
-using Fondo.Core.SetUp;
-using Fondo.Files;
 using Fondo.Rehearsal;
 using Fondo.Store.Days;
 using Fondo.Store.Treasury;
-using Fondo.Web.Hosting;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
