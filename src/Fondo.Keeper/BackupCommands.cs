@@ -20,6 +20,12 @@ public static class BackupCommands
             return Usage.Refused;
         }
 
+        if (Store.Keeping.Backup.Objection(database, file) is { } objection)
+        {
+            await error.WriteLineAsync($"fondo: no backup was made: {objection}");
+            return 1;
+        }
+
         try
         {
             var note = await Store.Keeping.Backup.Make(database, file, TimeProvider.System.GetUtcNow());

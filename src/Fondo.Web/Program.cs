@@ -28,12 +28,12 @@ var app = builder.Build();
 await using (var scope = app.Services.CreateAsyncScope())
 {
     var folder = app.Services.GetRequiredService<DataFolder>();
-    await folder.Take(Console.Out);
     try
     {
+        await folder.Take(Console.Out);
         await folder.Migrate(scope.ServiceProvider.GetRequiredService<StoreContext>());
     }
-    catch (NewerDatabaseException e)
+    catch (InvalidOperationException e) when (e is NewerDatabaseException or BrokenOffException)
     {
         await Console.Error.WriteLineAsync($"fondo: {e.Message}");
         return 2;
@@ -58,6 +58,7 @@ if (options.OnlyMakes)
     return 0;
 }
 
+app.UseMethods();
 app.UseNetwork(options);
 app.UseResponseCompression();
 app.UseExceptionHandler("/trouble");

@@ -204,4 +204,16 @@ public sealed class FilesOfTheBank
         Assert.Equal(3, root.Descendants().Count(e => e.Name.LocalName == "Ntry"));
         Assert.All(root.Descendants().Where(e => e.Name.LocalName is "Amt"), a => Assert.Equal(3, a.Attribute("Ccy")!.Value.Length));
     }
+
+    /// <summary>280 KB of nesting once held a core for more than 20 s.</summary>
+    [Theory]
+    [InlineData(100_000, 0, 0, "nested deeper")]
+    [InlineData(1, 200, 0, "more attributes")]
+    [InlineData(1, 0, 200_000, "a text in it is longer")]
+    public void XML_beyond_what_statements_have_is_refused_before_it_is_built(int depth, int attributes, int text, string says)
+    {
+        var xml = string.Concat(Enumerable.Repeat("<a>", depth)) + $"<b {string.Join(' ', Enumerable.Range(0, attributes).Select(n => $"c{n}=\"1\""))}>{new string('x', text)}</b>" + string.Concat(Enumerable.Repeat("</a>", depth));
+        var read = CamtFile.Read(new MemoryStream(System.Text.Encoding.UTF8.GetBytes(xml)), TimeZoneInfo.Utc);
+        Assert.Contains(says, read.Objection, StringComparison.Ordinal);
+    }
 }

@@ -127,6 +127,54 @@ public sealed class NothingIsLost : IDisposable
         Assert.Contains("newer version of Fondo", (await Backup.Restore(File1, Path.Combine(_elsewhere, "x.db"), _now)).Objection, StringComparison.Ordinal);
     }
 
+    /// <summary>A byte of an amount flipped leaves a sound database; its note says that it is another one.</summary>
+    [Fact]
+    public async Task A_backup_that_does_not_fit_its_note_is_not_restored()
+    {
+        await _shop.SignedIn();
+        await Backup.Make(Database, File1, _now);
+        var place = Path.Combine(_elsewhere, "fondo.db");
+        await using (var changed = new Microsoft.Data.Sqlite.SqliteConnection($"Data Source={File1};Pooling=False"))
+        {
+            await changed.OpenAsync(TestContext.Current.CancellationToken);
+            await using var flip = changed.CreateCommand();
+            flip.CommandText = "UPDATE AspNetUsers SET Name = Name || '.'";
+            await flip.ExecuteNonQueryAsync(TestContext.Current.CancellationToken);
+        }
+
+        Assert.Contains("is not what the note beside it says", (await Backup.Restore(File1, place, _now)).Objection, StringComparison.Ordinal);
+        Assert.False(File.Exists(place));
+        await File.WriteAllTextAsync(Backup.NoteOf(File1), "{", TestContext.Current.CancellationToken);
+        Assert.Contains("does not read", (await Backup.Restore(File1, place, _now)).Objection, StringComparison.Ordinal);
+        File.Delete(Backup.NoteOf(File1));
+        Assert.Null((await Backup.Restore(File1, place, _now)).Objection);
+    }
+
+    /// <summary>A restore that was killed between its steps: there is a database at every moment, or a start says what lies there and begins nothing.</summary>
+    [Theory]
+    [InlineData("fondo.db.part")]
+    [InlineData("fondo.db.before-20261121-214200")]
+    public async Task A_start_beside_a_broken_restore_begins_nothing_anew(string left)
+    {
+        var folder = Directory.CreateTempSubdirectory("fondo-broken-").FullName;
+        await File.WriteAllTextAsync(Path.Combine(folder, left), "x", TestContext.Current.CancellationToken);
+        Assert.Equal([left], Backup.LeftBeside(Path.Combine(folder, "fondo.db")));
+        using var data = new Hosting.DataFolder(new Hosting.RunOptions(folder, false, true, 0, null));
+        Assert.Contains("a restore was broken off", (await Assert.ThrowsAsync<Hosting.BrokenOffException>(() => data.Take(TextWriter.Null))).Message, StringComparison.Ordinal);
+        Assert.False(File.Exists(Path.Combine(folder, "fondo.db")));
+        await File.WriteAllTextAsync(Path.Combine(folder, "fondo.db"), "x", TestContext.Current.CancellationToken);
+        Assert.Empty(Backup.LeftBeside(Path.Combine(folder, "fondo.db")));
+    }
+
+    [Fact]
+    public void A_backup_goes_to_a_plain_file_and_never_onto_the_database()
+    {
+        Assert.Contains("the database itself", Backup.Objection(Database, Database), StringComparison.Ordinal);
+        Assert.Contains("no plain file", Backup.Objection(Database, _elsewhere), StringComparison.Ordinal);
+        Assert.Contains("no plain file", Backup.Objection(Database, "/dev/null"), StringComparison.Ordinal);
+        Assert.Null(Backup.Objection(Database, File1));
+    }
+
     [Fact]
     public async Task By_itself_every_night_and_after_each_close()
     {

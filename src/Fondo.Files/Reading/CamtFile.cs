@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Xml;
 using System.Xml.Linq;
 using Fondo.Core.Banking;
+using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
 
@@ -29,12 +30,11 @@ public static class CamtFile
     {
         try
         {
-            using var reader = XmlReader.Create(content, new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersInDocument = 256L * 1024 * 1024 });
-            return Read(XDocument.Load(reader, LoadOptions.SetLineInfo), zone);
+            return Read(BoundedXml.Load(content), zone);
         }
         catch (XmlException e)
         {
-            return No($"line {e.LineNumber}: this is not well-formed XML");
+            return No($"line {e.LineNumber}: {(e is TooLargeXmlException large ? large.Says : "this is not well-formed XML")}");
         }
         catch (Unreadable e)
         {

@@ -6,6 +6,7 @@ using Fondo.Core.Entries;
 using Fondo.Core.SetUp;
 using Fondo.Files.Text;
 using Fondo.Store.Model;
+using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
 
@@ -72,12 +73,15 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
         var outcome = await guard.Write(day, async () =>
         {
             var view = (await days.View(day))!;
+            // Whoever gave a person their sign-in may have it still: that person approves nothing of theirs before another one has confirmed them.
+            var approves = await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.PersonId == approver.Id.Value);
             foreach (var id in ids.Distinct())
             {
                 var entry = view.Find(id);
                 var objection = entry is null ? "There is no such entry on this day."
                     : entry.IsWithdrawn(view.Entries) ? "This entry was withdrawn; there is nothing to approve."
                     : entry.ApprovedBy == approver.Id ? null
+                    : approves?.IsOnlyKnownTo(entry.By) == true ? $"{view.Setup.NameOf(entry.By)} gave {approver.Name} this sign-in. Another supervisor or manager has to confirm {approver.Name} under People first."
                     : EntryRules.ApprovalObjection(entry, approver);
                 if (objection is not null)
                 {

@@ -13,7 +13,7 @@ public sealed record BackupNote(DateTimeOffset MadeAt, long Line, string Head, l
 /// <summary>Copies of the database, made while it is in use by SQLite's own backup, and checked by opening them.</summary>
 public static class Backup
 {
-    private const string Part = ".part";
+    private const string Part = ".part", Before = ".before-";
 
     public static string NoteOf(string file) => file + ".json";
 
@@ -53,11 +53,11 @@ public static class Backup
         }
     }
 
-    /// <summary>Puts a backup in the place of the database of a data folder, which nobody has open. What was there is kept under another name.</summary>
+    /// <summary>Puts a backup in the place of the database of a data folder, which nobody has open. What was there is kept under another name, and stays in its place until the backup takes it in one step.</summary>
     /// <returns>Why not; null when done, and the name of what was kept.</returns>
     public static async Task<(string? Objection, string? Kept)> Restore(string file, string database, DateTimeOffset now)
     {
-        if (await Objection(file) is { } objection)
+        if ((await Objection(file) ?? await Otherwise(file)) is { } objection)
         {
             return (objection, null);
         }
@@ -73,16 +73,76 @@ public static class Backup
         string? kept = null;
         if (File.Exists(database))
         {
-            kept = $"{database}.before-{now:yyyyMMdd-HHmmss}";
+            kept = $"{database}{Before}{now:yyyyMMdd-HHmmss}";
             foreach (var end in _ends.Where(end => File.Exists(database + end)))
             {
-                File.Move(database + end, kept + end, overwrite: true);
+                File.Copy(database + end, kept + end, overwrite: true);
             }
+
+            await Settle(database);
         }
 
         Attachments.Copy(Attachments.FolderOf(file), Attachments.FolderOf(database));
-        File.Move(part, database);
+        File.Move(part, database, overwrite: true);
         return (null, kept);
+    }
+
+    /// <summary>What a restore that was broken off left beside a database that is not there; empty where nothing is.</summary>
+    public static IReadOnlyList<string> LeftBeside(string database)
+    {
+        var folder = Path.GetDirectoryName(Path.GetFullPath(database))!;
+        var name = Path.GetFileName(database);
+        return File.Exists(database) || !Directory.Exists(folder) ? []
+            : [.. new[] { name + Part, $"{name}{Before}*" }.SelectMany(p => Directory.EnumerateFiles(folder, p)).Select(f => Path.GetFileName(f)).Order(StringComparer.Ordinal)];
+    }
+
+    /// <summary>Why a backup cannot be written there; null where it can.</summary>
+    public static string? Objection(string database, string to) =>
+        Path.GetFullPath(to) == Path.GetFullPath(database) || (File.Exists(to) && File.Exists(database) && File.ResolveLinkTarget(to, true)?.FullName == Path.GetFullPath(database))
+            ? $"{to} is the database itself."
+        : Directory.Exists(to) || _noFiles.Any(f => Path.GetFullPath(to).StartsWith(f, StringComparison.Ordinal)) || (File.Exists(to) && File.GetAttributes(to).HasFlag(FileAttributes.ReparsePoint))
+            ? $"{to} is no plain file."
+        : null;
+
+    /// <summary>Why a backup is not what the note beside it says; null where it is, or no note is there.</summary>
+    private static async Task<string?> Otherwise(string file)
+    {
+        if (!File.Exists(NoteOf(file)))
+        {
+            return null;
+        }
+
+        try
+        {
+            var note = JsonSerializer.Deserialize<BackupNote>(await File.ReadAllTextAsync(NoteOf(file)))!;
+            await using var content = File.OpenRead(file);
+            return content.Length == note.Bytes && Convert.ToHexStringLower(await SHA256.HashDataAsync(content)) == note.Sha256 ? null
+                : $"{Path.GetFileName(file)} is not what the note beside it says: it was changed since it was made.";
+        }
+        catch (JsonException)
+        {
+            return $"The note {Path.GetFileName(NoteOf(file))} does not read. Without it nobody knows whether the backup is as it was made.";
+        }
+    }
+
+    /// <summary>Puts what is beside a database into it, so that the file alone is the whole of it; a damaged one stays as it is.</summary>
+    private static async Task Settle(string database)
+    {
+        try
+        {
+            await using var connection = new SqliteConnection(Connection(database, SqliteOpenMode.ReadWrite));
+            await connection.OpenAsync();
+            await using var settle = connection.CreateCommand();
+            settle.CommandText = "PRAGMA wal_checkpoint(TRUNCATE)";
+            await settle.ExecuteNonQueryAsync();
+        }
+        catch (SqliteException)
+        {
+            // It is kept under its other name as it was.
+        }
+
+        File.Delete(database + "-wal");
+        File.Delete(database + "-shm");
     }
 
     /// <summary>Why a file is no whole database of this program's, or of an earlier one's; null when it is.</summary>
@@ -138,6 +198,9 @@ public static class Backup
 
     /// <summary>A database and what lies beside it.</summary>
     private static readonly string[] _ends = ["-wal", "-shm", ""];
+
+    /// <summary>Where the system shows devices and processes as files.</summary>
+    private static readonly string[] _noFiles = ["/dev/", "/proc/", "/sys/"];
 
     private static readonly JsonSerializerOptions _readable = new() { WriteIndented = true };
 }

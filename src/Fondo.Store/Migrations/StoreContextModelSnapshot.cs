@@ -1545,12 +1545,18 @@ namespace Fondo.Store.Migrations
                         .IsConcurrencyToken()
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("ConfirmedBy")
+                        .HasColumnType("TEXT");
+
                     b.Property<string>("Email")
                         .HasMaxLength(256)
                         .HasColumnType("TEXT");
 
                     b.Property<bool>("EmailConfirmed")
                         .HasColumnType("INTEGER");
+
+                    b.Property<string>("GivenBy")
+                        .HasColumnType("TEXT");
 
                     b.Property<bool>("IsOff")
                         .HasColumnType("INTEGER");

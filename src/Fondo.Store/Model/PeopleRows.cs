@@ -1,3 +1,4 @@
+using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Microsoft.AspNetCore.Identity;
 
@@ -82,6 +83,15 @@ public sealed class StorePerson : IdentityUser
     public bool MustChoosePin { get; set; }
 
     public PlainKeys PlainKeys { get; set; }
+
+    /// <summary>Who made this person, changed their role or gave them a PIN last; null where that was the console's code.</summary>
+    public string? GivenBy { get; set; }
+
+    /// <summary>The other approver who knows that whoever signs in is this person; null while nobody has said so.</summary>
+    public string? ConfirmedBy { get; set; }
+
+    /// <summary>Whether nobody but that person says who this is.</summary>
+    public bool IsOnlyKnownTo(PersonId maker) => GivenBy == maker.Value && ConfirmedBy is null;
 
     public Person ToPerson() => new(new(PersonId), Name, Role);
 }

@@ -9,7 +9,8 @@ namespace Fondo.Store.People;
 
 /// <summary>A person as the list of people shows them.</summary>
 /// <param name="IsOff">Switched off: signs in no more.</param>
-public sealed record Listed(Person Person, bool IsOff, bool MustChoosePin);
+/// <param name="GivenBy">Who gave them their sign-in, while no other approver has confirmed them; null where nothing is to be confirmed.</param>
+public sealed record Listed(Person Person, bool IsOff, bool MustChoosePin, PersonId? GivenBy);
 
 /// <summary>Who can sign in. Nobody makes their own second person: whoever may approve is made and changed by two.</summary>
 public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> people)
@@ -21,7 +22,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
     public async Task<IReadOnlyList<Person>> All() => [.. (await Listing()).Where(p => !p.IsOff).Select(p => p.Person)];
 
     public async Task<IReadOnlyList<Listed>> Listing() =>
-        [.. (await db.Users.AsNoTracking().OrderBy(p => p.Name).ToListAsync()).Select(p => new Listed(p.ToPerson(), p.IsOff, p.MustChoosePin))];
+        [.. (await db.Users.AsNoTracking().OrderBy(p => p.Name).ToListAsync()).Select(p => new Listed(p.ToPerson(), p.IsOff, p.MustChoosePin, p is { GivenBy: { } by, ConfirmedBy: null } ? new PersonId(by) : null))];
 
     public async Task<bool> IsEmpty() => !await db.Users.AnyAsync();
 
@@ -45,7 +46,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
                 return Outcome.Refused($"Somebody is called {id} already; each person has an id of their own.");
             }
 
-            if (await Write(person with { Id = id }, pin, isOwn: true) is { IsDone: false } refused)
+            if (await Write(person with { Id = id }, pin, null, null) is { IsDone: false } refused)
             {
                 return refused;
             }
@@ -67,7 +68,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
             return Outcome.Refused(refusal);
         }
 
-        var outcome = await Write(person, string.IsNullOrEmpty(pin) ? null : pin, isOwn: false);
+        var outcome = await Write(person, string.IsNullOrEmpty(pin) ? null : pin, by, second);
         return await Commit(outcome, transaction, person.Id);
     }
 
@@ -149,7 +150,28 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
             : null;
     }
 
-    private async Task<Outcome> Write(Person person, string? pin, bool isOwn)
+    /// <summary>Another approver says that whoever signs in as this person is this person.</summary>
+    public async Task<Outcome> Confirm(PersonId id, Person by)
+    {
+        await using var transaction = await db.BeginWriting();
+        if (await db.Users.SingleOrDefaultAsync(p => p.PersonId == id.Value && !p.IsOff) is not { } row)
+        {
+            return Outcome.Refused("There is nobody of that id.");
+        }
+
+        if (!by.May(Right.Supervise) || row.PersonId == by.Id.Value || row.GivenBy == by.Id.Value)
+        {
+            return Outcome.Refused("Another supervisor or manager confirms a person: not who gave them their sign-in, and not they themselves.");
+        }
+
+        row.ConfirmedBy ??= by.Id.Value;
+        await db.SaveChangesAsync();
+        await transaction.CommitAsync();
+        return Outcome.Done;
+    }
+
+    /// <param name="by">Who gives them their sign-in; null where they choose it themselves, with the console's code.</param>
+    private async Task<Outcome> Write(Person person, string? pin, Person? by, Person? second)
     {
         var id = person.Id.Value;
         if (id.Length is 0 or > 20 || !id.All(c => char.IsAsciiLetterOrDigit(c) || c == '-') || CardNumbers.Contains(id))
@@ -163,16 +185,26 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
         }
 
         var known = await db.Users.SingleOrDefaultAsync(p => p.PersonId == id);
+        if (NameLooks.Objection(person.Name, await db.Users.Where(p => p.PersonId != id).Select(p => p.Name).ToListAsync()) is { } looks)
+        {
+            return Outcome.Refused(looks);
+        }
+
         if ((known is null || pin is not null) && Objection(pin ?? "") is { } objection)
         {
             return Outcome.Refused(objection);
         }
 
         var row = known ?? new StorePerson { PersonId = id, Name = "", UserName = id };
+        if (by is not null && (known is null || pin is not null || person.Role != row.Role))
+        {
+            (row.GivenBy, row.ConfirmedBy) = (by.Id.Value, second?.Id.Value);
+        }
+
         (row.Name, row.Role) = (person.Name.Trim(), person.Role);
         if (pin is not null)
         {
-            (row.PasswordHash, row.MustChoosePin) = (people.PasswordHasher.HashPassword(row, pin), !isOwn);
+            (row.PasswordHash, row.MustChoosePin) = (people.PasswordHasher.HashPassword(row, pin), by is not null);
         }
 
         if (known is not null)

@@ -1,3 +1,4 @@
+using Fondo.Core.Journal;
 using Fondo.Store.Model;
 using Fondo.Store.Trails;
 using Microsoft.AspNetCore.Identity;
@@ -71,6 +72,21 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
         return person.MustChoosePin && door != PinDoor.SignIn
             ? (null, $"{person.Name} signs in first and chooses a PIN of their own: this one was given by somebody else.")
             : (person, null);
+    }
+
+    /// <summary>Proves the second person of an act.</summary>
+    /// <param name="by">Whose act it is: nobody's second person is somebody to whom they gave the sign-in, until another approver has confirmed that person.</param>
+    public async Task<(StorePerson? Person, string? Objection)> ProveSecond(string? personId, string? pin, PersonId by)
+    {
+        var (person, objection) = await Prove(personId, pin, PinDoor.Approve);
+        return person is not null && person.IsOnlyKnownTo(by) ? (null, await NotConfirmed(person)) : (person, objection);
+    }
+
+    /// <summary>Why somebody is no second person yet.</summary>
+    internal async Task<string> NotConfirmed(StorePerson person)
+    {
+        var maker = await db.Users.Where(p => p.PersonId == person.GivenBy).Select(p => p.Name).SingleOrDefaultAsync() ?? person.GivenBy;
+        return $"{maker} gave {person.Name} this sign-in. Another supervisor or manager has to confirm {person.Name} under People first.";
     }
 
     /// <summary>30 seconds after the fifth wrong PIN, doubled with each further one, an hour at most.</summary>

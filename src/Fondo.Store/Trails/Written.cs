@@ -209,6 +209,8 @@ internal static class Written
             Change<string>(change, nameof(StorePerson.Name), "name", n => n),
             Change<Role>(change, nameof(StorePerson.Role), "role", r => r.Written()),
             Change<bool>(change, nameof(StorePerson.IsOff), "signs in", off => off ? "no" : "yes"),
+            Change<string?>(change, nameof(StorePerson.GivenBy), "sign-in given by", g => g ?? "nobody"),
+            Change<string?>(change, nameof(StorePerson.ConfirmedBy), "confirmed by", c => c ?? "nobody"),
             Change<PlainKeys>(change, nameof(StorePerson.PlainKeys), "keys", k => k.Written()),
         ];
         var isPin = change.Property(nameof(StorePerson.PasswordHash)).IsModified;

@@ -26,7 +26,7 @@ public static class CloseFiles
             foreach (var row in table.Rows)
             {
                 // A machine reads a point and a plain minus.
-                Line(row.Select(v => v.Number is { } number ? number.ToString(CultureInfo.InvariantCulture) : Plain(v.Text)).Prepend(table.Kind));
+                Line(row.Select(v => v.Number is { } number ? number.ToString(CultureInfo.InvariantCulture) : v.Text).Prepend(table.Kind));
             }
         }
 
@@ -70,12 +70,9 @@ public static class CloseFiles
         for (var i = 0; i < row.Count; i++)
         {
             var name = table.Columns[i].Name;
-            named[named.ContainsKey(name) ? $"{name} of {table.Columns[i - 1].Name.ToLowerInvariant()}" : name] = row[i].Number is { } number ? number : Plain(row[i].Text);
+            named[named.ContainsKey(name) ? $"{name} of {table.Columns[i - 1].Name.ToLowerInvariant()}" : name] = row[i].Number is { } number ? number : CsvText.Guarded(row[i].Text);
         }
 
         return named;
     }
-
-    /// <summary>A text that a spreadsheet would take for a formula stays a text.</summary>
-    private static string Plain(string text) => text is ['=' or '+' or '@', ..] ? "'" + text : text;
 }

@@ -41,6 +41,12 @@ public sealed class DataFolder : IDisposable
             }
         }
 
+        if (Backup.LeftBeside(Database) is { Count: > 0 } left)
+        {
+            throw new BrokenOffException(
+                $"There is no database in {_options.DataFolder}, but {string.Join(" and ", left)}: a restore was broken off. Restore again, or name the file that is right {Path.GetFileName(Database)}. Nothing was begun anew.");
+        }
+
         if (_options.IsDemo && File.Exists(Making))
         {
             await says.WriteLineAsync("The demo was not made to its end the last time; it is made afresh.");
@@ -112,6 +118,9 @@ public sealed class DataFolder : IDisposable
     /// <summary>The demo is whole.</summary>
     public void Made() => File.Delete(Making);
 }
+
+/// <summary>What lies in the data folder was left by something that was broken off.</summary>
+public sealed class BrokenOffException(string message) : InvalidOperationException(message);
 
 /// <summary>The database is of a newer version than this program.</summary>
 public sealed class NewerDatabaseException(string message) : InvalidOperationException(message);

@@ -32,7 +32,7 @@ internal static class Doors
         services.AddRateLimiter(o =>
         {
             o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
-            o.AddPolicy(Knocking, context => Whereabouts.IsLocal(context) || HttpMethods.IsGet(context.Request.Method)
+            o.AddPolicy(Knocking, context => Whereabouts.IsLocal(context) || !HttpMethods.IsPost(context.Request.Method)
                 ? RateLimitPartition.GetNoLimiter("")
                 : RateLimitPartition.GetFixedWindowLimiter(context.RequestServices.GetRequiredService<Here>().Address, _ => new() { PermitLimit = MostKnocks, Window = TimeSpan.FromMinutes(1) }));
         });
@@ -56,7 +56,7 @@ internal static class Doors
     /// <summary>The page that one was at: of a form that was sent, the page that it stood on.</summary>
     private static string Back(HttpRequest request)
     {
-        if (HttpMethods.IsGet(request.Method))
+        if (!HttpMethods.IsPost(request.Method))
         {
             return request.Path + request.QueryString.Value;
         }

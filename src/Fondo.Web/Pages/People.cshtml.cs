@@ -1,3 +1,4 @@
+using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Store;
 using Fondo.Store.People;
@@ -40,6 +41,14 @@ public sealed class PeopleModel(PeopleRegister people) : SensitivePage
 
     public async Task<IActionResult> OnPostSwitch(string id, bool off) =>
         await Answer(await people.Switch(new(id), off, Me.From(User), Second), off ? "Switched off: signed out everywhere, and signs in no more." : "Switched on again.");
+
+    public async Task<IActionResult> OnPostConfirm(string id) =>
+        await Answer(await people.Confirm(new(id), Me.From(User)), "Confirmed. This person can be anybody’s second person now.");
+
+    public string NameOf(PersonId id) => Everyone.FirstOrDefault(p => p.Person.Id == id)?.Person.Name ?? id.Value;
+
+    /// <summary>Whether I may confirm a person whom nobody but their maker knows.</summary>
+    public bool MayConfirm(Listed listed) => listed is { IsOff: false, GivenBy: { } by } && by != Me.From(User).Id && listed.Person.Id != Me.From(User).Id;
 
     protected override async Task<IActionResult> Again()
     {

@@ -25,7 +25,7 @@ public abstract class SensitivePage : PageModel
     {
         var sessions = HttpContext.RequestServices.GetRequiredService<PersonSessions>();
         AsksPin = !sessions.IsFresh(HttpContext);
-        if (HttpMethods.IsGet(Request.Method))
+        if (!HttpMethods.IsPost(Request.Method))
         {
             await next();
             return;
@@ -50,7 +50,7 @@ public abstract class SensitivePage : PageModel
 
         if (form["second"].ToString() is { Length: > 0 } second && form["second-pin"].ToString() is { Length: > 0 } secondPin)
         {
-            var (person, objection) = await pins.Prove(second, secondPin, PinDoor.Approve);
+            var (person, objection) = await pins.ProveSecond(second, secondPin, Me.From(User).Id);
             (Second, SecondObjection) = (person?.ToPerson(), objection);
         }
 

@@ -55,7 +55,7 @@ public sealed class ApprovalsModel(DayStore days, Resolving resolving, Attachmen
         }
         else
         {
-            var (person, objection) = await pins.Prove(approver, pin, PinDoor.Approve);
+            var (person, objection) = await pins.ProveSecond(approver, pin, MySelf.Id);
             var signed = objection is null ? await resolving.Sign(Date, entry, person!.ToPerson()) : new(0, [objection]);
             Objections = signed.Objections;
             if (signed.Objections.Count == 0)

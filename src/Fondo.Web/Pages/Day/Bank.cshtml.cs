@@ -150,7 +150,7 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
 
     public async Task<IActionResult> OnPostWithdraw(string statement, string? reason, string? witness)
     {
-        var (second, objection) = string.IsNullOrEmpty(witness) ? (null, null) : await pins.Prove(witness, Request.Form["witness-pin"], PinDoor.Approve);
+        var (second, objection) = string.IsNullOrEmpty(witness) ? (null, null) : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
         var outcome = objection is not null ? Store.Outcome.Refused(objection) : await desk.Withdraw(statement, reason, MySelf, second?.ToPerson());
         if (outcome.IsDone)
         {

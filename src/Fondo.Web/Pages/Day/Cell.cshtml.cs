@@ -279,7 +279,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
         }
 
         (Approving, Approver) = (entry, approver);
-        var (person, objection) = await pins.Prove(approver, pin, PinDoor.Approve);
+        var (person, objection) = await pins.ProveSecond(approver, pin, MySelf.Id);
         ApprovalObjection = objection ?? (await resolving.Approve(Date, entry, person!.ToPerson())).Objection;
         return await Answer(ApprovalObjection is null ? "The entry is approved." : null);
     }

@@ -63,7 +63,7 @@ public sealed class ChangeModel(DayStore days, SafeDesk desk, PinSignIn pins, Pe
     /// <summary>Pays for an order out of the safe, takes its delivery in, or closes it.</summary>
     public async Task<IActionResult> OnPostStep(Guid form, int order, SafeMovementKind kind, string? amount, string? reason, string? witness)
     {
-        var (second, objection) = string.IsNullOrEmpty(witness) ? (null, null) : await pins.Prove(witness, Request.Form["witness-pin"], PinDoor.Approve);
+        var (second, objection) = string.IsNullOrEmpty(witness) ? (null, null) : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
         var outcome = objection is not null ? Store.Outcome.Refused(objection)
             : kind is not (SafeMovementKind.ChangeGiven or SafeMovementKind.ChangeBought or SafeMovementKind.OrderClosed) ? Store.Outcome.Refused("Choose what happened to the order.")
             : await desk.Move(Date, new(form, kind, amount, reason) { Order = order, Pieces = kind == SafeMovementKind.ChangeBought ? PiecesSheet.Read(Request.Form) : new Dictionary<long, string>() }, MySelf, second?.ToPerson());

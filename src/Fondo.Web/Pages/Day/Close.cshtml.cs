@@ -103,7 +103,7 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
             return Forbid();
         }
 
-        var (person, objection) = await pins.Prove(manager, pin, PinDoor.Approve);
+        var (person, objection) = await pins.ProveSecond(manager, pin, MySelf.Id);
         ReopenObjection = objection ?? (await desk.Reopen(Date, reason, person!.ToPerson())).Objection;
         if (ReopenObjection is null)
         {

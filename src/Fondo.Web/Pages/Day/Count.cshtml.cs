@@ -166,7 +166,7 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     {
         Typed = ReadForm();
         var at = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), Setup.TimeZone);
-        var (second, objection) = string.IsNullOrEmpty(witness) ? (null, null) : await pins.Prove(witness, Request.Form["witness-pin"], PinDoor.Approve);
+        var (second, objection) = string.IsNullOrEmpty(witness) ? (null, null) : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
         Objections = objection is not null ? [new("witness", objection)] : await counting.HandIn(Date, Target, new(form, kind, attempt, Typed, reason, at)
         {
             Witness = second is null ? null : new PersonId(second.PersonId),

@@ -49,7 +49,7 @@ public sealed class DepositModel(DayStore days, DepositDesk desk, PinSignIn pins
     {
         Typed = PiecesSheet.Read(Request.Form);
         Chosen = check.ToHashSet();
-        var (second, objection) = await pins.Prove(witness, Request.Form["witness-pin"], PinDoor.Approve);
+        var (second, objection) = await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
         Objections = objection is not null ? [new("witness", objection)] : await desk.Seal(Date, form, bag, Typed, check, MySelf, second!.ToPerson());
         if (Objections.Count == 0)
         {

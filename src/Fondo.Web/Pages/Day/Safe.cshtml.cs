@@ -107,7 +107,7 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
             return (null, null);
         }
 
-        var (person, objection) = await pins.Prove(witness, Request.Form["witness-pin"], PinDoor.Approve);
+        var (person, objection) = await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
         return (person?.ToPerson(), objection);
     }
 
