@@ -19,11 +19,11 @@ public static class NameLooks
     {
         if (ScriptsOf(name) > 1)
         {
-            return "Write the name in letters of one script: mixed ones can look like somebody else’s name.";
+            return "Use letters of one alphabet only. Mixed letters can look like someone else’s name.";
         }
 
         var folded = Folded(name);
-        return folded.Length == 0 ? "A name needs letters." : others.FirstOrDefault(o => Folded(o) == folded) is { } other ? $"This name looks like that of {other}. Write it so that nobody takes one for the other." : null;
+        return folded.Length == 0 ? "Type a name with letters in it." : others.FirstOrDefault(o => Folded(o) == folded) is { } other ? $"This name looks like {other}. Choose one that nobody can mix up with it." : null;
     }
 
     /// <summary>Equal for names that look alike.</summary>

@@ -161,7 +161,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
 
         if (!by.May(Right.Supervise) || row.PersonId == by.Id.Value || row.GivenBy == by.Id.Value)
         {
-            return Outcome.Refused("Another supervisor or manager confirms a person: not who gave them their sign-in, and not they themselves.");
+            return Outcome.Refused("Someone else must confirm this person: not who gave the sign-in, and not the person.");
         }
 
         row.ConfirmedBy ??= by.Id.Value;

@@ -86,7 +86,7 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
     internal async Task<string> NotConfirmed(StorePerson person)
     {
         var maker = await db.Users.Where(p => p.PersonId == person.GivenBy).Select(p => p.Name).SingleOrDefaultAsync() ?? person.GivenBy;
-        return $"{maker} gave {person.Name} this sign-in. Another supervisor or manager has to confirm {person.Name} under People first.";
+        return $"{maker} gave {person.Name} this sign-in. Another supervisor or manager must confirm {person.Name} under People first.";
     }
 
     /// <summary>30 seconds after the fifth wrong PIN, doubled with each further one, an hour at most.</summary>

@@ -24,8 +24,8 @@ public static class SpanTables
                 [.. span.Accounts.Select(a => Row(a.Account, a.Start is { } start ? Amount(start) : "", Amount(a.Debits), Amount(a.Credits), Amount(a.End), a.Start is null ? "" : Amount(a.Open), a.Start is null || a.Apart.IsZero ? "" : Amount(a.Apart)))]),
             .. span.Banks.Select((b, i) => new CloseTable($"{b.Account} against the bank", $"bank {i + 1}", [new("What", Share: 44), new("Date", Share: 14), new("Amount", true)],
                 [
-                    Row("Posted by the entries", Day(span.To), Amount(b.Entries)), Row("At the bank before its first line here", "", Amount(b.Before)), Row("Book balance", Day(span.To), Amount(b.Book)),
-                    .. b.Outstanding.Select(o => Row(o.What.Length == 0 ? "a line without text" : o.What, Day(o.Date), Amount(o.Amount))),
+                    Row("Posted by the entries", Day(span.To), Amount(b.Entries)), Row("At the bank before the first statement", "", Amount(b.Before)), Row("Book balance", Day(span.To), Amount(b.Book)),
+                    .. b.Outstanding.Select(o => Row(o.What.Length == 0 ? "Bank line without text" : o.What, Day(o.Date), Amount(o.Amount))),
                     Row($"Statement balance{(b.Numbers.Length == 1 ? $" of {b.Numbers[0]}" : "")}", b.StatementOf is { } on ? Day(on) : "no statement yet", Amount(b.Statement)), Row("Difference", "", Amount(b.Difference)),
                 ])),
             new("On the accounts, item by item", "items", [new("Account", Share: 26), new("What", Share: 40), new("Since", Share: 14), new("Amount", true)],

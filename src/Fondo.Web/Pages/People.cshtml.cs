@@ -43,7 +43,7 @@ public sealed class PeopleModel(PeopleRegister people) : SensitivePage
         await Answer(await people.Switch(new(id), off, Me.From(User), Second), off ? "Switched off: signed out everywhere, and signs in no more." : "Switched on again.");
 
     public async Task<IActionResult> OnPostConfirm(string id) =>
-        await Answer(await people.Confirm(new(id), Me.From(User)), "Confirmed. This person can be anybody’s second person now.");
+        await Answer(await people.Confirm(new(id), Me.From(User)), "Confirmed. This person can be the second person for everyone now.");
 
     public string NameOf(PersonId id) => Everyone.FirstOrDefault(p => p.Person.Id == id)?.Person.Name ?? id.Value;
 
