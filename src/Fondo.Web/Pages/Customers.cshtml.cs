@@ -82,7 +82,7 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
     private string? Side(string who, Func<Kind, bool> isOn)
     {
         var kinds = Kinds.Where(k => isOn(k) && k.Open > 0).ToList();
-        return kinds.Count == 0 ? null : $"{who} {Amount(kinds.Sum(k => k.Pending))} on {string.Join(", ", kinds.Select(k => Say.Count(k.Open, CustomerWords.One(k.Account.Kind))))}.";
+        return kinds.Count == 0 ? null : $"{who} {Amount(kinds.Sum(k => k.Pending))} on {Say.List([.. kinds.Select(k => Say.Count(k.Open, CustomerWords.One(k.Account.Kind)))])}.";
     }
 
     private async Task Load()

@@ -36,6 +36,10 @@ internal static class Say
     public static string Count(int number, string one, string? many = null) =>
         number == 1 ? $"1 {one}" : $"{(number == 0 ? "no" : number.ToString("N0", CultureInfo.InvariantCulture))} {many ?? one + "s"}";
 
+    /// <summary>“a”, “a and b”, “a, b and c”.</summary>
+    public static string List(IReadOnlyList<string> things) =>
+        things.Count < 2 ? string.Concat(things) : $"{string.Join(", ", things.Take(things.Count - 1))} and {things[^1]}";
+
     /// <summary>Small numbers as words.</summary>
     public static string Number(int number) => number switch { 1 => "one", 2 => "two", 3 => "three", 4 => "four", 5 => "five", 6 => "six", _ => number.ToString(CultureInfo.InvariantCulture) };
 
