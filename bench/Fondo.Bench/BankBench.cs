@@ -1,12 +1,11 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Text;
-using System.Text.RegularExpressions;
 
 namespace Fondo.Bench;
 
 /// <summary>How long a statement of a year takes to the answer, and the pages after it, against the board before it.</summary>
-internal static partial class BankBench
+internal static class BankBench
 {
     public const int UsualLines = 14_000;
 
@@ -24,7 +23,7 @@ internal static partial class BankBench
             await BenchShop.SignIn(client);
             await client.GetStringAsync(Board);
             var alone = await Seconds(() => client.GetStringAsync(Board));
-            var token = TokenField().Match(await client.GetStringAsync(Bank)).Groups[1].Value;
+            var token = BenchShop.TokenOf(await client.GetStringAsync(Bank));
             using var form = new MultipartFormDataContent { { new StringContent(token), "__RequestVerificationToken" } };
             form.Add(new ByteArrayContent(Encoding.UTF8.GetBytes(Statement(lines))), "statement", "statement.csv");
             var imported = await Seconds(async () =>
@@ -64,7 +63,4 @@ internal static partial class BankBench
         await work();
         return clock.Elapsed.TotalSeconds;
     }
-
-    [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
-    private static partial Regex TokenField();
 }

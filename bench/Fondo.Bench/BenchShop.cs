@@ -21,7 +21,7 @@ internal sealed partial class BenchShop(string folder) : WebApplicationFactory<I
     public static async Task SignIn(HttpClient client)
     {
         var page = await client.GetStringAsync("/sign-in");
-        var token = TokenField().Match(page).Groups[1].Value;
+        var token = TokenOf(page);
         using var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["Who"] = "p01", ["Pin"] = "2580", ["__RequestVerificationToken"] = token });
         using var answer = await client.PostAsync("/sign-in", form);
         if (answer.StatusCode != System.Net.HttpStatusCode.Redirect)
@@ -29,6 +29,9 @@ internal sealed partial class BenchShop(string folder) : WebApplicationFactory<I
             throw new InvalidOperationException("The bench could not sign in.");
         }
     }
+
+    /// <summary>What a form of the page sends along against forgery.</summary>
+    public static string TokenOf(string page) => TokenField().Match(page).Groups[1].Value;
 
     [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
     private static partial Regex TokenField();

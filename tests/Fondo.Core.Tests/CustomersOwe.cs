@@ -61,7 +61,7 @@ public sealed class CustomersOwe
     public void A_payment_above_what_is_owed_is_told(long owed, string paid, long left, long above)
     {
         var day = Day([(Accounts, "INV-7", owed)], Paid(paid, "account-payment", "INV-7"));
-        Assert.Equal(left, day.Left(new(Accounts, "INV-7")).Minor);
+        Assert.Equal(left, day.Left()[new(Accounts, "INV-7")].Minor);
         Assert.Equal(above, day.PastNothing.Sum(p => p.By.Minor));
         Assert.Single(day.PaidOnAccount);
     }

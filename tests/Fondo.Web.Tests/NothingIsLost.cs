@@ -145,7 +145,7 @@ public sealed class NothingIsLost : IDisposable
         Assert.Contains("is not what the note beside it says", (await Backup.Restore(File1, place, _now)).Objection, StringComparison.Ordinal);
         Assert.False(File.Exists(place));
         await File.WriteAllTextAsync(Backup.NoteOf(File1), "{", TestContext.Current.CancellationToken);
-        Assert.Contains("does not read", (await Backup.Restore(File1, place, _now)).Objection, StringComparison.Ordinal);
+        Assert.Contains("cannot be read", (await Backup.Restore(File1, place, _now)).Objection, StringComparison.Ordinal);
         File.Delete(Backup.NoteOf(File1));
         Assert.Null((await Backup.Restore(File1, place, _now)).Objection);
     }

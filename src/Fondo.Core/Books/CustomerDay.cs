@@ -16,8 +16,9 @@ public sealed record CustomerDay(
     /// <summary>Whether an account's items are what customers owe.</summary>
     public bool IsOwedToStore(string account) => Accounts.Any(a => a.Account == account && a.IsOwedToStore);
 
-    /// <summary>What is left of an item when the day ends. Debits are positive.</summary>
-    public Money Left(CustomerKey key) => Before.GetValueOrDefault(key) + Movements.Where(m => m.Key == key).Sum(m => m.Amount);
+    /// <summary>What is left of each item that the day moves when it ends. Debits are positive.</summary>
+    public IReadOnlyDictionary<CustomerKey, Money> Left() =>
+        Movements.GroupBy(m => m.Key).ToDictionary(g => g.Key, g => Before.GetValueOrDefault(g.Key) + g.Sum(m => m.Amount));
 
     /// <summary>What was paid on account.</summary>
     public IEnumerable<CustomerMovement> PaidOnAccount => Movements.Where(m => m.Amount.Sign < 0 && IsOwedToStore(m.Key.Account));
@@ -25,6 +26,7 @@ public sealed record CustomerDay(
     /// <summary>The items that the day moved past nothing, each with how far: more paid than was owed, more used than was loaded.</summary>
     public IEnumerable<(CustomerKey Key, Money By)> PastNothing =>
         Movements.Where(m => m.Key.Reference.Length > 0).GroupBy(m => m.Key)
-            .Select(g => (g.Key, Left: IsOwedToStore(g.Key.Account) ? Left(g.Key) : -Left(g.Key), Moved: IsOwedToStore(g.Key.Account) ? g.Sum(m => m.Amount) : -g.Sum(m => m.Amount)))
-            .Where(i => i.Left.Sign < 0 && i.Moved.Sign < 0).Select(i => (i.Key, -i.Left));
+            .Select(g => (g.Key, Moved: g.Sum(m => m.Amount)))
+            .Select(i => (i.Key, Side: IsOwedToStore(i.Key.Account) ? 1 : -1, i.Moved, Left: Before.GetValueOrDefault(i.Key) + i.Moved))
+            .Where(i => i.Left.Sign * i.Side < 0 && i.Moved.Sign * i.Side < 0).Select(i => (i.Key, i.Left.Abs()));
 }

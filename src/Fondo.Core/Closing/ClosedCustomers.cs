@@ -15,11 +15,12 @@ public sealed record ClosedCustomerMovement(string Account, string Reference, st
     /// <summary>The day's movements by ticket, and behind them what differences and entries leave on the accounts.</summary>
     public static ImmutableArray<ClosedCustomerMovement> Of(CustomerDay day, AccountingEntry entry, MoneyDay? money, Func<Money, string> text)
     {
+        var left = day.Left();
         var corrections = (money?.Corrections ?? []).SelectMany(c => c.Sums).Select(s => (s.Account, s.Amount));
         return
         [
             .. day.Movements.Concat(CustomerMovement.Rest(day.Accounts, day.Movements, entry, corrections))
-                .Select(m => new ClosedCustomerMovement(m.Key.Account, m.Key.Reference, m.Name, m.What, text(m.Amount), m.Key.Reference.Length == 0 ? null : text(day.Left(m.Key)), m.Source) { IsPayment = m.Source.Length > 0 && m.Amount.Sign < 0 && day.IsOwedToStore(m.Key.Account) }),
+                .Select(m => new ClosedCustomerMovement(m.Key.Account, m.Key.Reference, m.Name, m.What, text(m.Amount), m.Key.Reference.Length == 0 ? null : text(left[m.Key]), m.Source) { IsPayment = m.Source.Length > 0 && m.Amount.Sign < 0 && day.IsOwedToStore(m.Key.Account) }),
         ];
     }
 }

@@ -81,7 +81,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
                 var objection = entry is null ? "There is no such entry on this day."
                     : entry.IsWithdrawn(view.Entries) ? "This entry was withdrawn; there is nothing to approve."
                     : entry.ApprovedBy == approver.Id ? null
-                    : approves?.IsOnlyKnownTo(entry.By) == true ? $"{view.Setup.NameOf(entry.By)} gave {approver.Name} this sign-in. Another supervisor or manager must confirm {approver.Name} under People first."
+                    : approves?.IsOnlyKnownTo(entry.By) == true ? approves.NotConfirmed(view.Setup.NameOf(entry.By))
                     : EntryRules.ApprovalObjection(entry, approver);
                 if (objection is not null)
                 {

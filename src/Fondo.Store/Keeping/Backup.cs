@@ -121,7 +121,7 @@ public static class Backup
         }
         catch (JsonException)
         {
-            return $"The note {Path.GetFileName(NoteOf(file))} does not read. Without it nobody knows whether the backup is as it was made.";
+            return $"The note {Path.GetFileName(NoteOf(file))} cannot be read, so this backup cannot be checked.";
         }
     }
 

@@ -93,5 +93,9 @@ public sealed class StorePerson : IdentityUser
     /// <summary>Whether nobody but that person says who this is.</summary>
     public bool IsOnlyKnownTo(PersonId maker) => GivenBy == maker.Value && ConfirmedBy is null;
 
+    /// <summary>Why they are no second person for whoever gave them the sign-in.</summary>
+    /// <param name="maker">That person's name.</param>
+    public string NotConfirmed(string maker) => $"{maker} gave {Name} this sign-in. Another supervisor or manager must confirm {Name} under People first.";
+
     public Person ToPerson() => new(new(PersonId), Name, Role);
 }

@@ -156,7 +156,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
         await using var transaction = await db.BeginWriting();
         if (await db.Users.SingleOrDefaultAsync(p => p.PersonId == id.Value && !p.IsOff) is not { } row)
         {
-            return Outcome.Refused("There is nobody of that id.");
+            return Outcome.Refused("This person does not sign in any more. Reload the page.");
         }
 
         if (!by.May(Right.Supervise) || row.PersonId == by.Id.Value || row.GivenBy == by.Id.Value)

@@ -79,14 +79,9 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
     public async Task<(StorePerson? Person, string? Objection)> ProveSecond(string? personId, string? pin, PersonId by)
     {
         var (person, objection) = await Prove(personId, pin, PinDoor.Approve);
-        return person is not null && person.IsOnlyKnownTo(by) ? (null, await NotConfirmed(person)) : (person, objection);
-    }
-
-    /// <summary>Why somebody is no second person yet.</summary>
-    internal async Task<string> NotConfirmed(StorePerson person)
-    {
-        var maker = await db.Users.Where(p => p.PersonId == person.GivenBy).Select(p => p.Name).SingleOrDefaultAsync() ?? person.GivenBy;
-        return $"{maker} gave {person.Name} this sign-in. Another supervisor or manager must confirm {person.Name} under People first.";
+        return person?.IsOnlyKnownTo(by) == true
+            ? (null, person.NotConfirmed(await db.Users.Where(p => p.PersonId == by.Value).Select(p => p.Name).SingleOrDefaultAsync() ?? by.Value))
+            : (person, objection);
     }
 
     /// <summary>30 seconds after the fifth wrong PIN, doubled with each further one, an hour at most.</summary>
