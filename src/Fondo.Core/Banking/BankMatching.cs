@@ -325,14 +325,19 @@ internal sealed class BankMatching
     /// <summary>What leaves one account of the store and comes to another within a few days.</summary>
     private void Transfers()
     {
-        foreach (var from in _lines.Where(l => l.Amount.Sign < 0 && NamesNobody(l) && !Text(l).IsFee).ToList())
+        var credits = _lines.Where(l => l.Amount.Sign > 0 && NamesNobody(l)).ToLookup(l => l.Amount);
+        var paired = new HashSet<string>(StringComparer.Ordinal);
+        foreach (var from in _lines.Where(l => l.Amount.Sign < 0 && NamesNobody(l) && !Text(l).IsFee))
         {
-            if (_lines.Find(l => l.Amount == -from.Amount && l.Account != from.Account && NamesNobody(l) && Math.Abs(l.Booked.DayNumber - from.Booked.DayNumber) <= TransferDays) is { } to)
+            if (credits[-from.Amount].FirstOrDefault(l => !paired.Contains(l.Key) && l.Account != from.Account && Math.Abs(l.Booked.DayNumber - from.Booked.DayNumber) <= TransferDays) is { } to)
             {
-                _lines.RemoveAll(l => l == from || l == to);
+                paired.Add(from.Key);
+                paired.Add(to.Key);
                 _matches.Add(new BankMatch.Transfer([from, to]));
             }
         }
+
+        _lines.RemoveAll(l => paired.Contains(l.Key));
     }
 
     /// <summary>Fees that a processor bills: all that is owed, or, where the line says that it is a fee, some of it.</summary>

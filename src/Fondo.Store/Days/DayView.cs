@@ -102,8 +102,13 @@ public sealed record DayView(
     public ImmutableArray<Lead> PlaceLeads => _placeLeads ??= Money.Leads(Overview, Bridges);
 
     /// <summary>A cell as a person calls it, in the middle of a sentence.</summary>
-    public string NameOf(CellKey key) => key.Tender == PlaceId.BankLine && Money.Bank.Lines.FirstOrDefault(l => l.Key == key.Drawer?.Value) is { } line
+    public string NameOf(CellKey key) => key.Tender == PlaceId.BankLine && BankLineOf(key) is { } line
         ? $"the bank’s line of {line.Booked.ToString("d MMM", CultureInfo.InvariantCulture)}" : key.NameIn(Setup);
+
+    /// <summary>The bank's line that a cell is about; null where it is about none of this day.</summary>
+    public BankLine? BankLineOf(CellKey key) => (_bankLines ??= Money.Bank.Lines.ToDictionary(l => l.Key, StringComparer.Ordinal)).GetValueOrDefault(key.Drawer?.Value ?? "");
+
+    private Dictionary<string, BankLine>? _bankLines;
 
     /// <summary>The same at the beginning of a sentence.</summary>
     public string TitleOf(CellKey key) => NameOf(key) is { Length: > 0 } name ? char.ToUpperInvariant(name[0]) + name[1..] : "";

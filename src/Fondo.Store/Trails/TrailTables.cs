@@ -37,7 +37,7 @@ internal static class TrailTables
         acts.AddRange((await db.HandOvers.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.Unsealings.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.BankStatements.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
-        acts.AddRange((await db.BankLines.AsNoTracking().OrderBy(r => r.Statement).ThenBy(r => r.Place).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange(await BankLines(db));
         acts.AddRange((await db.MailServers.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.BankDecisions.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.StatementWithdrawals.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
@@ -45,5 +45,13 @@ internal static class TrailTables
         acts.AddRange((await db.Corrections.AsNoTracking().OrderBy(r => r.Close).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.ChangeOrders.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         return acts;
+    }
+
+    /// <summary>Lines went into the trail one by one, later as one act of their statement: each as it was written.</summary>
+    private static async Task<IEnumerable<Act>> BankLines(StoreContext db)
+    {
+        var together = (await db.Trail.Where(t => t.Of.StartsWith(Written.LinesOf)).Select(t => t.Of.Substring(Written.LinesOf.Length)).ToListAsync()).ToHashSet(StringComparer.Ordinal);
+        var statements = (await db.BankLines.AsNoTracking().OrderBy(r => r.Statement).ThenBy(r => r.Place).ToListAsync()).GroupBy(r => r.Statement);
+        return statements.SelectMany(s => together.Contains(s.Key) ? [Written.ActOf(s.Key, s)] : s.Select(Written.ActOf));
     }
 }

@@ -143,6 +143,16 @@ internal static class Written
 
     public static Act ActOf(BankLineRow r) => new(TrailAct.Bank, null, $"{r.Day:yyyy-MM-dd}", $"line {r.Key}: {r.Text}", $"BankLines:{r.Key}", HashOf(r));
 
+    /// <summary>All lines of a statement, in their order.</summary>
+    public static Act ActOf(string statement, IEnumerable<BankLineRow> lines)
+    {
+        var hashes = lines.Select(HashOf).ToArray<object?>();
+        return new(TrailAct.Bank, null, statement, hashes.Length == 1 ? "1 line" : $"{hashes.Length} lines", $"{LinesOf}{statement}", Hashing.Of(hashes));
+    }
+
+    /// <summary>Where the lines of a statement stand as one act. Older stores have an act for each line.</summary>
+    public const string LinesOf = "BankLines of:";
+
     public static Act ActOf(MailServerRow r) =>
         new(TrailAct.MailServer, r.By, r.Host.Length == 0 ? "off" : $"{r.Host}:{r.Port}", $"sender {r.Sender}, {(r.CloseTo.Length == 0 ? "closes not mailed" : $"closes mailed to {r.CloseTo}")}{(r.ReceiptTo.Length == 0 ? "" : $", receipts copied to {r.ReceiptTo}")}", $"MailServers:{r.Number}", HashOf(r));
 
@@ -185,7 +195,6 @@ internal static class Written
         (EntityState.Added, HandOverRow r) => () => ActOf(r),
         (EntityState.Added, UnsealingRow r) => () => ActOf(r),
         (EntityState.Added, BankStatementRow r) => () => ActOf(r),
-        (EntityState.Added, BankLineRow r) => () => ActOf(r),
         (EntityState.Added, BankLineDayRow r) => () => ActOf(r),
         (EntityState.Added, BankDecisionRow r) => () => ActOf(r),
         (EntityState.Added, MailServerRow r) => () => ActOf(r),

@@ -69,8 +69,9 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
                 By = by,
                 At = clock.GetUtcNow(),
             });
+            await db.SaveChangesAsync();
             // What was booked on a closed day is looked at on the first one that is still open.
-            db.BankLines.AddRange((await book.WithFreeKeys(fresh)).Select((l, i) => new BankLineRow
+            await StatementLines.Append(db, id, [.. (await book.WithFreeKeys(fresh)).Select((l, i) => new BankLineRow
             {
                 Key = l.Key,
                 Statement = id,
@@ -83,8 +84,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
                 Items = l.Number,
                 IsReversal = l.IsReversal,
                 Details = l.Details.IsEmpty ? null : JsonSerializer.Serialize(l.Details.Select(d => new StoredDetail(d.Amount.Minor, d.Text))),
-            }));
-            await db.SaveChangesAsync();
+            })]);
             (taken, lines) = (taken + 1, lines + fresh.Count);
         }
 

@@ -370,7 +370,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
             _ when Key.Tender == PlaceId.Float => $"{Amount(cell.Expected)} was left, {Amount(cell.Proof)} was declared in the morning.",
             _ when Key.Tender == PlaceId.Deposit => $"{Amount(cell.Expected)} was sealed, the bank credited {Amount(cell.Proof)}.",
             _ when Key.Tender == PlaceId.Funding => $"{Amount(cell.Expected)} was expected for {Say.Count(cell.ExpectedCount, "item")}, {Amount(cell.Proof)} came{(cell.ProofCount is { } number ? $" for {number}" : "")}.",
-            _ => $"the bank booked {Signed(cell.Proof ?? Money.Zero)}, and nothing of the store’s is known by it: “{View.Money.Bank.Lines.FirstOrDefault(l => l.Key == Drawer)?.Text}”.",
+            _ => $"the bank booked {Signed(cell.Proof ?? Money.Zero)}, and nothing of the store’s is known by it: “{View.BankLineOf(cell.Key)?.Text}”.",
         };
     }
 }
