@@ -45,7 +45,7 @@ internal static class IntakeBench
             {
                 foreach (var register in byRegister)
                 {
-                    keys[register.Key] = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register.Key, new(new("p01"), "Odile Marchetti", Role.Supervisor));
+                    keys[register.Key] = (await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register.Key, new(new("p01"), "Odile Marchetti", Role.Supervisor), new(new("p02"), "Tamsin Okafor", Role.Manager))).Key!;
                 }
             }
 

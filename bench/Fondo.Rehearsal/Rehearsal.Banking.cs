@@ -21,14 +21,15 @@ public sealed partial class Rehearsal
             looked.Add(line);
             var target = line.Deposit is { } number && line.Amount > 0 ? $"Deposit {number}," : line.Pays is { } pays ? $"batches of {Short(pays.Day)}" : null;
             var isRight = target is null || says.Contains(line.Deposit is { } own ? $"deposit {own}" : $"for {Short(line.Pays!.Value.Day)}", StringComparison.Ordinal);
-            if (!isRight)
+            var isUnfinished = line is { Deposit: not null, IsLast: true } && says.Contains("part of", StringComparison.Ordinal);
+            if (!isRight || isUnfinished)
             {
-                await Match(date, row.QuerySelector("td:nth-child(5) a")!.GetAttribute("href")!, target!, line);
+                await Match(date, isUnfinished ? "Last" : "Match", row.QuerySelector("td:nth-child(5) a")!.GetAttribute("href")!, target!, line);
             }
         }
     }
 
-    private async Task Match(DateOnly date, string form, string target, BankLine line)
+    private async Task Match(DateOnly date, string kind, string form, string target, BankLine line)
     {
         var page = await _odile.Page(form.Split('#')[0]);
         var name = line.Pays?.Processor == "benefits" ? "Benefit" : line.Pays is null ? "" : "Card";
@@ -39,7 +40,7 @@ public sealed partial class Rehearsal
         }
 
         var fields = Browser.Fields(page.QuerySelector("#match form")!).Where(f => f.Name is "form" or "line").ToList();
-        Refused(date, await _odile.Post(Path(date, "bank?handler=Decide"), [.. fields, ("target", choice.GetAttribute("value")!), ("reason", "as the advice says"), ("kind", "Match")], Path(date, "bank")), "matching by hand");
+        Refused(date, await _odile.Post(Path(date, "bank?handler=Decide"), [.. fields, ("target", choice.GetAttribute("value")!), ("reason", "as the advice says"), ("kind", kind)], Path(date, "bank")), "matching by hand");
     }
 
     private static string Short(DateOnly date) => date.ToString("d MMM", CultureInfo.InvariantCulture);

@@ -111,6 +111,11 @@ public sealed partial class Rehearsal
         {
             var (gross, isCards) = (own.Sum(c => c.Amount), own.Key == "cards");
             var fee = isCards ? own.GroupBy(c => c.Brand).Sum(g => (long)Math.Round(g.Sum(c => Math.Max(c.Amount, 0)) * plan.CardFee, MidpointRounding.AwayFromZero)) : 0;
+            if (gross == 0 && fee == 0)
+            {
+                continue; // a sale and its refund: the processor writes nothing over nothing
+            }
+
             _real.Owed[(own.Key, date)] = (gross, fee);
             var (on, net, reference) = (HouseBank.Later(date, (isCards ? 2 : 1) + (Chance(0.1) ? 1 : 0)), gross - fee, isCards ? ShopPlan.Cards : ShopPlan.Benefits);
             var part = net > 100 * plan.Unit && gross > 0 ? net * 2 / 5 : 0;

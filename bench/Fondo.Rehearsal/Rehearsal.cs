@@ -127,7 +127,7 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
         _hasCashier = true;
         foreach (var register in plan.Registers.Where(_ => plan.IsWired))
         {
-            var page = await _odile.Post("/store?handler=Key", [("register", register.Id)], "/store");
+            var page = await _odile.Post("/store?handler=Key", [("register", register.Id), ("second", "p02"), ("second-pin", "741026")], "/store");
             _keys[register.Id] = page.QuerySelector(".notice code")?.TextContent.Trim() ?? throw new DoorException("the key of a register is not shown");
         }
 

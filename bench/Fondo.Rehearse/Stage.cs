@@ -1,9 +1,12 @@
 using Fondo.Rehearsal;
+using Fondo.Store.Model;
 using Fondo.Web.Hosting;
 using Fondo.Web.Pages;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Diagnostics;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.DependencyInjection.Extensions;
 using Microsoft.Extensions.Time.Testing;
@@ -48,6 +51,8 @@ public sealed class Stage : WebApplicationFactory<IndexModel>, IStage
         builder.ConfigureServices(services =>
         {
             services.Replace(ServiceDescriptor.Singleton<TimeProvider>(_clock));
+            // A hundred shops in one process are a hundred stores.
+            services.ConfigureDbContext<StoreContext>(o => o.ConfigureWarnings(w => w.Ignore(CoreEventId.ManyServiceProvidersCreatedWarning)));
             services.Configure<PasswordHasherOptions>(o => o.IterationCount = 1_000); // a hundred times as quick as what keeps PINs in a store
         });
     }

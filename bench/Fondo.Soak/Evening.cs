@@ -52,7 +52,7 @@ internal sealed class Evening(Server server, int seed)
         await TakeInAndClose(browser);
         foreach (var register in new[] { "L1", "L2" })
         {
-            await browser.Post("/store?handler=Key", "/store", new() { ["register"] = register });
+            await browser.Post("/store?handler=Key", "/store", new() { ["register"] = register, ["second"] = "p02", ["second-pin"] = SecondPin });
             _keys[register] = Regex.Match(await browser.Get("/store"), "<code>([a-z]{20,})</code>").Groups[1].Value;
         }
 

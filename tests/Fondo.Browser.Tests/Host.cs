@@ -74,7 +74,7 @@ public sealed class Host : WebApplicationFactory<IndexModel>
     {
         using var scope = Services.CreateScope();
         using var client = new HttpClient { BaseAddress = Address };
-        client.DefaultRequestHeaders.Authorization = new("Bearer", await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register, new(new("p01"), "Odile Marchetti", Role.Supervisor)));
+        client.DefaultRequestHeaders.Authorization = new("Bearer", (await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register, new(new("p01"), "Odile Marchetti", Role.Supervisor), new(new("p02"), "Tamsin Okafor", Role.Manager))).Key);
         using var answer = await client.PostAsync($"/api/registers/{register}/journal", new StringContent(line));
         answer.EnsureSuccessStatusCode();
     }

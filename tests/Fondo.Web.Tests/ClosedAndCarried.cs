@@ -118,6 +118,7 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         // Tomorrow has begun already, with a set-up in which the web terminal's register is gone.
         var setup = Shop.Made.Files["day.json"].Replace("2026-11-21", "2026-11-22", StringComparison.Ordinal).Replace("\"WO\"", "\"ZZ\"", StringComparison.Ordinal);
         var odile = await _shop.SignedIn();
+        await _shop.SetUpFrom(new(2026, 11, 22), setup);
         await odile.Upload("/take-in", ("day.json", System.Text.Encoding.UTF8.GetBytes(setup)), ("journal.jsonl", System.Text.Encoding.UTF8.GetBytes(OpenTomorrow)));
         Assert.Equal("ZZ", (await View(_tomorrow)).Setup.Registers[^1].Id.Value);
         Assert.True((await Close(_today)).IsDone);

@@ -1,11 +1,17 @@
 using System.Text;
 using Fondo.Files;
+using Fondo.Web.Hosting;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 
 /// <summary>Days that are unlike the demo's: things left open, terminals that stood nowhere, books that never came.</summary>
-public sealed class OtherDays : InOwnShop
+public sealed class OtherDays : IDisposable
 {
+    private readonly Shop _shop = new() { IsEmpty = true };
+
+    public void Dispose() => _shop.Dispose();
+
     private const string Setup = """
         {"fondo":1,"store":"Mossgate Market Hall","tradingDay":"2026-04-DD","currency":"USD","timeZone":"America/New_York",
          "registers":[{"id":"L1","name":"Lane 1","kind":"lane"},{"id":"W1","name":"Web Orders","kind":"online"}],
@@ -20,7 +26,8 @@ public sealed class OtherDays : InOwnShop
     /// <summary>Takes the day in and returns its address.</summary>
     private async Task<(Visitor Supervisor, string Day)> Open(string date, params (string Name, string Text)[] files)
     {
-        var supervisor = await Shop.SignedIn();
+        await _shop.Visit().Post("/set-up", Shop.FirstPeople(_shop.Services.GetRequiredService<SetUpCode>().Value));
+        var supervisor = await _shop.SignedIn();
         var page = await supervisor.Upload("/take-in", [.. files.Prepend((DayFiles.Setup, Setup)).Select(f => (f.Item1, Encoding.UTF8.GetBytes(f.Item2.Replace("DD", date, StringComparison.Ordinal))))]);
         Assert.Contains("Taken in", page.Body!.TextContent, StringComparison.Ordinal);
         return (supervisor, $"/2026-04-{date}");

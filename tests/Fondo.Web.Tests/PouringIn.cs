@@ -78,15 +78,15 @@ public sealed class PouringIn : InOwnShop
     {
         var visitor = await Shop.SignedIn();
         var (path, token) = ($"{Shop.Day}/take-in", await visitor.Token($"{Shop.Day}/take-in"));
-        var journal = Encoding.UTF8.GetBytes(string.Join('\n', Enumerable.Range(630_001, 600).Select(n => Sale($"L2-{n}", "1.00"))));
+        var journal = Encoding.UTF8.GetBytes(string.Join('\n', Enumerable.Range(630_001, 600).Select(n => Sale($"L4-{n}", "1.00", "L4"))));
         var count = new Dictionary<string, string> { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p2000"] = "5", ["__RequestVerificationToken"] = token };
         // Until the file is full to the last page, a small record may still find room.
         Shop.Disk.IsFull = true;
         try
         {
-            var page = await visitor.Upload(path, ("lane 2.jsonl", journal));
+            var page = await visitor.Upload(path, ("lane 4.jsonl", journal));
             Assert.Contains("The disk is full. Nothing of these files was taken", page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
-            Assert.Equal(0, await Shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("L2-63"))));
+            Assert.Equal(0, await Shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("L4-63"))));
             HttpResponseMessage answer;
             var tries = 0;
             do
@@ -106,7 +106,7 @@ public sealed class PouringIn : InOwnShop
             Shop.Disk.IsFull = false;
         }
 
-        Assert.Contains("600 new records", (await visitor.Upload(path, ("lane 2.jsonl", journal))).QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("600 new records", (await visitor.Upload(path, ("lane 4.jsonl", journal))).QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -116,8 +116,8 @@ public sealed class PouringIn : InOwnShop
         var visitor = await Shop.SignedIn();
         var upload = Guid.NewGuid();
         using var gate = new SemaphoreSlim(0);
-        using var slow = new SlowStream(Encoding.UTF8.GetBytes(string.Join('\n', Enumerable.Range(620_001, 3_000).Select(n => Sale($"L2-{n}", "1.00")))), gate);
-        var taking = Task.Run(() => uploads.Take(upload, [new("long.jsonl", () => slow)], null, _day, "p01"));
+        using var slow = new SlowStream(Encoding.UTF8.GetBytes(string.Join('\n', Enumerable.Range(620_001, 3_000).Select(n => Sale($"L4-{n}", "1.00", "L4")))), gate);
+        var taking = Task.Run(() => uploads.Take(upload, [new("long.jsonl", () => slow)], null, _day, new("p01")));
         JsonNode? now = null;
         for (var tries = 0; tries < 200 && (double?)now?["part"] is not (> 0 and < 1); tries++)
         {

@@ -103,7 +103,7 @@ public sealed class Sessions : IDisposable
         Assert.Contains("does not belong", (await visitor.PostForPage(path, new() { [field] = value, ["off"] = "true", ["my-pin"] = "0000" }, page)).QuerySelector("#my-pin-says")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(before, await _shop.InStore(db => db.RegisterKeys.CountAsync()));
         Assert.False(await _shop.InStore(db => db.Users.AnyAsync(p => p.IsOff)));
-        using var done = await visitor.Post(path, new() { [field] = value, ["off"] = "true", ["my-pin"] = "2580" }, page);
+        using var done = await visitor.Post(path, new() { [field] = value, ["off"] = "true", ["my-pin"] = "2580", ["second"] = "p02", ["second-pin"] = "7410" }, page);
         Assert.True(done.StatusCode == HttpStatusCode.Redirect || (await Visitor.Read(done)).QuerySelector(".notice") is not null);
     }
 

@@ -7,6 +7,7 @@ using Fondo.Core.SetUp;
 using Fondo.Standins.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
+using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
 using Fondo.Web.Intake;
 using Fondo.Web.Pages;
@@ -201,11 +202,26 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         return await ask(scope.ServiceProvider.GetRequiredService<TService>());
     }
 
+    /// <summary>Another set-up from a day on; what it loosens is approved.</summary>
+    public async Task SetUpFrom(DateOnly from, string json)
+    {
+        var saved = await Ask<SetupBook, SetupSaved>(b => b.Save(from, json, Odile));
+        Assert.True(saved.IsDone, saved.Objection ?? string.Join("; ", saved.Findings));
+        if (saved.Loosens.Count > 0)
+        {
+            var id = await InStore(db => db.Setups.MaxAsync(s => s.Id));
+            Assert.Null((await Ask<SetupBook, Store.Outcome>(b => b.Approve(id, Tamsin))).Objection);
+        }
+    }
+
+    /// <summary>A key, made by two.</summary>
+    public async Task<string> KeyOf(string holder) => (await Ask<RegisterKeys, (string? Key, string? Objection)>(k => k.Make(holder, Odile, Tamsin))).Key!;
+
     /// <summary>A register with a key of its own.</summary>
     public async Task<HttpClient> Register(string register)
     {
         var client = CreateClient();
-        client.DefaultRequestHeaders.Authorization = new("Bearer", await Ask<RegisterKeys, string>(k => k.Make(register, Odile)));
+        client.DefaultRequestHeaders.Authorization = new("Bearer", await KeyOf(register));
         return client;
     }
 

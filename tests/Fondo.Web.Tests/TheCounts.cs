@@ -247,7 +247,7 @@ public sealed class TheCounts : IAsyncLifetime
     private async Task<HttpClient> Device(string name)
     {
         var client = _shop.CreateClient();
-        client.DefaultRequestHeaders.Authorization = new("Bearer", await _shop.Ask<RegisterKeys, string>(k => k.Make(MachineDesk.KeyOf(name), Shop.Odile)));
+        client.DefaultRequestHeaders.Authorization = new("Bearer", await _shop.KeyOf(MachineDesk.KeyOf(name)));
         return client;
     }
 

@@ -125,7 +125,7 @@ public sealed class TheStoresDay : InOwnShop
         string key;
         using (var scope = Shop.Services.CreateScope())
         {
-            key = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make("L3", new(new("p01"), "Odile Marchetti", Role.Supervisor));
+            key = (await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make("L3", new(new("p01"), "Odile Marchetti", Role.Supervisor), new(new("p02"), "Tamsin Okafor", Role.Manager))).Key!;
         }
 
         using var register = Shop.CreateClient();

@@ -23,7 +23,7 @@ public sealed class TheTrail : IDisposable
         var entry = await _shop.InStore(db => db.Entries.Select(e => e.Id).SingleAsync());
         await supervisor.Post($"{path}?handler=Approve", new() { ["entry"] = entry.ToString(), ["approver"] = "p02", ["pin"] = "7410" }, path);
         await supervisor.Post($"{Shop.Day}/count/L4-A", new() { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p2000"] = "3" });
-        await supervisor.Post("/store?handler=Key", new() { ["register"] = "L1" }, "/store");
+        await supervisor.Post("/store?handler=Key", new() { ["register"] = "L1", ["second"] = "p02", ["second-pin"] = "7410" }, "/store");
         await supervisor.Post("/sign-in", new() { ["Who"] = "p02", ["Pin"] = "0000" });
         await supervisor.Post("/sign-out", [], "/days");
         var acts = await _shop.InStore(db => db.Trail.OrderBy(t => t.Number).Select(t => new { t.Act, t.By, t.Machine }).ToListAsync());

@@ -8,6 +8,9 @@ public enum BankDecisionKind
     /// <summary>It pays this deposit, funding, change order or claim.</summary>
     Match,
 
+    /// <summary>It pays this deposit or funding, and nothing more will come for it: what is missing is a difference.</summary>
+    Last,
+
     /// <summary>It pays nothing that is open, until a person decides otherwise.</summary>
     Part,
 
@@ -44,5 +47,5 @@ public readonly record struct BankTarget(BankTargetKind Kind, string Key)
 
 /// <summary>A person's decision on one line of the bank; the last one on a line holds, and no rule overrides it.</summary>
 /// <param name="Line">The key of the line.</param>
-/// <param name="Target">What it pays; null unless the decision is a match.</param>
+/// <param name="Target">What it pays; null unless the decision is a match, or the last one.</param>
 public sealed record BankDecision(Guid Id, BankDecisionKind Kind, string Line, BankTarget? Target, string Reason, PersonId By, DateTimeOffset At);

@@ -96,23 +96,23 @@ internal sealed class BankMatching
             var keys = target.Select(d => d.Line).ToHashSet(StringComparer.Ordinal);
             var own = _lines.Where(l => keys.Contains(l.Key)).ToList();
             _lines.RemoveAll(own.Contains);
-            if (own.Count > 0 && !Match(target.Key, own))
+            if (own.Count > 0 && !Match(target.Key, own, target.Any(d => d.Kind == BankDecisionKind.Last)))
             {
                 _parted.AddRange(own);
             }
         }
     }
 
-    private bool Match(BankTarget target, List<BankLine> own)
+    private bool Match(BankTarget target, List<BankLine> own, bool isLast)
     {
         var booked = own.Sum(l => l.Amount);
         if (_deposits.FirstOrDefault(d => BankTarget.Of(d.Deposit) == target) is { } open)
         {
-            Credit(open, own);
+            Credit(open, own, isLast);
         }
         else if (_fundings.FirstOrDefault(f => BankTarget.Of(f) == target) is { } funding)
         {
-            Pay(own, [funding], isPart: booked.Sign > 0 && booked < funding.Expected && !IsNear(booked, funding.Expected));
+            Pay(own, [funding], isPart: !isLast && booked.Sign > 0 && booked < funding.Expected && !IsNear(booked, funding.Expected));
         }
         else if (_orders.FirstOrDefault(o => BankTarget.Of(o) == target) is { } order)
         {
@@ -174,11 +174,11 @@ internal sealed class BankMatching
     }
 
     /// <summary>A sum within what a bank may miscount is the last of a deposit; a smaller one is a part of it, and the rest stays on its way.</summary>
-    private void Credit(OpenDeposit open, List<BankLine> own)
+    private void Credit(OpenDeposit open, List<BankLine> own, bool isLast = false)
     {
         var booked = own.Sum(l => l.Amount);
         var isHalf = open.Credited.IsZero && booked != open.Outstanding && (booked == open.Deposit.Cash || booked == open.Deposit.CheckAmount);
-        var isPart = isHalf || booked < open.Outstanding - Miscount(open.Deposit);
+        var isPart = !isLast && (isHalf || booked < open.Outstanding - Miscount(open.Deposit));
         _matches.Add(isPart ? new BankMatch.DepositPart(open, [.. own]) : new BankMatch.WholeDeposit(open, [.. own]));
         _deposits.Remove(open);
     }

@@ -56,6 +56,9 @@ public sealed record CloseDocument(
 
     public ImmutableArray<ClosedSignature> Signatures { get; init; } = [];
 
+    /// <summary>On which ways the day's records came in; empty on documents of older stores.</summary>
+    public ImmutableArray<ClosedSource> Sources { get; init; } = [];
+
     /// <summary>The accounting entry, by account, register and kind; debits positive. Adds up to nothing.</summary>
     public ImmutableArray<ClosedBookSum> Books { get; init; } = [];
 

@@ -105,4 +105,29 @@ public sealed record ClosedCarry(string Key, string From, string Amount, string?
 /// <param name="RegisterId">Null for what is the store's.</param>
 public sealed record ClosedBookSum(string Account, string? RegisterId, string? Register, string What, string Amount, int Number);
 
+/// <summary>A way on which records of the day came in.</summary>
+/// <param name="Kind">Of the records, as it is written.</param>
+/// <param name="Way">As <see cref="SourceWay"/> is written.</param>
+/// <param name="By">A person's name, a register or a machine; empty for the processor and the watched folder.</param>
+/// <param name="File">Null where they came over the wire or from a page.</param>
+public sealed record ClosedSource(string Kind, string Way, string By, string? File, int Records, DateTimeOffset First);
+
+/// <summary>How records come in.</summary>
+public enum SourceWay
+{
+    /// <summary>Sent by a register or a machine with its key.</summary>
+    Key,
+
+    /// <summary>Typed by a person.</summary>
+    Page,
+
+    /// <summary>In a file that a person brought: that person's word.</summary>
+    File,
+
+    /// <summary>In a file of the watched folder.</summary>
+    Folder,
+
+    Processor,
+}
+
 public sealed record ClosedSignature(string What, string ById, string By, DateTimeOffset At);

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 using Fondo.Core.Books;
@@ -17,9 +18,12 @@ namespace Fondo.Store.Days;
 public sealed record ProposedAnswer(TicketFinding Finding, Remedy Remedy, string? Reason);
 
 /// <summary>Excuses what may be excused, answers ticket checks, signs registers off, closes the day and opens it again.</summary>
-public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, LateTickets late, CarryOver carry, CloseOrder chain, CustomerBook customers, TimeProvider clock)
+public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, LateTickets late, CarryOver carry, CloseOrder chain, CustomerBook customers, Sources sources, TimeProvider clock)
 {
     private static readonly JsonSerializerOptions _readable = new() { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+
+    private async Task<ImmutableArray<ClosedSource>> SourcesOf(DateOnly day, Dictionary<string, string> names) =>
+        [.. (await sources.Of(day)).Select(s => new ClosedSource(s.Kind.Written(), s.Way.Written(), s.Way is SourceWay.Processor or SourceWay.Folder ? "" : names.GetValueOrDefault(s.By) ?? s.By, s.File, s.Number, s.First))];
 
     public Task<Outcome> Excuse(DateOnly day, GateId gate, string item, string reason, Person by) => guard.Write(day, async () =>
     {
@@ -179,7 +183,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         var document = CloseDocument.Of(
             number, before.Count + 1, view.Overview, view.Said, view.Money, by.Id, at, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id), view.Customers);
         var (line, hash) = await TrailWriter.Head(db);
-        document = document with { ClosedBy = by.Name, Trail = new(line, hash), Corrects = corrects };
+        document = document with { ClosedBy = by.Name, Trail = new(line, hash), Corrects = corrects, Sources = await SourcesOf(date, names) };
         var content = JsonSerializer.Serialize(document, _readable);
         var previous = last?.Hash ?? "";
         db.Closes.Add(new() { Number = number, Day = date, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content), At = at, By = by.Id.Value, Corrects = corrects, Follows = follows });

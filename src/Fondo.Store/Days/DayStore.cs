@@ -54,7 +54,11 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
             }
             else
             {
-                cache.Keep(date, known = await Reconcile(found.Day));
+                known = await Reconcile(found.Day);
+                if (_keeps)
+                {
+                    cache.Keep(date, known);
+                }
             }
         }
 
@@ -83,6 +87,24 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         return await WithWhatWasSaid(
             WorkOut(row, await new DayAssembly().Build(records, db, late, row), Stopwatch.GetTimestamp()), await db.StandingCloses.AsNoTracking().SingleOrDefaultAsync(c => c.Day == date));
     }
+
+    /// <summary>An open day with what the transaction that is under way has written; nothing of it is kept, because it may be taken back.</summary>
+    /// <exception cref="UnreadableDayException">It does not read.</exception>
+    internal async Task<DayView> Uncommitted(DateOnly date)
+    {
+        _keeps = false;
+        try
+        {
+            var row = await db.Days.AsNoTracking().SingleAsync(d => d.Date == date);
+            return await WithWhatWasSaid(cache.Find(date) is { } known && known.Revision == row.Revision ? known : await Reconcile(row), null);
+        }
+        finally
+        {
+            _keeps = true;
+        }
+    }
+
+    private bool _keeps = true;
 
     private async Task<DayView> WithWhatWasSaid(KnownDay known, CloseRow? close)
     {
@@ -146,6 +168,11 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
 
     private async Task<KnownDay> Reconcile(DayRow row)
     {
+        if (!_keeps)
+        {
+            return WorkOut(row, await new DayAssembly().Build(records, db, late, row), Stopwatch.GetTimestamp());
+        }
+
         var assembly = cache.Assembly(row.Date);
         await assembly.Turn.WaitAsync();
         try

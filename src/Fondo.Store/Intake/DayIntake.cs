@@ -23,11 +23,14 @@ public sealed record OfferedFile(string Name, Func<Stream> Open);
 /// <param name="Aside">How many lines wait for a person: they contradict what is there.</param>
 public sealed record IntakeResult(DateOnly? Day, int Added, IReadOnlyList<Finding> Findings, IReadOnlyList<Finding> Remarks, string? Objection, int Aside = 0)
 {
-    public bool IsTaken => Findings.Count == 0 && Objection is null;
+    public bool IsTaken => Findings.Count == 0 && Objection is null && Waits is null;
+
+    /// <summary>Why other persons have to agree first; null where none has to.</summary>
+    public FilesWait? Waits { get; init; }
 }
 
 /// <summary>Takes day folders in: all files or none, and the same file twice changes nothing.</summary>
-public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock guard, DayCache cache, SetupBook book, JournalIntake journal, LateTickets late, TimeProvider clock)
+public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock guard, DayCache cache, SetupBook book, JournalIntake journal, LateTickets late, PersonsWord word, TimeProvider clock)
 {
     /// <summary>So often files are read again because the day grew meanwhile; then once more while nobody else can write.</summary>
     private const int MostTries = 5;
@@ -55,10 +58,11 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         }
 
         var setup = known.FirstOrDefault(f => Path.GetFileName(f.Name) == DayFiles.Setup);
+        var offered = "";
         if (setup is not null)
         {
             // Read once for its date alone: what is known of that day has to be taken before the new files.
-            var peek = new DayBuilder();
+            var peek = new DayBuilder { OnNew = r => offered = r.Json };
             Feed(peek, setup, progress);
             if (peek.Setup is null)
             {
@@ -71,6 +75,18 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         if (day is not { } date)
         {
             return Refuse("Without day.json it is not known to which day these files belong. Add it, or choose the day first.");
+        }
+
+        IReadOnlyList<Finding> passedOver = [];
+        if (await book.For(date) is { } held)
+        {
+            // The store's own set-up is never replaced by a file.
+            passedOver = setup is null ? [] : PassedOver(held.Json, offered);
+            known.RemoveAll(f => f == setup);
+            if (!await db.Days.AnyAsync(d => d.Date == date))
+            {
+                known.Insert(0, new(DayFiles.Setup, () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(held.Json))));
+            }
         }
 
         StagedRecords? staged = null;
@@ -114,7 +130,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
                 {
                     read ??= await Read(date, known, progress);
                     isStale = read.Refusal is null && !await IsStill(read);
-                    result = read.Refusal ?? (await read.Working).Refusal ?? (isStale ? Refuse("") : await Write(read, staged, by, progress));
+                    result = read.Refusal ?? (await read.Working).Refusal ?? (isStale ? Refuse("") : await Write(read, staged, known, by, progress));
                     return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
                 });
                 if (isStale && !isLast)
@@ -137,7 +153,8 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
                     }
                 }
 
-                return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 ? result : Refuse(outcome.Objection!);
+                result = result with { Remarks = [.. passedOver, .. result.Remarks] };
+                return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 || result.Waits is not null ? result : Refuse(outcome.Objection!);
             }
         }
         finally
@@ -254,9 +271,10 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
 
     private async Task<bool> IsStill(ReadFiles read) => (await db.Days.AsNoTracking().Where(d => d.Date == read.Date).Select(d => (int?)d.Revision).SingleOrDefaultAsync() ?? 0) == read.Revision;
 
-    private async Task<IntakeResult> Write(ReadFiles read, StagedRecords? staged, string by, IntakeProgress progress)
+    private async Task<IntakeResult> Write(ReadFiles read, StagedRecords? staged, IReadOnlyList<OfferedFile> files, string by, IntakeProgress progress)
     {
         var (date, builder) = (read.Date, read.Builder);
+        var before = await word.Before(read.Strays.Select(s => Placement.ByClock(s.Event!.At, builder.Setup!).Date).Append(date));
         var row = await db.Days.SingleOrDefaultAsync(d => d.Date == date);
         if (row is null)
         {
@@ -304,7 +322,9 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
             }
         }
 
-        return new(date, read.Fresh.Count + written.Fresh.Count, [], read.Remarks, null, written.Aside.Count);
+        var counted = read.Fresh.Where(r => r.Kind == RecordKind.Count).Select(r => r.Key).ToHashSet(StringComparer.Ordinal);
+        var waits = await word.Wait(before, string.Join(", ", files.Select(f => Path.GetFileName(f.Name)).Where(n => n != DayFiles.Setup)), read.Day!.Counts.Where(c => counted.Contains(c.Id)));
+        return new(date, read.Fresh.Count + written.Fresh.Count, [], read.Remarks, null, written.Aside.Count) { Waits = waits };
     }
 
     private static void Feed(DayBuilder builder, OfferedFile file, IntakeProgress progress)
@@ -312,6 +332,9 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         using var stream = progress.Reads(file.Name, file.Open());
         builder.Take(file.Name, stream);
     }
+
+    private static IReadOnlyList<Finding> PassedOver(string holds, string offered) => SetupComparison.Of(holds, offered) is { IsEmpty: false } differences
+        ? [new(DayFiles.Setup, 0, null, null, $"This file differs from the store’s set-up, which was used instead. It says {string.Join("; ", differences)}.")] : [];
 
     private static string? Unfit(IReadOnlyList<OfferedFile> files, List<OfferedFile> known) =>
         known.Count == 0 ? $"None of these files belongs to a day. Fondo takes {string.Join(", ", DayFiles.All)}, or a zip of them."

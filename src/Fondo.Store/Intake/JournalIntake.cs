@@ -26,11 +26,16 @@ public sealed record PartTaken(int Taken, int Known, IReadOnlyList<LineSetAside>
     /// <summary>Whether it would be taken a moment later.</summary>
     public bool IsLater { get; init; }
 
-    public static PartTaken Refused(string why) => new(0, 0, [], [], why);
+    /// <summary>Why other persons have to agree first; null where none has to.</summary>
+    public FilesWait? Waits { get; init; }
+
+    public static readonly PartTaken Nothing = new(0, 0, [], [], null);
+
+    public static PartTaken Refused(string why) => Nothing with { Refusal = why };
 }
 
 /// <summary>Takes a register's journal in as it comes: in parts, late, twice, out of order.</summary>
-public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard, TimeProvider clock)
+public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard, PersonsWord word, TimeProvider clock)
 {
     /// <summary>So many lines of a part are written at once; between, others may write.</summary>
     private const int Step = 250;
@@ -111,11 +116,18 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
         }
 
         await using var transaction = await db.BeginWriting();
+        var before = await word.Before(read.Select(l => l.Day.Date).Distinct());
         var part = await Write(read, reader, by, file, findings);
         if (findings.Count > 0)
         {
             db.ChangeTracker.Clear();
             return new(0, 0, [], findings, null);
+        }
+
+        if (await word.Wait(before, file ?? "journal.jsonl", []) is { } waits)
+        {
+            db.ChangeTracker.Clear();
+            return PartTaken.Nothing with { Waits = waits };
         }
 
         await transaction.CommitAsync();

@@ -17,14 +17,20 @@ public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
 
     public async Task<IReadOnlyList<RegisterKeyRow>> All() => await db.RegisterKeys.AsNoTracking().OrderBy(k => k.Register).ThenByDescending(k => k.MadeAt).ToListAsync();
 
-    /// <summary>A new key for a register; the ones before go on working until they are revoked.</summary>
-    public async Task<string> Make(string register, Person by)
+    /// <summary>A new key for a register; the ones before go on working until they are revoked. Two people make it: what comes by a key is taken at its word.</summary>
+    /// <param name="second">Another supervisor or manager, who has proved themselves.</param>
+    public async Task<(string? Key, string? Objection)> Make(string register, Person by, Person? second)
     {
+        if (!by.May(Right.Supervise) || second is null || second.Id == by.Id || !second.May(Right.Supervise))
+        {
+            return (null, "Making a key takes two people. Choose another supervisor or manager, who types their PIN.");
+        }
+
         // Letters only: among digits one could by chance read a card number.
         var key = RandomNumberGenerator.GetString("abcdefghjkmnpqrstuvwxyz", Letters);
-        db.RegisterKeys.Add(new() { Id = Guid.NewGuid(), Register = register, Hash = Hash(key), MadeBy = by.Id.Value, MadeAt = clock.GetUtcNow() });
+        db.RegisterKeys.Add(new() { Id = Guid.NewGuid(), Register = register, Hash = Hash(key), MadeBy = by.Id.Value, Witness = second.Id.Value, MadeAt = clock.GetUtcNow() });
         await db.SaveChangesAsync();
-        return key;
+        return (key, null);
     }
 
     public async Task Revoke(Guid id, Person by)

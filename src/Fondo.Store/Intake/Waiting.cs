@@ -86,6 +86,11 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
     /// <summary>One person decides; a second one is told that it was decided.</summary>
     private async Task<Outcome> Decide(long id, string decision, string? reason, Person by, Func<AsideRow, Task<string?>> work)
     {
+        if (!by.May(Right.Supervise))
+        {
+            return Outcome.Refused("Only a supervisor or a manager decides about a line that waits.");
+        }
+
         if (string.IsNullOrWhiteSpace(reason))
         {
             return Outcome.Refused("Say why: what is decided here is kept.");
@@ -100,6 +105,11 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
         if (await db.Aside.AsNoTracking().SingleOrDefaultAsync(a => a.Id == id) is not { Decision: null } aside)
         {
             return Outcome.Refused("This was decided already.");
+        }
+
+        if (aside.IsConflict && (aside.From == by.Id.Value || await Brought(aside.Key) == by.Id.Value))
+        {
+            return Outcome.Refused("You brought one of the two. Another supervisor or manager must decide which one stands.");
         }
 
         if (aside.Kind != RecordKind.Event && decision != "left out")
@@ -124,6 +134,10 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
         await transaction.CommitAsync();
         return Outcome.Done;
     }
+
+    /// <summary>Who took in the event that stands under a key; null where there is none.</summary>
+    private Task<string?> Brought(string key) =>
+        db.Records.Where(r => r.Kind == RecordKind.Event && r.Key == key).OrderByDescending(r => r.Version).Select(r => r.TakenBy).FirstOrDefaultAsync();
 
     /// <summary>Reads the day of an event as it would be now; why it does not, or null.</summary>
     private async Task<string?> Unread(string key)

@@ -4,15 +4,13 @@ using Fondo.Files;
 using Fondo.Files.Mapping;
 using Fondo.Files.Text;
 using Fondo.Store.Intake;
-using Fondo.Store.Model;
 using Fondo.Store.SetUp;
 using Fondo.Store.Treasury;
-using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Mappings;
 
 /// <summary>Takes files in: those of another shape by their mapping, the bank's to its desk; all others go straight on.</summary>
-public sealed class MappedIntake(StoreContext db, MappingBook mappings, SetupBook book, DayIntake days, JournalIntake journals, StatementIntake statements)
+public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake days, JournalIntake journals, StatementIntake statements)
 {
     /// <summary>A file of another shape is translated in memory.</summary>
     private const long Largest = 64L << 20;
@@ -74,7 +72,7 @@ public sealed class MappedIntake(StoreContext db, MappingBook mappings, SetupBoo
     {
         using var lines = new MemoryStream(Encoding.UTF8.GetBytes(made.Text));
         var part = await journals.TakeFile(lines, by, name);
-        return new(day, part.Taken, Told(name, made, part.Findings), remarks, part.Refusal, part.Aside.Count);
+        return new(day, part.Taken, Told(name, made, part.Findings), remarks, part.Refusal, part.Aside.Count) { Waits = part.Waits };
     }
 
     private async Task<IntakeResult> Batches(string name, MappedFile made, DateOnly? day, string by, IReadOnlyList<Finding> remarks, Core.SetUp.Setup setup)
@@ -85,14 +83,7 @@ public sealed class MappedIntake(StoreContext db, MappingBook mappings, SetupBoo
         foreach (var own in byDay)
         {
             var text = string.Join('\n', own.Select(l => l.Line).Prepend(lines[0])) + "\n";
-            List<OfferedFile> files = [new(DayFiles.Rows, () => new MemoryStream(Encoding.UTF8.GetBytes(text)))];
-            if (!await db.Days.AnyAsync(d => d.Date == own.Key))
-            {
-                var json = (await book.For(own.Key))!.Json;
-                files.Add(new(DayFiles.Setup, () => new MemoryStream(Encoding.UTF8.GetBytes(json))));
-            }
-
-            var taken = await days.Take(files, own.Key, by);
+            var taken = await days.Take([new(DayFiles.Rows, () => new MemoryStream(Encoding.UTF8.GetBytes(text)))], own.Key, by);
             if (!taken.IsTaken)
             {
                 // Lines of the part are lines of the file again; what earlier days took is there, and known the next time.

@@ -742,6 +742,49 @@ namespace Fondo.Store.Migrations
                     b.ToTable("Excuses");
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.FileChangeRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Amount")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Drawer")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("File")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Register")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Tender")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Witness")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Day");
+
+                    b.ToTable("FileChanges");
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.GapRow", b =>
                 {
                     b.Property<int>("Id")
@@ -799,6 +842,87 @@ namespace Fondo.Store.Migrations
                     b.HasKey("Number");
 
                     b.ToTable("HandOvers");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.HeldAgreementRow", b =>
+                {
+                    b.Property<long>("Number")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<Guid>("Held")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Number");
+
+                    b.HasIndex("Held");
+
+                    b.ToTable("HeldAgreements");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.HeldEndRow", b =>
+                {
+                    b.Property<Guid>("Held")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsTaken")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Held");
+
+                    b.ToTable("HeldEnds");
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.HeldFilesRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Changes")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<DateOnly?>("Day")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Files")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("IsStatement")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Named")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<bool>("NeedsSecond")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.ToTable("HeldFiles");
                 });
 
             modelBuilder.Entity("Fondo.Store.Model.LateTicketRow", b =>
@@ -1202,6 +1326,9 @@ namespace Fondo.Store.Migrations
                     b.HasIndex("Day", "Kind", "Key", "Version")
                         .IsUnique();
 
+                    b.HasIndex(new[] { "Day", "TakenBy", "File" }, "IX_Records_Files")
+                        .HasFilter("File IS NOT NULL");
+
                     b.ToTable("Records");
                 });
 
@@ -1230,6 +1357,9 @@ namespace Fondo.Store.Migrations
                         .HasColumnType("INTEGER");
 
                     b.Property<string>("RevokedBy")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Witness")
                         .HasColumnType("TEXT");
 
                     b.HasKey("Id");
@@ -1988,11 +2118,38 @@ namespace Fondo.Store.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Fondo.Store.Model.FileChangeRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.DayRow", null)
+                        .WithMany()
+                        .HasForeignKey("Day")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Fondo.Store.Model.HandOverRow", b =>
                 {
                     b.HasOne("Fondo.Store.Model.DepositRow", null)
                         .WithOne()
                         .HasForeignKey("Fondo.Store.Model.HandOverRow", "Number")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.HeldAgreementRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.HeldFilesRow", null)
+                        .WithMany()
+                        .HasForeignKey("Held")
+                        .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Fondo.Store.Model.HeldEndRow", b =>
+                {
+                    b.HasOne("Fondo.Store.Model.HeldFilesRow", null)
+                        .WithOne()
+                        .HasForeignKey("Fondo.Store.Model.HeldEndRow", "Held")
                         .OnDelete(DeleteBehavior.Restrict)
                         .IsRequired();
                 });

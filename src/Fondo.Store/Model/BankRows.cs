@@ -18,7 +18,7 @@ public sealed class BankDecisionRow
 
     public BankDecisionKind Kind { get; init; }
 
-    /// <summary>What it pays, as <see cref="BankTarget"/> writes it; null unless it is a match.</summary>
+    /// <summary>What it pays, as <see cref="BankTarget"/> writes it; null unless it is a match, or the last one.</summary>
     public string? Target { get; init; }
 
     public required string Reason { get; init; }

@@ -172,6 +172,9 @@ public sealed class RegisterKeyRow
 
     public required string MadeBy { get; init; }
 
+    /// <summary>The second person; null on keys of an older store.</summary>
+    public string? Witness { get; init; }
+
     public DateTimeOffset MadeAt { get; init; }
 
     public string? RevokedBy { get; set; }

@@ -107,6 +107,14 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 
     public DbSet<CustomerMovementRow> CustomerMovements => Set<CustomerMovementRow>();
 
+    public DbSet<HeldFilesRow> HeldFiles => Set<HeldFilesRow>();
+
+    public DbSet<HeldAgreementRow> HeldAgreements => Set<HeldAgreementRow>();
+
+    public DbSet<HeldEndRow> HeldEnds => Set<HeldEndRow>();
+
+    public DbSet<FileChangeRow> FileChanges => Set<FileChangeRow>();
+
     public DbSet<CorrectionRow> Corrections => Set<CorrectionRow>();
 
     public DbSet<LateTicketRow> LateTickets => Set<LateTicketRow>();
@@ -166,7 +174,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     private static readonly FrozenSet<Type> _beside =
     [
         typeof(RecordRow), typeof(EventRow), typeof(TenderRow), typeof(DayRow), typeof(OpenIntakeRow), typeof(AsideRow), typeof(CountDraft), typeof(TrailRow), typeof(SeenRow),
-        typeof(SessionRow), typeof(PinTryRow), typeof(RegisterKeyRow), typeof(MachineReadingRow), typeof(SettlementRow), typeof(SettlementStepRow), typeof(AttachmentRow),
+        typeof(SessionRow), typeof(PinTryRow), typeof(RegisterKeyRow), typeof(MachineReadingRow), typeof(SettlementRow), typeof(SettlementStepRow), typeof(AttachmentRow), typeof(HeldFilesRow), typeof(HeldAgreementRow), typeof(HeldEndRow),
     ];
 
     private bool _isSaidOtherwise;
@@ -257,6 +265,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         {
             e.HasQueryFilter(r => !OpenIntakes.Any(o => r.Id >= o.First && r.Id <= o.Last));
             e.HasIndex(r => new { r.Day, r.Kind, r.Key, r.Version }).IsUnique();
+            e.HasIndex(r => new { r.Day, r.TakenBy, r.File }, "IX_Records_Files").HasFilter("File IS NOT NULL");
             e.Property(r => r.Version).HasDefaultValue(1);
             OfDay(e, r => r.Day);
         });
@@ -485,6 +494,23 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
             e.Ignore(m => m.Key);
             e.HasIndex(m => m.Reference);
             e.HasOne<CloseRow>().WithMany().HasForeignKey(m => m.Close).OnDelete(DeleteBehavior.Restrict);
+        });
+        builder.Entity<HeldFilesRow>().Property(h => h.Id).ValueGeneratedNever();
+        builder.Entity<HeldAgreementRow>(e =>
+        {
+            e.HasKey(a => a.Number);
+            e.HasOne<HeldFilesRow>().WithMany().HasForeignKey(a => a.Held).OnDelete(DeleteBehavior.Restrict);
+        });
+        builder.Entity<HeldEndRow>(e =>
+        {
+            e.HasKey(h => h.Held);
+            e.Property(h => h.Held).ValueGeneratedNever();
+            e.HasOne<HeldFilesRow>().WithOne().HasForeignKey<HeldEndRow>(h => h.Held).OnDelete(DeleteBehavior.Restrict);
+        });
+        builder.Entity<FileChangeRow>(e =>
+        {
+            e.HasKey(c => c.Number);
+            OfDay(e, c => c.Day);
         });
         builder.Entity<CorrectionRow>(e =>
         {

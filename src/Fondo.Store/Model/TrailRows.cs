@@ -73,4 +73,5 @@ public enum TrailAct
     Deposit,
     Bank,
     MailServer,
+    Files,
 }

@@ -30,14 +30,7 @@ public sealed class BatchIntake(StoreContext db, SetupBook book, DayIntake intak
             return (null, "Its day is closed. It is imported into the next trading day as soon as that has begun.");
         }
 
-        List<OfferedFile> files = [Text(DayFiles.Rows, rows), Text(DayFiles.Totals, totals)];
-        if (!await db.Days.AnyAsync(d => d.Date == day))
-        {
-            // Nothing else has come of this day yet: it begins with the set-up that holds.
-            files.Add(Text(DayFiles.Setup, (await book.For(day))!.Json));
-        }
-
-        var taken = await intake.Take(files, day, By);
+        var taken = await intake.Take([Text(DayFiles.Rows, rows), Text(DayFiles.Totals, totals)], day, By);
         return taken.IsTaken ? (day, null) : (null, taken.Findings.Count > 0 ? taken.Findings[0].ToString() : taken.Objection);
     }
 

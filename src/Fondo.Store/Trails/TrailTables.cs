@@ -43,6 +43,10 @@ internal static class TrailTables
         acts.AddRange((await db.StatementWithdrawals.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.BankLineDays.AsNoTracking().OrderBy(r => r.Key).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.Corrections.AsNoTracking().OrderBy(r => r.Close).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.HeldFiles.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.HeldAgreements.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.HeldEnds.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.FileChanges.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.ChangeOrders.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         return acts;
     }

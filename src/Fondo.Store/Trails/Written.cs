@@ -67,13 +67,21 @@ internal static class Written
 
     public static string HashOf(CorrectionRow r) => Hashing.Of(r.Close, r.Day);
 
+    public static string HashOf(HeldFilesRow r) => Hashing.Of(r.Id, r.Day, r.IsStatement, r.Files, r.Changes, r.NeedsSecond, r.Named, r.By, r.At.UtcTicks);
+
+    public static string HashOf(HeldAgreementRow r) => Hashing.Of(r.Held, r.By, r.At.UtcTicks);
+
+    public static string HashOf(HeldEndRow r) => Hashing.Of(r.Held, r.IsTaken, r.By, r.At.UtcTicks);
+
+    public static string HashOf(FileChangeRow r) => Hashing.Of(r.Day, r.Register, r.Drawer, r.Tender, r.Amount, r.File, r.By, r.Witness, r.At.UtcTicks);
+
     public static string HashOf(LateTicketRow r) => Hashing.Of(r.Ticket, r.RungOn, r.CountsOn);
 
     public static string HashOf(SeenRow r) => Hashing.Of(r.Day, r.Drawer, r.By, r.Where, r.At.UtcTicks);
 
     public static string HashOf(AsideRow r) => Hashing.Of(r.Kind.Written(), r.WaitsFor, r.Line, r.Register, r.Key, r.Json, r.Why, r.IsConflict, r.From, r.At.UtcTicks);
 
-    public static string HashOf(RegisterKeyRow r) => Hashing.Of(r.Id, r.Register, r.Hash, r.MadeBy, r.MadeAt.UtcTicks);
+    public static string HashOf(RegisterKeyRow r) => Hashing.Of([r.Id, r.Register, r.Hash, r.MadeBy, r.MadeAt.UtcTicks, .. r.Witness is null ? [] : new object?[] { r.Witness }]);
 
     public static string HashOf(MachineRow r) => Hashing.Of(r.Id, r.Name, r.Hash, r.PairedBy, r.PairedAt.UtcTicks);
 
@@ -105,7 +113,7 @@ internal static class Written
 
     public static Act ActOf(AsideRow r) => new(TrailAct.Aside, r.From, r.Register, $"{r.Key} waits for a person", $"Aside:{r.Id}", HashOf(r));
 
-    public static Act ActOf(RegisterKeyRow r) => new(TrailAct.Key, r.MadeBy, r.Register, "a key was made", $"RegisterKeys:{r.Id}", HashOf(r));
+    public static Act ActOf(RegisterKeyRow r) => new(TrailAct.Key, r.MadeBy, r.Register, r.Witness is { } second ? $"a key was made, with {second}" : "a key was made", $"RegisterKeys:{r.Id}", HashOf(r));
 
     public static Act ActOf(MachineRow r) => new(TrailAct.Machine, r.PairedBy, r.Name, "paired", $"Machines:{r.Id}", HashOf(r));
 
@@ -164,6 +172,15 @@ internal static class Written
 
     public static Act ActOf(BankLineDayRow r) => new(TrailAct.Bank, null, $"{r.Day:yyyy-MM-dd}", $"matches line {r.Key}, which waited", $"BankLineDays:{r.Key}", HashOf(r));
 
+    public static Act ActOf(HeldFilesRow r) => new(TrailAct.Files, r.By, r.Day is { } day ? $"{day:yyyy-MM-dd}" : "files", "brought files that wait for others", $"HeldFiles:{r.Id}", HashOf(r));
+
+    public static Act ActOf(HeldAgreementRow r) => new(TrailAct.Files, r.By, $"files {r.Held}", "agreed", $"HeldAgreements:{r.Number}", HashOf(r));
+
+    public static Act ActOf(HeldEndRow r) => new(TrailAct.Files, r.By, $"files {r.Held}", r.IsTaken ? "taken in" : "not taken in", $"HeldEnds:{r.Held}", HashOf(r));
+
+    public static Act ActOf(FileChangeRow r) =>
+        new(TrailAct.Files, r.By, $"{r.Day:yyyy-MM-dd}", $"{r.File} changed {r.Register} {r.Drawer} {r.Tender}{(r.Witness is { } second ? $", with {second}" : "")}", $"FileChanges:{r.Number}", HashOf(r));
+
     public static Act ActOf(CorrectionRow r) => new(TrailAct.CarryChange, null, $"{r.Day:yyyy-MM-dd}", $"posts the correction of close {r.Close}", $"Corrections:{r.Close}", HashOf(r));
 
     /// <summary>A day, a gate, an item and what was seen make a long key; its hash stands for it.</summary>
@@ -200,6 +217,10 @@ internal static class Written
         (EntityState.Added, MailServerRow r) => () => ActOf(r),
         (EntityState.Added, StatementWithdrawalRow r) => () => ActOf(r),
         (EntityState.Added, CorrectionRow r) => () => ActOf(r),
+        (EntityState.Added, HeldFilesRow r) => () => ActOf(r),
+        (EntityState.Added, HeldAgreementRow r) => () => ActOf(r),
+        (EntityState.Added, HeldEndRow r) => () => ActOf(r),
+        (EntityState.Added, FileChangeRow r) => () => ActOf(r),
         (EntityState.Added, ChangeOrderRow r) => () => ActOf(r),
         (EntityState.Added, AsideRow r) => () => ActOf(r),
         (EntityState.Added, RegisterKeyRow r) => () => ActOf(r),

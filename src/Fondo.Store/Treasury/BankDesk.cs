@@ -2,6 +2,7 @@ using System.Text.Json;
 using Fondo.Core.Banking;
 using Fondo.Core.SetUp;
 using Fondo.Store.Days;
+using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
 using Microsoft.EntityFrameworkCore;
@@ -9,12 +10,16 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Store.Treasury;
 
 /// <summary>Imports statements of the bank, each whole or not at all; matches their lines by hand; withdraws a statement that was a mistake.</summary>
-public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook book, DayStore days, DayLock guard, TimeProvider clock)
+public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook book, DayStore days, DayLock guard, PersonsWord word, TimeProvider clock)
 {
     /// <summary>What became of statements that were imported.</summary>
     /// <param name="Lines">How many lines are new.</param>
     /// <param name="Known">How many were known already.</param>
-    public sealed record Taken(int Statements, int Lines, string? Objection, int Known = 0);
+    public sealed record Taken(int Statements, int Lines, string? Objection, int Known = 0)
+    {
+        /// <summary>Why other persons have to agree first; null where none has to.</summary>
+        public FilesWait? Waits { get; init; }
+    }
 
     /// <param name="statements">As they were read; their lines are of no trading day yet.</param>
     /// <param name="by">A person who may, or the watched folder.</param>
@@ -35,6 +40,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
         var (taken, lines, known) = (0, 0, 0);
         // A statement begins no trading day: where none is open, its lines wait for the next one.
         var open = await db.Days.Where(d => d.HasTrade && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync();
+        var before = await word.Before(open);
         foreach (var statement in statements.OrderBy(s => s.From).ThenBy(s => s.To))
         {
             var fresh = await book.New(statement);
@@ -88,6 +94,12 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
             (taken, lines) = (taken + 1, lines + fresh.Count);
         }
 
+        if (await word.Wait(before, file, []) is { } waits)
+        {
+            db.ChangeTracker.Clear();
+            return new(0, 0, null) { Waits = waits };
+        }
+
         await transaction.CommitAsync();
         return new(taken, lines, null, known);
 
@@ -105,7 +117,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
 
     /// <summary>Decides by hand what a line pays, that it pays nothing open, or that the rules decide again.</summary>
     /// <param name="id">Made with the form.</param>
-    /// <param name="target">What it pays; needed for a match, else null.</param>
+    /// <param name="target">What it pays; needed for a match and for the last one, else null.</param>
     public Task<Outcome> Decide(DateOnly day, Guid id, BankDecisionKind kind, string line, BankTarget? target, string? reason, Person by) => guard.Write(day, async () =>
     {
         if (await db.BankDecisions.AsNoTracking().SingleOrDefaultAsync(d => d.Id == id) is { } made)
@@ -129,7 +141,8 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
             return Outcome.Refused("This bank line does not belong to this day any more. Reload the page.");
         }
 
-        if (kind == BankDecisionKind.Match && (target is not { } wanted || !view.Money.Bank.Targets(booked, view.Money.Start.Orders.Concat(view.Money.Acts.Orders)).Contains(wanted)))
+        var pays = kind is BankDecisionKind.Match or BankDecisionKind.Last;
+        if (pays && (target is not { } wanted || !view.Money.Bank.Targets(booked, view.Money.Start.Orders.Concat(view.Money.Acts.Orders)).Contains(wanted)))
         {
             return Outcome.Refused("What you matched this line to is closed, or no longer expected from the bank. Choose something that is still open.");
         }
@@ -139,7 +152,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
             return Outcome.Refused("An entry explains this bank line already. Reverse that entry first, then match the line.");
         }
 
-        db.BankDecisions.Add(new() { Id = id, Day = day, Line = booked.Key, Kind = kind, Target = kind == BankDecisionKind.Match ? target?.ToString() : null, Reason = reason!.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
+        db.BankDecisions.Add(new() { Id = id, Day = day, Line = booked.Key, Kind = kind, Target = pays ? target?.ToString() : null, Reason = reason!.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
         await db.SaveChangesAsync();
         await guard.Revise(day);
         return Outcome.Done;

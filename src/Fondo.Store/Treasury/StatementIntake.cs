@@ -55,6 +55,6 @@ public sealed class StatementIntake(MappingBook mappings, SetupBook book, BankDe
     {
         await using var content = file.Open();
         var (taken, faults) = await Take(file.Name, content, by);
-        return new(null, taken.Lines, [], [], taken.Objection is null ? null : faults.Count > 0 ? string.Join(Environment.NewLine, faults) : taken.Objection);
+        return new(null, taken.Lines, [], [], taken.Objection is null ? null : faults.Count > 0 ? string.Join(Environment.NewLine, faults) : taken.Objection) { Waits = taken.Waits };
     }
 }

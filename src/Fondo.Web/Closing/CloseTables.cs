@@ -80,6 +80,8 @@ public static class CloseTables
                 [.. doc.CustomerAccounts.Select(c => c.Balance.StartsWith('-') ? Row(c.Account, "", Amount(Turned(c.Balance))) : Row(c.Account, Amount(c.Balance), ""))]),
             new("The books", "books", [new("Account", Share: 30), new("Register", Share: 14), new("What", Share: 28), new("Debit", true), new("Credit", true)],
                 [.. doc.Books.Select(b => b.Amount.StartsWith('-') ? Row(b.Account, b.Register, b.What, "", Amount(b.Amount[1..])) : Row(b.Account, b.Register, b.What, Amount(b.Amount), ""))]),
+            new("How the records came in", "sources", [new("What", Share: 20), new("How", Share: 50), new("Records", true, 9), new("Since", Share: 16)],
+                [.. doc.Sources.Select(s => Row(Say.Records(s.Kind), Say.Way(WrittenNames.Read<SourceWay>(s.Way) ?? SourceWay.Page, s.By, s.File), s.Records.ToString(CultureInfo.InvariantCulture), At(s.First)))]),
             new("Signed", "signatures", [new("What", Share: 30), new("By", Share: 24), new("Id", Share: 8), new("At", Share: 16)],
                 [.. doc.Signatures.Select(s => Row(s.What, s.By, s.ById, At(s.At)))]),
         ];

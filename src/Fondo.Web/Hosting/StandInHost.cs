@@ -21,7 +21,7 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
     /// <summary>The name of the client that reaches this application.</summary>
     public const string Client = "fondo-itself";
 
-    private static readonly Person _by = new(new("stand-in"), "Stand-in", Role.Supervisor);
+    private static readonly Person _by = new(new("stand-in"), "Stand-in", Role.Supervisor), _second = new(new("stand-in-2"), "Stand-in", Role.Supervisor);
 
     private readonly SemaphoreSlim _one = new(1);
     private readonly ConcurrentDictionary<string, StandInRegister> _registers = [];
@@ -94,8 +94,8 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
             if (!_devices.TryGetValue(name, out var device))
             {
                 await using var scope = scopes.CreateAsyncScope();
-                var key = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(MachineDesk.KeyOf(name), _by);
-                device = _devices[name] = new(name, Reach, key, clock);
+                var (key, _) = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(MachineDesk.KeyOf(name), _by, _second);
+                device = _devices[name] = new(name, Reach, key!, clock);
             }
 
             return device;
@@ -166,9 +166,9 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
         if (!_lines.TryGetValue(register, out var line))
         {
             await using var scope = scopes.CreateAsyncScope();
-            var key = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register, _by);
+            var (key, _) = await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register, _by, _second);
             Directory.CreateDirectory(options.StandIns);
-            line = _lines[register] = new(Reach(), register, key, Path.Combine(options.StandIns, $"{register}.jsonl"));
+            line = _lines[register] = new(Reach(), register, key!, Path.Combine(options.StandIns, $"{register}.jsonl"));
         }
 
         return line;

@@ -99,7 +99,7 @@ internal static class UploadDoor
                 return Results.StatusCode(StatusCodes.Status400BadRequest);
             }
 
-            await uploads.Take(upload, objection is null ? [.. files.Select(f => new OfferedFile(f.Name, () => File.OpenRead(f.Path)))] : [], objection, date, Me.From(context.User).Id.Value);
+            await uploads.Take(upload, objection is null ? [.. files.Select(f => new OfferedFile(f.Name, () => File.OpenRead(f.Path)))] : [], objection, date, Me.From(context.User).Id);
             return Results.Redirect($"{(date is { } shown ? $"/{shown:yyyy-MM-dd}" : "")}/take-in?upload={upload}");
         }
         catch (Exception e) when (DiskFull.Is(e) || e is IOException { HResult: NoSpace })

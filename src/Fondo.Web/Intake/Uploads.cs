@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using Fondo.Core.Journal;
 using Fondo.Store;
 using Fondo.Store.Intake;
 using Fondo.Store.Mappings;
@@ -23,13 +24,13 @@ internal sealed class Uploads(IServiceScopeFactory scopes)
     /// <param name="upload">Made with the page.</param>
     /// <param name="objection">Why nothing is to be taken.</param>
     /// <param name="day">The day that files without day.json belong to.</param>
-    public async Task Take(Guid upload, IReadOnlyList<OfferedFile> files, string? objection, DateOnly? day, string by)
+    public async Task Take(Guid upload, IReadOnlyList<OfferedFile> files, string? objection, DateOnly? day, PersonId by)
     {
         var progress = _underWay[upload] = new();
         try
         {
             await using var scope = scopes.CreateAsyncScope();
-            _results[upload] = objection is null ? await Take(scope.ServiceProvider, files, day, by, progress) : Refused(objection);
+            _results[upload] = objection is null ? await scope.ServiceProvider.GetRequiredService<PersonsFiles>().Bring(files, day, by, progress) : Refused(objection);
         }
         catch (Exception e) when (DiskFull.Is(e))
         {
@@ -44,23 +45,6 @@ internal sealed class Uploads(IServiceScopeFactory scopes)
                 _results.TryRemove(old, out _);
             }
         }
-    }
-
-    private static async Task<IntakeResult> Take(IServiceProvider services, IReadOnlyList<OfferedFile> files, DateOnly? day, string by, IntakeProgress progress)
-    {
-        if (files is [var journal] && journal.Name.EndsWith(".jsonl", StringComparison.OrdinalIgnoreCase))
-        {
-            // A journal alone says by itself to which day each event belongs.
-            await using var lines = progress.Reads(journal.Name, journal.Open());
-            var part = await services.GetRequiredService<JournalIntake>().TakeFile(lines, by, journal.Name);
-            return new(day, part.Taken, part.Findings, [], part.Refusal, part.Aside.Count);
-        }
-
-        using var zip = files is [var only] && only.Name.EndsWith(".zip", StringComparison.OrdinalIgnoreCase) ? only.Open() : null;
-        var (offered, objection) = files.Count == 0 ? ([], "Choose the files first.")
-            : zip is not null ? ZipFiles.Open(zip, files[0].Name)
-            : (files, null);
-        return objection is null ? await services.GetRequiredService<MappedIntake>().Take(offered, day, by, progress) : Refused(objection);
     }
 
     private static IntakeResult Refused(string objection) => new(null, 0, [], [], objection);

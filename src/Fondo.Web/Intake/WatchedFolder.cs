@@ -12,7 +12,7 @@ namespace Fondo.Web.Intake;
 /// Each thing by itself: whatever is wrong with one is its own refusal, and neither stops the others nor the server.</summary>
 internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory scopes, InboxReport report, TimeProvider clock, ILogger<WatchedFolder> log) : BackgroundService
 {
-    public const string By = "inbox";
+    public const string By = Source.Inbox;
 
     // Of a name's bytes, so that a number and ".reasons.txt" still fit behind them.
     private const int LongestName = 200;

@@ -42,6 +42,9 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     /// <summary>Set-ups that loosen something and wait for a manager.</summary>
     public IReadOnlyList<SetupRow> Waiting { get; private set; } = [];
 
+    /// <summary>Who could be the second person here.</summary>
+    public IReadOnlyList<Person> Others { get; private set; } = [];
+
     /// <summary>Managers who could approve them here.</summary>
     public IReadOnlyList<Person> Seconds { get; private set; } = [];
 
@@ -85,8 +88,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
             return Page();
         }
 
-        (NewKey, NewKeyOf) = (await keys.Make(register, Me.From(User)), known.Name);
-        return Redirect("/store#keys");
+        return await Made(register, known.Name);
     }
 
     public async Task<IActionResult> OnPostDeviceKey(string? device)
@@ -98,9 +100,23 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
             return Page();
         }
 
-        (NewKey, NewKeyOf) = (await keys.Make(MachineDesk.KeyOf(name), Me.From(User)), name);
+        return await Made(MachineDesk.KeyOf(name), name);
+    }
+
+    private async Task<IActionResult> Made(string holder, string name)
+    {
+        var (key, objection) = SecondObjection is { } unproved ? (null, unproved) : await keys.Make(holder, Me.From(User), Second);
+        if (key is null)
+        {
+            KeyObjection = objection;
+            return Page();
+        }
+
+        (NewKey, NewKeyOf) = (key, name);
         return Redirect("/store#keys");
     }
+
+    public string? KeyObjection { get; private set; }
 
     /// <summary>Whose key it is, as people say it.</summary>
     public string HolderOf(string holder) => MachineDesk.DeviceOf(holder) ?? holder;
@@ -160,6 +176,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         (Setup, Form, From) = (held?.Setup, held is null ? SetupForm.ForNewStore(everyone) : SetupForm.Of(held.Json), await book.Today());
         Keys = await keys.All();
         Waiting = await book.Waiting();
+        Others = [.. everyone.Where(p => p.May(Right.Supervise) && p.Id != Me.From(User).Id)];
         Seconds = [.. everyone.Where(p => p.May(Right.Manage) && p.Id != Me.From(User).Id)];
         Steps = SetupChecklist.Of(Setup, everyone, Keys);
     }

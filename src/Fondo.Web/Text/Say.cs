@@ -1,5 +1,6 @@
 using System.Globalization;
 using Fondo.Core.Amounts;
+using Fondo.Core.Closing;
 using Fondo.Core.Custody;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
@@ -115,10 +116,35 @@ internal static class Say
         TrailAct.Attach => "attached a file",
         TrailAct.Send => "mail sent",
         TrailAct.MailServer => "changed the mail server",
+        TrailAct.Files => "brought files",
         TrailAct.Safe => "moved money at the safe",
         TrailAct.Deposit => "made a deposit",
         TrailAct.Bank => "took in a statement",
         _ => "backed up",
+    };
+
+    /// <summary>Records of a kind, as their written name says it.</summary>
+    public static string Records(string kind) => kind switch
+    {
+        "event" => "Journal lines",
+        "row" => "Settled rows",
+        "total" => "Batch totals",
+        "count" => "Counts",
+        "carried" => "Carried items",
+        "ledger" => "Lines of the store’s books",
+        "printed" => "Printed totals",
+        _ => Capital(kind),
+    };
+
+    /// <summary>On which way records came in.</summary>
+    /// <param name="by">A person’s name, or the register or machine.</param>
+    public static string Way(SourceWay way, string by, string? file) => way switch
+    {
+        SourceWay.Key => $"sent by {by} with its key",
+        SourceWay.Page => $"typed by {by}",
+        SourceWay.File => $"in {file}, a file that {by} brought",
+        SourceWay.Folder => $"in {file}, from the watched folder",
+        _ => "sent by the processor",
     };
 
     /// <summary>What moved the money in the safe.</summary>

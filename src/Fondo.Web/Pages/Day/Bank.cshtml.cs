@@ -4,6 +4,7 @@ using Fondo.Core.Banking;
 using Fondo.Core.Days;
 using Fondo.Core.SetUp;
 using Fondo.Store.Days;
+using Fondo.Store.Mappings;
 using Fondo.Store.People;
 using Fondo.Store.Treasury;
 using Fondo.Web.Hosting;
@@ -16,7 +17,7 @@ namespace Fondo.Web.Pages.Day;
 /// <summary>The bank: its lines of this day and what they pay, what is still on its way, and the statements.</summary>
 [Authorize(Policies.Read)]
 [BodyLimit(StatementIntake.MostBytes + (256 << 10))]
-public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, StatementIntake intake, PinSignIn pins, PeopleRegister people) : DayPage(days)
+public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, PersonsFiles files, PinSignIn pins, PeopleRegister people) : DayPage(days)
 {
     private const int StatementsShown = 20;
 
@@ -111,7 +112,12 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
         else
         {
             var name = Path.GetFileName(statement.FileName) is { Length: > 0 and <= 120 } own && !Files.Text.CardNumbers.Contains(own) ? own : "the statement";
-            var (taken, _) = await intake.Take(name, statement.OpenReadStream(), MySelf.Id.Value);
+            var taken = await files.BringStatement(new(name, statement.OpenReadStream), MySelf.Id);
+            if (taken.Waits is not null)
+            {
+                return Redirect($"/{Setup.TradingDay}/take-in#held");
+            }
+
             Objection = taken.Objection;
             Notice = taken.Objection is not null ? null : taken.Statements == 0 ? "Every line of this statement was imported before. Nothing changed." : ImportedSays(taken);
         }
@@ -134,11 +140,11 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
             return Forbid();
         }
 
-        var outcome = kind == BankDecisionKind.Match && BankTarget.Parse(target) is null ? Store.Outcome.Refused("Choose what this line pays.")
+        var outcome = kind is BankDecisionKind.Match or BankDecisionKind.Last && BankTarget.Parse(target) is null ? Store.Outcome.Refused("Choose what this line pays.")
             : await desk.Decide(Date, form, kind, line, BankTarget.Parse(target), reason, MySelf);
         if (outcome.IsDone)
         {
-            Notice = kind switch { BankDecisionKind.Match => "The line is matched.", BankDecisionKind.Part => "The line is unmatched.", _ => "The rules decide about this line again." };
+            Notice = kind switch { BankDecisionKind.Match or BankDecisionKind.Last => "The line is matched.", BankDecisionKind.Part => "The line is unmatched.", _ => "The rules decide about this line again." };
             return Redirect($"/{Setup.TradingDay}/bank");
         }
 

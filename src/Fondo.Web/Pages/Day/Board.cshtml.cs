@@ -7,6 +7,7 @@ using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 using Fondo.Store.Days;
+using Fondo.Store.Intake;
 using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
 using Fondo.Web.Text;
@@ -17,7 +18,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>Registers and drawer sessions by tenders: what proves, what is off, what waits for whom, and where to look first.</summary>
 [Authorize(Policies.Read)]
-public sealed class BoardModel(DayStore days, SetupBook book, Sightings sightings, TimeProvider clock) : DayPage(days)
+public sealed class BoardModel(DayStore days, SetupBook book, Sightings sightings, Sources sources, HeldFiles held, TimeProvider clock) : DayPage(days)
 {
     private const int DenseFrom = 13;
 
@@ -103,11 +104,18 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
         Off = View.Bridges.Values.Count(b => b.IsUnresolved);
         Waiting = View.Reconciliation.Cells.Count(c => c.State == CellState.Waiting);
         First = [.. Unresolved(), .. Uncounted()];
-        WaitsFor = [.. Waited()];
+        WaitsFor = [.. await held.Count() is > 0 and var files ? [new Waits($"{Say.Count(files, "upload")} not taken in yet", "another person", $"/{Setup.TradingDay}/take-in#held", "k")] : Array.Empty<Waits>(), .. Waited()];
+        Brought = await View.Once(nameof(Brought), () => sources.Brought(Date));
         Loosened = [.. (await book.Loosened(Date)).SelectMany(s => s.Loosens!.Split('\n').Select(what =>
             $"Looser since {s.From.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}: {what}; by {Setup.NameOf(new PersonId(s.By))}, approved by {Setup.NameOf(new PersonId(s.Approval!.By))}."))];
         return Page();
     }
+
+    /// <summary>The files that persons brought for this day: their word.</summary>
+    public IReadOnlyList<(string By, string File)> Brought { get; private set; } = [];
+
+    /// <summary>“Files brought by Odile Marchetti: batches.csv, journal.jsonl.”</summary>
+    public string BroughtSays => string.Join(" ", Brought.GroupBy(b => b.By).Select(g => $"Files brought by {Setup.NameOf(new PersonId(g.Key))}: {string.Join(", ", g.Select(b => b.File))}."));
 
     /// <summary>A count that is off shows here by how much, before its recount.</summary>
     private Task Sight() => sightings.Note(

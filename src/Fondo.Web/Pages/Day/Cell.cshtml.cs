@@ -1,5 +1,6 @@
 using Fondo.Core.Amounts;
 using Fondo.Core.Cells;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
@@ -23,7 +24,7 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>One cell: what is expected made of, what proves it, what is open, and the entries until it is explained.</summary>
 [Authorize(Policies.Read)]
-public sealed class CellModel(DayStore days, Resolving resolving, Attachments attachments, PinSignIn pins, PeopleRegister people, Sightings sightings, Referrals referrals, TimeProvider clock) : DayPage(days)
+public sealed class CellModel(DayStore days, Resolving resolving, Attachments attachments, PinSignIn pins, PeopleRegister people, Sightings sightings, Referrals referrals, Sources sources, TimeProvider clock) : DayPage(days)
 {
     private const string Nothing = "-";
 
@@ -207,6 +208,16 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
     public IActionResult OnGetMatched() => View.Bridges.ContainsKey(Key) ? Partial("_Matched", this) : NotFound();
 
+    /// <summary>On which ways the records behind the cell came in.</summary>
+    public async Task<IActionResult> OnGetSources() => !View.Bridges.ContainsKey(Key) ? NotFound()
+        : Partial("_Sources", (await sources.Of(View, Key)).Select(s => (Say.Records(s.Kind.Written()), Say.Way(s.Way, NameOfSender(s), s.File), s.Number, Say.Time(s.First, Setup))).ToList());
+
+    private string NameOfSender(Source source) =>
+        source.Way == SourceWay.Key && Setup.Find(new RegisterId(source.By)) is { } register ? register.Name : Setup.NameOf(new PersonId(source.By));
+
+    /// <summary>What persons' files changed here after the cell was judged.</summary>
+    public IReadOnlyList<FileChangeRow> FileChanges { get; private set; } = [];
+
     /// <summary>The bridge as it would be with the entry that is being typed.</summary>
     public IActionResult OnGetPreview(EntryForm form) =>
         View.Bridges.ContainsKey(Key) ? Partial("_Bridge", new BridgeView(Bridge, Setup, form.AmountOn(Bridge, Setup.Currency))) : NotFound();
@@ -336,6 +347,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
             Elsewhere = [.. (await referrals.PaidWith(card.Approval!, card.LastFour!)).Where(e => e.Day != Date)];
         }
 
+        FileChanges = await sources.Changes(Date, Key);
         Files = Bridge.Entries.IsEmpty ? [] : await attachments.Of(Date);
         CountReasons = Counts.Count > 1 ? await Days.CountReasons(Date) : CountReasons;
     }

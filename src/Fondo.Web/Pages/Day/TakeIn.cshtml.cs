@@ -50,6 +50,23 @@ public sealed class TakeInModel(DayStore days, Waiting waiting, Numbering number
     public async Task<IActionResult> OnPostExplain(string register, long first, long last, string? reason) =>
         await Answer($"gap {register} {first}", reason, await numbering.Explain(Date, register, first, last, reason, MySelf.Id.Value), "Noted: these numbers will not come.");
 
+    /// <summary>Somebody agrees to files that wait, or they are given up.</summary>
+    public async Task<IActionResult> OnPostHeld(Guid id, string? how, string? who, string? pin)
+    {
+        (Notice, var objection, Result) = await HeldList.Answer(HttpContext.RequestServices, id, how, who, pin, MySelf);
+        if (Notice is not null)
+        {
+            return RedirectToPage();
+        }
+
+        await Reload();
+        await Look();
+        Held = Held with { Failed = objection is null ? null : (id, objection) };
+        return Page();
+    }
+
+    public HeldList Held { get; private set; } = null!;
+
     private async Task<IActionResult> Answer(string key, string? reason, Outcome outcome, string done)
     {
         if (outcome.IsDone)
@@ -63,5 +80,9 @@ public sealed class TakeInModel(DayStore days, Waiting waiting, Numbering number
         return Page();
     }
 
-    private async Task Look() => (Waiting, Missing) = (await waiting.All(), await numbering.Missing(Date));
+    private async Task Look()
+    {
+        (Waiting, Missing) = (await waiting.All(), await numbering.Missing(Date));
+        Held = await HeldList.Of(HttpContext.RequestServices, Setup, MySelf);
+    }
 }
