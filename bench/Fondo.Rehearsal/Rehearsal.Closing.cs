@@ -120,12 +120,13 @@ public sealed partial class Rehearsal
 
         var form = page.QuerySelector("form.entry") ?? throw new DoorException($"{cell} has no form for an entry");
         var kept = Browser.Fields(form).Where(f => f.Name is "Id" or "Seen" or "Amount" or "Owner" or "Until").ToList();
-        if (kept.Any(f => f.Name == "Amount" && f.Value.Trim('0', '.', '−', '-').Length == 0) && page.QuerySelector("h1")?.TextContent.Contains("agrees in amount", StringComparison.Ordinal) != true)
+        var isNothing = kept.Any(f => f.Name == "Amount" && f.Value.Trim('0', '.', '−', '-').Length == 0);
+        if (isNothing && page.QuerySelector("h1")?.TextContent.Contains("agrees in amount", StringComparison.Ordinal) != true)
         {
             return true; // what waits for a signature explains it
         }
 
-        var isCarried = cell.EndsWith("/credit", StringComparison.Ordinal) && Chance(0.3);
+        var isCarried = cell.EndsWith("/credit", StringComparison.Ordinal) && Chance(0.3) && !isNothing;
         return !Refused(date, await _odile.Post($"{cell}?handler=Entry", [.. kept, ("Kind", isCarried ? "Carry" : "Accept"), ("Proof", "BankLine"), ("Reason", "nothing was found")], cell), $"an entry on {cell}");
     }
 

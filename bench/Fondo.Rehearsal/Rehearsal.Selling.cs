@@ -350,7 +350,7 @@ public sealed partial class Rehearsal
         sessions.ForEach(s => s.Lines.Clear());
         for (var times = Chance(0.15) ? 2 : 1; times > 0; times--)
         {
-            Refused(date, await _odile.Upload("/take-in", "/take-in/files", "files", [("journal.jsonl", journal)]), "the journal");
+            await Brought(date, await _odile.Upload("/take-in", "/take-in/files", "files", [("journal.jsonl", journal)]), "the journal");
         }
     }
 }

@@ -46,7 +46,7 @@ public sealed partial class Rehearsal
 
         for (var times = Chance(0.15) ? 2 : 1; times > 0; times--)
         {
-            Refused(date, await _odile.Upload(Path(date, "take-in"), string.Create(CultureInfo.InvariantCulture, $"/take-in/files?day={date:yyyy-MM-dd}"), "files", [("batches.csv", rows.ToString()), ("batch-totals.csv", totals.ToString())]), "the batches");
+            await Brought(date, await _odile.Upload(Path(date, "take-in"), string.Create(CultureInfo.InvariantCulture, $"/take-in/files?day={date:yyyy-MM-dd}"), "files", [("batches.csv", rows.ToString()), ("batch-totals.csv", totals.ToString())]), "the batches");
         }
 
         Prove(date, settled);
@@ -80,7 +80,7 @@ public sealed partial class Rehearsal
             // The processor's file comes as well: everything in it is known.
             var rows = new System.Text.StringBuilder(RowColumns);
             settled.ForEach(c => rows.Append(Row(c)));
-            Refused(date, await _odile.Upload(Path(date, "take-in"), string.Create(CultureInfo.InvariantCulture, $"/take-in/files?day={date:yyyy-MM-dd}"), "files", [("batches.csv", rows.ToString())]), "the processor's file after the wire");
+            await Brought(date, await _odile.Upload(Path(date, "take-in"), string.Create(CultureInfo.InvariantCulture, $"/take-in/files?day={date:yyyy-MM-dd}"), "files", [("batches.csv", rows.ToString())]), "the processor's file after the wire");
         }
 
         Prove(date, settled);

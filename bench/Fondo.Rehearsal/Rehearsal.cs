@@ -187,10 +187,20 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
         }
 
         _lastStatement = today;
-        Refused(today, await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement", [(statement.Name, statement.Text)]), "a statement of the bank");
+        await Brought(today, await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement", [(statement.Name, statement.Text)]), "a statement of the bank");
         if (Chance(0.2))
         {
-            Refused(today, await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement", [(statement.Name, statement.Text)]), "the same statement once more");
+            await Brought(today, await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement", [(statement.Name, statement.Text)]), "the same statement once more");
+        }
+    }
+
+    /// <summary>Where files change what was judged already, Tamsin looks at it and agrees.</summary>
+    private async Task Brought(DateOnly date, IDocument page, string what)
+    {
+        Refused(date, page, what);
+        foreach (var id in page.QuerySelectorAll("form[action*='handler=Held'] input[name='id']").Select(i => i.GetAttribute("value")!).ToList())
+        {
+            Refused(date, await _odile.Post("/take-in?handler=Held", [("id", id), ("how", "agree"), ("who", "p02"), ("pin", "741026")], "/take-in"), $"agreeing to {what}");
         }
     }
 }

@@ -24,7 +24,7 @@ public sealed class BadFiles
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":12.50}""", "journal.jsonl:2: amount is \"12.50\"; expected a decimal string with 2 decimals")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":"12.505"}""", "journal.jsonl:2: amount is \"12.505\"; expected a decimal")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":"-1.00"}""", "journal.jsonl:2: amount is \"-1.00\"; expected an amount that is not negative")]
-    [InlineData("""{"id":"x","register":"L7","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""", "journal.jsonl:2: register is \"L7\"; day.json names no such register")]
+    [InlineData("""{"id":"x","register":"L7","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""", "journal.jsonl:2: register is \"L7\"; the set-up names no such register")]
     [InlineData("""{"id":"x","register":"L1","drawer":null,"cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""", "journal.jsonl:2: drawer: expected a drawer session")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00","kind":"no-sale"}""", "journal.jsonl:2: at is \"2026-11-21T10:00:00\"; expected an ISO 8601 time with its offset")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"gift"}""", "journal.jsonl:2: kind is \"gift\"; expected one of: sale, refund")]
@@ -39,7 +39,7 @@ public sealed class BadFiles
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":"1e3"}""", "journal.jsonl:2: amount is \"1e3\"; expected a decimal")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":1e3}""", "journal.jsonl:2: amount is \"1e3\"; expected a decimal")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[{"type":"shells","amount":"1.00"}]}""", "journal.jsonl:2: tenders[1].type is \"shells\"; the catalogue has no such tender")]
-    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[{"type":"cash","amount":"0.50"},{"type":"credit","amount":"0.50","terminal":"T-5"}]}""", "journal.jsonl:2: tenders[2].terminal is \"T-5\"; day.json names no such terminal")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[{"type":"cash","amount":"0.50"},{"type":"credit","amount":"0.50","terminal":"T-5"}]}""", "journal.jsonl:2: tenders[2].terminal is \"T-5\"; the set-up names no such terminal")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[{"sku":"a","name":"a","qty":"1e2","amount":"1.00","tax":"0.00","taxRate":"0.00","ebt":true}],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[]}""", "journal.jsonl:2: lines[1].qty is \"1e2\"; expected a decimal string")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","subtotal":"1.00","tax":"0.00","total":"1.00"}""", "journal.jsonl:2: tenders: expected a list, and there is none")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[3]}""", "journal.jsonl:2: tenders: expected an object as number 1")]
@@ -48,7 +48,7 @@ public sealed class BadFiles
 
     [Theory]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.0,,,,,,,,\n", "batches.csv:2: amount is \"5.0\"")]
-    [InlineData("T-5,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\n", "batches.csv:2: terminal is \"T-5\"; day.json names no such terminal")]
+    [InlineData("T-5,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\n", "batches.csv:2: terminal is \"T-5\"; the set-up names no such terminal")]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00\n", "batches.csv:2: expected 14 fields, and there are 6")]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,gift,5.00,,,,,,,,\n", "batches.csv:2: type is \"gift\"; expected one of: sale, refund")]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,12345,,,,\n", "batches.csv:2: card: expected at most the last four digits")]
@@ -153,7 +153,7 @@ public sealed class BadFiles
     {
         var reading = Read([Event("no-sale", "").Replace("\"p1\"", "\"p9\"", StringComparison.Ordinal)]);
         Assert.NotNull(reading.Day);
-        Assert.Equal("journal.jsonl:1: cashier is \"p9\"; day.json names no such person", Assert.Single(reading.Remarks).ToString());
+        Assert.Equal("journal.jsonl:1: cashier is \"p9\"; the set-up names no such person", Assert.Single(reading.Remarks).ToString());
     }
 
     // ISO/IEC 7812-1: 7992739871 has check digit 3 (from memory).

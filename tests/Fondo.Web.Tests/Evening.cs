@@ -294,7 +294,7 @@ public sealed class Evening : IDisposable
         await supervisor.Page($"{Shop.Day}/board");
         var before = _shop.Sent.Number;
         await supervisor.Page($"{Shop.Day}/board");
-        const int Reads = 4; // the session, the day with its close, what was loosened, who saw what should be in a drawer that is counted once more
+        const int Reads = 5; // the session, the day with its close, uploads that wait, what was loosened, who saw what should be in a drawer that is counted once more
         Assert.Equal(Reads, _shop.Sent.Number - before);
         await Resolve(supervisor);
         await supervisor.Page($"{Shop.Day}/board");

@@ -28,8 +28,8 @@ public sealed class KeptThroughTime
     [Fact]
     public async Task An_excuse_holds_for_what_was_seen_and_ends_with_it()
     {
-        await using var shop = new Shop();
-        var odile = await shop.SignedIn();
+        await using var shop = new Shop { IsEmpty = true };
+        var odile = await shop.Opened();
         await odile.Upload("/take-in", (DayFiles.Setup, Encoding.UTF8.GetBytes(Setup)), (DayFiles.Journal, Encoding.UTF8.GetBytes(Coupon("w1", "5.00"))));
         async Task<string> Left() => (await odile.Page($"{Day}/close")).QuerySelectorAll(".gates > li").Single(g => g.QuerySelector("b")!.TextContent == Name).QuerySelector("ul")?.TextContent ?? "";
         Assert.Contains("5.00", await Left(), StringComparison.Ordinal);

@@ -1,7 +1,5 @@
 using System.Text;
 using Fondo.Files;
-using Fondo.Web.Hosting;
-using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 
@@ -26,8 +24,7 @@ public sealed class OtherDays : IDisposable
     /// <summary>Takes the day in and returns its address.</summary>
     private async Task<(Visitor Supervisor, string Day)> Open(string date, params (string Name, string Text)[] files)
     {
-        await _shop.Visit().Post("/set-up", Shop.FirstPeople(_shop.Services.GetRequiredService<SetUpCode>().Value));
-        var supervisor = await _shop.SignedIn();
+        var supervisor = await _shop.Opened();
         var page = await supervisor.Upload("/take-in", [.. files.Prepend((DayFiles.Setup, Setup)).Select(f => (f.Item1, Encoding.UTF8.GetBytes(f.Item2.Replace("DD", date, StringComparison.Ordinal))))]);
         Assert.Contains("Taken in", page.Body!.TextContent, StringComparison.Ordinal);
         return (supervisor, $"/2026-04-{date}");

@@ -164,6 +164,13 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         return visitor;
     }
 
+    /// <summary>An empty store's first two people; the first one is signed in.</summary>
+    public async Task<Visitor> Opened()
+    {
+        await Visit().Post("/set-up", FirstPeople(Services.GetRequiredService<SetUpCode>().Value));
+        return await SignedIn();
+    }
+
     public Task<Visitor> Manager() => SignedIn("p02", "7410");
 
     public Task<Visitor> Cashier() => SignedIn("p15", "1590");
@@ -314,6 +321,15 @@ public sealed class Visitor(HttpClient client)
         using var answer = await Post(path, fields, from);
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         return await Read(answer);
+    }
+
+    /// <summary>Another person agrees to every upload that waits.</summary>
+    public async Task AgreeToFiles(string who = "p02", string pin = "7410")
+    {
+        foreach (var id in (await Page("/take-in")).QuerySelectorAll("form[action*='handler=Held'] input[name=id]").Select(i => i.GetAttribute("value")!).ToList())
+        {
+            using var answer = await Post("/take-in?handler=Held", new() { ["id"] = id, ["how"] = "agree", ["who"] = who, ["pin"] = pin }, "/take-in");
+        }
     }
 
     /// <summary>Sends files as the form at <paramref name="path"/> does, and reads the page that says what became of them.</summary>

@@ -3,8 +3,6 @@ using Fondo.Core.SetUp;
 using Fondo.Files;
 using Fondo.Rehearsal;
 using Fondo.Store.Days;
-using Fondo.Web.Hosting;
-using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 
@@ -36,12 +34,7 @@ public abstract class SmallShop : IDisposable
 
     protected static string Sale(string day, string id, string tender) => Event(day, id, "10", "sale", $"{Totals}{tender}}}]");
 
-    protected async Task<Visitor> BeginShop()
-    {
-        var visitor = Own.Visit();
-        await visitor.Post("/set-up", Shop.FirstPeople(Own.Services.GetRequiredService<SetUpCode>().Value));
-        return await Own.SignedIn();
-    }
+    protected Task<Visitor> BeginShop() => Own.Opened();
 
     /// <summary>A day of one sale in cash, counted, its files taken in.</summary>
     /// <param name="cards">How many cards of 5.00 were taken.</param>

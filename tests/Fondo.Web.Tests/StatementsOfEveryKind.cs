@@ -109,6 +109,7 @@ public sealed class StatementsOfEveryKind : SmallShop
         using var form = new MultipartFormDataContent { { new StringContent(await visitor.Token($"{Second}/bank")), "__RequestVerificationToken" } };
         form.Add(new ByteArrayContent(Encoding.UTF8.GetBytes(text)), "statement", name);
         using var answer = await visitor.Client.PostAsync($"{Second}/bank", form);
+        await visitor.AgreeToFiles();
         return answer.StatusCode == HttpStatusCode.Redirect ? await visitor.Page($"{Second}/bank") : await Visitor.Read(answer);
     }
 }

@@ -19,9 +19,11 @@ public sealed class StoredDays : InOwnShop
 
     private static OfferedFile Offer(string path) => new(Path.GetFileName(path), () => File.OpenRead(path));
 
-    private async Task<IntakeResult> Take(IReadOnlyList<OfferedFile> files, DateOnly? day = null)
+    private Task<IntakeResult> Take(IReadOnlyList<OfferedFile> files, DateOnly? day = null) => Take(Shop, files, day);
+
+    private static async Task<IntakeResult> Take(Shop shop, IReadOnlyList<OfferedFile> files, DateOnly? day = null)
     {
-        using var scope = Shop.Services.CreateScope();
+        using var scope = shop.Services.CreateScope();
         return await scope.ServiceProvider.GetRequiredService<DayIntake>().Take(files, day, "p01");
     }
 
@@ -33,9 +35,11 @@ public sealed class StoredDays : InOwnShop
     }
 
     /// <summary>Read back from the records alone, as after a restart.</summary>
-    private async Task<Reconciliation> Stored(DateOnly date)
+    private Task<Reconciliation> Stored(DateOnly date) => Stored(Shop, date);
+
+    private static async Task<Reconciliation> Stored(Shop shop, DateOnly date)
     {
-        using var scope = Shop.Services.CreateScope();
+        using var scope = shop.Services.CreateScope();
         var store = ActivatorUtilities.CreateInstance<DayStore>(scope.ServiceProvider, new DayCache());
         return (await store.View(date))!.Reconciliation;
     }
@@ -47,9 +51,10 @@ public sealed class StoredDays : InOwnShop
     public async Task The_store_answers_as_the_headless_run_does(string name)
     {
         var headless = Reconciliation.Of(DayFolder.Read(Folder(name)).Day!);
-        var taken = await Take([.. Directory.GetFiles(Folder(name)).Select(Offer)]);
+        await using var shop = new Shop { IsEmpty = true };
+        var taken = await Take(shop, [.. Directory.GetFiles(Folder(name)).Select(Offer)]);
         Assert.True(taken.IsTaken, taken.Objection ?? string.Join("\n", taken.Findings));
-        Assert.Equal(Answer(headless), Answer(await Stored(taken.Day!.Value)));
+        Assert.Equal(Answer(headless), Answer(await Stored(shop, taken.Day!.Value)));
     }
 
     /// <summary>A made day on another date, with event ids of its own: an event is known by its id in the whole store.</summary>
@@ -100,10 +105,11 @@ public sealed class StoredDays : InOwnShop
             """;
         OfferedFile Text(string name, string text) => new(name, () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text)));
         var date = new DateOnly(2026, 3, 15);
-        await Take([Text(DayFiles.Setup, Setup), Text(DayFiles.Journal, Sale)]);
-        Assert.Equal(CellState.Waiting, (await Stored(date)).Cells.Single(c => c.Key.Tender.Value == "credit").State);
-        await Take([Text(DayFiles.Rows, "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n")], date);
-        Assert.Equal(CellState.Off, (await Stored(date)).Cells.Single(c => c.Key.Tender.Value == "credit").State);
+        await using var shop = new Shop { IsEmpty = true };
+        await Take(shop, [Text(DayFiles.Setup, Setup), Text(DayFiles.Journal, Sale)]);
+        Assert.Equal(CellState.Waiting, (await Stored(shop, date)).Cells.Single(c => c.Key.Tender.Value == "credit").State);
+        await Take(shop, [Text(DayFiles.Rows, "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n")], date);
+        Assert.Equal(CellState.Off, (await Stored(shop, date)).Cells.Single(c => c.Key.Tender.Value == "credit").State);
     }
 
     [Fact]

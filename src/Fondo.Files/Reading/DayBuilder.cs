@@ -456,7 +456,7 @@ public sealed class DayBuilder
             }
         }
 
-        return [.. first.Select(f => new Finding(f.Value.File, f.Value.Line, "cashier", f.Key, "day.json names no such person"))];
+        return [.. first.Select(f => new Finding(f.Value.File, f.Value.Line, "cashier", f.Key, "the set-up names no such person"))];
     }
 
     private static string Utf8(ReadOnlySpan<byte> bytes) => System.Text.Encoding.UTF8.GetString(bytes);

@@ -77,7 +77,7 @@ internal sealed class Vocabulary(Setup setup)
 
         if (id.Length > 0)
         {
-            f.Fault(name, id, "day.json names no such register");
+            f.Fault(name, id, "the set-up names no such register");
         }
 
         return null;
@@ -88,7 +88,7 @@ internal sealed class Vocabulary(Setup setup)
         var id = f.OptionalText(name);
         if (id is not null && !_terminals.Contains(id))
         {
-            f.Fault(name, id, "day.json names no such terminal");
+            f.Fault(name, id, "the set-up names no such terminal");
         }
 
         return id is null ? null : new TerminalId(id);
@@ -99,7 +99,7 @@ internal sealed class Vocabulary(Setup setup)
         var id = f.Text(name);
         if (id.Length > 0 && !_terminals.Contains(id))
         {
-            f.Fault(name, id, "day.json names no such terminal");
+            f.Fault(name, id, "the set-up names no such terminal");
         }
 
         return new(id);

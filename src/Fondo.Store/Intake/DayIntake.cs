@@ -100,7 +100,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
                 var read = isLast ? null : await Read(date, known, progress);
                 if (read is { Refusal: { } refusal })
                 {
-                    return refusal;
+                    return refusal with { Remarks = [.. passedOver, .. refusal.Remarks] };
                 }
 
                 // What was read is worked out beside the writing; nobody sees what is written before that is done.

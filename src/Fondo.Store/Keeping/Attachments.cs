@@ -88,9 +88,9 @@ public sealed class Attachments(StoreContext db, DayLock guard, TimeProvider clo
     public async Task<IReadOnlyList<Attachment>> Of(DateOnly day) =>
         await db.Attachments.AsNoTracking().Where(a => a.Day == day).OrderBy(a => a.At).Select(a => new Attachment(a.Id, a.EntryId, a.Name, a.Type, a.Size, a.By, a.At)).ToListAsync();
 
-    /// <summary>The content; null where there is no such file of that day, or it lies there no more.</summary>
-    public async Task<(string Path, string Type, string Name)?> Find(DateOnly day, Guid id) =>
-        await db.Attachments.AsNoTracking().SingleOrDefaultAsync(a => a.Id == id && a.Day == day) is { } row && Path.Combine(Folder, row.Hash) is var path && File.Exists(path) ? (path, row.Type, row.Name) : null;
+    /// <summary>The content; null where there is no such file of that entry, or it lies there no more.</summary>
+    public async Task<(string Path, string Type, string Name)?> Find(DateOnly day, Guid entry, Guid id) =>
+        await db.Attachments.AsNoTracking().SingleOrDefaultAsync(a => a.Id == id && a.Day == day && a.EntryId == entry) is { } row && Path.Combine(Folder, row.Hash) is var path && File.Exists(path) ? (path, row.Type, row.Name) : null;
 
     /// <summary>The first file of which the content is gone or another; null where all are as they were kept.</summary>
     public static async Task<string?> FirstBroken(StoreContext db, string database)

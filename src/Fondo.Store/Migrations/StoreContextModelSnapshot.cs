@@ -1849,6 +1849,9 @@ namespace Fondo.Store.Migrations
 
                     b.HasKey("Number");
 
+                    b.HasIndex(new[] { "By", "Act", "Number" }, "IX_Trail_SignIns")
+                        .HasFilter("Act IN ('sign-in', 'refused')");
+
                     b.ToTable("Trail");
                 });
 

@@ -346,6 +346,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         {
             e.HasKey(t => t.Number);
             e.Property(t => t.Number).ValueGeneratedNever();
+            e.HasIndex(t => new { t.By, t.Act, t.Number }, "IX_Trail_SignIns").HasFilter("Act IN ('sign-in', 'refused')");
         });
         builder.Entity<SessionRow>(e =>
         {

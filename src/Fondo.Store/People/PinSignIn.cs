@@ -15,7 +15,7 @@ public enum PinDoor
 }
 
 /// <summary>Proves a person by their PIN: five tries from an address, then a wait that grows with every further one.
-/// Tries from elsewhere do not lock a person out of the machines at which they signed in lately.</summary>
+/// Tries from elsewhere do not lock a person out of the machines at which they signed in lately, and tries at the desk where they worked today only slow them down.</summary>
 public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, Here here, TimeProvider clock)
 {
     /// <summary>Tries at one address before a wait; and from all addresses together where the person did not sign in lately.</summary>
@@ -26,7 +26,7 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
 
     private const string Everywhere = "*";
 
-    private static readonly TimeSpan _firstWait = TimeSpan.FromSeconds(30), _longestWait = TimeSpan.FromHours(1), _lately = TimeSpan.FromDays(30);
+    private static readonly TimeSpan _firstWait = TimeSpan.FromSeconds(30), _longestWait = TimeSpan.FromHours(1), _lately = TimeSpan.FromDays(30), _workday = TimeSpan.FromHours(16), _slowly = TimeSpan.FromSeconds(30);
 
     private sealed record Tried(int Tries, long? GoodAt);
 
@@ -44,34 +44,73 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
             return (null, $"The store does not know this machine: here a PIN has {DigitsElsewhere} digits or more. Pair the machine with the code that the desk shows, or choose a longer PIN there.");
         }
 
-        // A try is counted, and the wait after it begun, in one statement before the PIN is looked at: tries side by side are no more than tries in a row.
-        var place = $"{door.ToString().ToLowerInvariant()} {here.Address}";
-        if (await Try(person, place, FreeTries) is not { } tried)
+        // Worked out before one's turn; what it says counts only where the turn allows the try, so that tries side by side are no more than tries in a row.
+        var isRight = people.PasswordHasher.VerifyHashedPassword(person, person.PasswordHash ?? "", pin ?? "") != PasswordVerificationResult.Failed;
+        await using (var turn = await db.BeginWriting())
         {
-            return (null, await Waits(person, place));
+            var objection = await Objection(person, door, isRight);
+            await turn.CommitAsync();
+            if (objection is not null)
+            {
+                return (null, objection);
+            }
         }
 
-        var now = clock.GetUtcNow();
-        var isKnownHere = tried.GoodAt > (now - _lately).UtcTicks;
-        if (!isKnownHere && await Try(person, Everywhere, FreeElsewhere) is null)
-        {
-            return (null, await Waits(person, Everywhere));
-        }
-
-        if (people.PasswordHasher.VerifyHashedPassword(person, person.PasswordHash ?? "", pin ?? "") == PasswordVerificationResult.Failed)
-        {
-            await db.Note(new Act(TrailAct.Refused, person.PersonId, person.PersonId, $"a wrong PIN, {(door == PinDoor.Approve ? "to approve" : "to sign in")}"));
-            return (null, "That PIN does not belong to this person. " + (tried.Tries < FreeTries
-                ? $"{FreeTries - tried.Tries} {(FreeTries - tried.Tries == 1 ? "try" : "tries")} left."
-                : $"Too many tries; the next one is possible in {Plain(WaitAfter(tried.Tries))}."));
-        }
-
-        var forgiven = isKnownHere ? [place] : new[] { place, Everywhere };
-        await db.InTurn(() => db.PinTries.Where(t => t.Person == person.PersonId && forgiven.Contains(t.Address))
-            .ExecuteUpdateAsync(s => s.SetProperty(t => t.Tries, 0).SetProperty(t => t.WaitUntil, (DateTimeOffset?)null).SetProperty(t => t.GoodAt, now)));
         return person.MustChoosePin && door != PinDoor.SignIn
             ? (null, $"{person.Name} signs in first and chooses a PIN of their own: this one was given by somebody else.")
             : (person, null);
+    }
+
+    /// <summary>Counts a try; why it proves nothing, or null. Within the turn.</summary>
+    private async Task<string?> Objection(StorePerson person, PinDoor door, bool isRight)
+    {
+        var place = $"{door.ToString().ToLowerInvariant()} {here.Address}";
+        var tried = await Try(person, place, FreeTries);
+        var isSlow = tried is null && await MayTrySlowly(person);
+        if (tried is null && !isSlow)
+        {
+            return await Waits(person, place);
+        }
+
+        var now = clock.GetUtcNow();
+        var isKnownHere = isSlow || tried!.GoodAt > (now - _lately).UtcTicks;
+        if (!isKnownHere && await Try(person, Everywhere, FreeElsewhere) is null)
+        {
+            return await Waits(person, Everywhere);
+        }
+
+        if (!isRight)
+        {
+            await db.Note(new Act(TrailAct.Refused, person.PersonId, person.PersonId, $"a wrong PIN, {(door == PinDoor.Approve ? "to approve" : "to sign in")}"));
+            return "That PIN does not belong to this person. " + (
+                tried is null ? "One more try is possible every 30 seconds."
+                : tried.Tries < FreeTries ? $"{FreeTries - tried.Tries} {(FreeTries - tried.Tries == 1 ? "try" : "tries")} left."
+                : $"Too many tries; the next one is possible in {Plain(WaitAfter(tried.Tries))}.");
+        }
+
+        if (isSlow)
+        {
+            await db.Note(new Act(TrailAct.SignIn, person.PersonId, person.PersonId, "gave the right PIN while wrong ones were made to wait"));
+        }
+
+        var forgiven = isKnownHere ? [place] : new[] { place, Everywhere };
+        await db.PinTries.Where(t => t.Person == person.PersonId && forgiven.Contains(t.Address))
+            .ExecuteUpdateAsync(s => s.SetProperty(t => t.Tries, 0).SetProperty(t => t.WaitUntil, (DateTimeOffset?)null).SetProperty(t => t.GoodAt, now));
+        return null;
+    }
+
+    /// <summary>At a paired machine where the person worked today, others' wrong PINs do not keep them out: one try every half minute is looked at.</summary>
+    private async Task<bool> MayTrySlowly(StorePerson person)
+    {
+        var (now, own) = (clock.GetUtcNow(), $" {here.Address}");
+        var (today, slow, next) = (now - _workday, $"slow{own}", (now + _slowly).UtcTicks);
+        return here.IsPaired
+            && await db.PinTries.AnyAsync(t => t.Person == person.PersonId && t.Address.EndsWith(own) && t.GoodAt > today)
+            && (await db.Database.SqlQuery<int>($"""
+                INSERT INTO PinTries (Person, Address, Tries, WaitUntil) VALUES ({person.PersonId}, {slow}, 1, {next})
+                ON CONFLICT DO UPDATE SET Tries = Tries + 1, WaitUntil = {next} WHERE WaitUntil <= {now.UtcTicks} OR WaitUntil > {next}
+                RETURNING Tries AS Value
+                """).ToListAsync()).Count == 1;
     }
 
     /// <summary>Proves the second person of an act.</summary>
@@ -93,14 +132,14 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
     {
         var now = clock.GetUtcNow().UtcTicks;
         var (first, longest) = (_firstWait.Ticks, _longestWait.Ticks);
-        return await db.InTurn(async () => (await db.Database.SqlQuery<Tried>($"""
+        return (await db.Database.SqlQuery<Tried>($"""
             INSERT INTO PinTries (Person, Address, Tries) VALUES ({person.PersonId}, {place}, 1)
             ON CONFLICT DO UPDATE SET Tries = Tries + 1,
               WaitUntil = CASE WHEN Tries + 1 >= {free} THEN {now} + MIN({longest}, {first} << MIN(Tries + 1 - {free}, 20)) END
             WHERE WaitUntil IS NULL OR WaitUntil <= {now}
               OR WaitUntil > {now} + MIN({longest}, {first} << MIN(MAX(Tries - {free}, 0), 20)) -- the clock was set back meanwhile
             RETURNING Tries, GoodAt
-            """).ToListAsync()).SingleOrDefault());
+            """).ToListAsync()).SingleOrDefault();
     }
 
     private async Task<string> Waits(StorePerson person, string place)

@@ -29,6 +29,14 @@ public sealed class TrailReading(StoreContext db)
         return await lines.OrderByDescending(t => t.Number).Take(OnAPage).ToListAsync();
     }
 
+    /// <summary>When and where a person last signed in, and how many wrong PINs were given for them since; null where they never did.</summary>
+    public async Task<(DateTimeOffset At, string Machine, int Wrong)?> LastSignIn(string person)
+    {
+        var own = db.Trail.AsNoTracking().Where(t => t.By == person);
+        return await own.Where(t => t.Act == TrailAct.SignIn).OrderByDescending(t => t.Number).Select(t => new { t.Number, t.At, t.Machine }).FirstOrDefaultAsync() is { } last
+            ? (last.At, last.Machine, await own.CountAsync(t => t.Act == TrailAct.Refused && t.Number > last.Number)) : null;
+    }
+
     /// <summary>What the entries behind these lines moved, and which entry an approval is of: by the line's number.</summary>
     public async Task<IReadOnlyDictionary<long, EntryRow>> Entries(IReadOnlyList<TrailRow> lines)
     {

@@ -60,10 +60,17 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         }
     }
 
-    public async Task<string> StoreAsync(AuthenticationTicket ticket)
+    public Task<string> StoreAsync(AuthenticationTicket ticket) => Store(ticket, null);
+
+    /// <summary>Begins a session and ends the one before, in one turn.</summary>
+    public Task<string> StoreAsync(AuthenticationTicket ticket, HttpContext httpContext, CancellationToken cancellationToken) => Store(ticket, httpContext);
+
+    private async Task<string> Store(AuthenticationTicket ticket, HttpContext? context)
     {
         var key = Convert.ToBase64String(RandomNumberGenerator.GetBytes(32));
         await using var scope = scopes.CreateAsyncScope();
+        var at = ticket.Properties.Items.TryGetValue(Me.MachineItem, out var machine) ? machine ?? "" : "";
+        scope.ServiceProvider.GetRequiredService<Here>().Machine = at;
         var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
         var now = clock.GetUtcNow();
         var ends = now - Longest;
@@ -73,13 +80,20 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         {
             Hash = Hash(key),
             Person = Me.From(ticket.Principal).Id.Value,
-            Machine = ticket.Properties.Items.TryGetValue(Me.MachineItem, out var machine) ? machine ?? "" : "",
+            Machine = at,
             Ticket = Protected(ticket),
             BeganAt = now,
             ActedAt = now,
             ProvedAt = now,
         });
+        if (context is not null && Of(context) is { Hash: var before })
+        {
+            await db.Sessions.Where(s => s.Hash == before).ExecuteDeleteAsync();
+        }
+
         await db.SaveChangesAsync();
+        var person = Me.From(ticket.Principal).Id.Value;
+        await db.Note(new Act(TrailAct.SignIn, person, person, "signed in"));
         await writing.CommitAsync();
         return key;
     }
@@ -90,6 +104,11 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
 
     public async Task<AuthenticationTicket?> RetrieveAsync(string key, HttpContext httpContext, CancellationToken cancellationToken)
     {
+        if (httpContext.Items.ContainsKey(Me.IsSigningIn))
+        {
+            return null; // the session before ends with the new one; it is not renewed
+        }
+
         var (db, hash, now) = (httpContext.RequestServices.GetRequiredService<StoreContext>(), Hash(key), clock.GetUtcNow());
         var found = await db.Sessions.AsNoTracking().Where(s => s.Hash == hash)
             .Select(s => new { Session = s, Keys = db.Users.Where(p => p.PersonId == s.Person && !p.IsOff).Select(p => (PlainKeys?)p.PlainKeys).FirstOrDefault() }).SingleOrDefaultAsync(cancellationToken);
@@ -129,6 +148,16 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         }
     }
 
+    /// <summary>A person's sessions, the latest first.</summary>
+    public async Task<IReadOnlyList<SessionRow>> OfPerson(string person)
+    {
+        await using var scope = scopes.CreateAsyncScope();
+        var ends = clock.GetUtcNow() - Longest;
+        var idle = clock.GetUtcNow() - Idle;
+        return await scope.ServiceProvider.GetRequiredService<StoreContext>().Sessions.AsNoTracking()
+            .Where(s => s.Person == person && s.BeganAt > ends && s.ActedAt > idle).OrderByDescending(s => s.BeganAt).ToListAsync();
+    }
+
     public Task RemoveAsync(string key) => End(Hash(key));
 
     public async Task End(string hash)
@@ -146,7 +175,7 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
 /// <summary>The person who is signed in.</summary>
 internal static class Me
 {
-    public const string PersonClaim = "fondo:person", NameClaim = "fondo:name", MustChoosePinClaim = "fondo:must-choose-pin", MachineItem = "fondo:machine";
+    public const string PersonClaim = "fondo:person", NameClaim = "fondo:name", MustChoosePinClaim = "fondo:must-choose-pin", MachineItem = "fondo:machine", IsSigningIn = "fondo:signing-in";
 
     public static Person From(ClaimsPrincipal user) => new(
         new(user.FindFirstValue(PersonClaim)!), user.FindFirstValue(NameClaim)!, Enum.Parse<Role>(user.FindFirstValue(ClaimTypes.Role)!));
@@ -154,18 +183,13 @@ internal static class Me
     /// <summary>Signs a person in at this machine.</summary>
     public static async Task SignIn(HttpContext context, StorePerson person)
     {
-        if (PersonSessions.Of(context) is { } before)
-        {
-            await context.RequestServices.GetRequiredService<PersonSessions>().End(before.Hash);
-        }
-
         // Within a scope of its own, so that no key of an earlier session lives on in the new one.
         var (services, here) = (context.RequestServices, context.RequestServices.GetRequiredService<Here>());
         await using var scope = services.CreateAsyncScope();
         context.RequestServices = scope.ServiceProvider;
+        context.Items[IsSigningIn] = true;
         await context.SignInAsync(PersonSessions.Principal(person), new(new Dictionary<string, string?> { [MachineItem] = here.Machine }));
         context.RequestServices = services;
         here.By = person.PersonId;
-        await services.GetRequiredService<StoreContext>().Note(new Act(TrailAct.SignIn, person.PersonId, person.PersonId, "signed in"));
     }
 }

@@ -1,13 +1,15 @@
 using Fondo.Store.Model;
 using Fondo.Store.People;
+using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
+using Fondo.Web.Text;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fondo.Web.Pages;
 
 /// <summary>A person's own matters: the PIN, changed with the old one, and how the single-letter keys are pressed.</summary>
-public sealed class PinModel(PeopleRegister people, PinSignIn pins) : PageModel
+public sealed class PinModel(PeopleRegister people, PinSignIn pins, SetupBook book, IServiceProvider services) : PageModel
 {
     [TempData]
     public string? Notice { get; set; }
@@ -21,7 +23,37 @@ public sealed class PinModel(PeopleRegister people, PinSignIn pins) : PageModel
 
     public PlainKeys Keys { get; private set; }
 
-    public async Task OnGet() => Keys = await people.KeysOf(Me.From(User).Id);
+    /// <summary>The person's own sessions.</summary>
+    public IReadOnlyList<SessionRow> Sessions { get; private set; } = [];
+
+    /// <summary>The one of this page.</summary>
+    public string? Own => PersonSessions.Of(HttpContext)?.Hash;
+
+    private Core.SetUp.Setup? _setup;
+
+    public string Moment(DateTimeOffset at) => _setup is null ? $"{at:yyyy-MM-dd HH:mm} UTC" : Say.Moment(at, _setup);
+
+    public Task OnGet() => Load();
+
+    private async Task Load()
+    {
+        Keys = await people.KeysOf(Me.From(User).Id);
+        Sessions = await services.GetRequiredService<PersonSessions>().OfPerson(Me.From(User).Id.Value);
+        _setup = (await book.Now())?.Setup;
+    }
+
+    /// <summary>Ends another session of the person's own.</summary>
+    public async Task<IActionResult> OnPostEnd(string? session)
+    {
+        var sessions = services.GetRequiredService<PersonSessions>();
+        if (session?.Length == 16 && (await sessions.OfPerson(Me.From(User).Id.Value)).FirstOrDefault(s => s.Hash.StartsWith(session, StringComparison.Ordinal)) is { } own)
+        {
+            await sessions.End(own.Hash);
+        }
+
+        Notice = "You are signed out there.";
+        return Redirect("/pin");
+    }
 
     public async Task<IActionResult> OnPost(string? old, string? pin, string? again)
     {
@@ -35,7 +67,7 @@ public sealed class PinModel(PeopleRegister people, PinSignIn pins) : PageModel
 
         if (Objection is not null)
         {
-            Keys = await people.KeysOf(me.Id);
+            await Load();
             return Page();
         }
 

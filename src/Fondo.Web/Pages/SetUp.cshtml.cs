@@ -1,5 +1,6 @@
 using Fondo.Core.SetUp;
 using Fondo.Store.People;
+using Fondo.Store.Trails;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
@@ -12,12 +13,8 @@ namespace Fondo.Web.Pages;
 /// Answers only while they are missing, and only to the console's code.</summary>
 [AllowAnonymous]
 [EnableRateLimiting(Doors.Knocking)]
-public sealed class SetUpModel(PeopleRegister people, IServiceProvider services) : PageModel
+public sealed class SetUpModel(PeopleRegister people, Here here, IServiceProvider services) : PageModel
 {
-    private const int MostTries = 20;
-
-    private static int _tries;
-
     [BindProperty]
     public string? Code { get; set; }
 
@@ -51,15 +48,9 @@ public sealed class SetUpModel(PeopleRegister people, IServiceProvider services)
             return Redirect("/sign-in");
         }
 
-        if (Interlocked.Increment(ref _tries) > MostTries)
+        if (services.GetRequiredService<SetUpCode>().Objection(Code, here.Address) is { } objection)
         {
-            Objection = "Too many tries. Start Fondo again for a new code.";
-            return Page();
-        }
-
-        if (!services.GetRequiredService<SetUpCode>().Fits(Code))
-        {
-            Objection = "This is not the code that the console shows.";
+            Objection = objection;
             return Page();
         }
 

@@ -29,7 +29,7 @@ public sealed class SlipsModel(DayStore days, Attachments attachments) : DayPage
 
     public async Task<IActionResult> OnGetFile(Guid entry, Guid id)
     {
-        if (await attachments.Find(Date, id) is not var (path, type, name))
+        if (await attachments.Find(Date, entry, id) is not var (path, type, name))
         {
             return NotFound();
         }
