@@ -281,6 +281,11 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         await Send(odile, page, "again-" + name, Convert.FromHexString(hex)); // the same once more is there once
         var row = await _shop.InStore(db => db.Attachments.AsNoTracking().SingleAsync());
         Assert.Equal(type, row.Type);
+        using (var under = await odile.Get($"{Shop.Day}/slips/{Guid.NewGuid()}?handler=File&id={row.Id}"))
+        {
+            Assert.Equal(HttpStatusCode.NotFound, under.StatusCode); // under another entry it is not there
+        }
+
         using var shown = await odile.Get($"{page}?handler=File&id={row.Id}");
         Assert.Equal((type, "nosniff"), (shown.Content.Headers.ContentType!.MediaType, shown.Headers.GetValues("X-Content-Type-Options").Single()));
         Assert.Equal(hex, Convert.ToHexString(await shown.Content.ReadAsByteArrayAsync()));

@@ -1,3 +1,4 @@
+using System.Net;
 using Fondo.Web.Hosting;
 using Microsoft.Extensions.DependencyInjection;
 
@@ -37,5 +38,20 @@ public sealed class FirstStart : IDisposable
         await supervisor.AgreeToFiles();
         // Of the bag that nobody recorded, the drawer is a cell and the bag is one.
         Assert.Contains($"{Shop.Off + 1} cells are off", (await supervisor.Page($"{Shop.Day}/board")).QuerySelector(".look-first")!.TextContent, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task Wrong_codes_from_elsewhere_keep_nobody_out()
+    {
+        await using var shop = new Shop { IsEmpty = true };
+        var code = shop.Services.GetRequiredService<SetUpCode>().Value;
+        for (var n = 0; n < 25; n++)
+        {
+            await shop.Visit("10.0.0.9").PostForPage("/set-up", Shop.FirstPeople("0000 0000"));
+        }
+
+        Assert.Contains("Too many wrong codes from here", (await shop.Visit("10.0.0.9").PostForPage("/set-up", Shop.FirstPeople(code))).Body!.TextContent, StringComparison.Ordinal);
+        using var opened = await shop.Visit().Post("/set-up", Shop.FirstPeople(code));
+        Assert.Equal(HttpStatusCode.Redirect, opened.StatusCode);
     }
 }

@@ -1,5 +1,6 @@
 using System.Net;
 using Fondo.Web.Hosting;
+using Fondo.Store.People;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Tests;
@@ -107,6 +108,63 @@ public sealed class Sessions : IDisposable
         Assert.True(done.StatusCode == HttpStatusCode.Redirect || (await Visitor.Read(done)).QuerySelector(".notice") is not null);
     }
 
+    [Fact]
+    public async Task Wrong_pins_at_the_desk_where_a_person_works_only_slow_that_person_down()
+    {
+        await _shop.SignedIn();
+        var desk = _shop.Visit();
+        for (var n = 0; n < PinSignIn.FreeTries; n++)
+        {
+            await Try(desk, "0000");
+        }
+
+        Assert.Equal("in", await Try(desk, "2580")); // worked here today: the right PIN is looked at
+        for (var n = 0; n < PinSignIn.FreeTries + 1; n++)
+        {
+            await Try(desk, "0000");
+        }
+
+        Assert.Contains("Too many", await Try(desk, "2580"), StringComparison.Ordinal); // one look every half minute
+        _shop.Clock.Advance(TimeSpan.FromSeconds(31));
+        Assert.Equal("in", await Try(desk, "2580"));
+        Assert.True(await _shop.InStore(db => db.Trail.AnyAsync(t => t.By == "p01" && t.Says.Contains("made to wait"))));
+
+        // Whoever did not work here today waits.
+        for (var n = 0; n < PinSignIn.FreeTries; n++)
+        {
+            await Try(desk, "0000", "p15");
+        }
+
+        Assert.Contains("Too many", await Try(desk, "1590", "p15"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_person_is_told_of_the_last_sign_in_and_ends_sessions_elsewhere()
+    {
+        var (here, elsewhere) = (await _shop.SignedIn(), await _shop.SignedIn());
+        await Try(_shop.Visit(), "0000");
+        var third = await _shop.SignedIn();
+        var said = (await third.Page($"{Shop.Day}/board")).QuerySelector(".last-sign-in")!.TextContent;
+        Assert.Contains("You last signed in on", said, StringComparison.Ordinal);
+        Assert.Contains("1 wrong PIN was given for you", said, StringComparison.Ordinal);
+        Assert.Null((await third.Page($"{Shop.Day}/board")).QuerySelector(".last-sign-in"));
+
+        var others = (await third.Page("/pin")).QuerySelectorAll("input[name=session]").Select(i => i.GetAttribute("value")!).ToList();
+        Assert.Equal(2, others.Count);
+        foreach (var session in others)
+        {
+            await third.Post("/pin?handler=End", new() { ["session"] = session }, "/pin");
+        }
+
+        Assert.False(await IsIn(here));
+        Assert.False(await IsIn(elsewhere));
+        Assert.True(await IsIn(third));
+        var cashier = await _shop.Cashier();
+        var own = await _shop.InStore(db => db.Sessions.Where(x => x.Person == "p01").Select(x => x.Hash).SingleAsync());
+        await cashier.Post("/pin?handler=End", new() { ["session"] = own[..16] }, "/pin");
+        Assert.True(await IsIn(third)); // nobody ends another's
+    }
+
     private static async Task<string> Try(Visitor visitor, string pin, string who = "p01")
     {
         using var answer = await visitor.Post("/sign-in", new() { ["Who"] = who, ["Pin"] = pin });
@@ -116,7 +174,7 @@ public sealed class Sessions : IDisposable
     [Fact]
     public async Task Tries_from_elsewhere_do_not_lock_a_person_out_of_their_own_desk()
     {
-        await _shop.Ask<Fondo.Store.People.PeopleRegister, object>(async people => (await people.ChoosePin(new("p01"), "258036", null)).IsDone);
+        await _shop.Ask<PeopleRegister, object>(async people => (await people.ChoosePin(new("p01"), "258036", null)).IsDone);
         Assert.Equal("in", await Try(_shop.Visit(), "258036"));
         foreach (var address in Enumerable.Range(1, 9).Select(n => $"10.0.0.{n}"))
         {

@@ -1,6 +1,7 @@
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
+using Fondo.Store.Trails;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
@@ -16,6 +17,8 @@ public sealed class TradeBegins(StoreContext db, DayStore days, SetupBook book, 
             if (await db.Days.Where(d => d.Date == date).Select(d => (bool?)d.HasTrade).SingleOrDefaultAsync() == false && await IsThere(date))
             {
                 await db.Days.Where(d => d.Date == date).ExecuteUpdateAsync(s => s.SetProperty(d => d.HasTrade, true));
+                var state = Written.StateOfDay(await db.Days.AsNoTracking().SingleAsync(d => d.Date == date));
+                await db.Note(new Act(TrailAct.Records, null, $"{date:yyyy-MM-dd}", "trade began", state.Of, state.Content));
                 if (await Receive(date))
                 {
                     // Besides what was written to it: a day worked out before does not have it.

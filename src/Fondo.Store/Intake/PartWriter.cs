@@ -164,9 +164,11 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
                         await Keep(line.Line with { Line = row.Line }, e, judged.Day);
                     }
 
+                    var reason = $"{row.WaitsFor} has come in";
                     await db.Aside.Where(a => a.Id == row.Id).ExecuteUpdateAsync(s => s
-                        .SetProperty(a => a.Decision, "taken").SetProperty(a => a.Reason, $"{row.WaitsFor} has come in").SetProperty(a => a.DecidedBy, by).SetProperty(a => a.DecidedAt, now));
-                    await db.Note(new Act(TrailAct.Decide, by, row.Key, $"taken: {row.WaitsFor} has come in"));
+                        .SetProperty(a => a.Decision, "taken").SetProperty(a => a.Reason, reason).SetProperty(a => a.DecidedBy, by).SetProperty(a => a.DecidedAt, now));
+                    var state = Written.StateOfAside(row.Id, "taken", reason, by, now);
+                    await db.Note(new Act(TrailAct.Decide, by, row.Key, $"taken: {reason}", state.Of, state.Content));
                 }
             }
         }

@@ -11,7 +11,8 @@ namespace Fondo.Store.Intake;
 internal sealed class RecordWriter : IAsyncDisposable
 {
     private readonly StoreContext _db;
-    private readonly InsertStatement _records, _events, _tenders;
+    private readonly InsertStatement _records;
+    private readonly IndexWriter _index;
     private readonly RecordsWritten _written;
     private readonly bool _notes;
     private long _id;
@@ -21,8 +22,7 @@ internal sealed class RecordWriter : IAsyncDisposable
     {
         (_db, _id, _written, _notes) = (db, id, written, notes);
         _records = new(db, "Records", "Id", "Day", "Kind", "Key", "Version", "Json", "File", "Line", "TakenAt", "TakenBy", "Reason");
-        _events = new(db, "Events", "Id", "Day", "Key", "Number", "Register", "Drawer", "Cashier", "At", "Kind", "Amount", "Original");
-        _tenders = new(db, "Tenders", "Id", "Type", "Amount", "LastFour", "Approval", "Name", "Number");
+        _index = new(db, "Events", "Tenders");
     }
 
     /// <summary>Within a transaction that no other writer can enter. What was appended is in the trail once it is disposed of.</summary>
@@ -53,7 +53,7 @@ internal sealed class RecordWriter : IAsyncDisposable
         _records.Run(_id, date, kind, record.Key, version, record.Json, record.File, record.Line, at.UtcTicks, by, reason);
         if (record.Event is { } e)
         {
-            Index(_id, date, e);
+            Index(_id, day, e);
         }
 
         _isBroken = false;
@@ -61,24 +61,7 @@ internal sealed class RecordWriter : IAsyncDisposable
     }
 
     /// <summary>Writes down what one searches an event by, whose record is there already.</summary>
-    public void Index(long record, DateOnly day, JournalEvent e) => Index(record, day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), e);
-
-    private void Index(long record, string day, JournalEvent e)
-    {
-        var (amount, original) = (EventAmount.Of(e), EventOriginal.Of(e));
-        _events.Run(record, day, e.Id.Value, EventNumber.Of(e.Id.Code)?.Number, e.Register.Value, e.Drawer?.Value, e.Head.Cashier?.Value, e.At.UtcTicks, e.Kind.Written(), amount?.Minor, original?.Value);
-        if (e is not Ticket ticket)
-        {
-            return;
-        }
-
-        for (var place = 1; place <= ticket.Tenders.Length; place++)
-        {
-            var tender = ticket.Tenders[place - 1];
-            _tenders.Run((record * TenderRow.PlacesOfATicket) + place, tender.Type.Value, tender.Amount.Minor, tender.Card?.LastFour ?? tender.Reference, tender.Card?.Approval,
-                tender.Name?.ToLowerInvariant(), tender.Number);
-        }
-    }
+    public void Index(long record, DateOnly day, JournalEvent e) => _index.Write(record, day, e);
 
     /// <summary>Takes out of the search what was written for a record that no longer stands.</summary>
     public static async Task Unindex(StoreContext db, long record)
@@ -90,8 +73,7 @@ internal sealed class RecordWriter : IAsyncDisposable
     public async ValueTask DisposeAsync()
     {
         _records.Dispose();
-        _events.Dispose();
-        _tenders.Dispose();
+        _index.Dispose();
         if (_notes && !_isBroken && _written.Act is { } act)
         {
             await _db.Note(act);

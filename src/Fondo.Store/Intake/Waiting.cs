@@ -128,9 +128,11 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
             return Outcome.Refused($"{aside.Key} still waits: with it its day would not read ({unread}).");
         }
 
+        var (stated, now) = (reason.Trim(), clock.GetUtcNow());
         await db.Aside.Where(a => a.Id == id && a.Decision == null).ExecuteUpdateAsync(s => s
-            .SetProperty(a => a.Decision, decision).SetProperty(a => a.Reason, reason.Trim()).SetProperty(a => a.DecidedBy, by.Id.Value).SetProperty(a => a.DecidedAt, clock.GetUtcNow()));
-        await db.Note(new Act(TrailAct.Decide, by.Id.Value, aside.Key, $"{decision}: {reason.Trim()}"));
+            .SetProperty(a => a.Decision, decision).SetProperty(a => a.Reason, stated).SetProperty(a => a.DecidedBy, by.Id.Value).SetProperty(a => a.DecidedAt, now));
+        var state = Written.StateOfAside(id, decision, stated, by.Id.Value, now);
+        await db.Note(new Act(TrailAct.Decide, by.Id.Value, aside.Key, $"{decision}: {stated}", state.Of, state.Content));
         await transaction.CommitAsync();
         return Outcome.Done;
     }

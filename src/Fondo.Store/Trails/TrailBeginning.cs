@@ -11,6 +11,8 @@ public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
         await using var transaction = await db.BeginWriting();
         if (await db.Trail.AnyAsync())
         {
+            await CompleteStates();
+            await transaction.CommitAsync();
             return;
         }
 
@@ -28,6 +30,23 @@ public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
 
         acts.AddRange((await TrailTables.Rows(db)).Select(a => a with { By = a.By ?? Here.Itself }));
         await TrailWriter.Append(db, acts, new(), clock.GetUtcNow());
+        await CompleteStates();
         await transaction.CommitAsync();
+    }
+
+    /// <summary>The line from which on every row that may change has a line of its own.</summary>
+    internal const string States = "rows that change";
+
+    /// <summary>A trail from before has no lines for rows that may change: they are written down once, as they are found.</summary>
+    private async Task CompleteStates()
+    {
+        if (await db.Trail.AnyAsync(t => t.Act == TrailAct.Begin && t.On == States))
+        {
+            return;
+        }
+
+        List<Act> acts = [new(TrailAct.Begin, Here.Itself, States, "people, keys, machines, decisions and days are written down as they were found")];
+        acts.AddRange((await TrailTables.States(db)).Select(s => new Act(TrailAct.Begin, Here.Itself, States, "as it was found", s.Of, s.Content)));
+        await TrailWriter.Append(db, acts, new(), clock.GetUtcNow());
     }
 }

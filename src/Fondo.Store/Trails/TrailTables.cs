@@ -51,6 +51,16 @@ internal static class TrailTables
         return acts;
     }
 
+    /// <summary>How rows that may change stand now, as the last line of each says it.</summary>
+    public static async Task<IReadOnlyList<(string Of, string Content)>> States(StoreContext db) =>
+    [
+        .. (await db.Users.AsNoTracking().OrderBy(p => p.PersonId).ToListAsync()).Select(Written.StateOfPerson),
+        .. (await db.RegisterKeys.AsNoTracking().Where(k => k.RevokedAt != null || k.RevokedBy != null).ToListAsync()).Select(Written.StateOfKey),
+        .. (await db.Machines.AsNoTracking().Where(m => m.EndedAt != null || m.EndedBy != null).ToListAsync()).Select(Written.StateOfMachine),
+        .. (await db.Aside.AsNoTracking().Where(a => a.Decision != null).ToListAsync()).Select(a => Written.StateOfAside(a.Id, a.Decision!, a.Reason, a.DecidedBy, a.DecidedAt)),
+        .. (await db.Days.AsNoTracking().OrderBy(d => d.Date).ToListAsync()).Select(Written.StateOfDay),
+    ];
+
     /// <summary>Lines went into the trail one by one, later as one act of their statement: each as it was written.</summary>
     private static async Task<IEnumerable<Act>> BankLines(StoreContext db)
     {

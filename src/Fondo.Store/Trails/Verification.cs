@@ -42,7 +42,7 @@ public sealed class Verification(StoreContext db, DayStore days)
             broken = $"The chain of closes breaks at number {number}.";
         }
 
-        return new(broken ?? await Closed() ?? await Attachments.FirstBroken(db, new SqliteConnectionStringBuilder(db.Database.GetConnectionString()).DataSource), _lines, _records, closes.Count, _head);
+        return new(broken ?? await IndexCheck.FirstBroken(db) ?? await Closed() ?? await Attachments.FirstBroken(db, new SqliteConnectionStringBuilder(db.Database.GetConnectionString()).DataSource), _lines, _records, closes.Count, _head);
     }
 
     private static string? HeadOf(FrozenClose close)
@@ -61,6 +61,7 @@ public sealed class Verification(StoreContext db, DayStore days)
     private async Task<string?> Walk(Dictionary<string, string> heads)
     {
         var rows = (await TrailTables.Rows(db)).ToDictionary(a => a.Of, a => a.Content);
+        var (states, hasStates) = (new Dictionary<string, (string Content, long Line)>(), false);
         await using var records = new RecordReader(db);
         await using var lines = await Read(db, "SELECT Number, At, By, Machine, Act, \"On\", Says, Of, Content, Previous, Hash FROM Trail ORDER BY Number");
         var previous = "";
@@ -86,6 +87,10 @@ public sealed class Verification(StoreContext db, DayStore days)
                     return $"{wrong} Line {number} of the trail wrote it.";
                 }
             }
+            else if (of.StartsWith(Written.StateOf, StringComparison.Ordinal))
+            {
+                states[of] = (content, number);
+            }
             else if (of.Length > 0)
             {
                 if (!rows.Remove(of, out var there))
@@ -99,13 +104,34 @@ public sealed class Verification(StoreContext db, DayStore days)
                 }
             }
 
+            hasStates |= lines.GetString(5) == TrailBeginning.States;
             (_lines, previous) = (number, hash);
             heads.Remove(hash);
         }
 
         (_head, _records) = (previous, records.Number);
         return rows.Keys.Order(StringComparer.Ordinal).FirstOrDefault() is { } beside ? $"{beside} is in no line of the trail: it was put in beside it."
-            : await records.Rest();
+            : await records.Rest() ?? (hasStates ? await Changed(states) : null);
+    }
+
+    /// <summary>A row that may change, and stands otherwise than its last line says.</summary>
+    private async Task<string?> Changed(Dictionary<string, (string Content, long Line)> states)
+    {
+        foreach (var (of, content) in await TrailTables.States(db))
+        {
+            var name = of[Written.StateOf.Length..];
+            if (!states.Remove(of, out var said))
+            {
+                return $"{name} is in no line of the trail: it was put in or changed beside it.";
+            }
+
+            if (said.Content != content)
+            {
+                return $"{name} was changed: it is not as line {said.Line} of the trail left it.";
+            }
+        }
+
+        return states.OrderBy(s => s.Value.Line).Select(s => $"{s.Key[Written.StateOf.Length..]} is gone or was set back: line {s.Value.Line} of the trail wrote how it stands.").FirstOrDefault();
     }
 
     /// <summary>Every closed day, from its records.</summary>

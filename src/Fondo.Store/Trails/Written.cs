@@ -183,6 +183,29 @@ internal static class Written
 
     public static Act ActOf(CorrectionRow r) => new(TrailAct.CarryChange, null, $"{r.Day:yyyy-MM-dd}", $"posts the correction of close {r.Close}", $"Corrections:{r.Close}", HashOf(r));
 
+    /// <summary>Before the table and key of a row that may change: the last line of it says how it stands.</summary>
+    public const string StateOf = "State of ";
+
+    /// <summary>A person as they sign in and as what.</summary>
+    public static (string Of, string Content) StateOfPerson(StorePerson p) => (
+        $"{StateOf}AspNetUsers:{p.Id}",
+        Hashing.Of([p.PersonId, p.Name, p.Role.Written(), p.IsOff, p.MustChoosePin, p.PasswordHash, p.PlainKeys.Written(), p.GivenBy, p.ConfirmedBy]));
+
+    /// <summary>A key that was revoked.</summary>
+    public static (string Of, string Content) StateOfKey(RegisterKeyRow r) => ($"{StateOf}RegisterKeys:{r.Id}", Hashing.Of(r.RevokedBy, r.RevokedAt?.UtcTicks));
+
+    /// <summary>A machine that is no longer paired.</summary>
+    public static (string Of, string Content) StateOfMachine(MachineRow r) => ($"{StateOf}Machines:{r.Id}", Hashing.Of(r.EndedBy, r.EndedAt?.UtcTicks));
+
+    /// <summary>A line that was decided about.</summary>
+    public static (string Of, string Content) StateOfAside(long id, string decision, string? reason, string? by, DateTimeOffset? at) =>
+        ($"{StateOf}Aside:{id}", Hashing.Of(decision, reason, by, at?.UtcTicks));
+
+    /// <summary>What is known of a day besides its records.</summary>
+    public static (string Of, string Content) StateOfDay(DayRow r) => ($"{StateOf}Days:{r.Date:yyyy-MM-dd}", Hashing.Of(r.Store, r.HasRows, r.HasLedger, r.HasTrade));
+
+    private static Act StateAct(TrailAct what, string? by, string on, string says, (string Of, string Content) state) => new(what, by, on, says, state.Of, state.Content);
+
     /// <summary>A day, a gate, an item and what was seen make a long key; its hash stands for it.</summary>
     public static string KeyOf(ExcuseRow r) => Hashing.Of(r.Day, r.Gate.Written(), r.Item, r.Seen);
 
@@ -225,8 +248,11 @@ internal static class Written
         (EntityState.Added, AsideRow r) => () => ActOf(r),
         (EntityState.Added, RegisterKeyRow r) => () => ActOf(r),
         (EntityState.Added, MachineRow r) => () => ActOf(r),
-        (EntityState.Modified, RegisterKeyRow r) => () => new(TrailAct.RevokeKey, r.RevokedBy, r.Register, "a key was revoked"),
-        (EntityState.Modified, MachineRow r) => () => new(TrailAct.Machine, r.EndedBy, r.Name, "no longer paired"),
+        (EntityState.Modified, RegisterKeyRow r) => () => StateAct(TrailAct.RevokeKey, r.RevokedBy, r.Register, "a key was revoked", StateOfKey(r)),
+        (EntityState.Modified, MachineRow r) => () => StateAct(TrailAct.Machine, r.EndedBy, r.Name, "no longer paired", StateOfMachine(r)),
+        (EntityState.Added, DayRow r) => () => StateAct(TrailAct.Records, null, $"{r.Date:yyyy-MM-dd}", "the day began", StateOfDay(r)),
+        (EntityState.Modified, DayRow r) when new[] { nameof(DayRow.HasRows), nameof(DayRow.HasLedger), nameof(DayRow.HasTrade) }.Any(p => change.Property(p).IsModified) =>
+            () => StateAct(TrailAct.Records, null, $"{r.Date:yyyy-MM-dd}", "a kind of file came for the first time", StateOfDay(r)),
         (EntityState.Added, StorePerson p) => Said(TrailAct.Person, p, $"made: {p.Name}, {p.Role.Written()}"),
         (EntityState.Modified, StorePerson p) => Changed(p, change),
         _ => null,
@@ -248,7 +274,7 @@ internal static class Written
         return says.Length == 0 ? null : Said(isPin ? TrailAct.Pin : TrailAct.Person, person, says);
     }
 
-    private static Func<Act> Said(TrailAct what, StorePerson person, string says) => () => new(what, null, person.PersonId, says);
+    private static Func<Act> Said(TrailAct what, StorePerson person, string says) => () => StateAct(what, null, person.PersonId, says, StateOfPerson(person));
 
     private static string? Change<T>(EntityEntry change, string property, string name, Func<T, string> say) =>
         change.Property(property) is { IsModified: true } p && !Equals(p.OriginalValue, p.CurrentValue) ? $"{name}: from {say((T)p.OriginalValue!)} to {say((T)p.CurrentValue!)}" : null;
