@@ -145,6 +145,13 @@ public sealed class LinesOfTheBank
         // Where the bank says so, its amount is enough; a correction of one piece takes nothing back.
         Assert.Single(Bank([], [], [Line(-500_00, "STORNO") with { IsReversal = true }], credited: [Deposit(1, 500_00)]).End.Deposits);
         Assert.Empty(Bank([], [], [Line(-20_00, "CORRECTION BAG 70401")], credited: [Deposit(1, 500_00)]).End.Deposits);
+        // Rules §9: taken back and credited again on one statement, though the first credit was on a day that is closed.
+        var again = Bank([], [], [Line(-500_00, "REVERSAL BAG 70401"), Line(500_00, "BAG 70401 AGAIN")], credited: [Deposit(1, 500_00)]);
+        Assert.Empty(again.Open);
+        Assert.Empty(again.End.Deposits);
+        Assert.Equal(CellState.Proved, Assert.Single(again.Cells).State);
+        var half = Bank([], [], [Line(-500_00, "REVERSAL BAG 70401"), Line(200_00, "BAG 70401 AGAIN")], credited: [Deposit(1, 500_00)]);
+        Assert.Equal(new Money(300_00), Assert.Single(half.End.Deposits).Outstanding);
         // Credited, taken back and credited again on one statement.
         var all = Bank([Deposit(1, 500_00)], [], [Line(500_00, "BAG 70401"), Line(-500_00, "REVERSAL BAG 70401"), Line(500_00, "BAG 70401")]);
         Assert.Equal(CellState.Proved, Assert.Single(all.Cells).State);

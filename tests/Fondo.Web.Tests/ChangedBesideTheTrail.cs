@@ -1,4 +1,3 @@
-using Fondo.Store.Model;
 using Fondo.Store.Trails;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
@@ -132,9 +131,10 @@ public sealed class ChangedBesideTheTrail : InOwnShop
         foreach (var table in await db.Database.SqlQuery<string>($"SELECT name AS Value FROM sqlite_master WHERE type = 'table' ORDER BY name").ToListAsync())
         {
             var isFree = _free.TryGetValue(table, out var free) && free.Length == 0;
-            if (!isFree && (await db.Database.SqlQueryRaw<long>($"SELECT COUNT(*) AS Value FROM \"{table}\"").ToListAsync())[0] > 0)
+            var count = $"SELECT COUNT(*) AS Value FROM \"{table}\"";
+            if (!isFree && (await db.Database.SqlQueryRaw<long>(count).ToListAsync())[0] > 0)
             {
-                tables.Add((table, await db.Database.SqlQueryRaw<string>($"SELECT name AS Value FROM pragma_table_info('{table}')").ToListAsync()));
+                tables.Add((table, await db.Database.SqlQuery<string>($"SELECT name AS Value FROM pragma_table_info({table})").ToListAsync()));
             }
         }
 

@@ -4,7 +4,6 @@ using Fondo.Core.Cells;
 using Fondo.Core.Days;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
-using Fondo.Store.Model;
 using Fondo.Store.Trails;
 using Microsoft.EntityFrameworkCore;
 

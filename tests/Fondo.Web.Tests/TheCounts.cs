@@ -3,7 +3,6 @@ using System.Text;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Store.Days;
-using Fondo.Store.Intake;
 using Fondo.Store.SetUp;
 using Microsoft.EntityFrameworkCore;
 

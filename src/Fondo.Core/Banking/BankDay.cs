@@ -113,7 +113,7 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
         return new(
             start, lines, matches, matching.Left, [.. cells.OrderBy(c => c.Key)],
             new(
-                [.. deposits.Where(d => !done.Contains(d.Deposit.Number)).Select(d => d with { Credited = d.Credited + parts[d.Deposit.Number].Sum(b => b) }).Concat(back).OrderBy(d => d.Deposit.Number)],
+                [.. deposits.Concat(back).Where(d => !done.Contains(d.Deposit.Number)).Select(d => d with { Credited = d.Credited + parts[d.Deposit.Number].Sum(b => b) }).OrderBy(d => d.Deposit.Number)],
                 [.. fundings.Where(f => !keys.Contains(f.Key)).Select(f => paidInPart.TryGetValue(f.Key, out var part) ? f.After(part) : f).OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)],
                 [.. fees.OrderBy(f => f.Processor, StringComparer.Ordinal)]))
         { Claims = work.Claims, Credited = [.. work.Credited.Where(c => !deposits.Exists(d => d.Deposit.Number == c.Number))] };

@@ -54,7 +54,6 @@ internal sealed class BankMatching
     public ImmutableArray<BankMatch> Find()
     {
         Decided();
-        Reversed();
         NamedDeposits();
         foreach (var processor in _setup.Processors)
         {
@@ -91,6 +90,8 @@ internal sealed class BankMatching
             _lines.RemoveAll(l => l.Key == decision.Line);
         }
 
+        // What was credited, taken back and credited again is open once more for whatever credits it.
+        Reversed(decided.Select(d => d.Line).ToHashSet(StringComparer.Ordinal));
         foreach (var target in decided.Where(d => d.Target is not null).GroupBy(d => d.Target!.Value).OrderBy(g => g.Key.Kind).ThenBy(g => g.Key.Key, StringComparer.Ordinal))
         {
             var keys = target.Select(d => d.Line).ToHashSet(StringComparer.Ordinal);
@@ -137,10 +138,11 @@ internal sealed class BankMatching
     }
 
     /// <summary>A credit that the bank takes back puts its deposit on its way again.</summary>
-    private void Reversed()
+    /// <param name="decided">Lines that a person decided about.</param>
+    private void Reversed(HashSet<string> decided)
     {
         var credited = _work.Credited.Where(d => !IsOpen(d)).ToList();
-        foreach (var line in _lines.Where(l => l.Amount.Sign < 0).ToList())
+        foreach (var line in _lines.Where(l => l.Amount.Sign < 0 && !decided.Contains(l.Key)).ToList())
         {
             var named = credited.Where(d => Names(line, d)).ToList();
             var isByAmount = named.Count == 0 && line.IsReversal && NamesNobody(line);
@@ -150,6 +152,8 @@ internal sealed class BankMatching
                 _matches.Add(new BankMatch.Reversed(deposit, [line]));
             }
         }
+
+        _deposits.AddRange(_matches.OfType<BankMatch.Reversed>().GroupBy(m => m.Deposit.Number).Select(g => new OpenDeposit(g.First().Deposit, g.First().Deposit.Amount + g.Sum(m => m.Booked))));
 
         bool IsOpen(Deposit deposit) => _deposits.Exists(o => o.Deposit.Number == deposit.Number);
         bool TakesBack(BankLine line, Deposit deposit) =>

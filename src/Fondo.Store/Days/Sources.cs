@@ -1,7 +1,6 @@
 using Fondo.Files;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
-using Fondo.Core.Journal;
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Fondo.Store.Settling;
@@ -36,13 +35,13 @@ public sealed class Sources(StoreContext db)
     /// <summary>The ways of the journal, the counts and the settled rows behind a cell.</summary>
     public Task<IReadOnlyList<Source>> Of(DayView view, CellKey cell)
     {
-        var (day, register) = (view.Setup.TradingDay.Date, cell.Register?.Value ?? "");
+        var (day, register, slash) = (view.Setup.TradingDay.Date, cell.Register?.Value ?? "", "/");
         var counts = view.Day.Counts.Where(c => cell.Drawer is not null && c.Drawer == cell.Drawer).Select(c => c.Id).ToList();
         var terminals = cell.Drawer is not null ? [] : view.Setup.Terminals.Where(t => t.Register == cell.Register).Select(t => t.Terminal.Value).Distinct().ToList();
         return Of(db.Records.Where(r => r.Day == day && (
             (r.Kind == RecordKind.Event && db.Events.Any(e => e.Id == r.Id && e.Register == register))
             || (r.Kind == RecordKind.Count && counts.Contains(r.Key))
-            || (r.Kind == RecordKind.Row && terminals.Contains(r.Key.Substring(0, r.Key.IndexOf("/")))))));
+            || (r.Kind == RecordKind.Row && terminals.Contains(r.Key.Substring(0, r.Key.IndexOf(slash)))))));
     }
 
     /// <summary>What persons' files changed in a cell after it had been judged, the first one first.</summary>

@@ -74,4 +74,5 @@ public enum TrailAct
     Bank,
     MailServer,
     Files,
+    Export,
 }

@@ -15,7 +15,8 @@ internal static class IndexCheck
     {
         foreach (var (table, _) in _tables)
         {
-            await db.Database.ExecuteSqlRawAsync($"DROP TABLE IF EXISTS temp.Expected{table}; CREATE TEMP TABLE Expected{table} AS SELECT * FROM main.{table} WHERE 0");
+            var make = $"DROP TABLE IF EXISTS temp.Expected{table}; CREATE TEMP TABLE Expected{table} AS SELECT * FROM main.{table} WHERE 0";
+            await db.Database.ExecuteSqlRawAsync(make);
         }
 
         using (var writer = new IndexWriter(db, "temp.ExpectedEvents", "temp.ExpectedTenders"))

@@ -29,6 +29,10 @@ public sealed class TrailReading(StoreContext db)
         return await lines.OrderByDescending(t => t.Number).Take(OnAPage).ToListAsync();
     }
 
+    /// <summary>The number of the last line, and its hash; 0 and nothing where there is none.</summary>
+    public async Task<(long Number, string Hash)> Last() =>
+        await db.Trail.AsNoTracking().OrderByDescending(t => t.Number).Select(t => new { t.Number, t.Hash }).FirstOrDefaultAsync() is { } last ? (last.Number, last.Hash) : (0, "");
+
     /// <summary>When and where a person last signed in, and how many wrong PINs were given for them since; null where they never did.</summary>
     public async Task<(DateTimeOffset At, string Machine, int Wrong)?> LastSignIn(string person)
     {

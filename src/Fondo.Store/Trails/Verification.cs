@@ -22,7 +22,8 @@ public sealed class Verification(StoreContext db, DayStore days)
     private string _head = "";
 
     /// <param name="head">A hash that the trail must hold, as a close document, a backup or a mail carries it; null: none is asked for.</param>
-    public async Task<Verified> Run(string? head = null)
+    /// <param name="kept">Hashes that lie outside the database, as <see cref="KeptHeads"/> finds them.</param>
+    public async Task<Verified> Run(string? head = null, IReadOnlyList<(string Of, string Head)>? kept = null)
     {
         // One look at the database as it is now; it holds up nobody who writes.
         await db.Database.OpenConnectionAsync();
@@ -30,7 +31,8 @@ public sealed class Verification(StoreContext db, DayStore days)
         await db.Database.UseTransactionAsync(look);
         var closes = await days.Closes();
         var heads = closes.Select(c => (Of: $"the close document number {c.Number}", Head: HeadOf(c))).Where(h => h.Head is not null)
-            .Append((Of: "what was asked for", Head: head)).Where(h => h.Head is not null).ToDictionary(h => h.Head!, h => h.Of);
+            .Append((Of: "what was asked for", Head: head)).Concat((kept ?? []).Select(k => (Of: k.Of, Head: (string?)k.Head)))
+            .Where(h => h.Head is not null).DistinctBy(h => h.Head).ToDictionary(h => h.Head!, h => h.Of);
         var broken = await Walk(heads);
         if (broken is null && heads.FirstOrDefault() is { Value: { } who } missing)
         {

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Fondo.Core.Banking;
+using Fondo.Core.SetUp;
 using Fondo.Standins.Bank;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
@@ -117,7 +118,7 @@ internal static class StandInBankDoor
 {
     public static void MapStandInBank(this WebApplication app)
     {
-        var doors = app.MapGroup(BankStandIn.Door).AllowAnonymous().DisableAntiforgery().WithGroupName(StandInProcessor.Document).WithTags("The bank");
+        var doors = app.MapGroup(BankStandIn.Door).WithMetadata(new DoesAttribute(ActKind.PlayStandIn)).AllowAnonymous().DisableAntiforgery().WithGroupName(StandInProcessor.Document).WithTags("The bank");
         doors.MapPost("", async (DateOnly to, string? version, BankFault? fault, BankStandIn bank) =>
             await bank.Write(to, version == "02" ? "02" : "08", fault ?? BankFault.None) is ({ } name, var text) ? Results.Created($"{BankStandIn.Door}/{name}", new { name, characters = text.Length }) : Results.Problem("There is nothing to write: no day, or a statement up to that date exists.", statusCode: StatusCodes.Status409Conflict))
             .WithName("WriteStatement").WithSummary("Lets the bank write its statement up to a date, into the watched folder too; it misbehaves when told to.").ProducesProblem(StatusCodes.Status409Conflict);

@@ -30,7 +30,12 @@ internal static class WebServices
         }
 
         services.AddAntiforgery(o => o.HeaderName = UploadDoor.Token);
-        services.AddRazorPages().AddMvcOptions(o => o.Filters.Add<AsciiRedirects>());
+        services.AddRazorPages().AddMvcOptions(o =>
+        {
+            o.Filters.Add<AsciiRedirects>();
+            o.Filters.Add<ExportNotes>();
+            o.Filters.Add<ActsAtTheDoor>();
+        });
         // A page of many registers is seventy kilobytes of text alike. The tokens in it are encrypted anew each time, so that its length tells nothing of them.
         services.AddResponseCompression(o => o.EnableForHttps = true);
         services.Configure<BrotliCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);

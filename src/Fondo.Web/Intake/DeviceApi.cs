@@ -1,5 +1,7 @@
+using Fondo.Core.SetUp;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
+using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Http.HttpResults;
 
 namespace Fondo.Web.Intake;
@@ -12,7 +14,7 @@ public sealed record ReadingAnswer(bool Known);
 internal static class DeviceApi
 {
     public static void MapDeviceApi(this WebApplication app) =>
-        app.MapPost("/api/devices/{device}/readings", Take)
+        app.MapPost("/api/devices/{device}/readings", Take).WithMetadata(new DoesAttribute(ActKind.BringReadings))
             .AllowAnonymous().DisableAntiforgery()
             .WithName("SendReading").WithTags("Scales and counting machines")
             .WithSummary("Sends what a scale or a counting machine counted.")

@@ -1,3 +1,4 @@
+using Fondo.Core.SetUp;
 using Fondo.Store;
 using Fondo.Store.Intake;
 using Fondo.Web.Hosting;
@@ -26,7 +27,7 @@ internal static class JournalApi
 
     public static void MapJournalApi(this WebApplication app)
     {
-        app.MapPost("/api/registers/{register}/journal", Take)
+        app.MapPost("/api/registers/{register}/journal", Take).WithMetadata(new DoesAttribute(ActKind.SendJournal))
             .AllowAnonymous().DisableAntiforgery().WithMetadata(new BodyLimit(LargestPart))
             .WithName("SendJournal").WithTags("Registers")
             .WithSummary("Sends a part of a register's journal.")

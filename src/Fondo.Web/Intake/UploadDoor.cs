@@ -25,7 +25,7 @@ internal static class UploadDoor
 
     public static void MapUploads(this WebApplication app)
     {
-        app.MapPost(Path, Take).RequireAuthorization(Policies.Supervise).DisableAntiforgery().WithMetadata(new BodyLimit(Largest)).ExcludeFromDescription();
+        app.MapPost(Path, Take).WithMetadata(new DoesAttribute(ActKind.BringFiles)).RequireAuthorization(Policies.Supervise).DisableAntiforgery().WithMetadata(new BodyLimit(Largest)).ExcludeFromDescription();
         app.MapGet("/take-in/progress/{upload:guid}", (Guid upload, Uploads uploads) =>
             uploads.Find(upload)?.Now is { } now ? Results.Ok(new { says = now.Says, part = now.Part }) : Results.NoContent()).RequireAuthorization(Policies.Supervise).ExcludeFromDescription();
     }

@@ -25,7 +25,7 @@ public sealed record MailServer(string Host, int Port, MailSecurity Security, st
 public readonly record struct MailFile(string Name, byte[] Content);
 
 /// <summary>Sends mail through the server of the set-up. A mail is kept before it is sent, and is sent only when the server took it; until then it is tried again.</summary>
-public sealed class MailOffice(StoreContext db, IDataProtectionProvider protection, StandInMail standIn, TimeProvider clock)
+public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtectionProvider protection, StandInMail standIn, TimeProvider clock)
 {
     /// <summary>So long one waits for a mail server's answer.</summary>
     private static readonly TimeSpan _patience = TimeSpan.FromSeconds(15);
@@ -108,7 +108,8 @@ public sealed class MailOffice(StoreContext db, IDataProtectionProvider protecti
             return await Try(waiting, server) is { IsSent: false } again ? Unsent(again) : null;
         }
 
-        var builder = new BodyBuilder { TextBody = text };
+        var (line, head) = await trail.Last();
+        var builder = new BodyBuilder { TextBody = $"{text}\n\nThe trail stood at line {line}: {head}\n" };
         foreach (var file in files ?? [])
         {
             builder.Attachments.Add(file.Name, file.Content);

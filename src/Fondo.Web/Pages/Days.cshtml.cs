@@ -21,6 +21,7 @@ public sealed class DaysModel(DayStore days, Opening opening, SetupBook book) : 
     /// <summary>The trading day that it is now; null for people who do not begin days, or when nothing is set up.</summary>
     public DateOnly? Today { get; private set; }
 
+    [Does(ActKind.BeginDay)]
     public async Task<IActionResult> OnPostBegin() =>
         !Me.From(User).May(Right.Count) || await opening.Begin(Me.From(User)) is not { } day ? Redirect("/days") : Redirect($"/{new TradingDay(day)}/open");
 

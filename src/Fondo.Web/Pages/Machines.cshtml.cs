@@ -1,3 +1,4 @@
+using Fondo.Core.SetUp;
 using Fondo.Store.Model;
 using Fondo.Store.People;
 using Fondo.Web.Hosting;
@@ -16,12 +17,14 @@ public sealed class MachinesModel(Machines machines, PairingCodes codes) : Sensi
 
     public async Task OnGet() => All = await machines.All();
 
+    [Does(ActKind.PairMachine)]
     public async Task<IActionResult> OnPostCode()
     {
         Code = codes.Show(Me.From(User));
         return await Again();
     }
 
+    [Does(ActKind.EndMachine)]
     public async Task<IActionResult> OnPostEnd(Guid id)
     {
         await machines.End(id, Me.From(User));

@@ -1,3 +1,4 @@
+using Fondo.Core.SetUp;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
@@ -38,6 +39,7 @@ public sealed class MailModel(MailOffice office, SetupBook setups) : SensitivePa
         }
     }
 
+    [Does(ActKind.ChangeMailServer)]
     public async Task<IActionResult> OnPost()
     {
         Objections = await office.Save(Form, Me.From(User));
@@ -50,6 +52,7 @@ public sealed class MailModel(MailOffice office, SetupBook setups) : SensitivePa
         return Redirect("/mail");
     }
 
+    [Does(ActKind.ChangeMailServer)]
     public async Task<IActionResult> OnPostTest(string? to)
     {
         TestTo = Files.Text.CardNumbers.Contains(to) ? null : to;
@@ -64,6 +67,7 @@ public sealed class MailModel(MailOffice office, SetupBook setups) : SensitivePa
         return Redirect("/mail");
     }
 
+    [Does(ActKind.ChangeMailServer)]
     public async Task<IActionResult> OnPostNow()
     {
         await office.SendWaiting(isAll: true);

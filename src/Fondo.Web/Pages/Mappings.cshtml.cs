@@ -59,6 +59,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
         await book.Find(name) is { } mapping ? File(Encoding.UTF8.GetBytes(MappingText.Write(mapping)), "application/json", $"{mapping.Name}.mapping.json") : NotFound();
 
     /// <summary>Shows a file, to begin a mapping with.</summary>
+    [Does(ActKind.SaveMapping)]
     public async Task<IActionResult> OnPostExample(IFormFile? file)
     {
         if (await Keep(file) is { } objection)
@@ -72,6 +73,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
     }
 
     /// <summary>Looks at the mapping as it is typed; a file that is chosen takes the place of the one before.</summary>
+    [Does(ActKind.SaveMapping)]
     public async Task<IActionResult> OnPostLook(Guid? example, IFormFile? file)
     {
         (Shown, Example) = (example, examples.Find(example, MySelf.Id.Value));
@@ -80,6 +82,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
         return Page();
     }
 
+    [Does(ActKind.SaveMapping)]
     public async Task<IActionResult> OnPostSave(Guid? example)
     {
         (Shown, Example) = (example, examples.Find(example, MySelf.Id.Value));
@@ -101,6 +104,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
         return Page();
     }
 
+    [Does(ActKind.SaveMapping)]
     public async Task<IActionResult> OnPostImport(IFormFile? file)
     {
         if (file is null || file.Length > 1 << 20)
@@ -125,6 +129,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
         return Page();
     }
 
+    [Does(ActKind.SaveMapping)]
     public async Task<IActionResult> OnPostEnd(string name)
     {
         await book.End(name, MySelf);

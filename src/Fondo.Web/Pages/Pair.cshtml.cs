@@ -1,3 +1,4 @@
+using Fondo.Core.SetUp;
 using Fondo.Store.People;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
@@ -26,6 +27,7 @@ public sealed class PairModel(Machines machines, RunOptions options) : PageModel
     {
     }
 
+    [Does(ActKind.SignIn)]
     public async Task<IActionResult> OnPost()
     {
         var (secret, objection) = await machines.Pair(Code, Name);

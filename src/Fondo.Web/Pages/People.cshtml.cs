@@ -36,12 +36,15 @@ public sealed class PeopleModel(PeopleRegister people) : SensitivePage
 
     public async Task OnGet() => Everyone = await people.Listing();
 
+    [Does(ActKind.ChangePerson)]
     public async Task<IActionResult> OnPost() =>
         await Answer(await people.Save(new(new(PersonId), Name, Role), Pin, Me.From(User), Second), $"Saved. {Name} {(string.IsNullOrEmpty(Pin) ? "signs in again" : "can sign in, and chooses a PIN of their own first")}.");
 
+    [Does(ActKind.ChangePerson)]
     public async Task<IActionResult> OnPostSwitch(string id, bool off) =>
         await Answer(await people.Switch(new(id), off, Me.From(User), Second), off ? "Switched off: signed out everywhere, and signs in no more." : "Switched on again.");
 
+    [Does(ActKind.ConfirmPerson)]
     public async Task<IActionResult> OnPostConfirm(string id) =>
         await Answer(await people.Confirm(new(id), Me.From(User)), "Confirmed. This person can be the second person for everyone now.");
 

@@ -1,3 +1,4 @@
+using Fondo.Core.SetUp;
 using Fondo.Store.Model;
 using Fondo.Store.People;
 using Fondo.Store.SetUp;
@@ -43,6 +44,7 @@ public sealed class PinModel(PeopleRegister people, PinSignIn pins, SetupBook bo
     }
 
     /// <summary>Ends another session of the person's own.</summary>
+    [Does(ActKind.OwnMatters)]
     public async Task<IActionResult> OnPostEnd(string? session)
     {
         var sessions = services.GetRequiredService<PersonSessions>();
@@ -55,6 +57,7 @@ public sealed class PinModel(PeopleRegister people, PinSignIn pins, SetupBook bo
         return Redirect("/pin");
     }
 
+    [Does(ActKind.OwnMatters)]
     public async Task<IActionResult> OnPost(string? old, string? pin, string? again)
     {
         var me = Me.From(User);
@@ -77,6 +80,7 @@ public sealed class PinModel(PeopleRegister people, PinSignIn pins, SetupBook bo
         return Redirect("/pin");
     }
 
+    [Does(ActKind.OwnMatters)]
     public async Task<IActionResult> OnPostKeys(PlainKeys keys)
     {
         await people.SetKeys(Me.From(User).Id, keys);

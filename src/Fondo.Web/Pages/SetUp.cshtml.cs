@@ -40,6 +40,7 @@ public sealed class SetUpModel(PeopleRegister people, Here here, IServiceProvide
         return missing > 0 ? Page() : Redirect("/sign-in");
     }
 
+    [Does(ActKind.NameFirstPeople)]
     public async Task<IActionResult> OnPost()
     {
         var missing = await people.StillMissing();

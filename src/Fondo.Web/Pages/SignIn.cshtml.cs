@@ -39,6 +39,7 @@ public sealed class SignInModel(PeopleRegister register, PinSignIn pins, SetupBo
         return People.Count == 0 ? Redirect("/set-up") : Page();
     }
 
+    [Does(ActKind.SignIn)]
     public async Task<IActionResult> OnPost()
     {
         var (person, objection) = await pins.Prove(Who, Pin, PinDoor.SignIn);

@@ -1,5 +1,7 @@
+using Fondo.Core.SetUp;
 using Fondo.Store.Model;
 using Fondo.Store.Trails;
+using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -10,6 +12,7 @@ public sealed class SignOutModel(StoreContext db, Here here) : PageModel
 {
     public IActionResult OnGet() => Redirect("/");
 
+    [Does(ActKind.OwnMatters)]
     public async Task<IActionResult> OnPost()
     {
         await HttpContext.SignOutAsync();

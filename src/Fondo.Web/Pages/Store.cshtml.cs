@@ -59,6 +59,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     public async Task<IActionResult> OnGetExport() =>
         await book.Now() is { } held ? File(Encoding.UTF8.GetBytes(SetupForm.Of(held.Json).Json), "application/json", "set-up.json") : NotFound();
 
+    [Does(ActKind.SaveSetUp)]
     public async Task<IActionResult> OnPost(DateOnly from)
     {
         await Load();
@@ -66,6 +67,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         return await Save(from, Form.Json);
     }
 
+    [Does(ActKind.SaveSetUp)]
     public async Task<IActionResult> OnPostImport(IFormFile? file, DateOnly from)
     {
         await Load();
@@ -79,6 +81,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         return await Save(from, await text.ReadToEndAsync());
     }
 
+    [Does(ActKind.MakeKey)]
     public async Task<IActionResult> OnPostKey(string register)
     {
         await Load();
@@ -91,6 +94,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         return await Made(register, known.Name);
     }
 
+    [Does(ActKind.MakeKey)]
     public async Task<IActionResult> OnPostDeviceKey(string? device)
     {
         await Load();
@@ -121,6 +125,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     /// <summary>Whose key it is, as people say it.</summary>
     public string HolderOf(string holder) => MachineDesk.DeviceOf(holder) ?? holder;
 
+    [Does(ActKind.RevokeKey)]
     public async Task<IActionResult> OnPostRevoke(Guid id)
     {
         await keys.Revoke(id, Me.From(User));
@@ -129,6 +134,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     }
 
     /// <summary>A manager's word for a set-up that loosens something: their own session, or their PIN at this machine.</summary>
+    [Does(ActKind.LoosenSetUp)]
     public async Task<IActionResult> OnPostApprove(int id)
     {
         var outcome = SecondObjection is { } objection ? Fondo.Store.Outcome.Refused(objection) : await book.Approve(id, Second ?? Me.From(User));

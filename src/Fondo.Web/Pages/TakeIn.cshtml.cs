@@ -1,3 +1,4 @@
+using Fondo.Core.SetUp;
 using Fondo.Store.Intake;
 using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
@@ -27,6 +28,7 @@ public sealed class TakeInModel(IServiceProvider services, SetupBook book) : Pag
     }
 
     /// <summary>Somebody agrees to files that wait, or they are given up.</summary>
+    [Does(ActKind.AgreeToFiles)]
     public async Task<IActionResult> OnPostHeld(Guid id, string? how, string? who, string? pin)
     {
         (Notice, var objection, Result) = await HeldList.Answer(services, id, how, who, pin, Me.From(User));

@@ -38,12 +38,16 @@ public sealed class TrailModel(TrailReading trail, PeopleRegister people, SetupB
     /// <summary>Where the next page begins; null on the last one.</summary>
     public long? Next => Lines.Count == TrailReading.OnAPage ? Lines[^1].Number : null;
 
+    /// <summary>The last line of all.</summary>
+    public (long Number, string Hash) Head { get; private set; }
+
     public async Task OnGet(long? before)
     {
         Setup = (await book.Now())?.Setup;
         Names = (await people.Listing()).ToDictionary(p => p.Person.Id.Value, p => p.Person.Name);
         Lines = await trail.Lines(before, Act, Who, Register, Day);
         Entries = await trail.Entries(Lines);
+        Head = await trail.Last();
     }
 
     public string NameOf(string by) => Names.GetValueOrDefault(by) ?? by;

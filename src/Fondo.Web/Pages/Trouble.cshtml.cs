@@ -1,4 +1,6 @@
+using Fondo.Core.SetUp;
 using Fondo.Store;
+using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
@@ -15,6 +17,7 @@ public sealed class TroubleModel : PageModel
 
     public IActionResult OnGet(int status = 0, string? returnUrl = null) => Choose(returnUrl is not null && status == 0 ? 403 : status);
 
+    [Does(ActKind.OwnMatters)]
     public IActionResult OnPost(int status = 0) => Choose(status);
 
     private IActionResult Choose(int status)

@@ -23,6 +23,7 @@ public sealed class UnreadableModel(DayStore days, Waiting waiting) : PageModel
 
     public Task<IActionResult> OnGet(string day) => Look(day);
 
+    [Does(ActKind.SetRecordAside)]
     public async Task<IActionResult> OnPost(string day, string kind, string key)
     {
         if (!TradingDay.TryParse(day, out var date) || WrittenNames.Read<RecordKind>(kind) is not { } known)

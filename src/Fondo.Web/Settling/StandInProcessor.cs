@@ -1,4 +1,5 @@
 using System.Globalization;
+using Fondo.Core.SetUp;
 using Fondo.Standins.Terminals;
 using Fondo.Web.Hosting;
 
@@ -13,7 +14,7 @@ internal static class StandInProcessor
 
     public static void MapStandInProcessor(this WebApplication app)
     {
-        var doors = app.MapGroup("/" + Path).AllowAnonymous().DisableAntiforgery().WithGroupName(Document).WithTags("Terminals, their processor and the benefit host");
+        var doors = app.MapGroup("/" + Path).WithMetadata(new DoesAttribute(ActKind.PlayStandIn)).AllowAnonymous().DisableAntiforgery().WithGroupName(Document).WithTags("Terminals, their processor and the benefit host");
         doors.MapGet("terminals/{terminal}", async (string terminal, StandInHost standIns, HttpContext context) =>
         {
             await Waits(standIns.Processor, context);

@@ -117,6 +117,7 @@ internal static class Say
         TrailAct.Send => "mail sent",
         TrailAct.MailServer => "changed the mail server",
         TrailAct.Files => "brought files",
+        TrailAct.Export => "took a file",
         TrailAct.Safe => "moved money at the safe",
         TrailAct.Deposit => "made a deposit",
         TrailAct.Bank => "took in a statement",

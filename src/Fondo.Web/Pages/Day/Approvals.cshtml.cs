@@ -40,6 +40,7 @@ public sealed class ApprovalsModel(DayStore days, Resolving resolving, Attachmen
 
     public Task OnGet() => Load();
 
+    [Does(ActKind.ApproveEntry)]
     public async Task<IActionResult> OnPost(List<Guid> entry, string? approver, string? pin)
     {
         // Whoever may not use this form is not told anything by it.

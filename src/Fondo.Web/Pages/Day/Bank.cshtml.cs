@@ -98,6 +98,7 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
 
     public Task OnGet(string? line, string? withdraw) => Load(line, withdraw);
 
+    [Does(ActKind.BringStatement)]
     public async Task<IActionResult> OnPost(IFormFile? statement)
     {
         if (!MySelf.May(Right.Supervise))
@@ -133,6 +134,7 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
     }
 
     /// <summary>Matches a line by hand, takes its match away, or lets the rules decide.</summary>
+    [Does(ActKind.MatchBankLine)]
     public async Task<IActionResult> OnPostDecide(Guid form, BankDecisionKind kind, string line, string? target, string? reason)
     {
         if (!MySelf.May(Right.Supervise))
@@ -154,6 +156,7 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
         return Page();
     }
 
+    [Does(ActKind.WithdrawStatement)]
     public async Task<IActionResult> OnPostWithdraw(string statement, string? reason, string? witness)
     {
         var (second, objection) = string.IsNullOrEmpty(witness) ? (null, null) : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);

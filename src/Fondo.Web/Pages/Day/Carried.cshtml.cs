@@ -45,6 +45,7 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
     public void OnGet() => Load();
 
     /// <param name="all">Everything that nobody owns is carried on alike.</param>
+    [Does(ActKind.CarryItem)]
     public async Task<IActionResult> OnPost(Guid form, string key, EntryKind kind, string? owner, string? until, ClaimParty party, bool toStore, string? reason, bool all)
     {
         if (!MySelf.May(Right.Supervise))

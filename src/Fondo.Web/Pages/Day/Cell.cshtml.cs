@@ -222,6 +222,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     public IActionResult OnGetPreview(EntryForm form) =>
         View.Bridges.ContainsKey(Key) ? Partial("_Bridge", new BridgeView(Bridge, Setup, form.AmountOn(Bridge, Setup.Currency))) : NotFound();
 
+    [Does(ActKind.MakeEntry)]
     public async Task<IActionResult> OnPostEntry(EntryForm form)
     {
         if (!View.Bridges.ContainsKey(Key))
@@ -237,6 +238,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
     /// <summary>Takes one lead, or several as one, with the reasons as they were changed.</summary>
     /// <param name="lead">The marks of the leads, as the page showed them.</param>
+    [Does(ActKind.MakeEntry)]
     public async Task<IActionResult> OnPostTake(Guid id, string? seen, List<string> lead, List<string?> reason)
     {
         if (!View.Bridges.ContainsKey(Key))
@@ -263,6 +265,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     /// <summary>An entry as it would lie ready by hand.</summary>
     private EntryForm Fresh() => EntryForm.For(Bridge, Setup, MySelf.Id, clock.GetUtcNow(), Strays.FirstOrDefault() is { } stray ? stray.Journal[0].Cell == Key ? stray.Rows[0].Cell : stray.Journal[0].Cell : null);
 
+    [Does(ActKind.ReverseEntry)]
     public async Task<IActionResult> OnPostReverse(Guid entry, Guid id, string? reason)
     {
         if (!View.Bridges.ContainsKey(Key))
@@ -276,6 +279,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     }
 
     /// <summary>The approver's own PIN, on the machine of the person who made the entry.</summary>
+    [Does(ActKind.ApproveEntry)]
     public async Task<IActionResult> OnPostApprove(Guid entry, string? approver, string? pin)
     {
         if (!View.Bridges.ContainsKey(Key))

@@ -45,6 +45,7 @@ public sealed class ChangeModel(DayStore days, SafeDesk desk, PinSignIn pins, Pe
         return LoadPeople();
     }
 
+    [Does(ActKind.OrderChange)]
     public async Task<IActionResult> OnPostOrder(Guid form)
     {
         Typed = PiecesSheet.Read(Request.Form);
@@ -61,6 +62,7 @@ public sealed class ChangeModel(DayStore days, SafeDesk desk, PinSignIn pins, Pe
     }
 
     /// <summary>Pays for an order out of the safe, takes its delivery in, or closes it.</summary>
+    [Does(ActKind.MoveChange)]
     public async Task<IActionResult> OnPostStep(Guid form, int order, SafeMovementKind kind, string? amount, string? reason, string? witness)
     {
         var (second, objection) = string.IsNullOrEmpty(witness) ? (null, null) : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);

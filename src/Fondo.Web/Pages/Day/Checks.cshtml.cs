@@ -55,6 +55,7 @@ public sealed class ChecksModel(DayStore days, ClosingDesk desk) : DayPage(days)
 
     public void OnGet() => Load();
 
+    [Does(ActKind.AnswerCheck)]
     public async Task<IActionResult> OnPost(List<string> key, List<Remedy> remedy, List<string?> reason)
     {
         if (!MySelf.May(Right.Supervise))

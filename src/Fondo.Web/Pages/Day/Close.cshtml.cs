@@ -59,6 +59,7 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
 
     public Task OnGet() => Load();
 
+    [Does(ActKind.Excuse)]
     public async Task<IActionResult> OnPostExcuse(GateId gate, string item, string? reason)
     {
         var outcome = await desk.Excuse(Date, gate, item, reason ?? "", MySelf);
@@ -67,6 +68,7 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
     }
 
     /// <param name="register">One register; null: all of which nothing is left.</param>
+    [Does(ActKind.SignOff)]
     public async Task<IActionResult> OnPostSignOff(string? register)
     {
         var outcome = Store.Outcome.Done;
@@ -82,6 +84,7 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
         return await Answer(outcome, $"/{Setup.TradingDay}/close");
     }
 
+    [Does(ActKind.Close)]
     public async Task<IActionResult> OnPostClose()
     {
         var outcome = await desk.Close(Date, MySelf);
@@ -95,6 +98,7 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
     }
 
     /// <summary>A manager opens the day again, with their own PIN wherever they are.</summary>
+    [Does(ActKind.Reopen)]
     public async Task<IActionResult> OnPostReopen(string? manager, string? pin, string? reason)
     {
         // Whoever may not use this form is not told anything by it.

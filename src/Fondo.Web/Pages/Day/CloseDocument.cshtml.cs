@@ -52,6 +52,7 @@ public sealed class CloseDocumentModel(DayStore days, CloseOffice office) : DayP
         };
     }
 
+    [Does(ActKind.MailDocument)]
     public async Task<IActionResult> OnPostSend()
     {
         if (!MySelf.May(Right.Supervise))

@@ -149,6 +149,7 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     }
 
     /// <summary>Saved as one types.</summary>
+    [Does(ActKind.Draft)]
     public async Task<IActionResult> OnPostDraft(int attempt, CountKind kind = CountKind.Closing)
     {
         var outcome = await counting.SaveDraft(Date, Target, kind, attempt, ReadForm(), MySelf);
@@ -162,6 +163,7 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
         return Content(outcome.Objection!);
     }
 
+    [Does(ActKind.Count)]
     public async Task<IActionResult> OnPost(Guid form, int attempt, string? reason, bool correcting, string? witness, string? readings, CountKind kind = CountKind.Closing)
     {
         Typed = ReadForm();

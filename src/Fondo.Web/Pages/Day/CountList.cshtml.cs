@@ -24,6 +24,7 @@ public sealed class CountListModel(DayStore days) : DayPage(days)
     public IReadOnlyList<Count> Safe => View.CountsOf(CountTarget.Safe, CountKind.Safe);
 
     /// <summary>A bag that the journal does not know is counted by its name.</summary>
+    [Does(ActKind.Draft)]
     public IActionResult OnPostBag(string? bag)
     {
         if (bag?.Trim() is not { Length: > 0 and <= 64 } name || Files.Text.CardNumbers.Contains(name))

@@ -45,6 +45,7 @@ public sealed class DepositModel(DayStore days, DepositDesk desk, PinSignIn pins
         await LoadPeople();
     }
 
+    [Does(ActKind.SealDeposit)]
     public async Task<IActionResult> OnPost(Guid form, string? bag, List<string> check, string? witness)
     {
         Typed = PiecesSheet.Read(Request.Form);

@@ -27,6 +27,7 @@ public sealed class DepositSlipModel(DayStore days, MoneyBook book, DepositDesk 
     public async Task<IActionResult> OnGetFile(int number) =>
         await Load(number) ? File(Encoding.UTF8.GetBytes(DepositCsv.Of(Deposit, Setup)), "text/csv", $"deposit-{number}.csv") : NotFound();
 
+    [Does(ActKind.HandOverDeposit)]
     public async Task<IActionResult> OnPost(int number, string? to, string? seal)
     {
         if (!MySelf.May(Right.Supervise))

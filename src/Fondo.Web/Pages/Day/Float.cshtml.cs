@@ -48,6 +48,7 @@ public sealed class FloatModel(DayStore days, Floats floats) : DrawerPage(days)
         return Page();
     }
 
+    [Does(ActKind.Count)]
     public async Task<IActionResult> OnPost(Guid form)
     {
         if (!Load())

@@ -65,6 +65,7 @@ public sealed class FloatsModel(DayStore days, Floats floats) : DayPage(days)
         Typed = Drawers.Zip(Plan.Floats).ToDictionary(p => p.First.Drawer, p => Texts(p.Second.Pieces));
     }
 
+    [Does(ActKind.LeaveFloat)]
     public async Task<IActionResult> OnPost(Guid form)
     {
         Load();

@@ -57,6 +57,7 @@ public sealed class MoneyModel(DayStore days, Resolving resolving) : DayPage(day
 
     /// <summary>Ends a claim that no line of the bank will pay.</summary>
     /// <param name="how">paid: at a drawer; else it is given up.</param>
+    [Does(ActKind.EndClaim)]
     public async Task<IActionResult> OnPostEnd(Guid form, Guid claim, string? how, string? reason)
     {
         if (!MySelf.May(Right.Supervise))

@@ -35,6 +35,7 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening, TimeProvid
 
     public async Task<IActionResult> OnGet(string register) => await Load(register) ? Page() : NotFound();
 
+    [Does(ActKind.OpenRegister)]
     public async Task<IActionResult> OnPost(string register, Guid form, bool accept)
     {
         if (!await Load(register))

@@ -48,6 +48,7 @@ public sealed class PairingModel(DayStore days, PairingDesk desk) : DayPage(days
     public void OnGet() => Load();
 
     /// <param name="what">pair, part or release.</param>
+    [Does(ActKind.PairRows)]
     public async Task<IActionResult> OnPost(Guid form, PairingKind what, List<string> item, string? reason)
     {
         if (!MySelf.May(Right.Supervise))

@@ -85,6 +85,7 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
 
     public Task OnGet() => LoadPeople();
 
+    [Does(ActKind.MoveSafeMoney)]
     public async Task<IActionResult> OnPostMove(Guid form, SafeMovementKind kind, string? amount, string? reason, string? register, string? witness)
     {
         var (second, objection) = await Second(witness);
@@ -93,6 +94,7 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
         return await Answer(outcome, amount, reason);
     }
 
+    [Does(ActKind.OpenDeposit)]
     public async Task<IActionResult> OnPostUnseal(int number, string? reason, string? witness)
     {
         var (second, objection) = await Second(witness);

@@ -89,6 +89,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
 
     /// <param name="which">One terminal; <c>agreeing</c> or <c>all</c>.</param>
     /// <param name="made">When the page was made: what was settled since is not settled again.</param>
+    [Does(ActKind.Settle)]
     public async Task<IActionResult> OnPost(Guid form, string which, DateTimeOffset made)
     {
         if (!MySelf.May(Right.Supervise))
@@ -132,6 +133,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     }
 
     /// <summary>Asks the processor now what became of what it has not answered.</summary>
+    [Does(ActKind.Settle)]
     public async Task<IActionResult> OnPostAsk()
     {
         if (!MySelf.May(Right.Supervise))
@@ -148,6 +150,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     }
 
     /// <summary>Takes over what a terminal that is not connected printed.</summary>
+    [Does(ActKind.TypePrintedTotals)]
     public async Task<IActionResult> OnPostPrinted(string terminal)
     {
         if (!MySelf.May(Right.Supervise))

@@ -39,6 +39,7 @@ public sealed class SlipsModel(DayStore days, Attachments attachments) : DayPage
         return PhysicalFile(path, type);
     }
 
+    [Does(ActKind.AttachSlip)]
     public async Task<IActionResult> OnPost(Guid entry, IFormFile? slip)
     {
         if (!MySelf.May(Right.Supervise))

@@ -1,3 +1,4 @@
+using Fondo.Core.SetUp;
 using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
@@ -37,6 +38,7 @@ public sealed class TakeInModel(DayStore days, Waiting waiting, Numbering number
         await Look();
     }
 
+    [Does(ActKind.DecideLine)]
     public async Task<IActionResult> OnPostDecide(long id, string? reason, string? how) => await Answer(
         $"aside {id}", reason,
         how switch
@@ -47,10 +49,12 @@ public sealed class TakeInModel(DayStore days, Waiting waiting, Numbering number
         },
         how switch { "instead" => "Taken instead; both versions are kept.", "again" => "Taken.", _ => "Left out; it is kept with your reason." });
 
+    [Does(ActKind.ExplainGap)]
     public async Task<IActionResult> OnPostExplain(string register, long first, long last, string? reason) =>
         await Answer($"gap {register} {first}", reason, await numbering.Explain(Date, register, first, last, reason, MySelf.Id.Value), "Noted: these numbers will not come.");
 
     /// <summary>Somebody agrees to files that wait, or they are given up.</summary>
+    [Does(ActKind.AgreeToFiles)]
     public async Task<IActionResult> OnPostHeld(Guid id, string? how, string? who, string? pin)
     {
         (Notice, var objection, Result) = await HeldList.Answer(HttpContext.RequestServices, id, how, who, pin, MySelf);

@@ -53,6 +53,7 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOff
 
     public async Task<IActionResult> OnGet(string key) => await Load(key) ? Page() : NotFound();
 
+    [Does(ActKind.MailDocument)]
     public async Task<IActionResult> OnPost(string key, string? to)
     {
         if (!await Load(key))

@@ -1,4 +1,5 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.SetUp;
 using Fondo.Standins.Bank;
 using Fondo.Web.Hosting;
 using Fondo.Web.Text;
@@ -38,6 +39,7 @@ public sealed class BankModel(BankStandIn standIn) : PageModel
 
     public async Task OnGet() => Bank = await standIn.Open();
 
+    [Does(ActKind.PlayStandIn)]
     public async Task<IActionResult> OnPost(DateOnly to, string? version, BankFault fault)
     {
         var (name, text) = await standIn.Write(to, version == "02" ? "02" : "08", fault);

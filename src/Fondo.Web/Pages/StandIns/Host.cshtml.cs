@@ -1,4 +1,5 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.SetUp;
 using Fondo.Standins.Terminals;
 using Fondo.Web.Hosting;
 using Fondo.Web.Text;
@@ -33,6 +34,7 @@ public sealed class HostModel(StandInHost standIns) : PageModel
         _ => "loses voids and reversals",
     };
 
+    [Does(ActKind.PlayStandIn)]
     public IActionResult OnPost(HostFault fault)
     {
         standIns.Processor.Fault = fault;

@@ -1,6 +1,7 @@
 using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
 using Fondo.Core.Proof;
+using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
@@ -27,6 +28,7 @@ public sealed class MachineModel(StandInHost standIns, DayStore days, RunOptions
 
     /// <param name="how">scale or counter.</param>
     /// <param name="way">http, or folder.</param>
+    [Does(ActKind.PlayStandIn)]
     public async Task<IActionResult> OnPost(string what, string how, string way)
     {
         await Load();

@@ -58,6 +58,7 @@ public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore day
     {
     }
 
+    [Does(ActKind.PlayStandIn)]
     public async Task<IActionResult> OnPostPlay(int seed, DateOnly date, int tickets, int faults, double speed)
     {
         if (tickets is < 100 or > MostTickets || faults is < 0 or > MostFaults || speed is not (>= 1 and <= 1_000_000))
@@ -72,8 +73,10 @@ public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore day
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public Task<IActionResult> OnPostOpen(string? amount) => With(amount, cents => Till!.Open(cents));
 
+    [Does(ActKind.PlayStandIn)]
     public async Task<IActionResult> OnPostClose()
     {
         await Till!.Close();
@@ -81,24 +84,28 @@ public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore day
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public IActionResult OnPostRing(string? sku, string? quantity)
     {
         Till!.Ring(sku, decimal.TryParse(quantity, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number) ? number : 0);
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public Task<IActionResult> OnPostAccount(string account, string? amount) => With(amount, cents =>
     {
         Till!.RingAccount(account, cents);
         return Task.CompletedTask;
     });
 
+    [Does(ActKind.PlayStandIn)]
     public IActionResult OnPostRemove(int place)
     {
         Till!.Basket.Remove(place);
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public Task<IActionResult> OnPostTicket(string? discount, bool exempt, string? note) => With(discount, cents =>
     {
         var basket = Till!.Basket;
@@ -112,42 +119,49 @@ public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore day
         return Task.CompletedTask;
     });
 
+    [Does(ActKind.PlayStandIn)]
     public IActionResult OnPostRefund(string? ticket)
     {
         Till!.Refund(ticket);
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public async Task<IActionResult> OnPostVoid(string? ticket)
     {
         await Till!.Void(ticket ?? "");
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public async Task<IActionResult> OnPostHold()
     {
         await Till!.Hold();
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public async Task<IActionResult> OnPostRecall(string hold)
     {
         await Till!.Recall(hold);
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public IActionResult OnPostAbandon()
     {
         Till!.Abandon();
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public async Task<IActionResult> OnPostNoSale()
     {
         await Till!.NoSale();
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public async Task<IActionResult> OnPostCable()
     {
         Till!.Line.IsDown = !Till.Line.IsDown;
@@ -155,8 +169,10 @@ public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore day
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public Task<IActionResult> OnPostCash(string? amount) => With(amount, cents => Till!.PayCash(cents));
 
+    [Does(ActKind.PlayStandIn)]
     public async Task<IActionResult> OnPostCard(string type, string brand, string card, string? amount, string? tip, string? cashback, bool again)
     {
         if (Cents(amount) is not { } due || Cents(tip) is not { } extra || Cents(cashback) is not { } cash || card is not { Length: 4 } || !card.All(char.IsAsciiDigit))
@@ -169,14 +185,17 @@ public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore day
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public IActionResult OnPostReverse()
     {
         Till!.ReverseCards();
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public Task<IActionResult> OnPostPaper(string type, string? amount, string? number, string? holder) => With(amount, cents => Till!.PayPaper(type, cents, number, holder));
 
+    [Does(ActKind.PlayStandIn)]
     public IActionResult OnPostMood(CardMood mood, string? rate)
     {
         Till!.Reader.Mood = mood;
@@ -184,6 +203,7 @@ public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore day
         return Back();
     }
 
+    [Does(ActKind.PlayStandIn)]
     public Task<IActionResult> OnPostDrawer(string kind, string? amount, string? says) =>
         With(amount, cents => kind == "drop" ? Till!.Drop(cents, string.IsNullOrWhiteSpace(says) ? "B-900" : says.Trim()) : Till!.Move(kind, cents, says?.Trim() ?? ""));
 
