@@ -82,6 +82,18 @@ public sealed class FilesOfPersons : InOwnShop
     }
 
     [Fact]
+    public async Task A_slice_by_file_and_a_slice_by_entry_add_up()
+    {
+        var odile = await Shop.SignedIn();
+        var limit = await Shop.Ask(async (DayStore days) => (await days.View(_day))!.Setup.Policy.ApprovalAbove);
+        var slice = (((limit.Minor / 2) + 1) / 100m).ToString("0.00", System.Globalization.CultureInfo.InvariantCulture);
+        await Bring(odile, "a.jsonl", PaidOut("L2-990001", slice));
+        const string cell = $"{Shop.Day}/cell/L2/L2-A/cash";
+        await odile.Post($"{cell}?handler=Entry", new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Record", ["Amount"] = slice, ["Reason"] = "petty cash", ["Moved"] = "PaidOut" }, cell);
+        Assert.True((await Shop.InStore(db => db.Entries.SingleAsync())).NeedsApproval);
+    }
+
+    [Fact]
     public async Task What_changed_meanwhile_is_looked_at_again()
     {
         var odile = await Shop.SignedIn();

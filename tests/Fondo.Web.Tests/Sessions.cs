@@ -165,6 +165,17 @@ public sealed class Sessions : IDisposable
         Assert.True(await IsIn(third)); // nobody ends another's
     }
 
+    [Theory]
+    [InlineData("https://localhost", true)]
+    [InlineData("http://localhost", false)]
+    public async Task Where_TLS_is_spoken_the_cookie_of_forms_never_goes_without_it(string address, bool isSecure)
+    {
+        using var client = _shop.CreateClient(new() { BaseAddress = new(address), AllowAutoRedirect = false });
+        using var page = await client.GetAsync("/sign-in", TestContext.Current.CancellationToken);
+        var cookie = page.Headers.GetValues("Set-Cookie").Single(c => c.Contains("Antiforgery", StringComparison.Ordinal));
+        Assert.Equal(isSecure, cookie.Contains("; secure", StringComparison.OrdinalIgnoreCase));
+    }
+
     private static async Task<string> Try(Visitor visitor, string pin, string who = "p01")
     {
         using var answer = await visitor.Post("/sign-in", new() { ["Who"] = who, ["Pin"] = pin });

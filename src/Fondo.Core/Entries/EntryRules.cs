@@ -104,8 +104,10 @@ public static class EntryRules
 
     /// <summary>Above the approval limit, and for acceptance beyond tolerance, a second person approves; both limits hold for all that a cell has been
     /// explained by without one, so that slices change nothing (rules §11).</summary>
-    public static bool NeedsApproval(EntryKind kind, IReadOnlyList<Posting> postings, Policy policy, IReadOnlyDictionary<CellKey, Bridge> bridges) =>
-        postings.Any(p => bridges[p.Cell].Unwitnessed() + p.Amount.Abs() > policy.ApprovalAbove
+    /// <param name="brought">What persons' files changed in cells without a second person; null: nothing.</param>
+    public static bool NeedsApproval(
+        EntryKind kind, IReadOnlyList<Posting> postings, Policy policy, IReadOnlyDictionary<CellKey, Bridge> bridges, IReadOnlyDictionary<CellKey, Money>? brought = null) =>
+        postings.Any(p => bridges[p.Cell].Unwitnessed() + (brought is null ? Money.Zero : brought.GetValueOrDefault(p.Cell)) + p.Amount.Abs() > policy.ApprovalAbove
             || (kind == EntryKind.Accept && (p.Amount.IsZero || bridges[p.Cell].Unwitnessed(EntryKind.Accept) + p.Amount.Abs() > bridges[p.Cell].Tolerance)));
 
     /// <summary>Whether this person may approve that entry: supervisors and managers, never one's own.</summary>

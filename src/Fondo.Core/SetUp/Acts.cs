@@ -83,6 +83,9 @@ public enum Second
     /// <summary>Another manager.</summary>
     Manager,
 
+    /// <summary>A manager, who may be the one who does it.</summary>
+    AManager,
+
     /// <summary>The act is itself the word of the second person.</summary>
     IsTheSecond,
 }
@@ -130,7 +133,7 @@ public static class Acts
         new(ActKind.Excuse, Right.Supervise, Second.Nobody),
         new(ActKind.SignOff, Right.Supervise, Second.Nobody),
         new(ActKind.Close, Right.Supervise, Second.Nobody),
-        new(ActKind.Reopen, Right.Manage, Second.Nobody),
+        new(ActKind.Reopen, Right.Supervise, Second.AManager),
         new(ActKind.BeginDay, Right.Supervise, Second.Nobody),
         new(ActKind.SaveSetUp, Right.Supervise, Second.Nobody),
         new(ActKind.LoosenSetUp, Right.Supervise, Second.Manager),

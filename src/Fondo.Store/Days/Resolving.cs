@@ -19,7 +19,7 @@ public sealed record SeenCell(CellKey Cell, Money? Left);
 public sealed record Signed(int Approved, IReadOnlyList<string> Objections);
 
 /// <summary>Adds entries, approvals and reversals. Nothing is ever changed or taken away.</summary>
-public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, TimeProvider clock)
+public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sources sources, TimeProvider clock)
 {
     private const string OtherContents = "This form was sent before with other contents, and the entry made of those stands. Nothing was changed; load the page to see it.";
 
@@ -45,7 +45,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
             return Outcome.Refused(changed);
         }
 
-        var entries = view.Entries.ToList();
+        var (entries, brought) = (view.Entries.ToList(), await sources.Alone(day));
         Guid? together = proposals.Count > 1 ? form : null;
         foreach (var (proposal, place) in proposals.Select((p, i) => (p, i)))
         {
@@ -55,7 +55,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Tim
             }
 
             var needs = proposal.Postings.IsEmpty ? EntryRules.ItemNeedsApproval(proposal.Kind, AmountOf(proposal, view), view.Setup.Policy)
-                : EntryRules.NeedsApproval(proposal.Kind, proposal.Postings, view.Setup.Policy, Bridges(view, entries));
+                : EntryRules.NeedsApproval(proposal.Kind, proposal.Postings, view.Setup.Policy, Bridges(view, entries), brought);
             entries.Add(Append(day, place == 0 ? form : IdOf(form, place), proposal, by, null, needs, together));
         }
 

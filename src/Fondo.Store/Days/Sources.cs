@@ -1,4 +1,5 @@
 using Fondo.Files;
+using Fondo.Core.Amounts;
 using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Files.Reading;
@@ -50,6 +51,12 @@ public sealed class Sources(StoreContext db)
         var (register, drawer, tender) = (cell.Register?.Value, cell.Drawer?.Value, cell.Tender.Value);
         return await db.FileChanges.AsNoTracking().Where(c => c.Day == day && c.Register == register && c.Drawer == drawer && c.Tender == tender).OrderBy(c => c.Number).ToListAsync();
     }
+
+    /// <summary>What persons' files changed in cells of a day that had been judged, without a second person.</summary>
+    public async Task<IReadOnlyDictionary<CellKey, Money>> Alone(DateOnly day) =>
+        (await db.FileChanges.AsNoTracking().Where(c => c.Day == day && c.Witness == null).ToListAsync())
+            .GroupBy(c => new CellKey(c.Register is null ? null : new(c.Register), c.Drawer is null ? null : new(c.Drawer), new(c.Tender)))
+            .ToDictionary(g => g.Key, g => new Money(g.Sum(c => c.Amount)));
 
     private async Task<IReadOnlyList<Source>> Of(IQueryable<RecordRow> records)
     {

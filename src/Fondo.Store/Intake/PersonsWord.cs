@@ -1,6 +1,4 @@
-using Fondo.Core.Amounts;
 using Fondo.Core.Cells;
-using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Store.Days;
@@ -16,7 +14,7 @@ public sealed record Agreed(string ChangesText, IReadOnlyCollection<PersonId> Al
 
 /// <summary>What a person brings in a file is that person's word. What it changes in a cell that was counted, settled or found off waits above the limit for a second person,
 /// all such files of a cell taken together; counts that name others wait for those. What comes by a key or from the watched folder is no person's word.</summary>
-public sealed class PersonsWord(StoreContext db, DayStore days, TimeProvider clock)
+public sealed class PersonsWord(StoreContext db, DayStore days, Sources sources, TimeProvider clock)
 {
     private PersonId? _by;
     private Agreed? _agreed;
@@ -64,12 +62,12 @@ public sealed class PersonsWord(StoreContext db, DayStore days, TimeProvider clo
         foreach (var view in before)
         {
             var date = view.Setup.TradingDay.Date;
-            var after = await days.Uncommitted(date);
+            var (after, alone) = (await days.Uncommitted(date), await sources.Alone(date));
             var sent = view.Day.Journal.Select(e => e.Register).ToHashSet();
             foreach (var change in FileChange.Of(view.Bridges.Values.Select(b => b.Cell), after.Bridges.ToDictionary(b => b.Key, b => b.Value.Cell), sent))
             {
                 changes.Add((date, change));
-                needsSecond |= await Alone(date, change.Cell) + change.Amount > view.Setup.Policy.ApprovalAbove;
+                needsSecond |= alone.GetValueOrDefault(change.Cell) + view.Bridges[change.Cell].Unwitnessed() + change.Amount > view.Setup.Policy.ApprovalAbove;
             }
         }
 
@@ -99,12 +97,5 @@ public sealed class PersonsWord(StoreContext db, DayStore days, TimeProvider clo
         }));
         await db.SaveChangesAsync();
         return null;
-    }
-
-    /// <summary>What persons' files changed in a cell without a second person.</summary>
-    private async Task<Money> Alone(DateOnly day, CellKey cell)
-    {
-        var (register, drawer, tender) = (cell.Register?.Value, cell.Drawer?.Value, cell.Tender.Value);
-        return new(await db.FileChanges.Where(c => c.Day == day && c.Register == register && c.Drawer == drawer && c.Tender == tender && c.Witness == null).SumAsync(c => c.Amount));
     }
 }

@@ -44,8 +44,8 @@ internal static class IndexCheck
 
         foreach (var (table, columns) in _tables)
         {
-            var open = table == "Events" ? "Id" : $"Id / {TenderRow.PlacesOfATicket}";
-            var there = $"SELECT {columns} FROM main.{table} WHERE NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE {open} BETWEEN o.First AND o.Last)";
+            var open = table == "Events" ? "t.Id" : $"t.Id / {TenderRow.PlacesOfATicket}";
+            var there = $"SELECT {columns} FROM main.{table} AS t WHERE NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE {open} BETWEEN o.First AND o.Last)";
             foreach (var (one, other, what) in new[] { (there, $"SELECT {columns} FROM temp.Expected{table}", "says something that no record says"), ($"SELECT {columns} FROM temp.Expected{table}", there, "lacks what a record says") })
             {
                 var sql = $"SELECT Id AS Value FROM ({one} EXCEPT {other}) ORDER BY Id LIMIT 1";

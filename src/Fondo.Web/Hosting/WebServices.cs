@@ -29,7 +29,11 @@ internal static class WebServices
             authorization.AddPolicy(right.Written(), p => p.RequireRole(Rights.Of(right).Select(r => r.ToString())));
         }
 
-        services.AddAntiforgery(o => o.HeaderName = UploadDoor.Token);
+        services.AddAntiforgery(o =>
+        {
+            o.HeaderName = UploadDoor.Token;
+            o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
+        });
         services.AddRazorPages().AddMvcOptions(o =>
         {
             o.Filters.Add<AsciiRedirects>();
