@@ -76,6 +76,8 @@ public sealed class FilesOfPersons : InOwnShop
         var between = await LaneTwo();
         Assert.Contains("Nothing is taken in yet", (await Bring(odile, "b.jsonl", PaidOut("L2-990002", text))).QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(between, await LaneTwo());
+        var (id, cashier) = (Guid.Parse(await Held()), new Core.SetUp.Person(new("p15"), "", Core.SetUp.Role.Cashier));
+        Assert.Contains("Only a supervisor", (await Shop.Ask((HeldFiles h) => h.GiveUp(id, cashier))).Objection, StringComparison.Ordinal);
         Assert.Contains("were not taken in", (await Answer(odile, await Held(), "give-up")).Body!.TextContent, StringComparison.Ordinal);
         Assert.Empty(await Shop.Ask((HeldFiles h) => h.All()));
         Assert.False(Directory.Exists(Path.Combine(Shop.Folder, "held")) && Directory.EnumerateFileSystemEntries(Path.Combine(Shop.Folder, "held")).Any());

@@ -121,9 +121,13 @@ public sealed class HeldFiles(StoreContext db, TimeProvider clock)
         return [.. held.Files.Select((f, place) => new OfferedFile(f.Name, () => File.OpenRead(PathOf(held.Id, place))))];
     }
 
+    /// <summary>They are not taken in, and wait no more.</summary>
+    public async Task<Outcome> GiveUp(Guid id, Person by) =>
+        by.May(ActKind.AgreeToFiles) ? await End(id, isTaken: false, by.Id) : Outcome.Refused("Only a supervisor or a manager decides about files that wait.");
+
     /// <summary>They wait no more.</summary>
     /// <param name="isTaken">Taken in; else given up.</param>
-    public async Task<Outcome> End(Guid id, bool isTaken, PersonId by)
+    internal async Task<Outcome> End(Guid id, bool isTaken, PersonId by)
     {
         await using (var transaction = await db.BeginWriting())
         {

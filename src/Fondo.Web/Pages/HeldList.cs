@@ -42,15 +42,10 @@ public sealed record HeldList(IReadOnlyList<Held> All, Setup? Setup, Person Me, 
     /// <returns>What is said of it; or why nothing was done.</returns>
     public static async Task<(string? Notice, string? Objection, IntakeResult? Result)> Answer(IServiceProvider services, Guid id, string? how, string? who, string? pin, Person me)
     {
-        if (!me.May(Right.Supervise))
-        {
-            return (null, "Only a supervisor or a manager decides about files that wait.", null);
-        }
-
         var (held, files) = (services.GetRequiredService<HeldFiles>(), services.GetRequiredService<PersonsFiles>());
         if (how == "give-up")
         {
-            var ended = await held.End(id, isTaken: false, me.Id);
+            var ended = await held.GiveUp(id, me);
             return (ended.IsDone ? "The files were not taken in." : null, ended.Objection, null);
         }
 
