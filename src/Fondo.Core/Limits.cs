@@ -33,6 +33,18 @@ public static class Limits
     /// <summary>Bytes of a JSON document: a set-up, counts, carried items.</summary>
     public const int LargestDocument = 64 << 20;
 
+    /// <summary>How deep JSON and XML are nested at most, and the attributes of an XML element.</summary>
+    public const int DeepestJson = 32, DeepestXml = 64, MostAttributes = 32;
+
+    /// <summary>Characters of a text in XML, and of a whole XML document.</summary>
+    public const int LongestXmlText = 64 << 10, LongestXml = 256 << 20;
+
+    /// <summary>Bytes of an upload, and of what a zip unpacks to.</summary>
+    public const long LargestUpload = 512L << 20;
+
+    /// <summary>Files in a zip.</summary>
+    public const int MostFiles = 10_000;
+
     /// <summary>What an id is made of, for a sentence.</summary>
     public const string IdShape = "1 to 64 letters, digits, and . _ : -";
 

@@ -74,4 +74,29 @@ public sealed class OneTableOfActs : InOwnShop
             Assert.NotEqual(System.Net.HttpStatusCode.OK, answer.StatusCode);
         }
     }
+
+    [Fact]
+    public void The_second_person_is_whom_the_table_names()
+    {
+        Person Someone(string id, Role role) => new(new(id), "", role);
+        var by = Someone("p01", Role.Supervisor);
+        (Role Role, ActKind Act, bool May)[] table =
+        [
+            (Role.Cashier, ActKind.SealDeposit, true),
+            (Role.Auditor, ActKind.SealDeposit, false),
+            (Role.Cashier, ActKind.MoveSafeMoney, true),
+            (Role.Cashier, ActKind.MakeKey, false),
+            (Role.Supervisor, ActKind.MakeKey, true),
+            (Role.Supervisor, ActKind.LoosenSetUp, false),
+            (Role.Manager, ActKind.LoosenSetUp, true),
+            (Role.Supervisor, ActKind.ChangePerson, false),
+            (Role.Supervisor, ActKind.Reopen, false),
+            (Role.Manager, ActKind.Reopen, true),
+            (Role.Supervisor, ActKind.WithdrawStatement, true),
+            (Role.Auditor, ActKind.ApproveEntry, false),
+            (Role.Manager, ActKind.Close, false),
+        ];
+        Assert.All(table, line => Assert.Equal(line.May, Someone("p02", line.Role).MayBeSecond(line.Act, by)));
+        Assert.All(table, line => Assert.False(by.MayBeSecond(line.Act, by)));
+    }
 }

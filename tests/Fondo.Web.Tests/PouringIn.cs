@@ -74,6 +74,42 @@ public sealed class PouringIn : InOwnShop
     }
 
     [Fact]
+    public async Task On_a_full_disk_people_sign_in_and_read_and_it_is_noted_once_there_is_room()
+    {
+        var visitor = Shop.Visit();
+        Shop.Disk.HasNoByteLeft = true;
+        using (var wrong = await visitor.Post("/sign-in", new() { ["Who"] = "p01", ["Pin"] = "0000" }))
+        {
+            Assert.Contains("The disk is full: the next try is possible in 30 seconds.", await wrong.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        }
+
+        using (var soon = await visitor.Post("/sign-in", new() { ["Who"] = "p01", ["Pin"] = "2580" }))
+        {
+            Assert.Contains("only one PIN every 30 seconds", await soon.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        }
+
+        using (var right = await visitor.Post("/sign-in", new() { ["Who"] = "p15", ["Pin"] = "1590" }))
+        {
+            Assert.Equal(HttpStatusCode.Redirect, right.StatusCode);
+        }
+
+        Assert.Equal(HttpStatusCode.OK, (await visitor.Get($"{Shop.Day}/count")).StatusCode);
+        Assert.Equal(0, await Shop.InStore(db => db.Sessions.CountAsync(s => s.Person == "p15")));
+
+        Shop.Disk.HasNoByteLeft = false;
+        Assert.Equal(HttpStatusCode.OK, (await visitor.Get($"{Shop.Day}/count")).StatusCode);
+        Assert.Equal(1, await Shop.InStore(db => db.Sessions.CountAsync(s => s.Person == "p15")));
+        Assert.Equal(1, await Shop.InStore(db => db.Trail.CountAsync(t => t.By == "p15" && t.Says.Contains("while the disk was full"))));
+
+        // What ended while there was no room has ended.
+        Shop.Disk.HasNoByteLeft = true;
+        using var end = await visitor.Post("/sign-out", [], $"{Shop.Day}/count");
+        Shop.Disk.HasNoByteLeft = false;
+        Assert.Equal(HttpStatusCode.Redirect, (await visitor.Get($"{Shop.Day}/count")).StatusCode);
+        Assert.Equal(0, await Shop.InStore(db => db.Sessions.CountAsync(s => s.Person == "p15")));
+    }
+
+    [Fact]
     public async Task On_a_full_disk_uploads_and_forms_say_so_and_work_goes_on_once_there_is_room()
     {
         var visitor = await Shop.SignedIn();

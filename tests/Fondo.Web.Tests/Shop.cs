@@ -259,9 +259,36 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     }
 
     /// <summary>As if the disk had no room left: the database may not grow any more.</summary>
-    public sealed class FullDisk : DbConnectionInterceptor
+    public sealed class FullDisk : DbConnectionInterceptor, IDbCommandInterceptor
     {
         public bool IsFull { get; set; }
+
+        /// <summary>Not one byte more can be written, not even into a page that the database has.</summary>
+        public bool HasNoByteLeft { get; set; }
+
+        public ValueTask<InterceptionResult<System.Data.Common.DbDataReader>> ReaderExecutingAsync(
+            System.Data.Common.DbCommand command, CommandEventData eventData, InterceptionResult<System.Data.Common.DbDataReader> result, CancellationToken cancellationToken = default)
+        {
+            Look(command);
+            return ValueTask.FromResult(result);
+        }
+
+        public ValueTask<InterceptionResult<int>> NonQueryExecutingAsync(
+            System.Data.Common.DbCommand command, CommandEventData eventData, InterceptionResult<int> result, CancellationToken cancellationToken = default)
+        {
+            Look(command);
+            return ValueTask.FromResult(result);
+        }
+
+        private void Look(System.Data.Common.DbCommand command)
+        {
+            if (HasNoByteLeft && (command.CommandText.Contains("INSERT INTO", StringComparison.Ordinal)
+                || command.CommandText.TrimStart().StartsWith("UPDATE", StringComparison.Ordinal)
+                || command.CommandText.TrimStart().StartsWith("DELETE", StringComparison.Ordinal)))
+            {
+                throw new Microsoft.Data.Sqlite.SqliteException("database or disk is full", 13);
+            }
+        }
 
         public override async Task ConnectionOpenedAsync(System.Data.Common.DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
         {

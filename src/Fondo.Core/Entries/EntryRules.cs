@@ -114,7 +114,7 @@ public static class EntryRules
     public static string? ApprovalObjection(Entry entry, Person approver) =>
         !entry.NeedsApproval ? "This entry needs no approval."
         : entry.ApprovedBy is not null ? "This entry is approved already."
-        : !approver.May(Right.Supervise) ? $"{approver.Name} may not approve entries; ask a supervisor or a manager."
+        : !approver.May(ActKind.ApproveEntry) ? $"{approver.Name} may not approve entries; ask a supervisor or a manager."
         : approver.Id == entry.By ? "Nobody approves their own entry; ask another supervisor or a manager."
         : null;
 

@@ -9,6 +9,7 @@ public enum ActKind
     OpenRegister,
     LeaveFloat,
     Count,
+    CorrectCount,
     MoveSafeMoney,
     OrderChange,
     MoveChange,
@@ -74,6 +75,12 @@ public enum Second
     /// <summary>A witness, where the set-up says that this is counted by two.</summary>
     WhereWitnessed,
 
+    /// <summary>Anyone else who counts.</summary>
+    Witness,
+
+    /// <summary>Anyone else who counts, above <see cref="Policy.ApprovalAbove"/>.</summary>
+    WitnessAboveLimit,
+
     /// <summary>Another supervisor or manager above <see cref="Policy.ApprovalAbove"/>, all slices taken together.</summary>
     AboveLimit,
 
@@ -104,12 +111,13 @@ public static class Acts
         new(ActKind.OpenRegister, Right.Count, Second.WhereWitnessed),
         new(ActKind.LeaveFloat, Right.Supervise, Second.Nobody),
         new(ActKind.Count, Right.Count, Second.WhereWitnessed),
-        new(ActKind.MoveSafeMoney, Right.Supervise, Second.AboveLimit),
+        new(ActKind.CorrectCount, Right.Supervise, Second.Nobody),
+        new(ActKind.MoveSafeMoney, Right.Supervise, Second.WitnessAboveLimit),
         new(ActKind.OrderChange, Right.Supervise, Second.Nobody),
-        new(ActKind.MoveChange, Right.Supervise, Second.AboveLimit),
-        new(ActKind.SealDeposit, Right.Supervise, Second.Always),
+        new(ActKind.MoveChange, Right.Supervise, Second.WitnessAboveLimit),
+        new(ActKind.SealDeposit, Right.Supervise, Second.Witness),
         new(ActKind.HandOverDeposit, Right.Supervise, Second.Nobody),
-        new(ActKind.OpenDeposit, Right.Supervise, Second.AboveLimit),
+        new(ActKind.OpenDeposit, Right.Supervise, Second.WitnessAboveLimit),
         new(ActKind.BringReadings, null, Second.Nobody),
         new(ActKind.BringFiles, Right.Supervise, Second.AboveLimit, NamesOthers: true),
         new(ActKind.AgreeToFiles, Right.Supervise, Second.IsTheSecond),
@@ -160,4 +168,16 @@ public static class Acts
 
     /// <summary>Whether a person may do it, by themselves or with the second person that it needs.</summary>
     public static bool May(this Person person, ActKind act) => Of(act).Right is not { } right || person.May(right);
+
+    /// <summary>Whether a person may be the second one for an act of somebody else.</summary>
+    public static bool MayBeSecond(this Person second, ActKind act, Person by) => second.Id != by.Id && second.MayWitness(act);
+
+    /// <summary>Whether a person's role is one that the act asks of its second person.</summary>
+    public static bool MayWitness(this Person second, ActKind act) => Of(act).Second switch
+    {
+        Second.Nobody => false,
+        Second.WhereWitnessed or Second.Witness or Second.WitnessAboveLimit => second.May(Right.Count),
+        Second.Manager or Second.AManager => second.May(Right.Manage),
+        _ => second.May(Right.Supervise),
+    };
 }

@@ -6,10 +6,6 @@ namespace Fondo.Files.Text;
 /// <summary>Reads XML from outside: no document type, nothing fetched, and nothing is built of it before its depth, attributes and texts were found to be within bounds.</summary>
 public static class BoundedXml
 {
-    private const int Deepest = 64, MostAttributes = 32, LongestText = 64 * 1024;
-
-    private const long LongestDocument = 256L * 1024 * 1024;
-
     /// <param name="content">Read twice where it can be sought; else copied.</param>
     /// <exception cref="XmlException">It is not well formed.</exception>
     /// <exception cref="TooLargeXmlException">It is nested deeper, or has more or longer parts, than any statement has.</exception>
@@ -23,17 +19,17 @@ public static class BoundedXml
             while (reader.Read())
             {
                 var line = ((IXmlLineInfo)reader).LineNumber;
-                if (reader.Depth > Deepest)
+                if (reader.Depth > Limits.DeepestXml)
                 {
                     throw new TooLargeXmlException("it is nested deeper than a statement is", line);
                 }
 
-                if (reader.AttributeCount > MostAttributes)
+                if (reader.AttributeCount > Limits.MostAttributes)
                 {
                     throw new TooLargeXmlException("an element has more attributes than a statement has", line);
                 }
 
-                if (reader.HasValue && reader.Value.Length > LongestText)
+                if (reader.HasValue && reader.Value.Length > Limits.LongestXmlText)
                 {
                     throw new TooLargeXmlException("a text in it is longer than a statement has", line);
                 }
@@ -46,7 +42,7 @@ public static class BoundedXml
     }
 
     private static XmlReader Reader(Stream source) =>
-        XmlReader.Create(source, new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersInDocument = LongestDocument, CloseInput = false });
+        XmlReader.Create(source, new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersInDocument = Limits.LongestXml, CloseInput = false });
 
     private static MemoryStream Copied(Stream content)
     {

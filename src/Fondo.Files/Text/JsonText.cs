@@ -9,9 +9,7 @@ namespace Fondo.Files.Text;
 /// So are objects of more than <see cref="Limits.MostMembers"/> members.</remarks>
 public sealed class JsonText
 {
-    private const int Deepest = 32;
-
-    private readonly (int Token, ulong Names, int Members)[] _open = new (int, ulong, int)[Deepest + 1];
+    private readonly (int Token, ulong Names, int Members)[] _open = new (int, ulong, int)[Limits.DeepestJson + 1];
     private Token[] _tape = new Token[256];
     private int _length, _depth;
     private ArraySegment<byte> _utf8;
@@ -38,7 +36,7 @@ public sealed class JsonText
     public bool TryParse(ArraySegment<byte> utf8, out string fault, out int at)
     {
         (_utf8, _length, _depth, MayHoldCardNumber) = (utf8, 0, 0, false);
-        var reader = new Utf8JsonReader(utf8.AsSpan(), new JsonReaderOptions { MaxDepth = Deepest });
+        var reader = new Utf8JsonReader(utf8.AsSpan(), new JsonReaderOptions { MaxDepth = Limits.DeepestJson });
         try
         {
             while (reader.Read())

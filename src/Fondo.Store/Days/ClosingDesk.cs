@@ -33,7 +33,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
             return Outcome.Refused(withheld);
         }
 
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.Excuse))
         {
             return Outcome.Refused("Only a supervisor or a manager excuses what is left.");
         }
@@ -55,7 +55,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     /// <summary>Says of findings that they were seen, and what is done about them. All of them, or none.</summary>
     public Task<Outcome> Answer(DateOnly day, IReadOnlyCollection<ProposedAnswer> answers, Person by) => guard.Write(day, async () =>
     {
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.AnswerCheck))
         {
             return Outcome.Refused("Only a supervisor or a manager answers what the checks found.");
         }
@@ -96,7 +96,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     /// <summary>Signs one register off, once nothing of it is left.</summary>
     public Task<Outcome> SignOff(DateOnly day, RegisterId register, Person by) => guard.Write(day, async () =>
     {
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.SignOff))
         {
             return Outcome.Refused("Only a supervisor or a manager signs a register off.");
         }
@@ -124,7 +124,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     /// <summary>Freezes the day when every gate is green. A second close is refused with a sentence, whoever comes second.</summary>
     public Task<Outcome> Close(DateOnly day, Person by) => guard.Write(day, async () =>
     {
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.Close))
         {
             return Outcome.Refused("Only a supervisor or a manager closes the day.");
         }
@@ -147,7 +147,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     /// <summary>Opens a closed day again: what was frozen stays readable, and the next close of the day is its next revision.</summary>
     public async Task<Outcome> Reopen(DateOnly day, string? reason, Person by)
     {
-        if (!by.May(Right.Manage))
+        if (!by.May(ActKind.Reopen) || !by.MayWitness(ActKind.Reopen))
         {
             return Outcome.Refused("Only a manager opens a closed day again.");
         }

@@ -138,7 +138,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
             }
 
             var isCorrection = IsCorrection(view, target, count.Kind);
-            if (isCorrection && !by.May(Right.Supervise))
+            if (isCorrection && !by.May(ActKind.CorrectCount))
             {
                 return Outcome.Refused("The count is handed in. Only a supervisor or a manager corrects it.");
             }

@@ -46,7 +46,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
         List<CountObjection> objections = [];
         var outcome = await guard.Write(day, async () =>
         {
-            if (!by.May(Right.Supervise))
+            if (!by.May(ActKind.LeaveFloat))
             {
                 return Outcome.Refused("Only a supervisor or a manager makes the floats of all registers.");
             }

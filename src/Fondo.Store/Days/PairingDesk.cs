@@ -23,7 +23,7 @@ public sealed class PairingDesk(StoreContext db, DayStore days, DayLock guard, T
                 ? Outcome.Done : Outcome.Refused("This form was sent before with other contents, and what it said then stands. Load the page to see it.");
         }
 
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.PairRows))
         {
             return Outcome.Refused("Only a supervisor or a manager pairs by hand.");
         }

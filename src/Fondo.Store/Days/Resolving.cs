@@ -35,7 +35,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
             return made.Kind == proposals[0].Kind && made.Postings.SequenceEqual(proposals[0].Postings) && made.Reason == proposals[0].Reason.Trim() ? Outcome.Done : Outcome.Refused(OtherContents);
         }
 
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.MakeEntry))
         {
             return Outcome.Refused("Only a supervisor or a manager makes entries.");
         }
@@ -116,7 +116,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
             return Outcome.Refused("There is no such entry on this day.");
         }
 
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.ReverseEntry))
         {
             return Outcome.Refused("Only a supervisor or a manager reverses entries.");
         }

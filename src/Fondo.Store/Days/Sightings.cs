@@ -15,7 +15,7 @@ public sealed class Sightings(StoreContext db, TimeProvider clock)
     /// <param name="where">The page, for the trail.</param>
     public async Task Note(DayView view, IEnumerable<DrawerId>? drawers, Person by, string where)
     {
-        if (view.IsClosed || !by.May(Right.Count))
+        if (view.IsClosed || !by.May(ActKind.Count))
         {
             return;
         }

@@ -90,7 +90,7 @@ public sealed class HeldFiles(StoreContext db, TimeProvider clock)
             return Outcome.Refused(Gone);
         }
 
-        if (person.Id == held.By || (!held.Missing.Contains(person.Id) && !(held.NeedsSecond && person.May(Right.Supervise))))
+        if (person.Id == held.By || (!held.Missing.Contains(person.Id) && !(held.NeedsSecond && person.May(ActKind.AgreeToFiles))))
         {
             return Outcome.Refused(person.Id == held.By ? "Someone else must agree to the files that you brought." : $"These files do not wait for {person.Name}.");
         }

@@ -21,7 +21,7 @@ public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
     /// <param name="second">Another supervisor or manager, who has proved themselves.</param>
     public async Task<(string? Key, string? Objection)> Make(string register, Person by, Person? second)
     {
-        if (!by.May(Right.Supervise) || second is null || second.Id == by.Id || !second.May(Right.Supervise))
+        if (!by.May(ActKind.MakeKey) || second?.MayBeSecond(ActKind.MakeKey, by) != true)
         {
             return (null, "Making a key takes two people. Choose another supervisor or manager, who types their PIN.");
         }

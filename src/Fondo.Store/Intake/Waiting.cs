@@ -46,7 +46,7 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
     /// <summary>Sets a stored record aside because of which its day does not read: the day does without it, and it waits for a person.</summary>
     public async Task<Outcome> SetRecordAside(DateOnly day, RecordKind kind, string key, Person by)
     {
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.SetRecordAside))
         {
             return Outcome.Refused("Only a supervisor or a manager sets a record aside.");
         }
@@ -86,7 +86,7 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
     /// <summary>One person decides; a second one is told that it was decided.</summary>
     private async Task<Outcome> Decide(long id, string decision, string? reason, Person by, Func<AsideRow, Task<string?>> work)
     {
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.DecideLine))
         {
             return Outcome.Refused("Only a supervisor or a manager decides about a line that waits.");
         }

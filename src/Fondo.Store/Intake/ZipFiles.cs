@@ -6,8 +6,6 @@ namespace Fondo.Store.Intake;
 /// <summary>The files of a zip that somebody offers.</summary>
 public static class ZipFiles
 {
-    private const long MostBytes = 512L << 20;
-
     /// <summary>The files, by name; or the sentence that says why the zip is refused. Folders inside are passed over.</summary>
     public static (IReadOnlyList<OfferedFile> Files, string? Objection) Open(Stream stream, string name)
     {
@@ -15,7 +13,8 @@ public static class ZipFiles
         {
             var zip = new ZipArchive(stream, ZipArchiveMode.Read);
             var entries = zip.Entries.Where(e => e.Name.Length > 0).ToList();
-            return entries.Any(e => e.Length is < 0 or > MostBytes) || entries.Sum(e => (decimal)e.Length) > MostBytes
+            return entries.Count > Limits.MostFiles ? ([], $"{name} holds more than {Limits.MostFiles} files; nothing was taken.")
+                : entries.Any(e => e.Length is < 0 or > Limits.LargestUpload) || entries.Sum(e => (decimal)e.Length) > Limits.LargestUpload
                 ? ([], $"{name} unpacks to more than 512 MB; nothing was taken.")
                 : ([.. entries.Select(e => new OfferedFile(e.Name, () => new BoundedStream(e.Open(), e.Length)))], null);
         }

@@ -32,7 +32,7 @@ public sealed class Attachments(StoreContext db, DayLock guard, TimeProvider clo
     /// <summary>Keeps a file with an entry. The same content at the same entry twice is there once.</summary>
     public async Task<Outcome> Add(DateOnly day, Guid entry, string? name, byte[] content, Person by)
     {
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.AttachSlip))
         {
             return Outcome.Refused("Only a supervisor or a manager attaches a file.");
         }

@@ -131,7 +131,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
     /// <summary>Why these two may not change that person; null when they may.</summary>
     private async Task<string?> Refusal(Person person, Person by, Person? second)
     {
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.ChangePerson))
         {
             return "Only a supervisor or a manager changes who can sign in.";
         }
@@ -144,7 +144,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
         var isApprover = person.May(Right.Supervise) || await db.Users.AnyAsync(p => p.PersonId == person.Id.Value && (p.Role == Role.Supervisor || p.Role == Role.Manager));
         return !isApprover ? null
             : second is null ? "Whoever may approve is made and changed by two: a manager who is not you gives their PIN."
-            : !second.May(Right.Manage) ? $"{second.Name} is no manager; only a manager is the second one here."
+            : !second.MayWitness(ActKind.ChangePerson) ? $"{second.Name} is no manager; only a manager is the second one here."
             : second.Id == by.Id ? "The second one is somebody else than you."
             : second.Id == person.Id ? "Nobody is the second one for themselves."
             : null;
@@ -159,7 +159,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
             return Outcome.Refused("This person does not sign in any more. Reload the page.");
         }
 
-        if (!by.May(Right.Supervise) || row.PersonId == by.Id.Value || row.GivenBy == by.Id.Value)
+        if (!by.May(ActKind.ConfirmPerson) || row.PersonId == by.Id.Value || row.GivenBy == by.Id.Value)
         {
             return Outcome.Refused("Someone else must confirm this person: not who gave the sign-in, and not the person.");
         }

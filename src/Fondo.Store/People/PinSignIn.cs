@@ -16,7 +16,7 @@ public enum PinDoor
 
 /// <summary>Proves a person by their PIN: five tries from an address, then a wait that grows with every further one.
 /// Tries from elsewhere do not lock a person out of the machines at which they signed in lately, and tries at the desk where they worked today only slow them down.</summary>
-public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, Here here, TimeProvider clock)
+public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, TriesOnFullDisk onFullDisk, Here here, TimeProvider clock)
 {
     /// <summary>Tries at one address before a wait; and from all addresses together where the person did not sign in lately.</summary>
     public const int FreeTries = 5, FreeElsewhere = 20;
@@ -46,19 +46,33 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
 
         // Worked out before one's turn; what it says counts only where the turn allows the try, so that tries side by side are no more than tries in a row.
         var isRight = people.PasswordHasher.VerifyHashedPassword(person, person.PasswordHash ?? "", pin ?? "") != PasswordVerificationResult.Failed;
-        await using (var turn = await db.BeginWriting())
+        if (await Counted(person, door, isRight) is { } objection)
         {
-            var objection = await Objection(person, door, isRight);
-            await turn.CommitAsync();
-            if (objection is not null)
-            {
-                return (null, objection);
-            }
+            return (null, objection);
         }
 
         return person.MustChoosePin && door != PinDoor.SignIn
             ? (null, $"{person.Name} signs in first and chooses a PIN of their own: this one was given by somebody else.")
             : (person, null);
+    }
+
+    /// <summary>Counts a try in a turn; where the disk has no room for that, in memory. Why it proves nothing, or null.</summary>
+    private async Task<string?> Counted(StorePerson person, PinDoor door, bool isRight)
+    {
+        try
+        {
+            await using var turn = await db.BeginWriting();
+            var objection = await Objection(person, door, isRight);
+            await turn.CommitAsync();
+            return objection;
+        }
+        catch (Exception e) when (DiskFull.Is(e) && door != PinDoor.Approve)
+        {
+            db.ChangeTracker.Clear();
+            return !onFullDisk.May(person.PersonId) ? "The disk is full, so only one PIN every 30 seconds is checked for each person. Wait 30 seconds, then try again."
+                : isRight ? null
+                : "That PIN does not belong to this person. The disk is full: the next try is possible in 30 seconds.";
+        }
     }
 
     /// <summary>Counts a try; why it proves nothing, or null. Within the turn.</summary>

@@ -73,7 +73,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
     /// One that loosens a control holds from the next trading day at the earliest, and only once a manager who did not make it has approved it (rules §11).</summary>
     public async Task<SetupSaved> Save(DateOnly from, string json, Person by)
     {
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.SaveSetUp))
         {
             return SetupSaved.Refused("Only a supervisor or a manager changes the set-up.");
         }
@@ -154,7 +154,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
             return there.By == manager.Id.Value ? Outcome.Done : Outcome.Refused("This set-up is approved already.");
         }
 
-        if (!manager.May(Right.Manage) || row.By == manager.Id.Value)
+        if (row.By == manager.Id.Value || !manager.MayWitness(ActKind.LoosenSetUp))
         {
             return Outcome.Refused(row.By == manager.Id.Value ? "Nobody approves their own set-up; another manager does." : $"{manager.Name} is no manager; only a manager approves what loosens a control.");
         }

@@ -125,7 +125,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
             return made.Line == line && made.Kind == kind && made.Target == target?.ToString() ? Outcome.Done : Outcome.Refused("This form was sent before with another decision, and that one holds. Reload the page to see it.");
         }
 
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.MatchBankLine))
         {
             return Outcome.Refused("Only a supervisor or a manager can match bank lines.");
         }
@@ -162,12 +162,12 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
     public async Task<Outcome> Withdraw(string statement, string? reason, Person by, Person? second)
     {
         await using var transaction = await db.BeginWriting();
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.WithdrawStatement))
         {
             return Outcome.Refused("Only a supervisor or a manager can withdraw a statement.");
         }
 
-        if (second is null || second.Id == by.Id || !second.May(Right.Supervise))
+        if (second?.MayBeSecond(ActKind.WithdrawStatement, by) != true)
         {
             return Outcome.Refused("Withdrawing a statement takes two people. The second person must be another supervisor or manager.");
         }

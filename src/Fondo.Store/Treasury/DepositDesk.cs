@@ -21,7 +21,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
         List<CountObjection> objections = [];
         var outcome = await guard.Write(day, async () =>
         {
-            if (!by.May(Right.Supervise))
+            if (!by.May(ActKind.SealDeposit))
             {
                 return Outcome.Refused("Only a supervisor or a manager prepares a deposit.");
             }
@@ -53,7 +53,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
                 objections.Add(new("bag", $"Bag {name} was used already, for deposit {used.Number} of {used.Day:d MMM}. Look at the number again."));
             }
 
-            if (witness.Id == by.Id || !witness.May(Right.Count))
+            if (!witness.MayBeSecond(ActKind.SealDeposit, by))
             {
                 objections.Add(new("witness", "A deposit is made by two: somebody else types their PIN."));
             }
@@ -109,7 +109,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
     public async Task<Outcome> HandOver(int number, string? to, string? seal, Person by)
     {
         var (name, mark) = (to?.Trim() ?? "", seal?.Trim() ?? "");
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.HandOverDeposit))
         {
             return Outcome.Refused("Only a supervisor or a manager hands a deposit over.");
         }
@@ -150,7 +150,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
     /// <param name="witness">The second person, who proved it with their PIN; needed above the limit for approvals.</param>
     public Task<Outcome> Unseal(DateOnly day, int number, string? reason, Person by, Person? witness) => guard.Write(day, async () =>
     {
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.OpenDeposit))
         {
             return Outcome.Refused("Only a supervisor or a manager opens a deposit again.");
         }
@@ -186,7 +186,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
         }
 
         var needsSecond = deposit.Cash > view.Setup.Policy.ApprovalAbove;
-        if (needsSecond && (witness is null || witness.Id == by.Id || !witness.May(Right.Count)))
+        if (needsSecond && witness?.MayBeSecond(ActKind.OpenDeposit, by) != true)
         {
             return Outcome.Refused($"Above {view.Setup.Currency.Say(view.Setup.Policy.ApprovalAbove)} two people open a sealed deposit. The second person must be someone else, with their own PIN.");
         }

@@ -29,7 +29,7 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
     /// <param name="witness">The second person, who proved it with their PIN; null where none is there.</param>
     public Task<Outcome> Move(DateOnly day, SafeMovementForm form, Person by, Person? witness) => guard.Write(day, async () =>
     {
-        if (!by.May(Right.Supervise))
+        if (!by.May(ActKind.MoveSafeMoney))
         {
             return Outcome.Refused("Only a supervisor or a manager moves money at the safe.");
         }
@@ -64,7 +64,7 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
         }
 
         var needsSecond = NeedsSecond(form.Kind, amount, view);
-        if (needsSecond && (witness is null || witness.Id == by.Id || !witness.May(Right.Count)))
+        if (needsSecond && witness?.MayBeSecond(ActKind.MoveSafeMoney, by) != true)
         {
             return Outcome.Refused($"Above {view.Setup.Currency.Say(view.Setup.Policy.ApprovalAbove)} two people move money at the safe. The second person must be someone else, with their own PIN.");
         }
@@ -94,7 +94,7 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
         List<CountObjection> objections = [];
         var outcome = await guard.Write(day, async () =>
         {
-            if (!by.May(Right.Supervise))
+            if (!by.May(ActKind.OrderChange))
             {
                 return Outcome.Refused("Only a supervisor or a manager orders change.");
             }

@@ -14,7 +14,7 @@ internal static class Doors
 
     public static void AddDoors(this IServiceCollection services, RunOptions options)
     {
-        services.AddSingleton<PersonSessions>();
+        services.AddSingleton<SessionsOnFullDisk>().AddSingleton<PersonSessions>();
         services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie();
         services.AddOptions<CookieAuthenticationOptions>(CookieAuthenticationDefaults.AuthenticationScheme).Configure<PersonSessions>((o, sessions) =>
         {

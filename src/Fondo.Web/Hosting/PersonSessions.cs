@@ -13,7 +13,7 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Web.Hosting;
 
 /// <summary>The sessions of persons, kept in the database: signing out, a new PIN or being switched off ends them here, whatever a browser still holds.</summary>
-internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectionProvider protection, TimeProvider clock) : ITicketStore
+internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectionProvider protection, SessionsOnFullDisk onFullDisk, TimeProvider clock) : ITicketStore
 {
     /// <summary>Without an act of the person for so long it ends; and after so long in any case.</summary>
     public static readonly TimeSpan Idle = TimeSpan.FromMinutes(30), Longest = TimeSpan.FromHours(12);
@@ -73,10 +73,8 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         scope.ServiceProvider.GetRequiredService<Here>().Machine = at;
         var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
         var now = clock.GetUtcNow();
-        var ends = now - Longest;
-        await using var writing = await db.BeginWriting();
-        await db.Sessions.Where(s => s.BeganAt < ends).ExecuteDeleteAsync();
-        db.Sessions.Add(new()
+        var before = context is null ? null : Of(context)?.Hash;
+        var session = new SessionRow
         {
             Hash = Hash(key),
             Person = Me.From(ticket.Principal).Id.Value,
@@ -85,17 +83,60 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
             BeganAt = now,
             ActedAt = now,
             ProvedAt = now,
-        });
-        if (context is not null && Of(context) is { Hash: var before })
+        };
+        try
         {
-            await db.Sessions.Where(s => s.Hash == before).ExecuteDeleteAsync();
+            await Write(db, session, before, "signed in");
+        }
+        catch (Exception e) when (DiskFull.Is(e) && onFullDisk.Begin(session, now - Longest))
+        {
+            // Reading goes on while the disk is full.
+            if (before is not null)
+            {
+                onFullDisk.End(before);
+            }
         }
 
-        await db.SaveChangesAsync();
-        var person = Me.From(ticket.Principal).Id.Value;
-        await db.Note(new Act(TrailAct.SignIn, person, person, "signed in"));
-        await writing.CommitAsync();
         return key;
+    }
+
+    /// <summary>Writes a session down, in place of the one before it at the same browser.</summary>
+    private async Task Write(StoreContext db, SessionRow session, string? before, string says)
+    {
+        var ends = clock.GetUtcNow() - Longest;
+        await using var writing = await db.BeginWriting();
+        if (await db.Sessions.AnyAsync(s => s.Hash == session.Hash))
+        {
+            return; // another request of the same browser was quicker
+        }
+
+        await db.Sessions.Where(s => s.BeganAt < ends || s.Hash == before).ExecuteDeleteAsync();
+        db.Sessions.Add(session);
+        await db.SaveChangesAsync();
+        db.Entry(session).State = EntityState.Detached;
+        await db.Note(new Act(TrailAct.SignIn, session.Person, session.Person, says));
+        await writing.CommitAsync();
+    }
+
+    /// <summary>A session that began while the disk was full, written down as soon as there is room.</summary>
+    private async Task<SessionRow?> BegunOnFullDisk(StoreContext db, string hash)
+    {
+        if (onFullDisk.Find(hash) is not { } session)
+        {
+            return null;
+        }
+
+        try
+        {
+            await Write(db, session, null, $"signed in on {session.BeganAt:yyyy-MM-dd} at {session.BeganAt:HH:mm} UTC, while the disk was full");
+            onFullDisk.WrittenDown(hash);
+        }
+        catch (Exception e) when (DiskFull.Is(e))
+        {
+            db.ChangeTracker.Clear();
+        }
+
+        return session;
     }
 
     public Task RenewAsync(string key, AuthenticationTicket ticket) => Task.CompletedTask;
@@ -110,8 +151,18 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         }
 
         var (db, hash, now) = (httpContext.RequestServices.GetRequiredService<StoreContext>(), Hash(key), clock.GetUtcNow());
-        var found = await db.Sessions.AsNoTracking().Where(s => s.Hash == hash)
-            .Select(s => new { Session = s, Keys = db.Users.Where(p => p.PersonId == s.Person && !p.IsOff).Select(p => (PlainKeys?)p.PlainKeys).FirstOrDefault() }).SingleOrDefaultAsync(cancellationToken);
+        if (onFullDisk.HasEnded(hash))
+        {
+            await End(hash);
+            return null;
+        }
+
+        var began = await BegunOnFullDisk(db, hash);
+        var found = began is not null
+            ? new { Session = began, Keys = await db.Users.Where(p => p.PersonId == began.Person && !p.IsOff).Select(p => (PlainKeys?)p.PlainKeys).FirstOrDefaultAsync(cancellationToken) }
+            : await db.Sessions.AsNoTracking().Where(s => s.Hash == hash)
+                .Select(s => new { Session = s, Keys = db.Users.Where(p => p.PersonId == s.Person && !p.IsOff).Select(p => (PlainKeys?)p.PlainKeys).FirstOrDefault() })
+                .SingleOrDefaultAsync(cancellationToken);
         if (found is not { Session: var session, Keys: { } keys })
         {
             return null;
@@ -119,7 +170,7 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
 
         if (now - session.BeganAt >= Longest || now - session.ActedAt >= Idle)
         {
-            await db.InTurn(() => db.Sessions.Where(s => s.Hash == hash).ExecuteDeleteAsync(cancellationToken));
+            await End(hash);
             return null;
         }
 
@@ -133,6 +184,8 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
             {
                 // What is there can still be read.
             }
+
+            session.ActedAt = now;
         }
 
         try
@@ -154,8 +207,9 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         await using var scope = scopes.CreateAsyncScope();
         var ends = clock.GetUtcNow() - Longest;
         var idle = clock.GetUtcNow() - Idle;
-        return await scope.ServiceProvider.GetRequiredService<StoreContext>().Sessions.AsNoTracking()
-            .Where(s => s.Person == person && s.BeganAt > ends && s.ActedAt > idle).OrderByDescending(s => s.BeganAt).ToListAsync();
+        var written = await scope.ServiceProvider.GetRequiredService<StoreContext>().Sessions.AsNoTracking()
+            .Where(s => s.Person == person && s.BeganAt > ends && s.ActedAt > idle).ToListAsync();
+        return [.. onFullDisk.OfPerson(person).Concat(written).OrderByDescending(s => s.BeganAt)];
     }
 
     public Task RemoveAsync(string key) => End(Hash(key));
@@ -164,7 +218,15 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
     {
         await using var scope = scopes.CreateAsyncScope();
         var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
-        await db.InTurn(() => db.Sessions.Where(s => s.Hash == hash).ExecuteDeleteAsync());
+        try
+        {
+            await db.InTurn(() => db.Sessions.Where(s => s.Hash == hash).ExecuteDeleteAsync());
+            onFullDisk.WrittenDown(hash);
+        }
+        catch (Exception e) when (DiskFull.Is(e) && onFullDisk.End(hash))
+        {
+            // It has ended; its row goes when there is room.
+        }
     }
 
     private byte[] Protected(AuthenticationTicket ticket) => _protector.Protect(TicketSerializer.Default.Serialize(ticket));

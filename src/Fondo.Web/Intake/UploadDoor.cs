@@ -13,7 +13,7 @@ internal static class UploadDoor
 {
     public const string Path = "/take-in/files";
 
-    public const long Largest = 512L << 20;
+    public const long Largest = Limits.LargestUpload;
 
     /// <summary>Bytes of a field beside the files.</summary>
     private const int LongestField = 4096;

@@ -1,3 +1,4 @@
+using Fondo.Core.Amounts;
 using Fondo.Core.Entries;
 using Fondo.Core.Evidence;
 using Fondo.Core.SetUp;
@@ -35,6 +36,13 @@ public sealed class ApprovalsModel(DayStore days, Resolving resolving, Attachmen
     public bool MaySign => MySelf.May(Right.Supervise) && !View.IsClosed;
 
     public IReadOnlyList<Entry> Waiting => [.. View.Entries.Where(e => !e.Holds && !e.IsWithdrawn(View.Entries)).OrderBy(e => e.At).ThenBy(e => e.Id)];
+
+    /// <summary>What is left of each cell that an entry names, before it is signed and after.</summary>
+    public IEnumerable<(string Cell, Money Before, Money After)> Effects(Entry entry) =>
+        from posting in entry.Postings
+        let left = View.Bridges.GetValueOrDefault(posting.Cell)?.Left
+        where left is not null
+        select (View.NameOf(posting.Cell), left.Value, left.Value - posting.Amount);
 
     public ExhibitList EvidenceOf(Entry entry) => new(Setup, Exhibit.Of(entry.Evidence, entry.Detail is EntryDetail.Recounted recounted ? recounted.Found : [], View.Overview, 6), entry.Evidence.Length);
 

@@ -329,10 +329,28 @@ const followBoard = async () => {
 };
 if (document.querySelector("[data-board][data-follow]")) setInterval(followBoard, 4000);
 
-// Signing: each entry is chosen by itself; the next one that is not has the focus then, and after the last one the PIN.
+// An amount in minor units as the form's currency writes it.
+const amountIn = (form) => {
+  const digits = Number(form.dataset.digits);
+  return (minor) => `${minor < 0 ? "−" : ""}${(Math.abs(minor) / Number(form.dataset.unit)).toLocaleString("en-US", { minimumFractionDigits: digits, maximumFractionDigits: digits })}`;
+};
+
+// Signing: the sum of what is ticked stands above the PIN.
+const sumUpSigning = (form) => {
+  const ticked = [...form.querySelectorAll("[name=entry]:checked")].map((box) => Number(box.dataset.minor));
+  const [amount, sum] = [amountIn(form), (amounts) => amounts.reduce((all, one) => all + one, 0)];
+  const [over, short] = [sum(ticked.filter((one) => one > 0)), sum(ticked.filter((one) => one < 0))];
+  form.querySelector("[data-sum]").textContent = ticked.length === 0 ? "Tick the entries to sign."
+    : `${ticked.length === 1 ? "1 entry" : `${ticked.length} entries`}: +${amount(over)} and ${amount(short)}, ${amount(over + short)} together.`;
+};
+for (const form of document.querySelectorAll("form.signing")) if (form.querySelector("[data-sum]")) sumUpSigning(form);
+
+// Each entry is ticked by itself; the next one that is not has the focus then, and after the last one the PIN.
 document.addEventListener("change", (event) => {
   const form = event.target.closest("form.signing");
-  if (!form || event.target.name !== "entry" || !event.target.checked) return;
+  if (!form || event.target.name !== "entry") return;
+  sumUpSigning(form);
+  if (!event.target.checked) return;
   const boxes = [...form.querySelectorAll("[name=entry]")];
   (boxes.slice(boxes.indexOf(event.target)).find((box) => !box.checked) ?? form.querySelector("[name=pin]")).focus();
 });
@@ -344,8 +362,7 @@ document.addEventListener("change", (event) => {
   const chosen = (side) => [...form.querySelectorAll(`[name=item][data-side=${side}]:checked`)];
   const sum = (side) => chosen(side).reduce((all, box) => all + Number(box.dataset.minor), 0);
   const [journal, rows] = [chosen("journal").length, chosen("rows").length];
-  const digits = Number(form.dataset.digits);
-  const amount = (minor) => `${minor < 0 ? "−" : ""}${(Math.abs(minor) / Number(form.dataset.unit)).toLocaleString("en-US", { minimumFractionDigits: digits, maximumFractionDigits: digits })}`;
+  const amount = amountIn(form);
   const apart = sum("rows") - sum("journal");
   form.querySelector("[data-sum]").textContent = journal + rows === 0 ? "Choose what belongs together."
     : `${journal} of the journal for ${amount(sum("journal"))}, ${rows} settled for ${amount(sum("rows"))}: ${apart === 0 ? "they agree" : `${amount(apart)} apart`}`;
