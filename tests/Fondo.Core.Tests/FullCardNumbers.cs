@@ -20,6 +20,9 @@ public sealed class FullCardNumbers
     [InlineData("4000\u200b0000\u200b0000\u200b0002")] // spaces of no width
     [InlineData("\uff14\uff10\uff10\uff10\uff10\uff10\uff10\uff10\uff10\uff10\uff10\uff10\uff10\uff10\uff10\uff12")] // wide digits
     [InlineData("4000000000006")] // thirteen
+    [InlineData("4000.0000.0000.0002")]
+    [InlineData("4000\n0000\r\n0000\n0002")]
+    [InlineData("40000000\t00000002")]
     public void Is_found(string text)
     {
         Assert.True(CardNumbers.Contains(text), text);
@@ -31,6 +34,8 @@ public sealed class FullCardNumbers
     [InlineData("40000000000000020000")] // twenty digits
     [InlineData("4000 0000 0000")] // twelve
     [InlineData("4000/0000/0000/0002")]
+    [InlineData("40.00 00.00 00.00 00.02")] // amounts
+    [InlineData("4000000.0 00000002")]
     [InlineData("2026-11-21T21:42:00-05:00")]
     [InlineData("T-01/118/44, L1-000150#1")]
     [InlineData("")]
@@ -55,6 +60,36 @@ public sealed class FullCardNumbers
         {
             var scan = new CardNumberScan();
             Assert.Equal(holds, scan.Finds(bytes.AsSpan(0, cut)) || scan.Finds(bytes.AsSpan(cut)) || scan.FindsAtEnd());
+        }
+    }
+
+    /// <summary>Ten thousand spellings: digits of four scripts, in groups of three and more, with whatever a person or a program puts between them.</summary>
+    [Fact]
+    public void However_it_is_spelled()
+    {
+        var random = new Random(11);
+        string[] between = ["", " ", "-", "\u00a0", "\u2011", "\u200b", "\u2009", "\u00ad", ".", "\t", "\n", "\r\n", " - ", "  "];
+        int[] zeros = ['0', '\uff10', '\u0660', '\u0966'];
+        for (var i = 0; i < 10_000; i++)
+        {
+            var first = Enumerable.Range(0, random.Next(12, 19)).Select(_ => (byte)random.Next(10)).ToArray();
+            byte[] number = [.. first, (byte)CardNumbers.CheckDigit(first)];
+            var (text, group, zero) = (new StringBuilder(random.Next(2) == 0 ? "card " : ""), 0, zeros[random.Next(zeros.Length)]);
+            for (var place = 0; place < number.Length; place++)
+            {
+                if (group >= 3 && number.Length - place >= 3 && random.Next(3) == 0)
+                {
+                    text.Append(between[random.Next(between.Length)]);
+                    group = 0;
+                }
+
+                text.Append((char)(zero + number[place]));
+                group++;
+            }
+
+            text.Append(random.Next(2) == 0 ? ", please" : "");
+            Assert.True(CardNumbers.Contains(text.ToString()), text.ToString());
+            Assert.True(CardNumbers.MayBeIn(Encoding.UTF8.GetBytes(text.ToString())), "the quick look passes nothing over");
         }
     }
 

@@ -106,6 +106,7 @@ public sealed class PouringIn : InOwnShop
         using var end = await visitor.Post("/sign-out", [], $"{Shop.Day}/count");
         Shop.Disk.HasNoByteLeft = false;
         Assert.Equal(HttpStatusCode.Redirect, (await visitor.Get($"{Shop.Day}/count")).StatusCode);
+        await Shop.SignedIn();
         Assert.Equal(0, await Shop.InStore(db => db.Sessions.CountAsync(s => s.Person == "p15")));
     }
 

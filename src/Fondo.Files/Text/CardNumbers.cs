@@ -1,7 +1,8 @@
 namespace Fondo.Files.Text;
 
 /// <summary>Finds full card numbers: 13 to 19 digits that pass the ISO/IEC 7812-1 check digit, spaces and hyphens between the digits skipped,
-/// also where further groups of digits stand before or behind them. A group of 20 or more digits is not one.</summary>
+/// and points, tabs and line ends between groups of three digits or more (two decimals behind a point are an amount).
+/// They are found where further groups of digits stand before or behind them, too. A group of 20 or more digits is not one.</summary>
 public static class CardNumbers
 {
     internal const int Shortest = 13;
@@ -17,13 +18,14 @@ public static class CardNumbers
         }
 
         var groups = new DigitGroups();
-        foreach (var c in text)
+        for (var i = 0; i < text.Length; i++)
         {
+            var c = text[i];
             if (char.IsDigit(c))
             {
                 groups.Digit((int)char.GetNumericValue(c));
             }
-            else if (IsBetween(c) ? groups.EndsGroup() : groups.EndsRun())
+            else if (IsBetween(c) || (c is '.' or '\t' or '\r' or '\n' && IsWithin(text, i)) ? groups.EndsGroup() : groups.EndsRun())
             {
                 return true;
             }
@@ -34,6 +36,36 @@ public static class CardNumbers
 
     private static bool IsBetween(char c) => c is ' ' or '-' || (c > 127 && (char.IsWhiteSpace(c)
         || char.GetUnicodeCategory(c) is System.Globalization.UnicodeCategory.DashPunctuation or System.Globalization.UnicodeCategory.Format));
+
+    /// <summary>Whether three digits or more stand on both sides of a point, a tab or a line end.</summary>
+    private static bool IsWithin(ReadOnlySpan<char> text, int at)
+    {
+        var (from, to) = (at, at + 1);
+        while (from > 0 && text[from - 1] is ('\r' or '\n'))
+        {
+            from--;
+        }
+
+        while (to < text.Length && text[to] is ('\r' or '\n'))
+        {
+            to++;
+        }
+
+        return from >= 3 && to + 3 <= text.Length && AreDigits(text[(from - 3)..from]) && AreDigits(text[to..(to + 3)]);
+    }
+
+    private static bool AreDigits(ReadOnlySpan<char> text)
+    {
+        foreach (var c in text)
+        {
+            if (!char.IsDigit(c))
+            {
+                return false;
+            }
+        }
+
+        return true;
+    }
 
     /// <summary>Groups of digits as they come, one run of them at a time. Whole groups one behind the other are looked at, wherever the run begins and ends.</summary>
     internal struct DigitGroups
@@ -121,7 +153,7 @@ public static class CardNumbers
         }
     }
 
-    /// <summary>A quick look at JSON text as written: without thirteen digits in a row (spaces and hyphens between), and without escapes, there is no card number.</summary>
+    /// <summary>A quick look at JSON text as written: without thirteen digits in a row (spaces, hyphens, points and line ends between), and without escapes, there is no card number.</summary>
     public static bool MayBeIn(ReadOnlySpan<byte> utf8)
     {
         var digits = 0;
@@ -146,7 +178,7 @@ public static class CardNumbers
                     return true;
                 }
             }
-            else if (b < 0x80 && b is not ((byte)' ' or (byte)'-'))
+            else if (b < 0x80 && b is not ((byte)' ' or (byte)'-' or (byte)'.' or (byte)'\t' or (byte)'\r' or (byte)'\n'))
             {
                 digits = 0;
             }

@@ -103,19 +103,23 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
     /// <summary>Writes a session down, in place of the one before it at the same browser.</summary>
     private async Task Write(StoreContext db, SessionRow session, string? before, string says)
     {
-        var ends = clock.GetUtcNow() - Longest;
+        var (ends, ended) = (clock.GetUtcNow() - Longest, onFullDisk.Ended);
         await using var writing = await db.BeginWriting();
         if (await db.Sessions.AnyAsync(s => s.Hash == session.Hash))
         {
             return; // another request of the same browser was quicker
         }
 
-        await db.Sessions.Where(s => s.BeganAt < ends || s.Hash == before).ExecuteDeleteAsync();
+        await db.Sessions.Where(s => s.BeganAt < ends || s.Hash == before || ended.Contains(s.Hash)).ExecuteDeleteAsync();
         db.Sessions.Add(session);
         await db.SaveChangesAsync();
         db.Entry(session).State = EntityState.Detached;
         await db.Note(new Act(TrailAct.SignIn, session.Person, session.Person, says));
         await writing.CommitAsync();
+        foreach (var hash in ended)
+        {
+            onFullDisk.WrittenDown(hash);
+        }
     }
 
     /// <summary>A session that began while the disk was full, written down as soon as there is room.</summary>

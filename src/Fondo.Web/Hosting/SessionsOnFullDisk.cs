@@ -16,6 +16,9 @@ internal sealed class SessionsOnFullDisk
 
     public IEnumerable<SessionRow> OfPerson(string person) => _begun.Values.Where(r => r.Person == person);
 
+    /// <summary>Hashes of sessions that have ended and are still in the database.</summary>
+    public ICollection<string> Ended => _ended.Keys;
+
     public bool HasEnded(string hash) => !_ended.IsEmpty && _ended.ContainsKey(hash);
 
     /// <summary>Whether there was room in memory for it.</summary>

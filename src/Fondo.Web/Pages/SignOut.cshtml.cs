@@ -1,5 +1,6 @@
 using Fondo.Core.SetUp;
 using Fondo.Store.Model;
+using Fondo.Store;
 using Fondo.Store.Trails;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authentication;
@@ -16,7 +17,15 @@ public sealed class SignOutModel(StoreContext db, Here here) : PageModel
     public async Task<IActionResult> OnPost()
     {
         await HttpContext.SignOutAsync();
-        await db.Note(new Act(TrailAct.SignOut, here.By, here.By, "signed out"));
+        try
+        {
+            await db.Note(new Act(TrailAct.SignOut, here.By, here.By, "signed out"));
+        }
+        catch (Exception e) when (DiskFull.Is(e))
+        {
+            // The session has ended all the same.
+        }
+
         return Redirect("/sign-in");
     }
 }

@@ -137,7 +137,7 @@ document.addEventListener("htmx:responseError", (event) => {
 });
 
 // A full card number is kept nowhere, nor most of one while it is typed: thirteen digits in a row, whatever stands between them.
-const mayHoldCardNumber = (text) => (text.normalize("NFKC").match(/\d(?:[\s\-\u00ad\u200b-\u2015]*\d){12,}/u) ?? []).length > 0;
+const mayHoldCardNumber = (text) => (text.normalize("NFKC").match(/\d(?:(?:[\s\-\u00ad\u200b-\u2015]|(?<=\d{3})\.(?=\d{3}))*\d){12,}/u) ?? []).length > 0;
 
 // What is typed into a form is kept in this tab, for this person, until the form went through: a session that ends, Esc or a page left by mistake loses nothing.
 const typedForms = () => [...document.querySelectorAll("main form")].filter((form) => form.method === "post" && !form.dataset.draft && !form.dataset.upload);
