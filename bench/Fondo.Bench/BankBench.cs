@@ -19,7 +19,11 @@ internal static class BankBench
             await using var factory = new BenchShop(folder.FullName);
             factory.UseKestrel(0);
             factory.StartServer();
-            using var client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = factory.ClientOptions.BaseAddress, Timeout = TimeSpan.FromMinutes(5) };
+            using var client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false })
+            {
+                BaseAddress = factory.ClientOptions.BaseAddress,
+                Timeout = TimeSpan.FromMinutes(5)
+            };
             await BenchShop.SignIn(client);
             await client.GetStringAsync(Board);
             var alone = await Seconds(() => client.GetStringAsync(Board));
@@ -29,11 +33,16 @@ internal static class BankBench
             var imported = await Seconds(async () =>
             {
                 using var answer = await client.PostAsync(Bank, form);
-                return answer.StatusCode == System.Net.HttpStatusCode.Redirect ? "" : throw new InvalidOperationException("The statement was refused.");
+                return answer.StatusCode == System.Net.HttpStatusCode.Redirect
+                    ? ""
+                    : throw new InvalidOperationException("The statement was refused.");
             });
-            var (board, again, page) = (await Seconds(() => client.GetStringAsync(Board)), await Seconds(() => client.GetStringAsync(Board)), await Seconds(() => client.GetStringAsync(Bank)));
+            var (board, again, page) = (await Seconds(() => client.GetStringAsync(Board)),
+                await Seconds(() => client.GetStringAsync(Board)), await Seconds(() => client.GetStringAsync(Bank)));
             to.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                $"a statement of {lines:N0} lines: {imported:0.0} s to the answer, the board after it {board:0.0} s and then {again:0.00} s, the bank’s page {page:0.0} s (the board before it {alone:0.000} s; import by line {imported / lines * 1000:0.00} ms)"));
+                $"a statement of {lines:N0} lines: {imported:0.0} s to the answer, the board after it {board:0.0} s and then {again:0.00} "
+                    + $"s, the bank’s page {page:0.0} s (the board before it {alone:0.000} s; import by line "
+                    + $"{imported / lines * 1000:0.00} ms)"));
             return 0;
         }
         finally

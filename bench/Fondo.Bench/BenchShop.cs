@@ -22,7 +22,12 @@ internal sealed partial class BenchShop(string folder) : WebApplicationFactory<I
     {
         var page = await client.GetStringAsync("/sign-in");
         var token = TokenOf(page);
-        using var form = new FormUrlEncodedContent(new Dictionary<string, string> { ["Who"] = "p01", ["Pin"] = "2580", ["__RequestVerificationToken"] = token });
+        using var form = new FormUrlEncodedContent(new Dictionary<string, string>
+        {
+            ["Who"] = "p01",
+            ["Pin"] = "2580",
+            ["__RequestVerificationToken"] = token
+        });
         using var answer = await client.PostAsync("/sign-in", form);
         if (answer.StatusCode != System.Net.HttpStatusCode.Redirect)
         {

@@ -27,13 +27,15 @@ internal static class BoardBench
             await using var factory = new BenchShop(folder.FullName);
             factory.UseKestrel(0);
             factory.StartServer();
-            using var client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = factory.ClientOptions.BaseAddress };
+            using var client =
+                new HttpClient(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = factory.ClientOptions.BaseAddress };
             var tenders = Regex.Count(day.Files["journal.jsonl"], "\"type\":");
             var clock = Stopwatch.StartNew();
             using (var scope = factory.Services.CreateScope())
             {
                 // The demo's own day is there already; this one takes the next date.
-                var files = day.Files.Select(f => new OfferedFile(f.Key, () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(Later(f.Value))))).ToList();
+                var files = day.Files.Select(f =>
+                    new OfferedFile(f.Key, () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(Later(f.Value))))).ToList();
                 var taken = await scope.ServiceProvider.GetRequiredService<DayIntake>().Take(files, null, "p01");
                 if (!taken.IsTaken)
                 {
@@ -44,9 +46,13 @@ internal static class BoardBench
             var intake = clock.Elapsed;
             await BenchShop.SignIn(client);
             var (times, html) = await Pages(client, "/2026-11-22/board");
-            to.WriteLine($"{tenders,7} tenders: taken in within {intake.TotalSeconds:0.0} s; board, warm: median {times[Rounds / 2]:0.0} ms, p95 {times[(int)(Rounds * 0.95)]:0.0} ms, {html.Length / 1024} KB");
+            to.WriteLine(
+                $"{tenders,7} tenders: taken in within {intake.TotalSeconds:0.0} s; board, warm: median {times[Rounds / 2]:0.0} ms, p95 "
+                    + $"{times[(int)(Rounds * 0.95)]:0.0} ms, {html.Length / 1024} KB");
             var (unfolded, whole) = await Pages(client, "/2026-11-22/board?all=true");
-            to.WriteLine($"                 all its registers one by one: median {unfolded[Rounds / 2]:0.0} ms, p95 {unfolded[(int)(Rounds * 0.95)]:0.0} ms, {whole.Length / 1024} KB");
+            to.WriteLine(
+                $"                 all its registers one by one: median {unfolded[Rounds / 2]:0.0} ms, p95 "
+                    + $"{unfolded[(int)(Rounds * 0.95)]:0.0} ms, {whole.Length / 1024} KB");
             var cells = Regex.Matches(html, "href=\"(/2026-11-22/cell/[^\"]+)\"").Select(m => m.Groups[1].Value).Distinct().ToList();
             var (takes, found) = (new List<double>(), 0);
             foreach (var cell in cells.Take(60))
@@ -67,7 +73,9 @@ internal static class BoardBench
             {
                 takes.Sort();
                 var (cellTimes, _) = await Pages(client, cells[0]);
-                to.WriteLine($"                 a cell, warm: median {cellTimes[Rounds / 2]:0.0} ms, p95 {cellTimes[(int)(Rounds * 0.95)]:0.0} ms; taking a lead, {found} times: median {takes[found / 2]:0.0} ms, slowest {takes[^1]:0.0} ms");
+                to.WriteLine(
+                    $"                 a cell, warm: median {cellTimes[Rounds / 2]:0.0} ms, p95 {cellTimes[(int)(Rounds * 0.95)]:0.0} ms; "
+                        + $"taking a lead, {found} times: median {takes[found / 2]:0.0} ms, slowest {takes[^1]:0.0} ms");
             }
 
             await Crowd(factory, client, cells.FirstOrDefault(), isPoured: false, to);
@@ -103,11 +111,14 @@ internal static class BoardBench
                     continue;
                 }
 
-                var times = (await Task.WhenAll(Enumerable.Range(0, people).Select(_ => Task.Run(() => Pages(client, path))))).SelectMany(t => t.Times).Order().ToList();
+                var times = (await Task.WhenAll(Enumerable.Range(0, people).Select(_ => Task.Run(() => Pages(client, path)))))
+                    .SelectMany(t => t.Times).Order().ToList();
                 says.Add($"{name} {times[times.Count / 2]:0} ms, p95 {times[(int)(times.Count * 0.95)]:0} ms");
             }
 
-            to.WriteLine($"                 {(people == 1 ? "one person" : $"{people} people at once")}{(isPoured ? ", 2,000 events a second coming in" : "")}: {string.Join("; ", says)}");
+            to.WriteLine(
+                $"                 {(people == 1 ? "one person" : $"{people} people at once")}"
+                    + $"{(isPoured ? ", 2,000 events a second coming in" : "")}: {string.Join("; ", says)}");
         }
 
         await stop.CancelAsync();
@@ -119,14 +130,16 @@ internal static class BoardBench
 
     private static async Task<int> Pour(BenchShop factory, CancellationToken stop)
     {
-        var lines = Regex.Replace(Later(DayMaker.Make(2, 40, 28_000).Files["journal.jsonl"]), @"-9(\d{6})", "-8$1").Split('\n', StringSplitOptions.RemoveEmptyEntries).Where(l => l.Contains("\"sale\"", StringComparison.Ordinal)).ToList();
+        var lines = Regex.Replace(Later(DayMaker.Make(2, 40, 28_000).Files["journal.jsonl"]), @"-9(\d{6})", "-8$1")
+            .Split('\n', StringSplitOptions.RemoveEmptyEntries).Where(l => l.Contains("\"sale\"", StringComparison.Ordinal)).ToList();
         var (at, clock) = (0, Stopwatch.StartNew());
         for (var part = 0; !stop.IsCancellationRequested && at + LinesOfAPart <= lines.Count; part++)
         {
             using (var scope = factory.Services.CreateScope())
             {
                 var text = string.Join('\n', lines.Skip(at).Take(LinesOfAPart)) + "\n";
-                await scope.ServiceProvider.GetRequiredService<JournalIntake>().TakeFile(new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text)), "bench", "part.jsonl");
+                await scope.ServiceProvider.GetRequiredService<JournalIntake>()
+                    .TakeFile(new MemoryStream(System.Text.Encoding.UTF8.GetBytes(text)), "bench", "part.jsonl");
             }
 
             at += LinesOfAPart;
@@ -159,7 +172,9 @@ internal static class BoardBench
     /// <summary>The form that takes the lead that lies open; null where none does.</summary>
     private static List<KeyValuePair<string, string>>? Form(string page) =>
         Regex.Match(page, "<form method=\"post\"[^>]*class=\"take\".*?</form>", RegexOptions.Singleline) is { Success: true } form
-            ? [.. Regex.Matches(form.Value, "<input[^>]*>").Select(i => KeyValuePair.Create(Regex.Match(i.Value, " name=\"([^\"]*)\"").Groups[1].Value, System.Net.WebUtility.HtmlDecode(Regex.Match(i.Value, " value=\"([^\"]*)\"").Groups[1].Value)))]
+            ? [.. Regex.Matches(form.Value, "<input[^>]*>")
+                .Select(i => KeyValuePair.Create(Regex.Match(i.Value, " name=\"([^\"]*)\"").Groups[1].Value,
+                    System.Net.WebUtility.HtmlDecode(Regex.Match(i.Value, " value=\"([^\"]*)\"").Groups[1].Value)))]
             : null;
 
     /// <summary>The same a day later, with other numbers: the demo's own day has these.</summary>

@@ -28,7 +28,8 @@ public class CoreBench
     public static int Run()
     {
         var job = Job.ShortRun.WithToolchain(InProcessEmitToolchain.Instance);
-        BenchmarkRunner.Run<CoreBench>(ManualConfig.Create(DefaultConfig.Instance).AddJob(job).WithArtifactsPath(Path.Combine(Path.GetTempPath(), "fondo-bench")));
+        BenchmarkRunner.Run<CoreBench>(ManualConfig.Create(DefaultConfig.Instance).AddJob(job)
+            .WithArtifactsPath(Path.Combine(Path.GetTempPath(), "fondo-bench")));
         return 0;
     }
 
@@ -52,7 +53,8 @@ public class CoreBench
     public int Matching()
     {
         var proofs = _day.Setup.Tenders.ToDictionary(t => t.Id, t => t.Proof);
-        var tenders = Standing.Tenders(_day, _standing).Where(t => proofs[t.Tender.Type] == ProofKind.Batch).Select(t => Item.Of(t, null)).ToList();
+        var tenders = Standing.Tenders(_day, _standing).Where(t => proofs[t.Tender.Type] == ProofKind.Batch).Select(t => Item.Of(t, null))
+            .ToList();
         var rows = _day.Rows!.Value.Select(r => Item.Of(r, _places.CellOf(r), null)).ToList();
         return Matcher.Match(tenders, rows, _day.Setup.Policy.MatchWindow, _ => false).Matches.Length;
     }

@@ -6,7 +6,8 @@ using Fondo.Standins.Days;
 
 namespace Fondo.Bench;
 
-/// <summary><c>./fondo reconcile</c> as a whole process: against the <c>sqlite3</c> command line on one million tenders, and as the day grows.</summary>
+/// <summary><c>./fondo reconcile</c> as a whole process: against the <c>sqlite3</c> command line on one million tenders, and as the day
+/// grows.</summary>
 internal static class DayBench
 {
     private const int Rounds = 3;
@@ -30,7 +31,9 @@ internal static class DayBench
             Tell(to, "20,000 alike in one hour", Best(() => Reconcile(WorstCase(folder))));
             var (alike, unlike) = Unlike(folder);
             var (before, after) = (Best(() => Reconcile(alike)), Best(() => Reconcile(unlike)));
-            Tell(to, "100,000, no two lines alike", after, string.Create(CultureInfo.InvariantCulture, $"   {after.Seconds / before.Seconds:0.0} times as long as the day it was made of"));
+            Tell(to, "100,000, no two lines alike", after,
+                string.Create(CultureInfo.InvariantCulture,
+                    $"   {after.Seconds / before.Seconds:0.0} times as long as the day it was made of"));
             return 0;
         }
         catch (Win32Exception)
@@ -68,17 +71,20 @@ internal static class DayBench
 
                 return Reconcile(day);
             });
-            Tell(to, string.Create(CultureInfo.InvariantCulture, $"{tenders:N0} tenders"), took, before is null ? "" : $"   ten times the tenders: {took.Seconds / before.Seconds:0.0} times as long");
+            Tell(to, string.Create(CultureInfo.InvariantCulture, $"{tenders:N0} tenders"), took,
+                before is null ? "" : $"   ten times the tenders: {took.Seconds / before.Seconds:0.0} times as long");
             before = took;
         }
 
         var sqlite = plain.MinBy(t => t.Seconds)!;
         Tell(to, "sqlite3, 1,000,000 tenders", sqlite);
-        to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"fondo against sqlite3: {before!.Seconds / sqlite.Seconds:0.00} of its time"));
+        to.WriteLine(string.Create(CultureInfo.InvariantCulture,
+            $"fondo against sqlite3: {before!.Seconds / sqlite.Seconds:0.00} of its time"));
     }
 
     private static void Tell(TextWriter to, string what, Took took, string more = "") =>
-        to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{what,-26} {took.Seconds,12:0.00} s {took.PeakKilobytes / 1024,9:N0} MB{more}"));
+        to.WriteLine(string.Create(CultureInfo.InvariantCulture,
+            $"{what,-26} {took.Seconds,12:0.00} s {took.PeakKilobytes / 1024,9:N0} MB{more}"));
 
     private static string Make(DirectoryInfo folder, string name, MadeDay day)
     {
@@ -98,10 +104,13 @@ internal static class DayBench
 
         DayMaker.Make(21).WriteTo(path);
         var random = new Random(1);
-        string At() => new DateTimeOffset(2026, 11, 21, 10, 0, 0, TimeSpan.FromHours(-5)).AddSeconds(random.Next(3600)).ToString("yyyy-MM-dd'T'HH:mm:sszzz", CultureInfo.InvariantCulture);
+        string At() => new DateTimeOffset(2026, 11, 21, 10, 0, 0, TimeSpan.FromHours(-5)).AddSeconds(random.Next(3600))
+            .ToString("yyyy-MM-dd'T'HH:mm:sszzz", CultureInfo.InvariantCulture);
         File.WriteAllLines(Path.Combine(path, "journal.jsonl"), Enumerable.Range(0, 20_000).Select(i =>
             $$"""{"id":"L1-{{i:000000}}","register":"L1","drawer":"L1-A","cashier":"p11","at":"{{At()}}","kind":"sale","lines":[],"subtotal":"9.99","tax":"0.00","total":"9.99","tenders":[{"type":"credit","amount":"9.99","terminal":"T-01"}]}"""));
-        File.WriteAllLines(Path.Combine(path, "batches.csv"), Enumerable.Range(0, 20_000).Select(i => $"T-01,1,{i + 1},{At()},sale,9.99,0.00,0.00,heron,,,,,").Prepend("terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit"));
+        File.WriteAllLines(Path.Combine(path, "batches.csv"),
+            Enumerable.Range(0, 20_000).Select(i => $"T-01,1,{i + 1},{At()},sale,9.99,0.00,0.00,heron,,,,,")
+                .Prepend("terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit"));
         File.Delete(Path.Combine(path, "batch-totals.csv"));
         File.Delete(Path.Combine(path, "counts.json"));
         return path;
@@ -119,7 +128,10 @@ internal static class DayBench
     }
 
     private static Took Reconcile(string day) =>
-        Time(new ProcessStartInfo(Path.Combine(Root(), "fondo")) { ArgumentList = { "reconcile", day, "--out", Path.Combine(day, "result.json") } });
+        Time(new ProcessStartInfo(Path.Combine(Root(), "fondo"))
+        {
+            ArgumentList = { "reconcile", day, "--out", Path.Combine(day, "result.json") }
+        });
 
     private static Took Sqlite(string day)
     {
@@ -143,7 +155,9 @@ internal static class DayBench
         }
 
         var seconds = clock.Elapsed.TotalSeconds;
-        return process.ExitCode is 0 or 1 ? new(seconds, peak) : throw new InvalidOperationException($"{start.FileName} failed: {output.Result}");
+        return process.ExitCode is 0 or 1
+            ? new(seconds, peak)
+            : throw new InvalidOperationException($"{start.FileName} failed: {output.Result}");
     }
 
     /// <summary>The launcher gives way to the program it starts, so that it is one process.</summary>

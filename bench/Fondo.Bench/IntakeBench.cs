@@ -12,7 +12,8 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Bench;
 
-/// <summary>How fast journals come in: in parts over HTTP, and as one file of a million tenders against the <c>sqlite3</c> command line with the same rows and indexes.</summary>
+/// <summary>How fast journals come in: in parts over HTTP, and as one file of a million tenders against the <c>sqlite3</c> command line
+/// with the same rows and indexes.</summary>
 internal static class IntakeBench
 {
     private const int PartLength = 100, Tickets = 20_000, Tenders = 1_000_000;
@@ -45,11 +46,14 @@ internal static class IntakeBench
             {
                 foreach (var register in byRegister)
                 {
-                    keys[register.Key] = (await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register.Key, new(new("p01"), "Odile Marchetti", Role.Supervisor), new(new("p02"), "Tamsin Okafor", Role.Manager))).Key!;
+                    keys[register.Key] = (await scope.ServiceProvider.GetRequiredService<RegisterKeys>()
+                        .Make(register.Key, new(new("p01"), "Odile Marchetti", Role.Supervisor),
+                            new(new("p02"), "Tamsin Okafor", Role.Manager))).Key!;
                 }
             }
 
-            using var watcher = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = factory.ClientOptions.BaseAddress };
+            using var watcher =
+                new HttpClient(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = factory.ClientOptions.BaseAddress };
             await BenchShop.SignIn(watcher);
             await watcher.GetStringAsync("/2026-11-21/board");
             using var stop = new CancellationTokenSource();
@@ -79,7 +83,8 @@ internal static class IntakeBench
                 client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", keys[register.Key]);
                 foreach (var part in register.Chunk(PartLength))
                 {
-                    using var answer = await client.PostAsync($"/api/registers/{register.Key}/journal", new StringContent(string.Join('\n', part), Encoding.UTF8, "application/jsonl"), cancel);
+                    using var answer = await client.PostAsync($"/api/registers/{register.Key}/journal",
+                        new StringContent(string.Join('\n', part), Encoding.UTF8, "application/jsonl"), cancel);
                     answer.EnsureSuccessStatusCode();
                 }
             });
@@ -89,7 +94,9 @@ internal static class IntakeBench
             await watcher.GetStringAsync("/2026-11-20/watch");
             var after = await Milliseconds(() => watcher.GetStringAsync("/2026-11-20/watch"));
             to.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                $"over HTTP: {day.Events:N0} events in parts of {PartLength}: {day.Events / seconds:N0} a second; the board meanwhile: median {Middle(busy):0} ms, slowest {busy.Max():0} ms; watching the same day: median {Middle(same):0}, slowest {same.Max():0} ms, afterwards {after:0} (the board alone: {Middle(alone):0} and {alone.Max():0} ms)"));
+                $"over HTTP: {day.Events:N0} events in parts of {PartLength}: {day.Events / seconds:N0} a second; the board meanwhile: "
+                    + $"median {Middle(busy):0} ms, slowest {busy.Max():0} ms; watching the same day: median {Middle(same):0}, slowest "
+                    + $"{same.Max():0} ms, afterwards {after:0} (the board alone: {Middle(alone):0} and {alone.Max():0} ms)"));
         }
         finally
         {
@@ -116,14 +123,20 @@ internal static class IntakeBench
                 var seconds = await Milliseconds(async () =>
                 {
                     var taken = await scope.ServiceProvider.GetRequiredService<DayIntake>().Take(
-                        [new("day.json", () => File.OpenRead(Path.Combine(path, "day.json"))), new("journal.jsonl", () => File.OpenRead(Path.Combine(path, "journal.jsonl")))], null, "p01", progress);
+                        [
+                            new("day.json", () => File.OpenRead(Path.Combine(path, "day.json"))),
+                            new("journal.jsonl", () => File.OpenRead(Path.Combine(path, "journal.jsonl")))
+                        ], null, "p01", progress);
                     return taken.IsTaken ? taken : throw new InvalidOperationException(taken.Objection ?? taken.Findings[0].ToString());
                 }) / 1000;
                 await stop.CancelAsync();
                 var (waited, reading) = await others;
                 SqliteConnection.ClearAllPools();
                 var plain = Sqlite(Path.Combine(data, "fondo.db"), folder.FullName);
-                to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"a file of {made.Tenders:N0} tenders into the database: {seconds:0.0} s; sqlite3, the same rows and indexes: {plain:0.0} s; ratio {seconds / plain:0.00}; {reading:0.0} s of it reading; others who wrote meanwhile, {waited.Count} times, waited {Middle(waited):0} ms, at most {waited.Max():0} ms"));
+                to.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                    $"a file of {made.Tenders:N0} tenders into the database: {seconds:0.0} s; sqlite3, the same rows and indexes: "
+                        + $"{plain:0.0} s; ratio {seconds / plain:0.00}; {reading:0.0} s of it reading; others who wrote meanwhile, "
+                        + $"{waited.Count} times, waited {Middle(waited):0} ms, at most {waited.Max():0} ms"));
             }
         }
         finally
@@ -134,7 +147,8 @@ internal static class IntakeBench
     }
 
     /// <summary>Somebody who writes ten times a second: how long each time took, and when the file had been read.</summary>
-    private static async Task<(List<double> Waited, double Reading)> Others(ServiceProvider services, IntakeProgress progress, CancellationToken stop)
+    private static async Task<(List<double> Waited, double Reading)> Others(ServiceProvider services, IntakeProgress progress,
+        CancellationToken stop)
     {
         var (waited, clock, reading) = (new List<double>(), Stopwatch.StartNew(), 0.0);
         while (!stop.IsCancellationRequested)
@@ -161,7 +175,8 @@ internal static class IntakeBench
         Fondo.Store.StoreServices.AddFondoStore(services, $"Data Source={Path.Combine(data, "fondo.db")}");
         var provider = services.BuildServiceProvider();
         using var scope = provider.CreateScope();
-        await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.MigrateAsync(scope.ServiceProvider.GetRequiredService<Fondo.Store.Model.StoreContext>().Database);
+        await Microsoft.EntityFrameworkCore.RelationalDatabaseFacadeExtensions.MigrateAsync(
+            scope.ServiceProvider.GetRequiredService<Fondo.Store.Model.StoreContext>().Database);
         return provider;
     }
 
@@ -171,16 +186,28 @@ internal static class IntakeBench
         string[] tables = ["Records", "Events", "Tenders"];
         string Csv(string table) => Path.Combine(folder, table + ".csv");
         Shell(database, string.Join('\n', tables.Select(t => $".mode csv\n.once {Csv(t)}\nSELECT * FROM {t};")));
-        var schema = Shell(database, $"SELECT sql || ';' FROM sqlite_master WHERE type = 'table' AND name IN ({string.Join(", ", tables.Select(t => $"'{t}'"))});");
-        var indexes = Shell(database, $"SELECT sql || ';' FROM sqlite_master WHERE type = 'index' AND sql IS NOT NULL AND tbl_name IN ({string.Join(", ", tables.Select(t => $"'{t}'"))});");
+        var schema =
+            Shell(database,
+                "SELECT sql || ';' FROM sqlite_master WHERE type = 'table' AND name IN "
+                    + $"({string.Join(", ", tables.Select(t => $"'{t}'"))});");
+        var indexes =
+            Shell(database,
+                "SELECT sql || ';' FROM sqlite_master WHERE type = 'index' AND sql IS NOT NULL AND tbl_name IN "
+                    + $"({string.Join(", ", tables.Select(t => $"'{t}'"))});");
         var clock = Stopwatch.StartNew();
-        Shell(Path.Combine(folder, "plain.db"), $"PRAGMA journal_mode=WAL;\n{schema}\n.mode csv\n{string.Join('\n', tables.Select(t => $".import {Csv(t)} {t}"))}\n{indexes}");
+        Shell(Path.Combine(folder, "plain.db"),
+            $"PRAGMA journal_mode=WAL;\n{schema}\n.mode csv\n{string.Join('\n', tables.Select(t => $".import {Csv(t)} {t}"))}\n{indexes}");
         return clock.Elapsed.TotalSeconds;
     }
 
     private static string Shell(string database, string script)
     {
-        using var process = Process.Start(new ProcessStartInfo("sqlite3") { ArgumentList = { database }, RedirectStandardInput = true, RedirectStandardOutput = true })!;
+        using var process = Process.Start(new ProcessStartInfo("sqlite3")
+        {
+            ArgumentList = { database },
+            RedirectStandardInput = true,
+            RedirectStandardOutput = true
+        })!;
         process.StandardInput.WriteLine(script);
         process.StandardInput.Close();
         var output = process.StandardOutput.ReadToEnd();

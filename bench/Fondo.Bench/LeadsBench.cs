@@ -39,7 +39,8 @@ internal static class LeadsBench
         Mix(to, "20 registers, 6,000 tickets, 25 faults", seeds, 20, 6000, 25, overlap: false);
         Mix(to, "20 registers, 6,000 tickets, 25 faults, several in one cell", seeds, 20, 6000, 25, overlap: true);
         Mix(to, "6 registers, 900 tickets, 8 faults of hands", seeds, seed => DayMaker.MakeByHand(seed, 6, 900, 8, overlap: false));
-        Mix(to, "6 registers, 900 tickets, 8 faults of hands, several in one cell", seeds, seed => DayMaker.MakeByHand(seed, 6, 900, 8, overlap: true));
+        Mix(to, "6 registers, 900 tickets, 8 faults of hands, several in one cell", seeds,
+            seed => DayMaker.MakeByHand(seed, 6, 900, 8, overlap: true));
         Mix(to, "4 registers, 240 tickets, 5 faults of hands", seeds, seed => DayMaker.MakeByHand(seed, 4, 240, 5, overlap: false));
         return RunCrowded(to);
     }
@@ -59,8 +60,11 @@ internal static class LeadsBench
         var random = new Random(1);
         var amounts = Enumerable.Range(0, 200).Select(_ => random.NextInt64(1_00, 500_00) * 2).ToArray();
         to.WriteLine();
-        to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"40 registers, 28,000 tickets, {result.Cells.Count(c => c.State == CellState.Off)} variances: {Best(() => LeadFinder.Of(result).Leads):0} ms"));
-        to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"no subset of 200 items up to six: {Best(() => SmallestSubset.Of(amounts, 99_999_99)):0} ms"));
+        to.WriteLine(string.Create(CultureInfo.InvariantCulture,
+            $"40 registers, 28,000 tickets, {result.Cells.Count(c => c.State == CellState.Off)} variances: "
+                + $"{Best(() => LeadFinder.Of(result).Leads):0} ms"));
+        to.WriteLine(string.Create(CultureInfo.InvariantCulture,
+            $"no subset of 200 items up to six: {Best(() => SmallestSubset.Of(amounts, 99_999_99)):0} ms"));
     }
 
     /// <summary>Afternoons: cards that no batch has yet, drawers that are off. On one core, as everything here.</summary>
@@ -71,7 +75,10 @@ internal static class LeadsBench
         {
             var result = Reconciliation.Of(CrowdedDay.Make(registers, sessions, open));
             var found = LeadFinder.Of(result);
-            to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{registers} registers, {result.Cells.Count(c => c.State == CellState.Off && c.Key.Drawer is not null)} drawers off, {result.OpenItems.Length} open items: {Best(() => LeadFinder.Of(result)):0} ms, {found.Leads.Length} leads{(found.StoppedEarly ? ", stopped early" : "")}"));
+            to.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                $"{registers} registers, {result.Cells.Count(c => c.State == CellState.Off && c.Key.Drawer is not null)} drawers off, "
+                    + $"{result.OpenItems.Length} open items: {Best(() => LeadFinder.Of(result)):0} ms, {found.Leads.Length} "
+                    + $"leads{(found.StoppedEarly ? ", stopped early" : "")}"));
         }
     }
 
@@ -82,7 +89,8 @@ internal static class LeadsBench
         return clock.Elapsed.TotalMilliseconds;
     });
 
-    private static void Mix(TextWriter to, string what, int seeds, int registers, int tickets, int faults, bool overlap, Prices prices = Prices.Mixed) =>
+    private static void Mix(TextWriter to, string what, int seeds, int registers, int tickets, int faults, bool overlap,
+        Prices prices = Prices.Mixed) =>
         Mix(to, what, seeds, seed => DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap, prices));
 
     private static void Mix(TextWriter to, string what, int seeds, Func<int, MadeDay> make)
@@ -124,7 +132,10 @@ internal static class LeadsBench
         to.WriteLine($"{"kind",-22} {"planted",8} {"first",8} {"of three",9} {"kind first",11} {"leads",7} {"chance",8} {"wrong",8}");
         foreach (var (kind, score) in kinds.Append(new("all", Sum(kinds.Values))))
         {
-            to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{kind,-22} {score.Planted,8} {(double)score.First / score.Planted,8:P1} {(double)score.Three / score.Planted,9:P1} {(double)score.KindFirst / score.Planted,11:P1} {score.Shown,7} {score.Chance / score.Shown,8:P1} {(double)score.Wrong / score.Shown,8:P1}"));
+            to.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                $"{kind,-22} {score.Planted,8} {(double)score.First / score.Planted,8:P1} {(double)score.Three / score.Planted,9:P1} "
+                    + $"{(double)score.KindFirst / score.Planted,11:P1} {score.Shown,7} {score.Chance / score.Shown,8:P1} "
+                    + $"{(double)score.Wrong / score.Shown,8:P1}"));
         }
 
         to.WriteLine($"{"chance up to",-22} {"leads",8} {"mean",8} {"wrong",9}");
@@ -133,16 +144,27 @@ internal static class LeadsBench
             var band = shown.Where(s => s.Chance > from && s.Chance <= up).ToList();
             if (band.Count > 0)
             {
-                to.WriteLine(string.Create(CultureInfo.InvariantCulture, $"{up,-22} {band.Count,8} {band.Average(s => s.Chance),8:0.0000} {band.Average(s => s.Right ? 0.0 : 1.0),9:P2}"));
+                to.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                    $"{up,-22} {band.Count,8} {band.Average(s => s.Chance),8:0.0000} {band.Average(s => s.Right ? 0.0 : 1.0),9:P2}"));
             }
         }
 
         to.WriteLine(string.Create(CultureInfo.InvariantCulture,
-            $"Brier score {shown.Average(s => Math.Pow(s.Chance - (s.Right ? 0 : 1), 2)):0.0000}; leads on proved cells {onProved}; slowest day {slowest.TotalMilliseconds:0} ms"));
+            $"Brier score {shown.Average(s => Math.Pow(s.Chance - (s.Right ? 0 : 1), 2)):0.0000}; leads on proved cells {onProved}; "
+                + $"slowest day {slowest.TotalMilliseconds:0} ms"));
     }
 
     private static Score Sum(IEnumerable<Score> scores) =>
-        scores.Aggregate(new Score(), (a, b) => new() { Planted = a.Planted + b.Planted, First = a.First + b.First, Three = a.Three + b.Three, KindFirst = a.KindFirst + b.KindFirst, Shown = a.Shown + b.Shown, Wrong = a.Wrong + b.Wrong, Chance = a.Chance + b.Chance });
+        scores.Aggregate(new Score(), (a, b) => new()
+        {
+            Planted = a.Planted + b.Planted,
+            First = a.First + b.First,
+            Three = a.Three + b.Three,
+            KindFirst = a.KindFirst + b.KindFirst,
+            Shown = a.Shown + b.Shown,
+            Wrong = a.Wrong + b.Wrong,
+            Chance = a.Chance + b.Chance
+        });
 
     private static bool Is(CellKey cell, (string Register, string? Drawer, string Tender, long Variance) c) =>
         cell.Register?.Value == c.Register && cell.Drawer?.Value == c.Drawer && cell.Tender.Value == c.Tender;

@@ -11,16 +11,19 @@ return args switch
     ["intake", "file", .. var numbers] => await IntakeBench.RunFile(Console.Out, Number(numbers, 0, 1_000_000)),
     ["find", .. var numbers] => await FindBench.Run(Console.Out, Number(numbers, 0, 20)),
     ["trail", .. var numbers] => await TrailBench.Run(Console.Out, Number(numbers, 0, 1_000_000)),
-    ["touched", .. var numbers] => await TouchedBench.Run(Console.Out, Number(numbers, 0, TouchedBench.UsualDays), Number(numbers, 1, TouchedBench.UsualTickets)),
+    ["touched", .. var numbers] =>
+        await TouchedBench.Run(Console.Out, Number(numbers, 0, TouchedBench.UsualDays), Number(numbers, 1, TouchedBench.UsualTickets)),
     ["bank", .. var numbers] => await BankBench.Run(Console.Out, Number(numbers, 0, BankBench.UsualLines)),
     ["board"] => await BoardBench.Run(Console.Out),
     _ => Fail(),
 };
 
-static int Number(string[] numbers, int at, int otherwise) => at < numbers.Length && int.TryParse(numbers[at], out var number) ? number : otherwise;
+static int Number(string[] numbers, int at, int otherwise) =>
+    at < numbers.Length && int.TryParse(numbers[at], out var number) ? number : otherwise;
 
 static int Fail()
 {
-    Console.Error.WriteLine("fondo bench: expected day, core, board, bank, touched, intake, find, trail or leads, or nothing for all of them");
+    Console.Error.WriteLine(
+        "fondo bench: expected day, core, board, bank, touched, intake, find, trail or leads, or nothing for all of them");
     return 2;
 }

@@ -7,7 +7,8 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Bench;
 
-/// <summary>What a server takes of memory as more and more days are asked for: many times what the budget of <see cref="DayCache"/> has room for.</summary>
+/// <summary>What a server takes of memory as more and more days are asked for: many times what the budget of <see cref="DayCache"/> has
+/// room for.</summary>
 internal static class TouchedBench
 {
     public const int UsualDays = 400, UsualTickets = 3_000;
@@ -38,7 +39,8 @@ internal static class TouchedBench
             await using var asked = new BenchShop(folder.FullName);
             asked.UseKestrel(0);
             asked.StartServer();
-            using var client = new HttpClient(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = asked.ClientOptions.BaseAddress };
+            using var client =
+                new HttpClient(new HttpClientHandler { AllowAutoRedirect = false }) { BaseAddress = asked.ClientOptions.BaseAddress };
             await BenchShop.SignIn(client);
             foreach (var round in new[] { "first", "second" })
             {
@@ -56,7 +58,9 @@ internal static class TouchedBench
                     if ((day + 1) % (days / 4) == 0)
                     {
                         var (kept, records) = asked.Services.GetRequiredService<DayCache>().Holds;
-                        to.WriteLine($"{round} time, {day + 1,4} days asked for: {Memory()}; {kept} kept, {records:N0} records; a page in the middle: {string.Join(", ", _pages.Zip(times, (page, time) => $"{page} {time / (days / 4):0} ms"))}");
+                        to.WriteLine(
+                            $"{round} time, {day + 1,4} days asked for: {Memory()}; {kept} kept, {records:N0} records; a page in the "
+                                + $"middle: {string.Join(", ", _pages.Zip(times, (page, time) => $"{page} {time / (days / 4):0} ms"))}");
                         times = new double[_pages.Length];
                     }
                 }
@@ -74,12 +78,15 @@ internal static class TouchedBench
     {
         using var scope = shop.Services.CreateScope();
         var made = new PlayedDay(seed, date, tickets, faults: 0, cardRate: 0);
-        var taken = await scope.ServiceProvider.GetRequiredService<DayIntake>().Take([.. made.Files.Select(f => new OfferedFile(f.Key, () => new MemoryStream(Encoding.UTF8.GetBytes(f.Value))))], null, "p01");
+        var taken = await scope.ServiceProvider.GetRequiredService<DayIntake>()
+            .Take([.. made.Files.Select(f => new OfferedFile(f.Key, () => new MemoryStream(Encoding.UTF8.GetBytes(f.Value))))], null,
+                "p01");
         if (!taken.IsTaken)
         {
             throw new InvalidOperationException(taken.Objection ?? taken.Findings[0].ToString());
         }
     }
 
-    private static string Memory() => $"{Environment.WorkingSet / (1 << 20),5} MB, at its peak {Process.GetCurrentProcess().PeakWorkingSet64 / (1 << 20),5}";
+    private static string Memory() =>
+        $"{Environment.WorkingSet / (1 << 20),5} MB, at its peak {Process.GetCurrentProcess().PeakWorkingSet64 / (1 << 20),5}";
 }

@@ -17,14 +17,16 @@ internal static class TrailBench
         var folder = Directory.CreateTempSubdirectory("fondo-trail-").FullName;
         try
         {
-            await using var services = new ServiceCollection().AddLogging().AddFondoStore($"Data Source={Path.Combine(folder, "fondo.db")};Pooling=False").BuildServiceProvider();
+            await using var services = new ServiceCollection().AddLogging()
+                .AddFondoStore($"Data Source={Path.Combine(folder, "fondo.db")};Pooling=False").BuildServiceProvider();
             await using var scope = services.CreateAsyncScope();
             var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
             await db.Database.MigrateAsync();
             var began = Stopwatch.GetTimestamp();
             for (var written = 0; written < lines; written += Batch)
             {
-                await db.Note([.. Enumerable.Range(written, Math.Min(Batch, lines - written)).Select(n => new Act(TrailAct.SignIn, $"p{n % 40:00}", $"p{n % 40:00}", "signed in at the desk"))]);
+                await db.Note([.. Enumerable.Range(written, Math.Min(Batch, lines - written))
+                    .Select(n => new Act(TrailAct.SignIn, $"p{n % 40:00}", $"p{n % 40:00}", "signed in at the desk"))]);
             }
 
             output.WriteLine($"{lines:N0} lines written in {Stopwatch.GetElapsedTime(began).TotalSeconds:0.0} s");
@@ -34,7 +36,10 @@ internal static class TrailBench
             began = Stopwatch.GetTimestamp();
             var verified = await scope.ServiceProvider.GetRequiredService<Verification>().Run();
             var took = Stopwatch.GetElapsedTime(began);
-            output.WriteLine($"{verified.Lines:N0} lines verified in {took.TotalSeconds:0.0} s ({(verified.Break is null ? "whole" : verified.Break)}); read once by SQLite in {read.TotalSeconds:0.0} s, {took / read:0.0} times; peak memory {Process.GetCurrentProcess().PeakWorkingSet64 >> 20} MB");
+            output.WriteLine(
+                $"{verified.Lines:N0} lines verified in {took.TotalSeconds:0.0} s "
+                    + $"({(verified.Break is null ? "whole" : verified.Break)}); read once by SQLite in {read.TotalSeconds:0.0} s, "
+                    + $"{took / read:0.0} times; peak memory {Process.GetCurrentProcess().PeakWorkingSet64 >> 20} MB");
             return verified.Break is null ? 0 : 1;
         }
         finally

@@ -9,7 +9,8 @@ namespace Fondo.Rehearsal;
 /// <summary>A page or a door did what it never should: an answer of 404 or 5xx, or no way on.</summary>
 public sealed class DoorException(string message) : Exception(message);
 
-/// <summary>A person's browser without a screen, over a real socket: keeps cookies, sends the token that the page gave it, follows redirects.</summary>
+/// <summary>A person's browser without a screen, over a real socket: keeps cookies, sends the token that the page gave it, follows
+/// redirects.</summary>
 public sealed class Browser : IDisposable
 {
     private static readonly IBrowsingContext _parser = BrowsingContext.New(Configuration.Default);
@@ -17,7 +18,11 @@ public sealed class Browser : IDisposable
     private readonly HttpClient _client;
 
     public Browser(Uri address) =>
-        _client = new(new SocketsHttpHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() }) { BaseAddress = address, Timeout = TimeSpan.FromMinutes(2) };
+        _client = new(new SocketsHttpHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
+        {
+            BaseAddress = address,
+            Timeout = TimeSpan.FromMinutes(2)
+        };
 
     /// <summary>Called before something is sent: time goes on while people work.</summary>
     public Action BeforeSending { get; init; } = () => { };
@@ -36,21 +41,26 @@ public sealed class Browser : IDisposable
     public async Task<string> Text(string path)
     {
         using var answer = await Send(() => _client.GetAsync(path), path);
-        return answer.StatusCode == HttpStatusCode.OK ? await answer.Content.ReadAsStringAsync() : throw new DoorException($"GET {path}: {(int)answer.StatusCode}");
+        return answer.StatusCode == HttpStatusCode.OK
+            ? await answer.Content.ReadAsStringAsync()
+            : throw new DoorException($"GET {path}: {(int)answer.StatusCode}");
     }
 
-    /// <summary>Posts a form as the page at <paramref name="from"/> would. The page that came; its objections are in <see cref="Objections"/>.</summary>
+    /// <summary>Posts a form as the page at <paramref name="from"/> would. The page that came; its objections are in
+    /// <see cref="Objections"/>.</summary>
     public async Task<IDocument> Post(string path, IEnumerable<(string Name, string Value)> fields, string? from = null)
     {
         var token = await Token(from ?? path.Split('?')[0]);
         BeforeSending();
-        var form = new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", token)).Select(f => KeyValuePair.Create(f.Item1, f.Item2)));
+        var form = new FormUrlEncodedContent(fields.Append(("__RequestVerificationToken", token))
+            .Select(f => KeyValuePair.Create(f.Item1, f.Item2)));
         using var answer = await Send(() => _client.PostAsync(path, form), path);
         return await Read(answer, path);
     }
 
     /// <summary>Sends files as the form on a page does.</summary>
-    public async Task<IDocument> Upload(string page, string to, string field, IEnumerable<(string Name, string Text)> files, IEnumerable<(string Name, string Value)>? fields = null)
+    public async Task<IDocument> Upload(string page, string to, string field, IEnumerable<(string Name, string Text)> files,
+        IEnumerable<(string Name, string Value)>? fields = null)
     {
         using var form = new MultipartFormDataContent { { new StringContent(await Token(page)), "__RequestVerificationToken" } };
         foreach (var (name, value) in fields ?? [])
@@ -70,10 +80,15 @@ public sealed class Browser : IDisposable
     /// <summary>A register sends a part of its journal with its key.</summary>
     public async Task<string> Journal(string register, string key, string lines)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, $"/api/registers/{register}/journal") { Content = new StringContent(lines, Encoding.UTF8, "application/jsonl") };
+        using var request = new HttpRequestMessage(HttpMethod.Post, $"/api/registers/{register}/journal")
+        {
+            Content = new StringContent(lines, Encoding.UTF8, "application/jsonl")
+        };
         request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", key);
         using var answer = await Send(() => _client.SendAsync(request), request.RequestUri!.ToString());
-        return answer.IsSuccessStatusCode ? await answer.Content.ReadAsStringAsync() : throw new DoorException($"journal of {register}: {(int)answer.StatusCode} {await answer.Content.ReadAsStringAsync()}");
+        return answer.IsSuccessStatusCode
+            ? await answer.Content.ReadAsStringAsync()
+            : throw new DoorException($"journal of {register}: {(int)answer.StatusCode} {await answer.Content.ReadAsStringAsync()}");
     }
 
     /// <summary>What a page objects to.</summary>
@@ -88,8 +103,13 @@ public sealed class Browser : IDisposable
     /// <summary>What lies ready in the fields of a page's first form that has them.</summary>
     public static List<(string Name, string Value)> Fields(IParentNode form) =>
     [
-        .. form.QuerySelectorAll("input[name]").Where(i => i.GetAttribute("type") is not ("checkbox" or "radio" or "submit") && i.GetAttribute("name") != "__RequestVerificationToken").Select(i => (i.GetAttribute("name")!, i.GetAttribute("value") ?? "")),
-        .. form.QuerySelectorAll("select[name]").Select(s => (s.GetAttribute("name")!, (s.QuerySelector("option[selected]") ?? s.QuerySelector("option"))?.GetAttribute("value") ?? "")),
+        .. form.QuerySelectorAll("input[name]")
+            .Where(i => i.GetAttribute("type") is not ("checkbox" or "radio" or "submit")
+                && i.GetAttribute("name") != "__RequestVerificationToken")
+            .Select(i => (i.GetAttribute("name")!, i.GetAttribute("value") ?? "")),
+        .. form.QuerySelectorAll("select[name]")
+            .Select(s =>
+                (s.GetAttribute("name")!, (s.QuerySelector("option[selected]") ?? s.QuerySelector("option"))?.GetAttribute("value") ?? "")),
     ];
 
     private async Task<HttpResponseMessage> Send(Func<Task<HttpResponseMessage>> send, string what)
@@ -114,7 +134,8 @@ public sealed class Browser : IDisposable
     }
 
     private async Task<string> Token(string page) =>
-        (await Page(page)).QuerySelector("input[name=__RequestVerificationToken]")?.GetAttribute("value") ?? throw new DoorException($"{page} has no form to send");
+        (await Page(page)).QuerySelector("input[name=__RequestVerificationToken]")?.GetAttribute("value")
+            ?? throw new DoorException($"{page} has no form to send");
 
     private static async Task<IDocument> Read(HttpResponseMessage answer, string path)
     {

@@ -7,7 +7,8 @@ namespace Fondo.Rehearsal;
 /// <param name="Deposit">The deposit that it credits, or takes back; null for everything else.</param>
 /// <param name="IsLast">Whether the bank credits, or the processor pays, no more of it.</param>
 /// <param name="Pays">The processor that pays, and the trading day for which it does; null for everything else.</param>
-public sealed record BankLine(string? Reference, DateOnly Booked, long Amount, string Text, int? Deposit = null, bool IsLast = true, (string Processor, DateOnly Day)? Pays = null)
+public sealed record BankLine(string? Reference, DateOnly Booked, long Amount, string Text, int? Deposit = null, bool IsLast = true,
+    (string Processor, DateOnly Day)? Pays = null)
 {
     /// <summary>Two credits in one line, which its details tell apart.</summary>
     public IReadOnlyList<BankLine> Pieces { get; init; } = [];
@@ -18,7 +19,8 @@ public sealed record BankLine(string? Reference, DateOnly Booked, long Amount, s
 /// <summary>A statement as the bank sends it.</summary>
 public sealed record StatementFile(string Name, string Text);
 
-/// <summary>The shop's bank: credits deposits, books what processors pay, charges, takes back, and writes statements in the shape that this shop gets.</summary>
+/// <summary>The shop's bank: credits deposits, books what processors pay, charges, takes back, and writes statements in the shape that this
+/// shop gets.</summary>
 public sealed class HouseBank(ShopPlan plan)
 {
     private readonly Random _random = new(plan.Seed * 31);
@@ -47,10 +49,13 @@ public sealed class HouseBank(ShopPlan plan)
     private string? Reference()
     {
         var number = ++_lines;
-        return plan.Shape == StatementShape.Ofx || _random.Next(5) > 0 ? string.Create(CultureInfo.InvariantCulture, $"BK{(plan.Seed % 2 == 0 ? "/" : "")}{number:000000}") : null;
+        return plan.Shape == StatementShape.Ofx || _random.Next(5) > 0
+            ? string.Create(CultureInfo.InvariantCulture, $"BK{(plan.Seed % 2 == 0 ? "/" : "")}{number:000000}")
+            : null;
     }
 
-    /// <summary>The statement of everything booked until a date, now and then with days that were stated before; null where there is none to send.</summary>
+    /// <summary>The statement of everything booked until a date, now and then with days that were stated before; null where there is none
+    /// to send.</summary>
     public StatementFile? Statement(DateOnly until)
     {
         var first = _to?.AddDays(1) ?? plan.Begins;
@@ -72,7 +77,8 @@ public sealed class HouseBank(ShopPlan plan)
         var from = _random.Next(5) == 0 && first.AddDays(-3) >= plan.Begins ? first.AddDays(-3) : first;
         var lines = _booked.Where(l => l.Booked >= from).OrderBy(l => l.Booked).ToList();
         var opening = _begins + _booked.Where(l => l.Booked < from).Sum(l => l.Amount);
-        var writer = new StatementWriter(plan, string.Create(CultureInfo.InvariantCulture, $"ST-{++_statements:0000}"), from, until, opening, lines);
+        var writer =
+            new StatementWriter(plan, string.Create(CultureInfo.InvariantCulture, $"ST-{++_statements:0000}"), from, until, opening, lines);
         return new(string.Create(CultureInfo.InvariantCulture, $"statement-{until:yyyy-MM-dd}{writer.Ending}"), writer.Write());
     }
 }

@@ -2,7 +2,8 @@ namespace Fondo.Rehearsal;
 
 /// <summary>A card that a terminal settled, or will.</summary>
 /// <param name="Day">The trading day into whose files it goes; null while no batch has it.</param>
-public sealed record CardRow(string Terminal, string Register, string Tender, long Amount, DateTimeOffset At, string Approval, string Reference)
+public sealed record CardRow(string Terminal, string Register, string Tender, long Amount, DateTimeOffset At, string Approval,
+    string Reference)
 {
     public string Brand => Tender switch { "debit" => "debit", "ebt-food" => "ebt", _ => "heron" };
 
@@ -44,7 +45,8 @@ public sealed class RealMoney
     /// <summary>Bags whose drop nobody recorded: while they are not opened, no book can know of them.</summary>
     public HashSet<string> Unrecorded { get; } = [];
 
-    public List<(string Number, long Amount)> DrawerChecks(string drawer) => _drawerChecks.TryGetValue(drawer, out var list) ? list : _drawerChecks[drawer] = [];
+    public List<(string Number, long Amount)> DrawerChecks(string drawer) =>
+        _drawerChecks.TryGetValue(drawer, out var list) ? list : _drawerChecks[drawer] = [];
 
     private readonly Dictionary<string, List<(string Number, long Amount)>> _drawerChecks = [];
 
@@ -77,7 +79,8 @@ public sealed class RealMoney
 
     public long PaidOut { get; set; }
 
-    /// <summary>What tickets came to on accounts of customers, gift cards, layaways and discounts, by account; debits are positive.</summary>
+    /// <summary>What tickets came to on accounts of customers, gift cards, layaways and discounts, by account; debits are
+    /// positive.</summary>
     public Dictionary<string, long> Accounts { get; } = [];
 
     /// <summary>What tickets took, by tender, without change.</summary>

@@ -10,7 +10,8 @@ public sealed partial class Rehearsal
     /// <summary>So many rounds of gates a day may take.</summary>
     private const int MostRounds = 60;
 
-    private static readonly string[] _pages = ["board", "watch", "journal", "settle", "safe", "money", "bank", "books", "checks", "carried", "open-items", "bridge", "approvals", "count", "open", "take-in", "floats", "change", "close"];
+    private static readonly string[] _pages = ["board", "watch", "journal", "settle", "safe", "money", "bank", "books", "checks", "carried",
+        "open-items", "bridge", "approvals", "count", "open", "take-in", "floats", "change", "close"];
 
     private readonly SortedDictionary<DateOnly, JsonNode> _closes = [];
     private readonly Dictionary<string, long> _accounts = [];
@@ -57,7 +58,8 @@ public sealed partial class Rehearsal
             last = $"“{left[0].QuerySelector("b")!.TextContent}”: {left[0].QuerySelector("li")?.TextContent.Trim()}";
             if (!await Work(date, left[0]))
             {
-                Differs(date, $"no way past the gate “{left[0].QuerySelector("b")!.TextContent}”: {left[0].QuerySelector("li")?.TextContent.Trim()}");
+                Differs(date,
+                    $"no way past the gate “{left[0].QuerySelector("b")!.TextContent}”: {left[0].QuerySelector("li")?.TextContent.Trim()}");
                 return false;
             }
         }
@@ -72,10 +74,13 @@ public sealed partial class Rehearsal
         var (link, excuse) = (gate.QuerySelector("li a")?.GetAttribute("href"), gate.QuerySelector("form"));
         switch (gate.QuerySelector("b")!.TextContent)
         {
-            case "Every cell proved or explained" when gate.QuerySelector("li")!.TextContent.Contains("waits for approval", StringComparison.Ordinal):
+            case "Every cell proved or explained"
+                when gate.QuerySelector("li")!.TextContent.Contains("waits for approval", StringComparison.Ordinal):
                 return await Sign(date);
             case "Every cell proved or explained" when link is not null && excuse is null:
-                foreach (var cell in gate.QuerySelectorAll("li").Where(i => i.QuerySelector("form") is null && !i.TextContent.Contains("waits for approval", StringComparison.Ordinal)).Select(i => i.QuerySelector("a")?.GetAttribute("href")).OfType<string>().ToList())
+                foreach (var cell in gate.QuerySelectorAll("li")
+                    .Where(i => i.QuerySelector("form") is null && !i.TextContent.Contains("waits for approval", StringComparison.Ordinal))
+                    .Select(i => i.QuerySelector("a")?.GetAttribute("href")).OfType<string>().ToList())
                 {
                     if (!await Explain(date, cell))
                     {
@@ -91,7 +96,10 @@ public sealed partial class Rehearsal
             case "Carried items owned" or "Holds settled":
                 return await Own(date);
             default:
-                return excuse is not null && !Refused(date, await _odile.Post(Path(date, "close?handler=Excuse"), [.. Browser.Fields(excuse).Where(f => f.Name != "reason"), ("reason", "looked into")], Path(date, "close")), "an excuse");
+                return excuse is not null && !Refused(date,
+                    await _odile.Post(Path(date, "close?handler=Excuse"),
+                        [.. Browser.Fields(excuse).Where(f => f.Name != "reason"), ("reason", "looked into")], Path(date, "close")),
+                    "an excuse");
         }
     }
 
@@ -100,7 +108,8 @@ public sealed partial class Rehearsal
         var page = await _odile.Page(cell);
         var leads = page.QuerySelector("form.take") is null ? await _odile.Page(cell + "?handler=Leads") : page;
         // Who counts knows that the count was right: nobody says that it was wrong.
-        if (leads.QuerySelector("form.take") is { } take && take.QuerySelector("button")?.TextContent.Contains("Correct the count", StringComparison.Ordinal) != true && !Chance(0.1))
+        if (leads.QuerySelector("form.take") is { } take
+            && take.QuerySelector("button")?.TextContent.Contains("Correct the count", StringComparison.Ordinal) != true && !Chance(0.1))
         {
             var fields = Browser.Fields(take);
             var isTaken = !Refused(date, await _odile.Post($"{cell}?handler=Take", fields, cell), $"the first lead of {cell}");
@@ -113,7 +122,8 @@ public sealed partial class Rehearsal
             return isTaken;
         }
 
-        if (page.QuerySelector("form.entry") is null && page.QuerySelector("h1")?.TextContent.Contains("is proved", StringComparison.Ordinal) == true)
+        if (page.QuerySelector("form.entry") is null
+            && page.QuerySelector("h1")?.TextContent.Contains("is proved", StringComparison.Ordinal) == true)
         {
             return true; // an entry on another cell put it right
         }
@@ -127,14 +137,18 @@ public sealed partial class Rehearsal
         }
 
         var isCarried = cell.EndsWith("/credit", StringComparison.Ordinal) && Chance(0.3) && !isNothing;
-        return !Refused(date, await _odile.Post($"{cell}?handler=Entry", [.. kept, ("Kind", isCarried ? "Carry" : "Accept"), ("Proof", "BankLine"), ("Reason", "nothing was found")], cell), $"an entry on {cell}");
+        return !Refused(date, await _odile.Post($"{cell}?handler=Entry",
+            [.. kept, ("Kind", isCarried ? "Carry" : "Accept"), ("Proof", "BankLine"), ("Reason", "nothing was found")], cell),
+            $"an entry on {cell}");
     }
 
     private async Task<bool> Sign(DateOnly date)
     {
         var path = Path(date, "approvals");
-        var entries = (await _odile.Page(path)).QuerySelectorAll("input[name=entry]").Select(e => ("entry", e.GetAttribute("value")!)).ToList();
-        return entries.Count > 0 && !Refused(date, await _odile.Post(path, [.. entries, ("approver", "p02"), ("pin", "741026")]), "signing");
+        var entries = (await _odile.Page(path)).QuerySelectorAll("input[name=entry]").Select(e => ("entry", e.GetAttribute("value")!))
+            .ToList();
+        return entries.Count > 0 && !Refused(date, await _odile.Post(path, [.. entries, ("approver", "p02"), ("pin", "741026")]),
+            "signing");
     }
 
     private async Task<bool> Answer(DateOnly date)
@@ -147,7 +161,8 @@ public sealed partial class Rehearsal
         }
 
         var keys = form.QuerySelectorAll("[name=key]").Select(k => k.GetAttribute("value")!).ToList();
-        return !Refused(date, await _odile.Post(path, keys.SelectMany(k => new[] { ("key", k), ("remedy", "Leave"), ("reason", "seen") })), "answering ticket checks");
+        return !Refused(date, await _odile.Post(path, keys.SelectMany(k => new[] { ("key", k), ("remedy", "Leave"), ("reason", "seen") })),
+            "answering ticket checks");
     }
 
     private async Task<bool> Own(DateOnly date)
@@ -160,18 +175,22 @@ public sealed partial class Rehearsal
         return form is not null && !Refused(date, await _odile.Post(path, [.. Browser.Fields(form), .. all]), "owning a carried item");
     }
 
-    /// <summary>The frozen document against the real money: cells, safe, bags, floats, checks, deposits, processor, and the books of all days so far.</summary>
+    /// <summary>The frozen document against the real money: cells, safe, bags, floats, checks, deposits, processor, and the books of all
+    /// days so far.</summary>
     private async Task Compare(Evening evening)
     {
         var (date, then) = (evening.Date, evening.Then);
         var doc = JsonNode.Parse(await _odile.Text(Path(date, "close/document?handler=File&kind=json")))!;
         _closes[date] = doc;
-        Same(date, "the trading day of the document", date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), (string)doc["TradingDay"]!);
+        Same(date, "the trading day of the document", date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+            (string)doc["TradingDay"]!);
         CompareCells(date, doc);
         var money = doc["Whereabouts"]!;
         Same(date, "the safe", then.Safe, Read(money["Loose"]));
         Same(date, "floats in drawers", then.Floats, money["Floats"]!.AsArray().Sum(f => Read(f!["Amount"])));
-        Same(date, "bags", string.Join(' ', then.Bags.OrderBy(b => b.Key, StringComparer.Ordinal).Select(b => $"{b.Key}={b.Value}")), string.Join(' ', money["Bags"]!.AsArray().OrderBy(b => (string)b!["Name"]!, StringComparer.Ordinal).Select(b => $"{b!["Name"]}={Read(b["Amount"])}")));
+        Same(date, "bags", string.Join(' ', then.Bags.OrderBy(b => b.Key, StringComparer.Ordinal).Select(b => $"{b.Key}={b.Value}")),
+            string.Join(' ', money["Bags"]!.AsArray().OrderBy(b => (string)b!["Name"]!, StringComparer.Ordinal)
+                .Select(b => $"{b!["Name"]}={Read(b["Amount"])}")));
         Same(date, "checks in the safe", then.Checks, money["Checks"]!.AsArray().Sum(c => Read(c!["Amount"])));
         CompareBank(date, then, money);
         CompareBooks(date, doc, then);
@@ -204,11 +223,15 @@ public sealed partial class Rehearsal
     {
         foreach (var cell in doc["Cells"]!.AsArray().Where(c => c!["Variance"] is not null && Read(c["Variance"]) != Read(c["Explained"])))
         {
-            Differs(date, $"a cell of {cell!["RegisterId"]} {cell["Drawer"]} {cell["TenderId"]} is off by {cell["Variance"]} and its entries come to {cell["Explained"]}");
+            Differs(date,
+                $"a cell of {cell!["RegisterId"]} {cell["Drawer"]} {cell["TenderId"]} is off by {cell["Variance"]} and its entries come "
+                    + $"to {cell["Explained"]}");
         }
 
         var expected = _real.Cells.GetValueOrDefault(date) ?? [];
-        var said = doc["Cells"]!.AsArray().ToDictionary(c => ((string?)c!["RegisterId"] ?? "", (string?)c["Drawer"], (string)c["TenderId"]!), c => (Expected: Read(c!["Expected"]), Proof: c["Proof"] is null ? (long?)null : Read(c["Proof"])));
+        var said = doc["Cells"]!.AsArray()
+            .ToDictionary(c => ((string?)c!["RegisterId"] ?? "", (string?)c["Drawer"], (string)c["TenderId"]!),
+                c => (Expected: Read(c!["Expected"]), Proof: c["Proof"] is null ? (long?)null : Read(c["Proof"])));
         var hasRows = said.Any(s => IsSettled(s.Key.Item3) && s.Value.Proof is not null);
         foreach (var (key, cell) in expected)
         {
@@ -237,9 +260,12 @@ public sealed partial class Rehearsal
         List<(int Place, BankLine Line)> seen = [];
         foreach (var line in money["Bank"]!.AsArray())
         {
-            var (key, on, amount) = ((string)line!["Key"]!, DateOnly.Parse((string)line["Booked"]!, CultureInfo.InvariantCulture), Read(line["Amount"]));
-            var own = _bank.Stated.Where(l => l.Booked == on && l.Amount == amount && !seen.Exists(s => ReferenceEquals(s.Line, l))).ToList();
-            var booked = own.Find(l => l.Reference == key) ?? own.Find(l => ((string)line["Text"]!).Contains(l.Text, StringComparison.Ordinal));
+            var (key, on, amount) =
+                ((string)line!["Key"]!, DateOnly.Parse((string)line["Booked"]!, CultureInfo.InvariantCulture), Read(line["Amount"]));
+            var own = _bank.Stated.Where(l => l.Booked == on && l.Amount == amount && !seen.Exists(s => ReferenceEquals(s.Line, l)))
+                .ToList();
+            var booked = own.Find(l => l.Reference == key)
+                ?? own.Find(l => ((string)line["Text"]!).Contains(l.Text, StringComparison.Ordinal));
             if (booked is null)
             {
                 Differs(date, $"the bank’s line {key} of {on:yyyy-MM-dd}, {amount}, stands on a second day, or was never booked");
@@ -255,20 +281,27 @@ public sealed partial class Rehearsal
             Book(booked);
         }
 
-        Same(date, "deposits on their way", string.Join(' ', then.Sealed.Where(d => d.Outstanding != 0).Select(d => d.Number)), string.Join(' ', money["OpenDeposits"]!.AsArray().Select(d => (int)d!["Number"]!)));
+        Same(date, "deposits on their way", string.Join(' ', then.Sealed.Where(d => d.Outstanding != 0).Select(d => d.Number)),
+            string.Join(' ', money["OpenDeposits"]!.AsArray().Select(d => (int)d!["Number"]!)));
         Same(
-            date, "what processors owe", string.Join(' ', _real.Owed.Where(o => o.Key.Day <= date).Select(o => $"{o.Key.Day:yyyy-MM-dd} {o.Key.Processor}={o.Value.Gross}-{o.Value.Fee}").Order(StringComparer.Ordinal)),
-            string.Join(' ', money["OpenFundings"]!.AsArray().Select(f => $"{f!["Day"]} {f["Processor"]}={f["Tenders"]!.AsArray().Sum(t => Read(t!["Amount"]))}-{Read(f["Fee"])}").Order(StringComparer.Ordinal)));
+            date, "what processors owe", string.Join(' ',
+                _real.Owed.Where(o => o.Key.Day <= date)
+                    .Select(o => $"{o.Key.Day:yyyy-MM-dd} {o.Key.Processor}={o.Value.Gross}-{o.Value.Fee}").Order(StringComparer.Ordinal)),
+            string.Join(' ', money["OpenFundings"]!.AsArray()
+                .Select(f => $"{f!["Day"]} {f["Processor"]}={f["Tenders"]!.AsArray().Sum(t => Read(t!["Amount"]))}-{Read(f["Fee"])}")
+                .Order(StringComparer.Ordinal)));
     }
 
     /// <summary>The entries of all days so far: each balances, and each account of money is what is really there.</summary>
     private void CompareBooks(DateOnly date, JsonNode doc, Snapshot then)
     {
-        var books = doc["Books"]!.AsArray().Select(b => (Account: (string)b!["Account"]!, What: (string)b["What"]!, Amount: Read(b["Amount"]))).ToList();
+        var books = doc["Books"]!.AsArray()
+            .Select(b => (Account: (string)b!["Account"]!, What: (string)b["What"]!, Amount: Read(b["Amount"]))).ToList();
         Same(date, "the balance of the entry", 0, books.Sum(b => b.Amount));
         Post(books.Select(b => (b.Account, b.Amount)));
 
-        var items = doc["Whereabouts"]!["Items"]!.AsArray().GroupBy(i => (string)i!["Account"]!).ToDictionary(g => g.Key, g => g.Sum(i => Read(i!["Amount"])));
+        var items = doc["Whereabouts"]!["Items"]!.AsArray().GroupBy(i => (string)i!["Account"]!)
+            .ToDictionary(g => g.Key, g => g.Sum(i => Read(i!["Amount"])));
         Same(date, "books: cash", then.Cash, Of("Assets:Cash to deposit"));
         Same(date, "books: checks", then.Checks, Of("Assets:Checks to deposit"));
         Same(date, "books: deposits on the way", then.Sealed.Sum(d => d.Outstanding), Of("Assets:Deposits on the way"));
@@ -287,7 +320,18 @@ public sealed partial class Rehearsal
         Same(date, "books: card fees", -then.Fees, Of("Income:Card fees"));
         Same(date, "books: cash rounding", -then.Rounding, Of("Expenses:Cash rounding"));
         Same(date, "books: paid out", then.PaidOut, Of("Expenses:Petty cash"));
-        foreach (var account in new[] { "Assets:Carried items", "Assets:Claims", "Liabilities:Claims", "Assets:Cash to deposit", "Assets:Deposits on the way", "Assets:Card clearing", "Assets:Benefit clearing", "Assets:Checks to deposit", "Assets:Change on the way" })
+        foreach (var account in new[]
+        {
+            "Assets:Carried items",
+            "Assets:Claims",
+            "Liabilities:Claims",
+            "Assets:Cash to deposit",
+            "Assets:Deposits on the way",
+            "Assets:Card clearing",
+            "Assets:Benefit clearing",
+            "Assets:Checks to deposit",
+            "Assets:Change on the way"
+        })
         {
             Same(date, $"{account}, by its items", items.GetValueOrDefault(account), Of(account));
         }

@@ -2,10 +2,12 @@ using System.Text.Json.Nodes;
 
 namespace Fondo.Rehearsal;
 
-/// <summary>What customers owe and are owed is, number by number, what their tickets came to; and each account of theirs stands at the sum of its numbers.</summary>
+/// <summary>What customers owe and are owed is, number by number, what their tickets came to; and each account of theirs stands at the sum
+/// of its numbers.</summary>
 public sealed partial class Rehearsal
 {
-    private static readonly Dictionary<string, string> _kinds = new() { ["Invoices and accounts"] = CustomerAccounts, ["Gift cards"] = GiftCards, ["Layaways"] = CustomerDeposits };
+    private static readonly Dictionary<string, string> _kinds =
+        new() { ["Invoices and accounts"] = CustomerAccounts, ["Gift cards"] = GiftCards, ["Layaways"] = CustomerDeposits };
 
     private async Task CompareCustomers(DateOnly date, JsonNode doc, Snapshot then)
     {

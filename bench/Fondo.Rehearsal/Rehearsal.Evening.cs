@@ -103,7 +103,9 @@ public sealed partial class Rehearsal
     /// <summary>While a terminal holds a card that no batch has, the gate says so, whatever it settled before.</summary>
     private async Task LookAtBatches(DateOnly date)
     {
-        if (_unsettled.Any(c => DateOnly.FromDateTime(c.At.DateTime) == date) && !(await _odile.Page(Path(date, "close"))).QuerySelectorAll(".gates > li.left b").Any(b => b.TextContent == "Batches complete"))
+        if (_unsettled.Any(c => DateOnly.FromDateTime(c.At.DateTime) == date)
+            && !(await _odile.Page(Path(date, "close"))).QuerySelectorAll(".gates > li.left b")
+                .Any(b => b.TextContent == "Batches complete"))
         {
             Differs(date, "the batches are said to be complete, and terminals hold cards");
         }
@@ -115,7 +117,9 @@ public sealed partial class Rehearsal
         if (Chance(0.2))
         {
             MustRefuse(date, await Move(date, "PettyCash", 25 * plan.Unit, isByTwo: false), "petty cash above the limit by one person");
-            MustRefuse(date, await Move(date, "PettyCash", _real.Safe + _real.Drawers.Values.Sum() + _real.Bags.Values.Sum() + (100 * plan.Unit), isByTwo: true), "petty cash of more than there is");
+            MustRefuse(date, await Move(date, "PettyCash",
+                _real.Safe + _real.Drawers.Values.Sum() + _real.Bags.Values.Sum() + (100 * plan.Unit), isByTwo: true),
+                "petty cash of more than there is");
         }
 
         if (Chance(0.1) && _real.Safe > 500 * plan.Unit)
@@ -130,7 +134,8 @@ public sealed partial class Rehearsal
 
     /// <summary>What lies where now. What was rung late lies in its drawer, and no book knows of it before its register opens.</summary>
     private Snapshot Snap() => new(
-        _real.Safe, _real.Drawers.Values.Sum() - RungLate, _real.Known, _real.Checks.Sum(c => c.Amount), _real.Cash - RungLate, _real.ChangeOnItsWay, [.. _real.Deposits], _real.Goods, _real.Tax, _real.Fees, _real.Rounding, _real.PaidOut)
+        _real.Safe, _real.Drawers.Values.Sum() - RungLate, _real.Known, _real.Checks.Sum(c => c.Amount), _real.Cash - RungLate,
+        _real.ChangeOnItsWay, [.. _real.Deposits], _real.Goods, _real.Tax, _real.Fees, _real.Rounding, _real.PaidOut)
     {
         Accounts = _real.Accounts.ToDictionary(),
         Items = _real.Items.ToDictionary(),
@@ -188,7 +193,9 @@ public sealed partial class Rehearsal
 
         var holds = _real.Drawers[drawer];
         var checks = _real.DrawerChecks(drawer);
-        await Count(date, drawer, "Closing", holds, [.. checks.SelectMany(c => new[] { ("check-number", c.Number), ("check-amount", plan.Text(c.Amount)), ("check-routing", "") })], isMistaken: Chance(0.1) && holds > 20 * plan.Unit);
+        await Count(date, drawer, "Closing", holds,
+            [.. checks.SelectMany(c => new[] { ("check-number", c.Number), ("check-amount", plan.Text(c.Amount)), ("check-routing", "") })],
+            isMistaken: Chance(0.1) && holds > 20 * plan.Unit);
         var cell = _real.Cell(date, session.Register.Id, drawer, "cash");
         cell.Proof = (cell.Proof ?? 0) + holds;
         if (checks.Count > 0 || _real.Cells[date].ContainsKey((session.Register.Id, drawer, "check")))
@@ -214,18 +221,26 @@ public sealed partial class Rehearsal
     }
 
     private static long Worth((string Name, string Value) field) =>
-        field.Name.Length > 1 && field.Name[0] == 'p' && long.TryParse(field.Name.AsSpan(1), CultureInfo.InvariantCulture, out var worth) && long.TryParse(field.Value, CultureInfo.InvariantCulture, out var number) ? worth * number : 0;
+        field.Name.Length > 1 && field.Name[0] == 'p' && long.TryParse(field.Name.AsSpan(1), CultureInfo.InvariantCulture, out var worth)
+            && long.TryParse(field.Value, CultureInfo.InvariantCulture, out var number) ? worth * number : 0;
 
     /// <summary>Counts something on its page, recounts where it is asked, until the page takes it.</summary>
-    private async Task<IDocument> Count(DateOnly date, string what, string kind, long holds, List<(string, string)> more, bool isMistaken = false)
+    private async Task<IDocument> Count(DateOnly date, string what, string kind, long holds, List<(string, string)> more,
+        bool isMistaken = false)
     {
         var path = Path(date, $"count/{Uri.EscapeDataString(what)}");
         var page = await _odile.Page(path);
         for (var attempt = 1; attempt <= 2 && page.QuerySelector("form.count") is { } form; attempt++)
         {
             var typed = isMistaken && attempt == 1 ? holds - (10 * plan.Unit) : holds;
-            var fields = new List<(string, string)> { ("form", Guid.NewGuid().ToString()), ("kind", kind), ("attempt", form.QuerySelector("input[name=attempt]")!.GetAttribute("value")!) };
-            foreach (var worth in form.QuerySelectorAll("input[data-worth]").Select(i => long.Parse(i.GetAttribute("name")![1..], CultureInfo.InvariantCulture)).OrderDescending())
+            var fields = new List<(string, string)>
+            {
+                ("form", Guid.NewGuid().ToString()),
+                ("kind", kind),
+                ("attempt", form.QuerySelector("input[name=attempt]")!.GetAttribute("value")!)
+            };
+            foreach (var worth in form.QuerySelectorAll("input[data-worth]")
+                .Select(i => long.Parse(i.GetAttribute("name")![1..], CultureInfo.InvariantCulture)).OrderDescending())
             {
                 if (typed / worth > 0)
                 {
@@ -256,7 +271,9 @@ public sealed partial class Rehearsal
         var fields = Browser.Fields(form).Where(f => f.Name is not ("bag" or "witness" or "witness-pin")).ToList();
         if (isHalf)
         {
-            fields = [.. fields.Select(f => Worth(f) > 0 ? (f.Name, (long.Parse(f.Value, CultureInfo.InvariantCulture) / 2).ToString(CultureInfo.InvariantCulture)) : f)];
+            fields = [.. fields.Select(f => Worth(f) > 0
+                ? (f.Name, (long.Parse(f.Value, CultureInfo.InvariantCulture) / 2).ToString(CultureInfo.InvariantCulture))
+                : f)];
         }
 
         var cash = fields.Sum(Worth);
@@ -286,13 +303,15 @@ public sealed partial class Rehearsal
         }
 
         _real.Deposits.Add(new(number, bag, cash, amount));
-        Refused(date, await _odile.Post(Path(date, string.Create(CultureInfo.InvariantCulture, $"deposit/{number}")), [("to", "Ferry Lane carriers"), ("seal", "")]), "handing a deposit over");
+        Refused(date, await _odile.Post(Path(date, string.Create(CultureInfo.InvariantCulture, $"deposit/{number}")),
+            [("to", "Ferry Lane carriers"), ("seal", "")]), "handing a deposit over");
         Credit(date, number, bag, cash, amount);
     }
 
     private int _deposits;
 
-    /// <summary>What the bank makes of a deposit: whole, a note short, in parts, without its number, together with the next one, or taken back and credited again.</summary>
+    /// <summary>What the bank makes of a deposit: whole, a note short, in parts, without its number, together with the next one, or taken
+    /// back and credited again.</summary>
     private void Credit(DateOnly date, int number, string bag, long cash, long checks)
     {
         var (on, all, isCamt) = (HouseBank.Later(date, 1), cash + checks, plan.Shape is StatementShape.Camt02 or StatementShape.Camt08);
@@ -350,7 +369,8 @@ public sealed partial class Rehearsal
         if (page.QuerySelector("input[name=order]") is { } open)
         {
             // What was ordered before comes today, piece by piece.
-            var form = page.QuerySelectorAll("form").First(f => f.QuerySelector("input[name=kind]")?.GetAttribute("value") == "ChangeBought");
+            var form = page.QuerySelectorAll("form")
+                .First(f => f.QuerySelector("input[name=kind]")?.GetAttribute("value") == "ChangeBought");
             var fields = Browser.Fields(form).Where(f => f.Name is not ("witness" or "witness-pin")).ToList();
             if (!Refused(date, await _odile.Post($"{path}?handler=Step", [.. fields, .. _second], path), "a delivery of change"))
             {
@@ -362,8 +382,10 @@ public sealed partial class Rehearsal
             return;
         }
 
-        var worth = page.QuerySelectorAll("form.count input[data-worth]").Select(i => long.Parse(i.GetAttribute("name")![1..], CultureInfo.InvariantCulture)).Where(w => w >= plan.Unit).Min();
-        if (Refused(date, await _odile.Post($"{path}?handler=Order", [("form", Guid.NewGuid().ToString()), ($"p{worth}", "50")], path), "an order of change") || _real.Safe < worth * 50)
+        var worth = page.QuerySelectorAll("form.count input[data-worth]")
+            .Select(i => long.Parse(i.GetAttribute("name")![1..], CultureInfo.InvariantCulture)).Where(w => w >= plan.Unit).Min();
+        if (Refused(date, await _odile.Post($"{path}?handler=Order", [("form", Guid.NewGuid().ToString()), ($"p{worth}", "50")], path),
+            "an order of change") || _real.Safe < worth * 50)
         {
             return;
         }

@@ -3,7 +3,8 @@ using System.Text.Json.Nodes;
 
 namespace Fondo.Rehearsal;
 
-/// <summary>A slip turns up days later: the day that it belongs to is opened again, put right and closed anew, with closed days behind it.</summary>
+/// <summary>A slip turns up days later: the day that it belongs to is opened again, put right and closed anew, with closed days behind
+/// it.</summary>
 public sealed partial class Rehearsal
 {
     /// <summary>A paid-out of a closed day that nobody rang: its drawer was short by it, and that was accepted.</summary>
@@ -27,7 +28,8 @@ public sealed partial class Rehearsal
     /// <summary>Opens the day again when two more are closed behind it, and nothing is open.</summary>
     private async Task FindSlips()
     {
-        if (_open.Count > 0 || _forgotten.FirstOrDefault(f => _closes.Keys.Any(d => d > f.Date) && _closes.ContainsKey(f.Date)) is not { } slip)
+        if (_open.Count > 0 || _forgotten.FirstOrDefault(f => _closes.Keys.Any(d => d > f.Date)
+            && _closes.ContainsKey(f.Date)) is not { } slip)
         {
             return;
         }
@@ -35,7 +37,8 @@ public sealed partial class Rehearsal
         _forgotten.Remove(slip);
         await SignIn();
         var close = Path(slip.Date, "close");
-        if (Refused(slip.Date, await _odile.Post($"{close}?handler=Reopen", [("manager", "p02"), ("pin", "741026"), ("reason", "a slip was found")], close), "opening the day again"))
+        if (Refused(slip.Date, await _odile.Post($"{close}?handler=Reopen",
+            [("manager", "p02"), ("pin", "741026"), ("reason", "a slip was found")], close), "opening the day again"))
         {
             return;
         }
@@ -43,7 +46,10 @@ public sealed partial class Rehearsal
         // The slip is rung after all; the entry that accepted the difference is taken back, or what it leaves is explained anew.
         var register = plan.Registers.First(r => r.Id == slip.Register);
         var at = Closed(slip)?.AddMinutes(-10) ?? plan.At(slip.Date, 13);
-        await _odile.Journal(slip.Register, _keys[slip.Register], $"{{\"id\":\"{_till.NextId(register)}\",\"register\":\"{slip.Register}\",\"drawer\":\"{slip.Drawer}\",\"cashier\":\"p11\",\"at\":\"{ShopPlan.Text(at)}\",\"kind\":\"paid-out\",\"amount\":\"{plan.Text(slip.Amount)}\",\"reason\":\"glazier\"}}");
+        await _odile.Journal(slip.Register, _keys[slip.Register],
+            $"{{\"id\":\"{_till.NextId(register)}\",\"register\":\"{slip.Register}\",\"drawer\":\""
+                + $"{slip.Drawer}\",\"cashier\":\"p11\",\"at\":\"{ShopPlan.Text(at)}\",\"kind\":\"paid-out\",\"amount\":\""
+                + $"{plan.Text(slip.Amount)}\",\"reason\":\"glazier\"}}");
         _real.Cell(slip.Date, slip.Register, slip.Drawer, "cash").Expected -= slip.Amount;
         await TakeBack(slip);
         if (!await CloseDay(slip.Date))
@@ -61,7 +67,10 @@ public sealed partial class Rehearsal
 
     /// <summary>When the drawer was closed at its register.</summary>
     private DateTimeOffset? Closed(Forgotten slip) =>
-        _closes[slip.Date]["Sessions"]!.AsArray().Where(s => (string)s!["Drawer"]! == slip.Drawer).Select(s => s!["Until"] is { } until ? DateTimeOffset.Parse((string)until!, CultureInfo.InvariantCulture) : (DateTimeOffset?)null).FirstOrDefault();
+        _closes[slip.Date]["Sessions"]!.AsArray().Where(s => (string)s!["Drawer"]! == slip.Drawer)
+            .Select(s => s!["Until"] is { } until
+                ? DateTimeOffset.Parse((string)until!, CultureInfo.InvariantCulture)
+                : (DateTimeOffset?)null).FirstOrDefault();
 
     private async Task TakeBack(Forgotten slip)
     {
@@ -69,12 +78,15 @@ public sealed partial class Rehearsal
         for (var entries = 0; entries < 5; entries++)
         {
             var page = await _odile.Page(cell);
-            if (page.QuerySelectorAll("form").FirstOrDefault(f => f.GetAttribute("action")?.Contains("handler=Reverse", StringComparison.Ordinal) == true) is not { } form)
+            if (page.QuerySelectorAll("form")
+                .FirstOrDefault(f =>
+                    f.GetAttribute("action")?.Contains("handler=Reverse", StringComparison.Ordinal) == true) is not { } form)
             {
                 return;
             }
 
-            Refused(slip.Date, await _odile.Post($"{cell}?handler=Reverse", [.. Browser.Fields(form).Where(f => f.Name != "reason"), ("reason", "a slip was found")], cell), "taking an entry back");
+            Refused(slip.Date, await _odile.Post($"{cell}?handler=Reverse",
+                [.. Browser.Fields(form).Where(f => f.Name != "reason"), ("reason", "a slip was found")], cell), "taking an entry back");
             await Sign(slip.Date);
         }
     }

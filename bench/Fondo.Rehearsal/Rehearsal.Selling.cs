@@ -62,7 +62,8 @@ public sealed partial class Rehearsal
         }
 
         // Drawers open and end in the order of the clock.
-        var acts = sessions.SelectMany(s => new (double Hour, Func<Task> Act)[] { (s.From, () => Open(date, s)), (s.Until, () => End(date, s)) });
+        var acts =
+            sessions.SelectMany(s => new (double Hour, Func<Task> Act)[] { (s.From, () => Open(date, s)), (s.Until, () => End(date, s)) });
         if (plan.SwapsOn == date)
         {
             acts = acts.Append((ShopPlan.SwapHour, () => SwapTerminal(date)));
@@ -89,19 +90,22 @@ public sealed partial class Rehearsal
         Clock(date, ShopPlan.SwapHour);
         await SignIn();
         var setUp = ("set-up.json", plan.SetUp(isSwapped: true));
-        Refused(date, await _odile.Upload("/store", "/store?handler=Import", "file", [setUp], [("from", date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))]), "another terminal");
+        Refused(date, await _odile.Upload("/store", "/store?handler=Import", "file", [setUp],
+            [("from", date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))]), "another terminal");
     }
 
     private Task<IDocument> Move(DateOnly date, string kind, long amount, bool isByTwo)
     {
-        List<(string, string)> fields = [("form", Guid.NewGuid().ToString()), ("kind", kind), ("amount", plan.Text(amount)), ("reason", "as it was needed")];
+        List<(string, string)> fields =
+            [("form", Guid.NewGuid().ToString()), ("kind", kind), ("amount", plan.Text(amount)), ("reason", "as it was needed")];
         return _odile.Post(Path(date, "safe?handler=Move"), isByTwo ? [.. fields, .. _second] : fields, Path(date, "safe"));
     }
 
     /// <summary>Where nothing happened yet, no page says that all is well.</summary>
     private async Task SayNothingOfAnEmptyDay(DateOnly date)
     {
-        string[] claims = ["Everything is settled", "every drawer is counted", "Every drawer is counted", "nothing is left to look at", "Nothing is left to look at", "every batch adds up", "Every batch adds up"];
+        string[] claims = ["Everything is settled", "every drawer is counted", "Every drawer is counted", "nothing is left to look at",
+            "Nothing left to resolve", "every batch adds up", "Every batch adds up"];
         foreach (var page in _pages)
         {
             var text = (await _odile.Page(Path(date, page))).QuerySelector("main")?.TextContent ?? "";
@@ -147,14 +151,18 @@ public sealed partial class Rehearsal
         }
 
         // What was rung after last night's count lies beside the float: it is not declared.
-        var rungLate = isLeft ? _late.Where(t => t.Register.Id == id).SelectMany(t => t.Tenders).Where(t => t.Card is null && t.Check is null).Sum(t => t.Amount - t.Change) : 0;
+        var rungLate = isLeft
+            ? _late.Where(t => t.Register.Id == id).SelectMany(t => t.Tenders).Where(t => t.Card is null && t.Check is null)
+                .Sum(t => t.Amount - t.Change)
+            : 0;
         var declared = lies - rungLate;
         _real.Drawers[session.Drawer] = lies;
         // Where journals come in the evening, the page knows of no session that ended before.
         var onPage = plan.IsWired ? Chance(0.4) : session.Drawer.EndsWith("-A", StringComparison.Ordinal) && Chance(0.2);
         if (onPage && await IsThere(date))
         {
-            Refused(date, await _ansel.Post(Path(date, $"open/{id}"), [("form", Guid.NewGuid().ToString()), ("accept", "true")]), $"opening {session.Register.Name}");
+            Refused(date, await _ansel.Post(Path(date, $"open/{id}"), [("form", Guid.NewGuid().ToString()), ("accept", "true")]),
+                $"opening {session.Register.Name}");
         }
 
         if (!onPage || !await IsThere(date) || Chance(0.5))
@@ -170,12 +178,15 @@ public sealed partial class Rehearsal
         }
     }
 
-    private async Task<bool> IsThere(DateOnly date) => (await _odile.Page("/days")).QuerySelector($"a[href^='/{date:yyyy-MM-dd}/']") is not null;
+    private async Task<bool> IsThere(DateOnly date) =>
+        (await _odile.Page("/days")).QuerySelector($"a[href^='/{date:yyyy-MM-dd}/']") is not null;
 
-    private string Line(DateOnly date, Session session, double hour, string kind, string more) => Line(plan.At(date, hour), session, kind, more);
+    private string Line(DateOnly date, Session session, double hour, string kind, string more) =>
+        Line(plan.At(date, hour), session, kind, more);
 
     private string Line(DateTimeOffset at, Session session, string kind, string more) =>
-        $"{{\"id\":\"{_till.NextId(session.Register)}\",\"register\":\"{session.Register.Id}\",\"drawer\":\"{session.Drawer}\",\"cashier\":\"p11\",\"at\":\"{ShopPlan.Text(at)}\",\"kind\":\"{kind}\"{more}}}";
+        $"{{\"id\":\"{_till.NextId(session.Register)}\",\"register\":\"{session.Register.Id}\",\"drawer\":\""
+            + $"{session.Drawer}\",\"cashier\":\"p11\",\"at\":\"{ShopPlan.Text(at)}\",\"kind\":\"{kind}\"{more}}}";
 
     private void Sell(DateOnly date, Session session)
     {
@@ -186,7 +197,8 @@ public sealed partial class Rehearsal
             var at = plan.At(date, session.From + 0.05 + ((session.Until - session.From - 0.2) * (i + 1) / (number + 1)));
             var ticket = _till.Ring(session.Register, drawer, at);
             // A card that the cashier rang as cash.
-            ticket = ticket.Tenders is [{ Card: not null, Type: "credit" }] && ticket.Fee == 0 && Chance(0.03) && drawer is not null && plan.Rounded(ticket.Total) == ticket.Total ? ticket with { CardsAsCash = true } : ticket;
+            ticket = ticket.Tenders is [{ Card: not null, Type: "credit" }] && ticket.Fee == 0 && Chance(0.03) && drawer is not null
+                && plan.Rounded(ticket.Total) == ticket.Total ? ticket with { CardsAsCash = true } : ticket;
             Ring(ticket, date, session);
             if (ticket is { Account: "goods", CardsAsCash: false, Tenders: [{ Type: "cash" or "credit" or "debit" }] } && Chance(0.05))
             {
@@ -211,7 +223,8 @@ public sealed partial class Rehearsal
             }
             else
             {
-                session.Lines.Add(Line(date, session, session.Until - 0.1, "drop", $",\"amount\":\"{plan.Text(amount)}\",\"bag\":\"{bag}\""));
+                session.Lines.Add(Line(date, session, session.Until - 0.1, "drop",
+                    $",\"amount\":\"{plan.Text(amount)}\",\"bag\":\"{bag}\""));
                 _real.Cell(date, session.Register.Id, drawer, "cash").Expected -= amount;
             }
         }
@@ -224,7 +237,8 @@ public sealed partial class Rehearsal
                 _real.Drawers[drawer] -= amount;
                 _real.PaidOut += amount;
                 _real.Cell(date, session.Register.Id, drawer, "cash").Expected -= amount;
-                session.Lines.Add(Line(date, session, session.Until - 0.12, "paid-out", $",\"amount\":\"{plan.Text(amount)}\",\"reason\":\"window cleaning\""));
+                session.Lines.Add(Line(date, session, session.Until - 0.12, "paid-out",
+                    $",\"amount\":\"{plan.Text(amount)}\",\"reason\":\"window cleaning\""));
             }
         }
 
@@ -248,7 +262,8 @@ public sealed partial class Rehearsal
         Count(ticket, date, drawer);
     }
 
-    /// <summary>What becomes of a card on its way to a batch: charged twice, another amount, another lane's terminal; nearly always just what was rung.</summary>
+    /// <summary>What becomes of a card on its way to a batch: charged twice, another amount, another lane's terminal; nearly always just
+    /// what was rung.</summary>
     private IEnumerable<CardRow> Run(CardRow card)
     {
         var run = card;
@@ -256,7 +271,8 @@ public sealed partial class Rehearsal
         {
             run = card with { Amount = card.Amount + (Math.Sign(card.Amount) * 9) };
         }
-        else if (Chance(0.006) && card.Tender != "online" && plan.Registers.Skip(1).FirstOrDefault(r => r.HasDrawer && r.Terminal is not null && r.Id != card.Register) is { } other)
+        else if (Chance(0.006) && card.Tender != "online"
+            && plan.Registers.Skip(1).FirstOrDefault(r => r.HasDrawer && r.Terminal is not null && r.Id != card.Register) is { } other)
         {
             run = card with { Terminal = other.Terminal!, Register = other.Id };
         }
@@ -298,7 +314,8 @@ public sealed partial class Rehearsal
                 _real.Goods += ticket.Goods;
                 break;
             default:
-                _real.Post(ticket.Account switch { "layaway" => CustomerDeposits, "gift-card-load" => GiftCards, _ => CustomerAccounts }, ticket.Ref!, -ticket.Goods);
+                _real.Post(ticket.Account switch { "layaway" => CustomerDeposits, "gift-card-load" => GiftCards, _ => CustomerAccounts },
+                    ticket.Ref!, -ticket.Goods);
                 break;
         }
 
@@ -316,7 +333,8 @@ public sealed partial class Rehearsal
         }
     }
 
-    private const string CustomerDeposits = "Liabilities:Customer deposits", GiftCards = "Liabilities:Gift cards", CustomerAccounts = "Assets:Customer accounts", Discounts = "Income:Discounts";
+    private const string CustomerDeposits = "Liabilities:Customer deposits", GiftCards = "Liabilities:Gift cards",
+        CustomerAccounts = "Assets:Customer accounts", Discounts = "Income:Discounts";
 
     private readonly List<CardRow> _unsettled = [];
 

@@ -34,7 +34,10 @@ public sealed partial class Rehearsal
 
             if (own.Count > 0)
             {
-                totals.Append(CultureInfo.InvariantCulture, $"{terminal.Key},{batch},{ShopPlan.Text(_now)},{own.Count(c => c.Amount > 0)},{plan.Text(own.Sum(c => Math.Max(c.Amount, 0)))},{own.Count(c => c.Amount < 0)},{plan.Text(own.Sum(c => Math.Max(-c.Amount, 0)))}\n");
+                totals.Append(CultureInfo.InvariantCulture,
+                    $"{terminal.Key},{batch},{ShopPlan.Text(_now)},{own.Count(c => c.Amount > 0)},"
+                        + $"{plan.Text(own.Sum(c => Math.Max(c.Amount, 0)))},{own.Count(c => c.Amount < 0)},"
+                        + $"{plan.Text(own.Sum(c => Math.Max(-c.Amount, 0)))}\n");
                 settled.AddRange(own);
             }
         }
@@ -46,7 +49,9 @@ public sealed partial class Rehearsal
 
         for (var times = Chance(0.15) ? 2 : 1; times > 0; times--)
         {
-            await Brought(date, await _odile.Upload(Path(date, "take-in"), string.Create(CultureInfo.InvariantCulture, $"/take-in/files?day={date:yyyy-MM-dd}"), "files", [("batches.csv", rows.ToString()), ("batch-totals.csv", totals.ToString())]), "the batches");
+            await Brought(date, await _odile.Upload(Path(date, "take-in"),
+                string.Create(CultureInfo.InvariantCulture, $"/take-in/files?day={date:yyyy-MM-dd}"), "files",
+                [("batches.csv", rows.ToString()), ("batch-totals.csv", totals.ToString())]), "the batches");
         }
 
         Prove(date, settled);
@@ -64,7 +69,8 @@ public sealed partial class Rehearsal
         var path = Path(date, "settle");
         for (var tries = 0; tries < 4 && wire.Held.Count > 0; tries++)
         {
-            var form = (await _odile.Page(path)).QuerySelector("form.settle-all") ?? throw new DoorException($"{path} offers nothing to settle, and {wire.Held.Count} cards are held");
+            var form = (await _odile.Page(path)).QuerySelector("form.settle-all")
+                ?? throw new DoorException($"{path} offers nothing to settle, and {wire.Held.Count} cards are held");
             Refused(date, await _odile.Post(path, [.. Browser.Fields(form), ("which", "all")]), "settling");
         }
 
@@ -80,7 +86,9 @@ public sealed partial class Rehearsal
             // The processor's file comes as well: everything in it is known.
             var rows = new System.Text.StringBuilder(RowColumns);
             settled.ForEach(c => rows.Append(Row(c)));
-            await Brought(date, await _odile.Upload(Path(date, "take-in"), string.Create(CultureInfo.InvariantCulture, $"/take-in/files?day={date:yyyy-MM-dd}"), "files", [("batches.csv", rows.ToString())]), "the processor's file after the wire");
+            await Brought(date, await _odile.Upload(Path(date, "take-in"),
+                string.Create(CultureInfo.InvariantCulture, $"/take-in/files?day={date:yyyy-MM-dd}"), "files",
+                [("batches.csv", rows.ToString())]), "the processor's file after the wire");
         }
 
         Prove(date, settled);
@@ -90,7 +98,9 @@ public sealed partial class Rehearsal
 
     private string Row(CardRow card) => string.Create(
         CultureInfo.InvariantCulture,
-        $"{card.Terminal},{card.Batch},{card.Sequence},{ShopPlan.Text(card.At)},{(card.Amount < 0 ? "refund" : "sale")},{plan.Text(Math.Abs(card.Amount))},{plan.Text(0)},{plan.Text(0)},{card.Brand},4471,{card.Approval},{card.Reference},chip,{(card.Tender == "ebt-food" ? "food" : "")}\n");
+        $"{card.Terminal},{card.Batch},{card.Sequence},{ShopPlan.Text(card.At)},{(card.Amount < 0 ? "refund" : "sale")},"
+            + $"{plan.Text(Math.Abs(card.Amount))},{plan.Text(0)},{plan.Text(0)},{card.Brand},4471,{card.Approval},{card.Reference},chip,"
+            + $"{(card.Tender == "ebt-food" ? "food" : "")}\n");
 
     private void Prove(DateOnly date, List<CardRow> settled)
     {
@@ -110,14 +120,18 @@ public sealed partial class Rehearsal
         foreach (var own in settled.GroupBy(c => c.Processor))
         {
             var (gross, isCards) = (own.Sum(c => c.Amount), own.Key == "cards");
-            var fee = isCards ? own.GroupBy(c => c.Brand).Sum(g => (long)Math.Round(g.Sum(c => Math.Max(c.Amount, 0)) * plan.CardFee, MidpointRounding.AwayFromZero)) : 0;
+            var fee = isCards
+                ? own.GroupBy(c => c.Brand).Sum(g => (long)Math.Round(g.Sum(c => Math.Max(c.Amount, 0)) * plan.CardFee,
+                    MidpointRounding.AwayFromZero))
+                : 0;
             if (gross == 0 && fee == 0)
             {
                 continue; // a sale and its refund: the processor writes nothing over nothing
             }
 
             _real.Owed[(own.Key, date)] = (gross, fee);
-            var (on, net, reference) = (HouseBank.Later(date, (isCards ? 2 : 1) + (Chance(0.1) ? 1 : 0)), gross - fee, isCards ? ShopPlan.Cards : ShopPlan.Benefits);
+            var (on, net, reference) = (HouseBank.Later(date, (isCards ? 2 : 1) + (Chance(0.1) ? 1 : 0)), gross - fee,
+                isCards ? ShopPlan.Cards : ShopPlan.Benefits);
             var part = net > 100 * plan.Unit && gross > 0 ? net * 2 / 5 : 0;
             var days = _random.Next(8) switch { 0 => 1, 1 => 0, _ => -1 };
             if (part > 0 && days >= 0)
@@ -134,7 +148,8 @@ public sealed partial class Rehearsal
 
         if (settled.FirstOrDefault(c => c.Tender == "credit" && c.Amount > 0) is { } disputed && Chance(0.04))
         {
-            _bank.Will(new(null, HouseBank.Later(date, _random.Next(4, 9)), -disputed.Amount, $"{ShopPlan.Cards} CHARGEBACK {disputed.Approval}"));
+            _bank.Will(new(null, HouseBank.Later(date, _random.Next(4, 9)), -disputed.Amount,
+                $"{ShopPlan.Cards} CHARGEBACK {disputed.Approval}"));
         }
     }
 }

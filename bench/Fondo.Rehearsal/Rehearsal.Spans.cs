@@ -27,12 +27,15 @@ public sealed partial class Rehearsal
 
         foreach (var (account, amount) in _accounts.Where(a => a.Value != 0))
         {
-            Same(date, $"{account}, at the end of the span from {first:yyyy-MM-dd}", amount, said.TryGetValue(account, out var own) ? own : 0);
+            Same(date, $"{account}, at the end of the span from {first:yyyy-MM-dd}", amount,
+                said.TryGetValue(account, out var own) ? own : 0);
         }
 
-        foreach (var bank in (await _odile.Page(Span(first, date))).QuerySelectorAll("h2").Where(h => h.TextContent.EndsWith("against the bank", StringComparison.Ordinal)))
+        foreach (var bank in (await _odile.Page(Span(first, date))).QuerySelectorAll("h2")
+            .Where(h => h.TextContent.EndsWith("against the bank", StringComparison.Ordinal)))
         {
-            Same(date, $"difference in {bank.TextContent}", 0, plan.Read(Plain(bank.NextElementSibling!.QuerySelectorAll("tbody tr")[^1].QuerySelectorAll("td")[^1].TextContent)));
+            Same(date, $"difference in {bank.TextContent}", 0,
+                plan.Read(Plain(bank.NextElementSibling!.QuerySelectorAll("tbody tr")[^1].QuerySelectorAll("td")[^1].TextContent)));
         }
 
         var from = _closes.Keys.ElementAt(_random.Next(_closes.Count));
@@ -60,7 +63,8 @@ public sealed partial class Rehearsal
     private async Task<List<List<string>>> Table(DateOnly from, DateOnly to, string name)
     {
         var page = await _odile.Page(Span(from, to));
-        var rows = page.QuerySelectorAll("h2").FirstOrDefault(h => h.TextContent == name)?.NextElementSibling?.QuerySelectorAll("tbody tr") ?? throw new DoorException($"the span shows no {name}");
+        var rows = page.QuerySelectorAll("h2").FirstOrDefault(h => h.TextContent == name)?.NextElementSibling?.QuerySelectorAll("tbody tr")
+            ?? throw new DoorException($"the span shows no {name}");
         return [.. rows.Select(r => r.QuerySelectorAll("td").Select(c => c.TextContent.Trim()).ToList())];
     }
 }

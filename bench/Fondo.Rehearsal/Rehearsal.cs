@@ -22,7 +22,8 @@ public interface IStage : IAsyncDisposable
 /// <param name="Differences">What pages and exports said otherwise than the real money; and pages that failed.</param>
 public sealed record Rehearsed(int Days, int Acts, IReadOnlyList<string> Differences);
 
-/// <summary>A made-up shop that people live through its pages, day after day, with mistakes; every close is held against the shop's real money.</summary>
+/// <summary>A made-up shop that people live through its pages, day after day, with mistakes; every close is held against the shop's real
+/// money.</summary>
 public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
 {
     private readonly Random _random = new(plan.Seed * 7919);
@@ -46,7 +47,8 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
         public Snapshot Then { get; set; } = null!;
     }
 
-    private sealed record Snapshot(long Safe, long Floats, IReadOnlyDictionary<string, long> Bags, long Checks, long Cash, long Change, IReadOnlyList<SealedBag> Sealed, long Goods, long Tax, long Fees, long Rounding, long PaidOut)
+    private sealed record Snapshot(long Safe, long Floats, IReadOnlyDictionary<string, long> Bags, long Checks, long Cash, long Change,
+        IReadOnlyList<SealedBag> Sealed, long Goods, long Tax, long Fees, long Rounding, long PaidOut)
     {
         /// <summary>Accounts of customers, gift cards, layaways and discounts.</summary>
         public required IReadOnlyDictionary<string, long> Accounts { get; init; }
@@ -94,7 +96,8 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
         }
     }
 
-    private void Differs(DateOnly date, string what) => _differences.Add(string.Create(CultureInfo.InvariantCulture, $"seed {plan.Seed}, {date:yyyy-MM-dd}: {what}"));
+    private void Differs(DateOnly date, string what) =>
+        _differences.Add(string.Create(CultureInfo.InvariantCulture, $"seed {plan.Seed}, {date:yyyy-MM-dd}: {what}"));
 
     private void Clock(DateOnly date, double hour)
     {
@@ -116,19 +119,24 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
     {
         await _odile.Post("/set-up",
         [
-            ("Code", stage.Code), ("People[0].Name", "Odile Marchetti"), ("People[0].Id", "p01"), ("People[0].Pin", "258013"), ("People[1].Name", "Tamsin Okafor"), ("People[1].Id", "p02"), ("People[1].Pin", "741026"),
+            ("Code", stage.Code), ("People[0].Name", "Odile Marchetti"), ("People[0].Id", "p01"), ("People[0].Pin", "258013"),
+            ("People[1].Name", "Tamsin Okafor"), ("People[1].Id", "p02"), ("People[1].Pin", "741026"),
         ]);
         await SignIn();
-        var imported = await _odile.Upload("/store", "/store?handler=Import", "file", [("set-up.json", plan.SetUp())], [("from", date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))]);
+        var imported = await _odile.Upload("/store", "/store?handler=Import", "file", [("set-up.json", plan.SetUp())],
+            [("from", date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture))]);
         Refused(date, imported, "the set-up");
-        Refused(date, await _odile.Post("/people", [("PersonId", "p11"), ("Name", "Ansel Ruiz"), ("Role", "Cashier"), ("Pin", "826419")]), "a cashier");
+        Refused(date, await _odile.Post("/people", [("PersonId", "p11"), ("Name", "Ansel Ruiz"), ("Role", "Cashier"), ("Pin", "826419")]),
+            "a cashier");
         await _ansel.Post("/sign-in", [("Who", "p11"), ("Pin", "826419")]);
         await _ansel.Post("/pin", [("old", "826419"), ("pin", "357190"), ("again", "357190")]);
         _hasCashier = true;
         foreach (var register in plan.Registers.Where(_ => plan.IsWired))
         {
-            var page = await _odile.Post("/store?handler=Key", [("register", register.Id), ("second", "p02"), ("second-pin", "741026")], "/store");
-            _keys[register.Id] = page.QuerySelector(".notice code")?.TextContent.Trim() ?? throw new DoorException("the key of a register is not shown");
+            var page =
+                await _odile.Post("/store?handler=Key", [("register", register.Id), ("second", "p02"), ("second-pin", "741026")], "/store");
+            _keys[register.Id] = page.QuerySelector(".notice code")?.TextContent.Trim()
+                ?? throw new DoorException("the key of a register is not shown");
         }
 
         _real.Opening = _real.Safe = 5_000 * plan.Unit;
@@ -187,10 +195,12 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
         }
 
         _lastStatement = today;
-        await Brought(today, await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement", [(statement.Name, statement.Text)]), "a statement of the bank");
+        await Brought(today, await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement", [(statement.Name, statement.Text)]),
+            "a statement of the bank");
         if (Chance(0.2))
         {
-            await Brought(today, await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement", [(statement.Name, statement.Text)]), "the same statement once more");
+            await Brought(today, await _odile.Upload(Path(page, "bank"), Path(page, "bank"), "statement",
+                [(statement.Name, statement.Text)]), "the same statement once more");
         }
     }
 
@@ -198,9 +208,11 @@ public sealed partial class Rehearsal(ShopPlan plan, IStage stage)
     private async Task Brought(DateOnly date, IDocument page, string what)
     {
         Refused(date, page, what);
-        foreach (var id in page.QuerySelectorAll("form[action*='handler=Held'] input[name='id']").Select(i => i.GetAttribute("value")!).ToList())
+        foreach (var id in page.QuerySelectorAll("form[action*='handler=Held'] input[name='id']").Select(i => i.GetAttribute("value")!)
+            .ToList())
         {
-            Refused(date, await _odile.Post("/take-in?handler=Held", [("id", id), ("how", "agree"), ("who", "p02"), ("pin", "741026")], "/take-in"), $"agreeing to {what}");
+            Refused(date, await _odile.Post("/take-in?handler=Held", [("id", id), ("how", "agree"), ("who", "p02"), ("pin", "741026")],
+                "/take-in"), $"agreeing to {what}");
         }
     }
 }

@@ -8,7 +8,8 @@ namespace Fondo.Rehearsal;
 public sealed record Paid(string Type, long Amount, long Change, CardRow? Card, string? Check, string? Ref = null);
 
 /// <summary>A sale or a refund as a register rings it. Amounts of a refund are negative.</summary>
-public sealed record Ticket(string Id, Register Register, string? Drawer, DateTimeOffset At, long Goods, long Tax, long Fee, long Rounding, IReadOnlyList<Paid> Tenders, string? Original)
+public sealed record Ticket(string Id, Register Register, string? Drawer, DateTimeOffset At, long Goods, long Tax, long Fee, long Rounding,
+    IReadOnlyList<Paid> Tenders, string? Original)
 {
     public long Total => Goods - CashDiscount + Tax + Fee + Rounding;
 
@@ -83,7 +84,8 @@ public sealed record Ticket(string Id, Register Register, string? Drawer, DateTi
 
     private JsonObject Tender(Paid paid, ShopPlan plan)
     {
-        var json = new JsonObject { ["type"] = paid.Card is not null && CardsAsCash ? "cash" : paid.Type, ["amount"] = plan.Text(paid.Amount) };
+        var json =
+            new JsonObject { ["type"] = paid.Card is not null && CardsAsCash ? "cash" : paid.Type, ["amount"] = plan.Text(paid.Amount) };
         if (paid.Change != 0)
         {
             json["change"] = plan.Text(paid.Change);
@@ -128,7 +130,8 @@ public sealed class Till(ShopPlan plan, Random random)
 
     public Ticket Ring(Register register, string? drawer, DateTimeOffset at)
     {
-        var goods = (random.Next(3, 90) * plan.Unit) + (plan.Digits == 0 ? random.Next(1, 100) : (random.Next(0, (int)plan.Unit) / 10 * 10) + random.Next(10));
+        var goods = (random.Next(3, 90) * plan.Unit)
+            + (plan.Digits == 0 ? random.Next(1, 100) : (random.Next(0, (int)plan.Unit) / 10 * 10) + random.Next(10));
         var tax = random.Next(3) == 0 ? 0 : (long)Math.Round(goods * 0.08m, MidpointRounding.AwayFromZero);
         var ticket = new Ticket(NextId(register), register, drawer, at, goods, tax, 0, 0, [], null);
         if (!register.HasDrawer)
@@ -155,7 +158,12 @@ public sealed class Till(ShopPlan plan, Random random)
         var off = Off(ticket.Total);
         var due = plan.Rounded(ticket.Total - off);
         var handed = ((due / (10 * plan.Unit)) + 1) * 10 * plan.Unit;
-        return ticket with { CashDiscount = off, Rounding = due - (ticket.Total - off), Tenders = [new("cash", handed, handed - due, null, null)] };
+        return ticket with
+        {
+            CashDiscount = off,
+            Rounding = due - (ticket.Total - off),
+            Tenders = [new("cash", handed, handed - due, null, null)]
+        };
     }
 
     private Ticket ByCheck(Ticket ticket)
@@ -169,7 +177,10 @@ public sealed class Till(ShopPlan plan, Random random)
     private Ticket OnAnAccount(Ticket ticket)
     {
         var type = random.Next(2) == 0 ? "house-account" : "gift-card";
-        return ticket with { Tenders = [new(type, ticket.Total, 0, null, null, Number(type == "gift-card" ? "gift-card-load" : "account-payment"))] };
+        return ticket with
+        {
+            Tenders = [new(type, ticket.Total, 0, null, null, Number(type == "gift-card" ? "gift-card-load" : "account-payment"))]
+        };
     }
 
     /// <summary>No sale of goods: an invoice, a layaway or a gift card is paid in cash, and bears no tax.</summary>
@@ -179,9 +190,11 @@ public sealed class Till(ShopPlan plan, Random random)
         return InCash(ticket with { Tax = 0, Account = account, Ref = Number(account) });
     }
 
-    /// <summary>One of a few numbers, so that many are charged or loaded, and paid or used in parts; now and then past what is there.</summary>
+    /// <summary>One of a few numbers, so that many are charged or loaded, and paid or used in parts; now and then past what is
+    /// there.</summary>
     private string Number(string account) =>
-        string.Create(CultureInfo.InvariantCulture, $"{account switch { "layaway" => "LAY-", "gift-card-load" => "", _ => "INV-" }}{random.Next(5001, 5025)}");
+        string.Create(CultureInfo.InvariantCulture,
+            $"{account switch { "layaway" => "LAY-", "gift-card-load" => "", _ => "INV-" }}{random.Next(5001, 5025)}");
 
     /// <summary>Some in cash, the rest by card.</summary>
     private Ticket Split(Ticket ticket)
@@ -190,7 +203,13 @@ public sealed class Till(ShopPlan plan, Random random)
         var (listed, off, fee) = (ticket.Total - byCard, Off(ticket.Total - byCard), Surcharge(byCard));
         var cash = plan.Rounded(listed - off);
         var card = Card(ticket, "credit", byCard + fee);
-        return ticket with { Fee = fee, CashDiscount = off, Rounding = cash - (listed - off), Tenders = [card, new("cash", cash, 0, null, null)] };
+        return ticket with
+        {
+            Fee = fee,
+            CashDiscount = off,
+            Rounding = cash - (listed - off),
+            Tenders = [card, new("cash", cash, 0, null, null)]
+        };
     }
 
     private Ticket Charge(Ticket ticket, string type)
@@ -207,7 +226,12 @@ public sealed class Till(ShopPlan plan, Random random)
         var (listed, off) = (food.Total - benefits, Off(food.Total - benefits));
         var cash = plan.Rounded(listed - off);
         var card = Card(food, "ebt-food", benefits);
-        return food with { CashDiscount = off, Rounding = cash - (listed - off), Tenders = half ? [card, new("cash", cash, 0, null, null)] : [card] };
+        return food with
+        {
+            CashDiscount = off,
+            Rounding = cash - (listed - off),
+            Tenders = half ? [card, new("cash", cash, 0, null, null)] : [card]
+        };
     }
 
     /// <summary>Gives back, the way it was paid, what a ticket of one tender took.</summary>
@@ -224,11 +248,15 @@ public sealed class Till(ShopPlan plan, Random random)
             CashDiscount = -of.CashDiscount,
             Original = of.Id,
         };
-        return back with { Tenders = [of.Tenders[0].Card is null ? new("cash", -of.Total, 0, null, null) : Card(back, of.Tenders[0].Type, -of.Total)] };
+        return back with
+        {
+            Tenders = [of.Tenders[0].Card is null ? new("cash", -of.Total, 0, null, null) : Card(back, of.Tenders[0].Type, -of.Total)]
+        };
     }
 
     /// <summary>The same card run once more by mistake: another transaction, with a reference of its own.</summary>
-    public CardRow Again(CardRow card) => card with { At = card.At.AddMinutes(1), Approval = NextCard(out var reference), Reference = reference };
+    public CardRow Again(CardRow card) =>
+        card with { At = card.At.AddMinutes(1), Approval = NextCard(out var reference), Reference = reference };
 
     private long Surcharge(long value) => (long)Math.Round(value * plan.Surcharge, MidpointRounding.AwayFromZero);
 
@@ -237,7 +265,8 @@ public sealed class Till(ShopPlan plan, Random random)
     private Paid Card(Ticket ticket, string type, long amount)
     {
         var approval = NextCard(out var reference);
-        return new(type, amount, 0, new(plan.TerminalOf(ticket.Register, ticket.At)!, ticket.Register.Id, type, amount, ticket.At, approval, reference), null);
+        return new(type, amount, 0, new(plan.TerminalOf(ticket.Register, ticket.At)!, ticket.Register.Id, type, amount, ticket.At, approval,
+            reference), null);
     }
 
     /// <summary>An approval code, and a reference that nobody can take for a card.</summary>

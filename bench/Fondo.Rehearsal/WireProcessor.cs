@@ -6,7 +6,8 @@ using System.Text.Json.Nodes;
 
 namespace Fondo.Rehearsal;
 
-/// <summary>The processor of connected terminals: says what a terminal holds, closes its batch once for a key, and now and then does so without an answer.</summary>
+/// <summary>The processor of connected terminals: says what a terminal holds, closes its batch once for a key, and now and then does so
+/// without an answer.</summary>
 public sealed class WireProcessor : IDisposable
 {
     private readonly ShopPlan _plan;
@@ -67,7 +68,8 @@ public sealed class WireProcessor : IDisposable
                 ["terminals", var terminal, "settlements"] => Settle(terminal, asked.Request),
                 ["settlements", var key] => _settlements.TryGetValue(key, out var own) ? (200, Json(own)) : Unknown(),
                 ["batches"] => (200, Since(DateTimeOffset.Parse(asked.Request.QueryString["after"]!, CultureInfo.InvariantCulture))),
-                ["batches", var terminal, var number] => _settlements.Values.FirstOrDefault(b => b.Terminal == terminal && b.Number == number) is { } own ? (200, Json(own)) : Unknown(),
+                ["batches", var terminal, var number] => _settlements.Values.FirstOrDefault(b => b.Terminal == terminal
+                    && b.Number == number) is { } own ? (200, Json(own)) : Unknown(),
                 _ => Unknown(),
             };
             asked.Response.StatusCode = status;
@@ -118,7 +120,14 @@ public sealed class WireProcessor : IDisposable
     private JsonArray Since(DateTimeOffset after) => [.. _settlements.Values.Where(b => b.Closed > after).Select(Json)];
 
     private JsonObject Json(Batch batch) =>
-        new() { ["terminal"] = batch.Terminal, ["batch"] = batch.Number, ["closed"] = ShopPlan.Text(batch.Closed), ["totals"] = Totals(batch.Rows), ["rows"] = Json(batch.Rows) };
+        new()
+        {
+            ["terminal"] = batch.Terminal,
+            ["batch"] = batch.Number,
+            ["closed"] = ShopPlan.Text(batch.Closed),
+            ["totals"] = Totals(batch.Rows),
+            ["rows"] = Json(batch.Rows)
+        };
 
     private JsonObject Totals(List<CardRow> rows) => new()
     {
@@ -126,10 +135,18 @@ public sealed class WireProcessor : IDisposable
         ["credits"] = Sum(rows.Where(r => r.Amount < 0)),
         ["reversals"] = Sum([]),
         ["net"] = _plan.Text(rows.Sum(r => r.Amount)),
-        ["brands"] = new JsonArray([.. rows.GroupBy(r => r.Brand).Select(g => new JsonObject { ["brand"] = g.Key, ["benefit"] = Benefit(g.First()), ["debits"] = Sum(g.Where(r => r.Amount > 0)), ["credits"] = Sum(g.Where(r => r.Amount < 0)) })]),
+        ["brands"] = new JsonArray([.. rows.GroupBy(r => r.Brand)
+            .Select(g => new JsonObject
+            {
+                ["brand"] = g.Key,
+                ["benefit"] = Benefit(g.First()),
+                ["debits"] = Sum(g.Where(r => r.Amount > 0)),
+                ["credits"] = Sum(g.Where(r => r.Amount < 0))
+            })]),
     };
 
-    private JsonObject Sum(IEnumerable<CardRow> rows) => new() { ["number"] = rows.Count(), ["amount"] = _plan.Text(Math.Abs(rows.Sum(r => r.Amount))) };
+    private JsonObject Sum(IEnumerable<CardRow> rows) =>
+        new() { ["number"] = rows.Count(), ["amount"] = _plan.Text(Math.Abs(rows.Sum(r => r.Amount))) };
 
     private JsonArray Json(List<CardRow> rows) =>
     [

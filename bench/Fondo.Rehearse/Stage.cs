@@ -52,8 +52,10 @@ public sealed class Stage : WebApplicationFactory<IndexModel>, IStage
         {
             services.Replace(ServiceDescriptor.Singleton<TimeProvider>(_clock));
             // A hundred shops in one process are a hundred stores.
-            services.ConfigureDbContext<StoreContext>(o => o.ConfigureWarnings(w => w.Ignore(CoreEventId.ManyServiceProvidersCreatedWarning)));
-            services.Configure<PasswordHasherOptions>(o => o.IterationCount = 1_000); // a hundred times as quick as what keeps PINs in a store
+            services.ConfigureDbContext<StoreContext>(o =>
+                o.ConfigureWarnings(w => w.Ignore(CoreEventId.ManyServiceProvidersCreatedWarning)));
+            // a hundred times as quick as what keeps PINs in a store
+            services.Configure<PasswordHasherOptions>(o => o.IterationCount = 1_000);
         });
     }
 

@@ -9,20 +9,23 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Soak;
 
-/// <summary>What has to be so afterwards: all that was answered as done is there exactly once, days are open or closed as a whole, and the trail verifies.</summary>
+/// <summary>What has to be so afterwards: all that was answered as done is there exactly once, days are open or closed as a whole, and the
+/// trail verifies.</summary>
 internal static class Afterwards
 {
     public static async Task<IReadOnlyList<string>> Wrong(string data, Evening evening)
     {
         var wrong = new List<string>();
-        await using var services = new ServiceCollection().AddLogging().AddFondoStore($"Data Source={Path.Combine(data, "fondo.db")};Pooling=False").BuildServiceProvider();
+        await using var services = new ServiceCollection().AddLogging()
+            .AddFondoStore($"Data Source={Path.Combine(data, "fondo.db")};Pooling=False").BuildServiceProvider();
         await using var scope = services.CreateAsyncScope();
         var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
         var events = await db.Records.Where(r => r.Day == Evening.Today && r.Kind == RecordKind.Event).Select(r => r.Key).ToListAsync();
         wrong.AddRange(events.GroupBy(e => e).Where(g => g.Count() > 1).Select(g => $"{g.Key} is there {g.Count()} times"));
         wrong.AddRange(evening.Events.Except(events).Select(e => $"{e} was answered as taken, and is not there"));
         var counts = await db.Records.Where(r => r.Day == Evening.Today && r.Kind == RecordKind.Count).Select(r => r.Key).ToListAsync();
-        wrong.AddRange(evening.Counts.Where(c => counts.Count(k => k == Counting.KeyOf(c)) != 1).Select(c => $"count {c} was answered as done, and is there {counts.Count(k => k == Counting.KeyOf(c))} times"));
+        wrong.AddRange(evening.Counts.Where(c => counts.Count(k => k == Counting.KeyOf(c)) != 1)
+            .Select(c => $"count {c} was answered as done, and is there {counts.Count(k => k == Counting.KeyOf(c))} times"));
         var entries = await db.Entries.Select(e => e.Id).ToListAsync();
         wrong.AddRange(evening.Entries.Except(entries).Select(e => $"entry {e} was answered as made, and is not there"));
         var closed = await db.Closes.Select(c => c.Day).ToListAsync();

@@ -7,14 +7,20 @@ internal sealed partial class Browser : IDisposable
 {
     private readonly HttpClient _client;
 
-    public Browser(int port) => _client = new(new SocketsHttpHandler { AllowAutoRedirect = false, CookieContainer = new() }) { BaseAddress = new($"http://127.0.0.1:{port}"), Timeout = TimeSpan.FromSeconds(60) };
+    public Browser(int port) => _client = new(new SocketsHttpHandler { AllowAutoRedirect = false, CookieContainer = new() })
+    {
+        BaseAddress = new($"http://127.0.0.1:{port}"),
+        Timeout = TimeSpan.FromSeconds(60)
+    };
 
     public void Dispose() => _client.Dispose();
 
     public async Task<string> Get(string path)
     {
         using var answer = await _client.GetAsync(path);
-        return answer.StatusCode == HttpStatusCode.OK ? await answer.Content.ReadAsStringAsync() : throw new HttpRequestException($"{path}: {(int)answer.StatusCode}");
+        return answer.StatusCode == HttpStatusCode.OK
+            ? await answer.Content.ReadAsStringAsync()
+            : throw new HttpRequestException($"{path}: {(int)answer.StatusCode}");
     }
 
     /// <summary>Posts a form; where it leads, or null when it did not go through.</summary>
@@ -28,7 +34,11 @@ internal sealed partial class Browser : IDisposable
 
     public async Task<string?> Upload(string from, string name, byte[] bytes)
     {
-        using var form = new MultipartFormDataContent { { new StringContent(Token(await Get(from))), "__RequestVerificationToken" }, { new ByteArrayContent(bytes), "files", name } };
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(Token(await Get(from))), "__RequestVerificationToken" },
+            { new ByteArrayContent(bytes), "files", name }
+        };
         using var answer = await _client.PostAsync("/take-in/files", form);
         return answer.StatusCode == HttpStatusCode.Redirect ? await Get(answer.Headers.Location!.ToString()) : null;
     }
@@ -41,9 +51,13 @@ internal sealed partial class Browser : IDisposable
         }
     }
 
-    public static string Field(string page, string name) => Regex.Match(page, $"name=\"{name}\"[^>]*value=\"([^\"]*)\"") is { Success: true } m ? m.Groups[1].Value : throw new HttpRequestException($"no field {name}");
+    public static string Field(string page, string name) => Regex.Match(page,
+        $"name=\"{name}\"[^>]*value=\"([^\"]*)\"") is { Success: true } m
+        ? m.Groups[1].Value
+        : throw new HttpRequestException($"no field {name}");
 
-    private static string Token(string page) => TokenField().Match(page) is { Success: true } m ? m.Groups[1].Value : throw new HttpRequestException("a page without a token");
+    private static string Token(string page) =>
+        TokenField().Match(page) is { Success: true } m ? m.Groups[1].Value : throw new HttpRequestException("a page without a token");
 
     [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
     private static partial Regex TokenField();

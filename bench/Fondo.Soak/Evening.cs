@@ -52,7 +52,8 @@ internal sealed class Evening(Server server, int seed)
         await TakeInAndClose(browser);
         foreach (var register in new[] { "L1", "L2" })
         {
-            await browser.Post("/store?handler=Key", "/store", new() { ["register"] = register, ["second"] = "p02", ["second-pin"] = SecondPin });
+            await browser.Post("/store?handler=Key", "/store",
+                new() { ["register"] = register, ["second"] = "p02", ["second-pin"] = SecondPin });
             _keys[register] = Regex.Match(await browser.Get("/store"), "<code>([a-z]{20,})</code>").Groups[1].Value;
         }
 
@@ -112,7 +113,9 @@ internal sealed class Evening(Server server, int seed)
         }
     }, stop);
 
-    private const string Sale = ",\"lines\":[{\"sku\":\"1\",\"name\":\"Bread and eggs\",\"qty\":\"1\",\"amount\":\"4.00\",\"tax\":\"0.00\",\"taxRate\":\"0\",\"ebt\":true}],\"subtotal\":\"4.00\",\"discount\":\"0.00\",\"tax\":\"0.00\",\"fee\":\"0.00\",\"rounding\":\"0.00\",\"total\":\"4.00\",\"tenders\":[{\"type\":\"cash\",\"amount\":\"4.00\"}]";
+    private const string Sale =
+        ",\"lines\":[{\"sku\":\"1\",\"name\":\"Bread and "
+            + "eggs\",\"qty\":\"1\",\"amount\":\"4.00\",\"tax\":\"0.00\",\"taxRate\":\"0\",\"ebt\":true}],\"subtotal\":\"4.00\",\"discount\":\"0.00\",\"tax\":\"0.00\",\"fee\":\"0.00\",\"rounding\":\"0.00\",\"total\":\"4.00\",\"tenders\":[{\"type\":\"cash\",\"amount\":\"4.00\"}]";
 
     /// <summary>A part with the register's next numbers. What was not answered is sent again with the next one.</summary>
     private async Task Send(string register, params (string Kind, string More)[] events)
@@ -122,9 +125,12 @@ internal sealed class Evening(Server server, int seed)
         foreach (var (kind, more) in events)
         {
             var number = _numbers[register] = _numbers.GetValueOrDefault(register) + 1;
-            var at = new DateTimeOffset(Today, new(kind == "close" ? 20 : 9, 0), TimeSpan.FromHours(-5)).AddSeconds(kind == "close" ? 0 : number % 36_000);
+            var at = new DateTimeOffset(Today, new(kind == "close" ? 20 : 9, 0), TimeSpan.FromHours(-5))
+                .AddSeconds(kind == "close" ? 0 : number % 36_000);
             ids.Add($"{register}-S{number:000000}");
-            lines.Append(CultureInfo.InvariantCulture, $"{{\"id\":\"{ids[^1]}\",\"register\":\"{register}\",\"drawer\":\"{register}-S\",\"cashier\":\"p11\",\"at\":\"{at:yyyy-MM-dd'T'HH:mm:sszzz}\",\"kind\":\"{kind}\"{more}}}\n");
+            lines.Append(CultureInfo.InvariantCulture,
+                $"{{\"id\":\"{ids[^1]}\",\"register\":\"{register}\",\"drawer\":\"{register}-S\",\"cashier\":\"p11\",\"at\":\""
+                    + $"{at:yyyy-MM-dd'T'HH:mm:sszzz}\",\"kind\":\"{kind}\"{more}}}\n");
         }
 
         using var client = new HttpClient { Timeout = TimeSpan.FromSeconds(60) };
@@ -163,7 +169,13 @@ internal sealed class Evening(Server server, int seed)
         var path = $"/{Today:yyyy-MM-dd}/count/{drawer}";
         var page = await browser.Get(path);
         var form = Guid.Parse(Browser.Field(page, "form"));
-        var fields = new Dictionary<string, string> { ["form"] = form.ToString(), ["attempt"] = Browser.Field(page, "attempt"), ["kind"] = Browser.Field(page, "kind"), ["p2000"] = $"{Interlocked.Increment(ref _counts) % 900}" };
+        var fields = new Dictionary<string, string>
+        {
+            ["form"] = form.ToString(),
+            ["attempt"] = Browser.Field(page, "attempt"),
+            ["kind"] = Browser.Field(page, "kind"),
+            ["p2000"] = $"{Interlocked.Increment(ref _counts) % 900}"
+        };
         if (await browser.Post(path, path, fields) is not null)
         {
             lock (_one)
@@ -177,7 +189,8 @@ internal sealed class Evening(Server server, int seed)
     {
         var path = $"/{Today:yyyy-MM-dd}/cell/L2/L2-S/cash";
         var id = Guid.NewGuid();
-        if (await browser.Post($"{path}?handler=Entry", path, new() { ["Id"] = id.ToString(), ["Kind"] = "Record", ["Amount"] = "0.01", ["Reason"] = "a cent that was found" }) is not null)
+        if (await browser.Post($"{path}?handler=Entry", path,
+            new() { ["Id"] = id.ToString(), ["Kind"] = "Record", ["Amount"] = "0.01", ["Reason"] = "a cent that was found" }) is not null)
         {
             lock (_one)
             {
@@ -201,11 +214,13 @@ internal sealed class Evening(Server server, int seed)
         foreach (Match held in Regex.Matches(page ?? "", "name=\"id\" value=\"([0-9a-f-]{36})\""))
         {
             // Counts of people who do not sign in here: the second person answers for them.
-            await browser.Post("/take-in?handler=Held", "/take-in", new() { ["id"] = held.Groups[1].Value, ["how"] = "agree", ["who"] = "p02", ["pin"] = SecondPin });
+            await browser.Post("/take-in?handler=Held", "/take-in",
+                new() { ["id"] = held.Groups[1].Value, ["how"] = "agree", ["who"] = "p02", ["pin"] = SecondPin });
             page = await browser.Upload("/take-in", "day.zip", day.ToZip());
         }
 
-        if (page is null || !(page.Contains("Taken in", StringComparison.Ordinal) || page.Contains("known already", StringComparison.Ordinal) || page.Contains("closed as number", StringComparison.Ordinal)))
+        if (page is null || !(page.Contains("Taken in", StringComparison.Ordinal)
+            || page.Contains("known already", StringComparison.Ordinal) || page.Contains("closed as number", StringComparison.Ordinal)))
         {
             return;
         }

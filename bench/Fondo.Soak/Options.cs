@@ -15,7 +15,8 @@ public sealed record Options(string Program, TimeSpan Time, int Kills, int Seed)
                 case "--program":
                     program = args[i + 1];
                     break;
-                case "--hours" when double.TryParse(args[i + 1], NumberStyles.Float, CultureInfo.InvariantCulture, out var h) && h is > 0 and <= 100:
+                case "--hours" when double.TryParse(args[i + 1], NumberStyles.Float, CultureInfo.InvariantCulture, out var h)
+                    && h is > 0 and <= 100:
                     hours = h;
                     break;
                 case "--kills" when int.TryParse(args[i + 1], out var k) && k > 0:

@@ -21,7 +21,8 @@ internal sealed partial class Server(string program, string data)
     public void Start(DateTimeOffset now)
     {
         _ready = new();
-        var start = new ProcessStartInfo(program, ["--data", data, "--urls", $"http://127.0.0.1:{Port}", "--now", now.ToString("O", CultureInfo.InvariantCulture)])
+        var start = new ProcessStartInfo(program,
+            ["--data", data, "--urls", $"http://127.0.0.1:{Port}", "--now", now.ToString("O", CultureInfo.InvariantCulture)])
         {
             RedirectStandardOutput = true,
             RedirectStandardError = true,
@@ -43,7 +44,9 @@ internal sealed partial class Server(string program, string data)
         var came = await Task.WhenAny(_ready.Task, Task.Delay(_patience), _process!.WaitForExitAsync());
         if (came != _ready.Task)
         {
-            throw new InvalidOperationException(_process.HasExited ? $"The server ended by itself with {_process.ExitCode}." : "The server did not come up within a minute.");
+            throw new InvalidOperationException(_process.HasExited
+                ? $"The server ended by itself with {_process.ExitCode}."
+                : "The server did not come up within a minute.");
         }
     }
 

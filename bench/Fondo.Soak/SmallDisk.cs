@@ -2,7 +2,8 @@ using System.Diagnostics;
 
 namespace Fondo.Soak;
 
-/// <summary>A disk in memory under the data folder, where this process may make one; else the folder as it is, which is never full.</summary>
+/// <summary>A disk in memory under the data folder, where this process may make one; else the folder as it is, which is never
+/// full.</summary>
 internal sealed class SmallDisk : IDisposable
 {
     private const string Size = "600m";
@@ -68,7 +69,8 @@ internal sealed class SmallDisk : IDisposable
     {
         try
         {
-            using var process = Process.Start(new ProcessStartInfo(program, words) { RedirectStandardError = true, RedirectStandardOutput = true })!;
+            using var process =
+                Process.Start(new ProcessStartInfo(program, words) { RedirectStandardError = true, RedirectStandardOutput = true })!;
             process.WaitForExit();
             return process.ExitCode == 0;
         }

@@ -2,7 +2,8 @@ using System.Diagnostics;
 
 namespace Fondo.Soak;
 
-/// <summary>Kills the server at random moments while several clients work, and looks whether anything was lost or doubled. The seed decides what is done and when.</summary>
+/// <summary>Kills the server at random moments while several clients work, and looks whether anything was lost or doubled. The seed decides
+/// what is done and when.</summary>
 public static class SoakRun
 {
     /// <returns>What is wrong, as sentences.</returns>
@@ -63,7 +64,9 @@ public static class SoakRun
 
             if (kills % 25 < 2)
             {
-                await output.WriteLineAsync($"{kills} kills, {duringStart} of them during start, {full} full disks; {evening.Events.Count} events, {evening.Counts.Count} counts, {evening.Entries.Count} entries, {evening.Closed.Count} closes answered as done");
+                await output.WriteLineAsync(
+                    $"{kills} kills, {duringStart} of them during start, {full} full disks; {evening.Events.Count} events, "
+                        + $"{evening.Counts.Count} counts, {evening.Entries.Count} entries, {evening.Closed.Count} closes answered as done");
             }
         }
 
@@ -74,8 +77,13 @@ public static class SoakRun
             await output.WriteLineAsync($"seed {options.Seed}: {sentence}");
         }
 
-        await output.WriteLineAsync($"Seed {options.Seed}: {kills} kills, {duringStart} of them during start, {full} full disks; {evening.Events.Count} events, {evening.Counts.Count} counts, {evening.Entries.Count} entries, {evening.TakenIn.Count} days, {evening.Closed.Count} closes "
-            + (wrong.Count == 0 ? "are there exactly once, and the trail verifies." : $"were answered as done; {wrong.Count} things are wrong."));
+        await output.WriteLineAsync(
+            $"Seed {options.Seed}: {kills} kills, {duringStart} of them during start, {full} full disks; {evening.Events.Count} events, "
+            + $"{evening.Counts.Count} counts, {evening.Entries.Count} entries, {evening.TakenIn.Count} days, {evening.Closed.Count} "
+            + "closes "
+            + (wrong.Count == 0
+                ? "are there exactly once, and the trail verifies."
+                : $"were answered as done; {wrong.Count} things are wrong."));
         if (wrong.Count > 0)
         {
             await output.WriteLineAsync($"What is left lies in {data}.");

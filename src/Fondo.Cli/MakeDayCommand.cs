@@ -3,16 +3,19 @@ using Fondo.Standins.Days;
 
 namespace Fondo.Cli;
 
-/// <summary><c>make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N] [--faults N] [--settled SHARE]</c>: writes a generated day of the demo store as a day folder. The same seed, the same files.</summary>
+/// <summary><c>make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N] [--faults N] [--settled SHARE]</c>: writes a
+/// generated day of the demo store as a day folder. The same seed, the same files.</summary>
 public static class MakeDayCommand
 {
-    private const string Expected = "make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N] [--faults N] [--settled SHARE]";
+    private const string Expected =
+        "make-day --seed N --out DIR [--registers N] [--tickets N | --tenders N] [--faults N] [--settled SHARE]";
 
     private const int MostFaults = 2000;
 
     public static int Run(string[] args, TextWriter output, TextWriter error)
     {
-        if (Words.Of(args, _known) is not { } options || !options.TryGetValue("--seed", out var seed) || !options.TryGetValue("--out", out var folder) || !TryNumber(seed, 0, int.MaxValue, out var number))
+        if (Words.Of(args, _known) is not { } options || !options.TryGetValue("--seed", out var seed)
+            || !options.TryGetValue("--out", out var folder) || !TryNumber(seed, 0, int.MaxValue, out var number))
         {
             return Usage.Fail(error, Expected);
         }
@@ -50,7 +53,9 @@ public static class MakeDayCommand
 
         try
         {
-            var made = grown is not { } g ? DayMaker.Make(number) : faults > 0 ? DayMaker.MakeFaulty(number, g.Registers, g.Tickets, faults, overlap: true, settled: settled) : DayMaker.Make(number, g.Registers, g.Tickets, settled: settled);
+            var made = grown is not { } g ? DayMaker.Make(number)
+                : faults > 0 ? DayMaker.MakeFaulty(number, g.Registers, g.Tickets, faults, overlap: true, settled: settled)
+                : DayMaker.Make(number, g.Registers, g.Tickets, settled: settled);
             made.WriteTo(folder);
             if (made.Truth() is { } truth)
             {

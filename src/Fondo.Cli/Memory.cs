@@ -3,7 +3,8 @@ using Fondo.Core.Amounts;
 
 namespace Fondo.Cli;
 
-/// <summary>Nearly all that a day's files become stays until the end, so that collecting garbage on the way would only move it about.</summary>
+/// <summary>Nearly all that a day's files become stays until the end, so that collecting garbage on the way would only move it
+/// about.</summary>
 internal static class Memory
 {
     /// <summary>What one byte of the files becomes in memory, about, by measurement.</summary>

@@ -1,6 +1,7 @@
 namespace Fondo.Cli;
 
-/// <summary>One line on the terminal that says what is being done, once it takes longer than a second. Nothing where errors go to a file.</summary>
+/// <summary>One line on the terminal that says what is being done, once it takes longer than a second. Nothing where errors go to a
+/// file.</summary>
 internal sealed class ProgressLine : IDisposable
 {
     private static readonly TimeSpan _patience = TimeSpan.FromSeconds(1), _beat = TimeSpan.FromSeconds(0.5);

@@ -44,7 +44,9 @@ public static class ReconcileCommand
                 }
             }
 
-            return folder is not null && (file is null) == summaryOnly && !(quiet && summaryOnly) ? new(folder, file, quiet, summaryOnly, mappings) : null;
+            return folder is not null && (file is null) == summaryOnly && !(quiet && summaryOnly)
+                ? new(folder, file, quiet, summaryOnly, mappings)
+                : null;
         }
     }
 
@@ -79,7 +81,8 @@ public static class ReconcileCommand
         }
 
         progress.Now("matching and checking");
-        // What each cell and each ticket says does not depend on the matching: it is worked out beside it, and then what leads will ask of it.
+        // What each cell and each ticket says does not depend on the matching: it is worked out beside it, and then what leads will ask of
+        // it.
         var told = Task.Run(() => Told.Of(day));
         var ground = options.Out is null ? Task.FromResult<LeadGround?>(null) : Task.Run(async () => LeadGround.Of(day, await told));
         var result = Reconciliation.Of(day, Matched.Of(day), told.GetAwaiter().GetResult());
@@ -132,6 +135,7 @@ public static class ReconcileCommand
     }
 
     private static bool Proves(Reconciliation result) =>
-        result.Cells.All(c => c.State is CellState.Proved or CellState.JournalOnly) && result.OpenItems.All(o => o.Item.CarriedFrom is not null)
+        result.Cells.All(c => c.State is CellState.Proved or CellState.JournalOnly)
+            && result.OpenItems.All(o => o.Item.CarriedFrom is not null)
         && result.TicketFindings.IsEmpty && result.BatchDifferences.IsEmpty;
 }

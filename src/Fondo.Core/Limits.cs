@@ -1,6 +1,7 @@
 namespace Fondo.Core;
 
-/// <summary>The stated ranges of everything that is read from outside (docs/formats.md). Within them no arithmetic of the core can overflow.</summary>
+/// <summary>The stated ranges of everything that is read from outside (docs/formats.md). Within them no arithmetic of the core can
+/// overflow.</summary>
 public static class Limits
 {
     /// <summary>Characters of an id.</summary>

@@ -2,7 +2,8 @@ using System.Collections.Frozen;
 
 namespace Fondo.Core;
 
-/// <summary>How files, the database and pages write the words of a closed vocabulary: the names of an enum in small letters, their parts joined by hyphens
+/// <summary>How files, the database and pages write the words of a closed vocabulary: the names of an enum in small letters, their parts
+/// joined by hyphens
 /// (<c>AfterCutoff</c> is written <c>after-cutoff</c>). One place, so that a word is never spelled twice.</summary>
 public static class WrittenNames
 {
@@ -22,7 +23,8 @@ public static class WrittenNames
     private static class Vocabulary<T>
         where T : struct, Enum
     {
-        public static readonly FrozenDictionary<T, string> Names = Enum.GetValues<T>().ToFrozenDictionary(v => v, v => Hyphened(v.ToString()));
+        public static readonly FrozenDictionary<T, string> Names = Enum.GetValues<T>()
+            .ToFrozenDictionary(v => v, v => Hyphened(v.ToString()));
 
         public static readonly FrozenDictionary<string, T> Values = Names.ToFrozenDictionary(n => n.Value, n => n.Key);
 

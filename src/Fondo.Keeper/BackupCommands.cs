@@ -10,7 +10,8 @@ public static class BackupCommands
 {
     public static async Task<int> Backup(IReadOnlyList<string> args, TextWriter output, TextWriter error)
     {
-        if (Words.Of(args, "--data", "--to") is not { } words || !words.TryGetValue("--data", out var folder) || !words.TryGetValue("--to", out var file))
+        if (Words.Of(args, "--data", "--to") is not { } words || !words.TryGetValue("--data", out var folder)
+            || !words.TryGetValue("--to", out var file))
         {
             return Usage.Fail(error, "backup --data DIR --to FILE");
         }
@@ -29,7 +30,9 @@ public static class BackupCommands
         try
         {
             var note = await Store.Keeping.Backup.Make(database, file, TimeProvider.System.GetUtcNow());
-            await output.WriteLineAsync($"{file} holds the database, {note.Bytes} bytes, opened and found whole; the trail up to line {note.Line}, whose hash is {note.Head}");
+            await output.WriteLineAsync(
+                $"{file} holds the database, {note.Bytes} bytes, opened and found whole; the trail up to line {note.Line}, whose hash is "
+                    + $"{note.Head}");
             return 0;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or SqliteException)
@@ -41,7 +44,8 @@ public static class BackupCommands
 
     public static async Task<int> Restore(IReadOnlyList<string> args, TextWriter output, TextWriter error)
     {
-        if (Words.Of(args, "--data", "--from") is not { } words || !words.TryGetValue("--data", out var folder) || !words.TryGetValue("--from", out var file))
+        if (Words.Of(args, "--data", "--from") is not { } words || !words.TryGetValue("--data", out var folder)
+            || !words.TryGetValue("--from", out var file))
         {
             return Usage.Fail(error, "restore --data DIR --from FILE");
         }
@@ -56,14 +60,16 @@ public static class BackupCommands
                 return 1;
             }
 
-            var (objection, kept) = await Store.Keeping.Backup.Restore(file, Path.Combine(folder, "fondo.db"), TimeProvider.System.GetUtcNow());
+            var (objection, kept) =
+                await Store.Keeping.Backup.Restore(file, Path.Combine(folder, "fondo.db"), TimeProvider.System.GetUtcNow());
             if (objection is not null)
             {
                 await error.WriteLineAsync($"fondo: {objection} Nothing was changed.");
                 return 1;
             }
 
-            await output.WriteLineAsync($"{folder} holds what {file} held." + (kept is null ? "" : $" What was there before is kept as {kept}."));
+            await output.WriteLineAsync($"{folder} holds what {file} held."
+                + (kept is null ? "" : $" What was there before is kept as {kept}."));
             return 0;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)

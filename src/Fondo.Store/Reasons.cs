@@ -9,10 +9,11 @@ internal static class Reasons
     private const int Most = 500;
 
     public static string? Objection(string? reason) =>
-        CardNumbers.Contains(reason) ? "The reason holds a full card number. It was not saved; write the last four digits at most."
+        CardNumbers.Contains(reason) ? "The reason contains a full card number. It was not saved. Type the last four digits at most."
         : reason?.Length > Most ? $"The reason is longer than {Most} characters."
         : null;
 
     /// <summary>The same where there has to be one.</summary>
-    public static string? Needed(string? reason) => string.IsNullOrWhiteSpace(reason) ? "Give a reason: it is read a year from now." : Objection(reason);
+    public static string? Needed(string? reason) =>
+        string.IsNullOrWhiteSpace(reason) ? "Give a reason that someone will understand a year from now." : Objection(reason);
 }

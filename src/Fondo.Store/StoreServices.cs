@@ -20,11 +20,21 @@ public static class StoreServices
     public static IServiceCollection AddFondoStore(this IServiceCollection services, string connection)
     {
         services.TryAddSingleton(TimeProvider.System);
-        services.AddSingleton<WritersInLine>().AddSingleton(s => s.GetRequiredService<WritersInLine>().Commits).AddScoped<Here>().AddScoped<TrailBeginning>().AddScoped<Verification>().AddScoped<TrailReading>().AddSingleton<PairingCodes>().AddScoped<Machines>();
+        services.AddSingleton<WritersInLine>().AddSingleton(s => s.GetRequiredService<WritersInLine>().Commits).AddScoped<Here>()
+            .AddScoped<TrailBeginning>().AddScoped<Verification>().AddScoped<TrailReading>().AddSingleton<PairingCodes>()
+            .AddScoped<Machines>();
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
         services.AddSingleton(_ => new DayCache()).AddSingleton<DayRefresh>();
-        services.AddScoped<StoredRecords>().AddScoped<LateTickets>().AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>().AddScoped<Opening>().AddScoped<Floats>().AddScoped<Sightings>().AddScoped<MappingBook>().AddScoped<MappedIntake>().AddScoped<MachineDesk>().AddScoped<SettlementDesk>().AddScoped<BatchIntake>().AddScoped<PrintedDesk>().AddScoped<Counting>().AddScoped<Resolving>().AddScoped<ClosingDesk>().AddScoped<CarryOver>().AddScoped<CarriedRecords>().AddScoped<CloseOrder>().AddScoped<TradeBegins>().AddScoped<MoneyBook>().AddScoped<CustomerBook>().AddScoped<CustomerList>().AddScoped<SpanBook>().AddScoped<SafeDesk>().AddScoped<DepositDesk>().AddScoped<BankDesk>().AddScoped<StatementBook>().AddScoped<StatementIntake>().AddScoped<PairingDesk>().AddScoped<Attachments>();
-        services.AddScoped<SetupBook>().AddScoped<JournalIntake>().AddScoped<EventIndex>().AddScoped<Numbering>().AddScoped<TicketSearch>().AddScoped<BatchSearch>().AddScoped<Referrals>().AddScoped<Waiting>().AddScoped<RegisterKeys>().AddScoped<PersonsWord>().AddScoped<Sources>().AddScoped<HeldFiles>().AddScoped<PersonsFiles>();
+        services.AddScoped<StoredRecords>().AddScoped<LateTickets>().AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>()
+            .AddScoped<Opening>().AddScoped<Floats>().AddScoped<Sightings>().AddScoped<MappingBook>().AddScoped<MappedIntake>()
+            .AddScoped<MachineDesk>().AddScoped<SettlementDesk>().AddScoped<BatchIntake>().AddScoped<PrintedDesk>().AddScoped<Counting>()
+            .AddScoped<Resolving>().AddScoped<ClosingDesk>().AddScoped<CarryOver>().AddScoped<CarriedRecords>().AddScoped<CloseOrder>()
+            .AddScoped<TradeBegins>().AddScoped<MoneyBook>().AddScoped<CustomerBook>().AddScoped<CustomerList>().AddScoped<SpanBook>()
+            .AddScoped<SafeDesk>().AddScoped<DepositDesk>().AddScoped<BankDesk>().AddScoped<StatementBook>().AddScoped<StatementIntake>()
+            .AddScoped<PairingDesk>().AddScoped<Attachments>();
+        services.AddScoped<SetupBook>().AddScoped<JournalIntake>().AddScoped<EventIndex>().AddScoped<Numbering>().AddScoped<TicketSearch>()
+            .AddScoped<BatchSearch>().AddScoped<Referrals>().AddScoped<Waiting>().AddScoped<RegisterKeys>().AddScoped<PersonsWord>()
+            .AddScoped<Sources>().AddScoped<HeldFiles>().AddScoped<PersonsFiles>();
         services.AddSingleton<TriesOnFullDisk>().AddScoped<PinSignIn>().AddScoped<PeopleRegister>();
         services.AddIdentityCore<StorePerson>(o => o.User.RequireUniqueEmail = false).AddEntityFrameworkStores<StoreContext>();
         return services;

@@ -10,7 +10,8 @@ public sealed class Browser : IDisposable
     private static readonly string _axe = File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "assets", "axe.min.js"));
 
     /// <summary>All that axe knows of WCAG 2.2 A and AA; and what of it a theme can change.</summary>
-    private const string AllRules = "['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']", RulesOfColour = "{ type: 'rule', values: ['color-contrast', 'link-in-text-block'] }";
+    private const string AllRules = "['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']",
+        RulesOfColour = "{ type: 'rule', values: ['color-contrast', 'link-in-text-block'] }";
 
     private readonly string _profile = Directory.CreateTempSubdirectory("fondo-chromium-").FullName;
     private readonly ChromeDriverService _service;
@@ -24,10 +25,14 @@ public sealed class Browser : IDisposable
         _service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments(
-            "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--disable-quic", "--no-first-run", "--no-default-browser-check",
-            "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-extensions", "--metrics-recording-only",
-            "--disable-features=Translate,OptimizationHints,MediaRouter,DialMediaRouteProvider", "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
-            "--force-prefers-reduced-motion", "--force-device-scale-factor=1", "--window-size=1280,800", "--lang=en-US", $"--user-data-dir={_profile}");
+            "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--disable-quic", "--no-first-run",
+            "--no-default-browser-check",
+            "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-extensions",
+            "--metrics-recording-only",
+            "--disable-features=Translate,OptimizationHints,MediaRouter,DialMediaRouteProvider",
+            "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
+            "--force-prefers-reduced-motion", "--force-device-scale-factor=1", "--window-size=1280,800", "--lang=en-US",
+            $"--user-data-dir={_profile}");
         options.SetLoggingPreference("browser", LogLevel.All);
         Driver = new ChromeDriver(_service, options, TimeSpan.FromSeconds(60));
         Size(1280, 800);
@@ -71,12 +76,16 @@ public sealed class Browser : IDisposable
             Thread.Sleep(25);
         }
 
-        Assert.Fail($"{what}; the focus is at {Driver.SwitchTo().ActiveElement().TagName} {Driver.SwitchTo().ActiveElement().Text}; the log: {string.Join(" / ", Driver.Manage().Logs.GetLog("browser").Select(e => e.Message))}; the page at {Driver.Url} says: {Text("main")}");
+        Assert.Fail(
+            $"{what}; the focus is at {Driver.SwitchTo().ActiveElement().TagName} {Driver.SwitchTo().ActiveElement().Text}; the log: "
+                + $"{string.Join(" / ", Driver.Manage().Logs.GetLog("browser").Select(e => e.Message))}; the page at {Driver.Url} says: "
+                + $"{Text("main")}");
     }
 
     public void UntilSays(string text) => Until(() => Text().Contains(text, StringComparison.Ordinal), $"“{text}” was not said");
 
-    /// <summary>No violation of WCAG 2.2 AA that axe finds, in both themes, and nothing in the browser's log (a breach of the content policy lands there too).</summary>
+    /// <summary>No violation of WCAG 2.2 AA that axe finds, in both themes, and nothing in the browser's log (a breach of the content
+    /// policy lands there too).</summary>
     public void Check(string view)
     {
         Driver.ExecuteScript(_axe);
@@ -96,14 +105,17 @@ public sealed class Browser : IDisposable
         }
 
         Driver.ExecuteScript("document.documentElement.dataset.theme = arguments[0]", theme);
-        var errors = Driver.Manage().Logs.GetLog("browser").Where(e => e.Level >= LogLevel.Warning && !IsGivenUp(e.Message)).Select(e => e.Message).ToList();
+        var errors = Driver.Manage().Logs.GetLog("browser").Where(e => e.Level >= LogLevel.Warning && !IsGivenUp(e.Message))
+            .Select(e => e.Message).ToList();
         Assert.True(errors.Count == 0, $"{view}: {string.Join("\n", errors)}");
-        Assert.Equal(0L, (long)Driver.ExecuteScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth ? 1 : 0")!);
+        Assert.Equal(0L,
+            (long)Driver.ExecuteScript("return document.documentElement.scrollWidth > document.documentElement.clientWidth ? 1 : 0")!);
     }
 
     /// <summary>A page that is left gives up what it was asking for: that is no error.</summary>
     private static bool IsGivenUp(string message) =>
-        message.Contains("htmx:sendError", StringComparison.Ordinal) || message.Contains("htmx:sendAbort", StringComparison.Ordinal) || message.Contains("net::ERR_ABORTED", StringComparison.Ordinal);
+        message.Contains("htmx:sendError", StringComparison.Ordinal) || message.Contains("htmx:sendAbort", StringComparison.Ordinal)
+            || message.Contains("net::ERR_ABORTED", StringComparison.Ordinal);
 
     public void Dispose()
     {

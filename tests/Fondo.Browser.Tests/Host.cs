@@ -74,7 +74,9 @@ public sealed class Host : WebApplicationFactory<IndexModel>
     {
         using var scope = Services.CreateScope();
         using var client = new HttpClient { BaseAddress = Address };
-        client.DefaultRequestHeaders.Authorization = new("Bearer", (await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make(register, new(new("p01"), "Odile Marchetti", Role.Supervisor), new(new("p02"), "Tamsin Okafor", Role.Manager))).Key);
+        client.DefaultRequestHeaders.Authorization = new("Bearer",
+            (await scope.ServiceProvider.GetRequiredService<RegisterKeys>()
+                .Make(register, new(new("p01"), "Odile Marchetti", Role.Supervisor), new(new("p02"), "Tamsin Okafor", Role.Manager))).Key);
         using var answer = await client.PostAsync($"/api/registers/{register}/journal", new StringContent(line));
         answer.EnsureSuccessStatusCode();
     }
@@ -90,7 +92,8 @@ public sealed class Host : WebApplicationFactory<IndexModel>
         {
             _clock = new((TimeProvider)services.Last(s => s.ServiceType == typeof(TimeProvider)).ImplementationInstance!);
             services.Replace(ServiceDescriptor.Singleton<TimeProvider>(_clock));
-            services.Configure<PasswordHasherOptions>(o => o.IterationCount = 1_000); // a hundred times as quick as what keeps PINs in a store
+            // a hundred times as quick as what keeps PINs in a store
+            services.Configure<PasswordHasherOptions>(o => o.IterationCount = 1_000);
         });
     }
 

@@ -33,7 +33,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
     private void TypeCount(int rows = int.MaxValue)
     {
         var drawer = Host.Made.Uncounted;
-        var order = browser.Driver.FindElements(By.CssSelector(".count input[data-worth]")).Select(i => long.Parse(i.GetAttribute("data-worth")!, CultureInfo.InvariantCulture)).ToList();
+        var order = browser.Driver.FindElements(By.CssSelector(".count input[data-worth]"))
+            .Select(i => long.Parse(i.GetAttribute("data-worth")!, CultureInfo.InvariantCulture)).ToList();
         foreach (var worth in order.Take(rows))
         {
             var pieces = drawer.Pieces.GetValueOrDefault(worth);
@@ -102,7 +103,18 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         const string signs = "0123456789..**//++--g ";
         foreach (var kind in Fondo.Core.Amounts.Denominations.Of(setup))
         {
-            string[] typed = ["25", "2*", "7.50", "226.8/", "2*+13-1", "3-5", "5..0", "229.5/", .. Enumerable.Range(0, 80).Select(_ => string.Concat(Enumerable.Range(0, random.Next(1, 8)).Select(_ => signs[random.Next(signs.Length)])))];
+            string[] typed = [
+                "25",
+                "2*",
+                "7.50",
+                "226.8/",
+                "2*+13-1",
+                "3-5",
+                "5..0",
+                "229.5/",
+                .. Enumerable.Range(0, 80).Select(_ => string.Concat(Enumerable.Range(0, random.Next(1, 8))
+                    .Select(_ => signs[random.Next(signs.Length)])))
+            ];
             var shown = (IReadOnlyCollection<object?>)browser.Driver.ExecuteScript(
                 """
                 const input = document.querySelector(`[data-worth="${arguments[0]}"]`);
@@ -112,7 +124,10 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
             foreach (var (text, pieces) in typed.Zip(shown))
             {
                 var read = Fondo.Core.Cash.CountSheet.Row(text, kind, setup, Fondo.Core.Amounts.Scale.Standard);
-                Assert.True(read.Objection is null ? pieces is not null && Convert.ToInt64(pieces, CultureInfo.InvariantCulture) == read.Pieces : pieces is null, $"{kind.Worth.Minor} «{text}»: the page shows {pieces}, the core reads {read.Pieces} {read.Objection}");
+                Assert.True(read.Objection is null
+                    ? pieces is not null && Convert.ToInt64(pieces, CultureInfo.InvariantCulture) == read.Pieces
+                    : pieces is null,
+                    $"{kind.Worth.Minor} «{text}»: the page shows {pieces}, the core reads {read.Pieces} {read.Objection}");
             }
         }
     }
@@ -197,7 +212,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays("Sealed deposits in the safe");
     }
 
-    /// <summary>The main half hour: the last drawer counted, every trouble taken with one key, signed by a second person, checks and holds answered, closed.
+    /// <summary>The main half hour: the last drawer counted, every trouble taken with one key, signed by a second person, checks and holds
+    /// answered, closed.
     /// At most sixty presses beside the digits of the count and of the PIN.</summary>
     [Fact]
     public async Task From_the_board_to_the_closed_day_in_sixty_presses()
@@ -218,7 +234,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays("One drawer waits");
         Press("o");
         browser.Until(() => browser.Driver.FindElements(By.CssSelector(".count input[data-worth]")).Count > 0, "no sheet came");
-        foreach (var worth in browser.Driver.FindElements(By.CssSelector(".count input[data-worth]")).Select(i => long.Parse(i.GetAttribute("data-worth")!, CultureInfo.InvariantCulture)).ToList())
+        foreach (var worth in browser.Driver.FindElements(By.CssSelector(".count input[data-worth]"))
+            .Select(i => long.Parse(i.GetAttribute("data-worth")!, CultureInfo.InvariantCulture)).ToList())
         {
             if (Host.Made.Uncounted.Pieces.GetValueOrDefault(worth) is > 0 and var pieces)
             {
@@ -248,7 +265,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         Press("o");
         for (var cells = 0; cells < Host.Off; cells++)
         {
-            browser.Until(() => browser.Driver.FindElements(By.CssSelector(".lead.first, .signing")).Count > 0, "neither a lead nor the list came");
+            browser.Until(() => browser.Driver.FindElements(By.CssSelector(".lead.first, .signing")).Count > 0,
+                "neither a lead nor the list came");
             if (browser.Driver.FindElements(By.CssSelector(".signing")).Count > 0)
             {
                 break;
@@ -307,7 +325,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
 
         // The next day begins with its first drawer, and has what was carried, with its owner.
         _host.Wait(TimeSpan.FromHours(11));
-        await _host.Send("L2", """{"id":"L2-770001","register":"L2","drawer":"L2-X","cashier":"p11","at":"2026-11-22T08:00:00-05:00","kind":"open","amount":"200.00"}""");
+        await _host.Send("L2",
+            """{"id":"L2-770001","register":"L2","drawer":"L2-X","cashier":"p11","at":"2026-11-22T08:00:00-05:00","kind":"open","amount":"200.00"}""");
         SignIn("Odile Marchetti", "2580");
         Open("/2026-11-22/board");
         browser.UntilSays("carried from 2026-11-21");
@@ -331,7 +350,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.Check("revisions");
     }
 
-    /// <summary>The keys are shown by one key; a reload in the middle of a count loses nothing; what stays for tomorrow is proposed.</summary>
+    /// <summary>The keys are shown by one key; a reload in the middle of a count loses nothing; what stays for tomorrow is
+    /// proposed.</summary>
     [Fact]
     public void The_count_of_the_last_drawer()
     {
@@ -347,7 +367,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         TypeCount(rows: 4);
         var soFar = browser.Text(".total b");
         browser.Driver.Navigate().Refresh();
-        browser.Until(() => browser.Driver.FindElements(By.CssSelector(".total b")).Count > 0 && browser.Text(".total b") == soFar, "what was typed is lost");
+        browser.Until(() => browser.Driver.FindElements(By.CssSelector(".total b")).Count > 0 && browser.Text(".total b") == soFar,
+            "what was typed is lost");
         Assert.NotEqual("0.00", soFar);
         browser.Check("the count");
         foreach (var input in browser.Driver.FindElements(By.CssSelector(".count input[data-worth]")))
@@ -357,11 +378,14 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
 
         browser.Driver.FindElement(By.CssSelector(".count input[data-worth]")).SendKeys("");
         TypeCount();
-        browser.Until(() => browser.Text(".total b").Replace(",", "", StringComparison.Ordinal) == Text(Host.Made.Uncounted.Pieces.Sum(p => p.Key * p.Value)), "the running sum is off");
+        browser.Until(() => browser.Text(".total b")
+            .Replace(",", "", StringComparison.Ordinal) == Text(Host.Made.Uncounted.Pieces.Sum(p => p.Key * p.Value)),
+            "the running sum is off");
         browser.Press(Keys.Control + Keys.Enter);
         browser.UntilSays("the drawer proves");
         browser.Press("l");
-        browser.Until(() => browser.Driver.FindElements(By.CssSelector(".total b")).Count == 2 && browser.Text(".total b") == "200.00", "the float was not proposed");
+        browser.Until(() => browser.Driver.FindElements(By.CssSelector(".total b")).Count == 2 && browser.Text(".total b") == "200.00",
+            "the float was not proposed");
         browser.Check("the float that stays");
         browser.Press(Keys.Control + Keys.Enter);
         browser.UntilSays("Odile Marchetti left 200.00 for the next session");
@@ -427,7 +451,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays("from the journal");
         browser.Check("pairing");
         Click("[name=item][data-side=journal]");
-        browser.Until(() => browser.Text("[data-sum]").StartsWith("1 of the journal", StringComparison.Ordinal), "what was chosen was not said");
+        browser.Until(() => browser.Text("[data-sum]").StartsWith("1 of the journal", StringComparison.Ordinal),
+            "what was chosen was not said");
         browser.Driver.FindElement(By.CssSelector(".pairing-act [name=reason]")).SendKeys("another card");
         Click("button[value=Part]");
         browser.UntilSays("They belong to nothing");
@@ -449,7 +474,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays("that is explained");
         browser.Driver.Close();
         browser.Driver.SwitchTo().Window(window);
-        browser.Until(() => browser.Driver.FindElement(By.CssSelector("td a[href*='/L2/-/credit']")).GetAttribute("aria-label")!.Contains("explained", StringComparison.Ordinal), "the board did not follow");
+        browser.Until(() => browser.Driver.FindElement(By.CssSelector("td a[href*='/L2/-/credit']")).GetAttribute("aria-label")!
+            .Contains("explained", StringComparison.Ordinal), "the board did not follow");
         Assert.Contains("/L2/-/credit", browser.Driver.SwitchTo().ActiveElement().GetAttribute("href"), StringComparison.Ordinal);
         browser.UntilSays($"{Host.Off - 2} cells are off");
     }
@@ -476,14 +502,15 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         }
     }
 
-    /// <summary>The morning: a register opened with a float that is short, a ticket rung at the stand-in, seen while watching, found, and sent again.</summary>
+    /// <summary>The morning: a register opened with a float that is short, a ticket rung at the stand-in, seen while watching, found, and
+    /// sent again.</summary>
     [Fact]
     public void The_day_from_the_opening_on_by_keyboard()
     {
         SignIn("Odile Marchetti", "2580");
         browser.UntilSays("cells are off");
         browser.Press("s");
-        browser.UntilSays("The floats are as they should be");
+        browser.UntilSays("All floats are right");
         Open("/2026-11-21/open/BK");
         browser.Press("7", Keys.Enter);
         browser.Press(Keys.Control + Keys.Enter);
@@ -517,7 +544,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays("events that fit");
     }
 
-    /// <summary>A session that ends while somebody types: after signing in they are where they were, with what they typed; and Esc takes nothing away.</summary>
+    /// <summary>A session that ends while somebody types: after signing in they are where they were, with what they typed; and Esc takes
+    /// nothing away.</summary>
     [Fact]
     public void A_session_that_ends_in_the_middle_takes_nothing_that_was_typed()
     {
@@ -554,13 +582,15 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays("Who is there?");
         browser.Driver.FindElement(By.CssSelector("input[name=Who][value=p01]")).SendKeys(Keys.Space);
         browser.Driver.FindElement(By.Name("Pin")).SendKeys("2580" + Keys.Enter);
-        browser.Until(() => browser.Driver.FindElements(By.Name("p2000")) is [var row] && row.GetAttribute("value") == "12", "the count did not come back");
+        browser.Until(() => browser.Driver.FindElements(By.Name("p2000")) is [var row] && row.GetAttribute("value") == "12",
+            "the count did not come back");
 
         // A full card number is kept nowhere.
         Open(Cell + "?fill=true");
         Reason().Clear();
         Reason().SendKeys("4000 0000 0000 0002 12/26");
-        var kept = (string)((IJavaScriptExecutor)browser.Driver).ExecuteScript("return JSON.stringify(Object.entries(sessionStorage).concat(Object.entries(localStorage)))")!;
+        var kept = (string)((IJavaScriptExecutor)browser.Driver)
+            .ExecuteScript("return JSON.stringify(Object.entries(sessionStorage).concat(Object.entries(localStorage)))")!;
         Assert.DoesNotContain("4000 0000 0000", kept, StringComparison.Ordinal);
         Reason().Clear();
         browser.Driver.Manage().Logs.GetLog(LogType.Browser); // it holds the refusals of this test
@@ -572,8 +602,28 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         SignIn("Odile Marchetti", "2580");
         browser.UntilSays($"{Host.Off} cells are off");
         browser.Press(Keys.ArrowDown, Keys.ArrowDown, Keys.ArrowRight, Keys.Enter);
-        browser.Until(() => new Uri(browser.Driver.Url).AbsolutePath.Contains("/cell/", StringComparison.Ordinal), "Enter did not open the cell");
-        foreach (var page in new[] { "/days", "/people", "/machines", "/pin", "/trail", "/take-in", "/2026-11-21/take-in", "/2026-11-21/close", "/2026-11-21/open", "/2026-11-21/open/L2", "/2026-11-21/count/L3-A/float", "/2026-11-21/watch", "/2026-11-21/journal", "/2026-11-21/drawer/L2-A", "/find?q=37", "/store", "/stand-ins/mailbox" })
+        browser.Until(() => new Uri(browser.Driver.Url).AbsolutePath.Contains("/cell/", StringComparison.Ordinal),
+            "Enter did not open the cell");
+        foreach (var page in new[]
+        {
+            "/days",
+            "/people",
+            "/machines",
+            "/pin",
+            "/trail",
+            "/take-in",
+            "/2026-11-21/take-in",
+            "/2026-11-21/close",
+            "/2026-11-21/open",
+            "/2026-11-21/open/L2",
+            "/2026-11-21/count/L3-A/float",
+            "/2026-11-21/watch",
+            "/2026-11-21/journal",
+            "/2026-11-21/drawer/L2-A",
+            "/find?q=37",
+            "/store",
+            "/stand-ins/mailbox"
+        })
         {
             Open(page);
             browser.Check(page);

@@ -21,18 +21,23 @@ using Fondo.Standins.Days;
 
 namespace Fondo.Core.Tests;
 
-/// <summary>A year of generated days with faults, from drawer to bank: on every evening each clearing account is what is still on its way, item by item; every entry balances;
-/// two programs that keep books come to the same balances. The bank is a stand-in that finds notes short, splits deposits, pays late, pays otherwise, and bills.</summary>
+/// <summary>A year of generated days with faults, from drawer to bank: on every evening each clearing account is what is still on its way,
+/// item by item; every entry balances;
+/// two programs that keep books come to the same balances. The bank is a stand-in that finds notes short, splits deposits, pays late, pays
+/// otherwise, and bills.</summary>
 public sealed class AYearOfMoney
 {
     private const int Days = 365;
 
-    private static readonly string[] _clearing = ["Assets:Cash to deposit", "Assets:Checks to deposit", "Assets:Deposits on the way", "Assets:Card clearing", "Assets:Benefit clearing"];
+    private static readonly string[] _clearing = ["Assets:Cash to deposit", "Assets:Checks to deposit", "Assets:Deposits on the way",
+        "Assets:Card clearing", "Assets:Benefit clearing"];
 
     private static readonly ImmutableArray<Processor> _processors =
     [
-        new("cards", "Cards", "QUILL 20441", [TenderId.Credit, TenderId.Debit, TenderId.Online], 2, true, [new("heron", 0.0175m, new(8)), new("", 0.02m, new(10))]),
-        new("benefits", "Benefits", "HARVEST HOST", [TenderId.EbtFood, TenderId.EbtCash, TenderId.Wic], 1, false, [new("", 0.001m, new(2))]),
+        new("cards", "Cards", "QUILL 20441", [TenderId.Credit, TenderId.Debit, TenderId.Online], 2, true,
+            [new("heron", 0.0175m, new(8)), new("", 0.02m, new(10))]),
+        new("benefits", "Benefits", "HARVEST HOST", [TenderId.EbtFood, TenderId.EbtCash, TenderId.Wic], 1, false,
+            [new("", 0.001m, new(2))]),
     ];
 
     private readonly Random _random = new(20260101);
@@ -55,11 +60,27 @@ public sealed class AYearOfMoney
         }
 
         // The year had what it was meant to have.
-        Assert.Empty(new[] { "WholeDeposit", "DepositPart", "Funded", "Fees", "@deposit", "@funding", "@bank", "@bag", "@float", "@safe", "claim paid", "given up", "paid at a drawer" }.Except(_found));
+        Assert.Empty(new[]
+        {
+            "WholeDeposit",
+            "DepositPart",
+            "Funded",
+            "Fees",
+            "@deposit",
+            "@funding",
+            "@bank",
+            "@bag",
+            "@float",
+            "@safe",
+            "claim paid",
+            "given up",
+            "paid at a drawer"
+        }.Except(_found));
         Assert.Empty(new[] { EntryKind.Accept, EntryKind.Recount, EntryKind.Claim, EntryKind.Carry, EntryKind.Record }.Except(_kinds));
         foreach (var program in new[] { "ledger", "hledger" })
         {
-            Assert.Equal(_accounts.Where(a => !a.Value.IsZero).ToDictionary(a => a.Key, a => a.Value.Minor / 100m).OrderBy(a => a.Key, StringComparer.Ordinal), Balances(program).OrderBy(a => a.Key, StringComparer.Ordinal));
+            Assert.Equal(_accounts.Where(a => !a.Value.IsZero).ToDictionary(a => a.Key, a => a.Value.Minor / 100m)
+                .OrderBy(a => a.Key, StringComparer.Ordinal), Balances(program).OrderBy(a => a.Key, StringComparer.Ordinal));
         }
     }
 
@@ -68,7 +89,8 @@ public sealed class AYearOfMoney
         var (result, lines) = (Reconciliation.Of(DayOf(number, date)), Statement(date));
         List<Entry> entries = [];
         var acts = CustodyActs.None;
-        MoneyDay Now() => MoneyDay.Of(Overview.Of(result), new FloatsBefore(Overview.Of(result), _floats), entries, _start, acts, lines, Funding.Of(result));
+        MoneyDay Now() => MoneyDay.Of(Overview.Of(result), new FloatsBefore(Overview.Of(result), _floats), entries, _start, acts, lines,
+            Funding.Of(result));
 
         // The safe is counted late at night, and sometimes wrongly.
         if (number % 11 != 5)
@@ -77,7 +99,11 @@ public sealed class AYearOfMoney
             var counted = expected + new Money(number % 17 == 3 ? _random.Next(-40_00, 40_00) : 0);
             if (counted.Sign > 0)
             {
-                result = Reconciliation.Of(result.Day with { Counts = result.Day.Counts.Add(new($"safe-{number}", CountKind.Safe, null, null, new("p01"), new("p02"), At(date, 22), 1, [new(new(1), (int)counted.Minor)], [], [])) });
+                result = Reconciliation.Of(result.Day with
+                {
+                    Counts = result.Day.Counts.Add(new($"safe-{number}", CountKind.Safe, null, null, new("p01"), new("p02"), At(date, 22),
+                        1, [new(new(1), (int)counted.Minor)], [], []))
+                });
             }
         }
 
@@ -87,7 +113,11 @@ public sealed class AYearOfMoney
             var money = Now();
             foreach (var cell in result.Cells.Concat(money.Cells).ToList())
             {
-                if (Bridge.Of(cell, entries, result.Day.Setup.ToleranceOf(cell.Key.Tender)) is { IsUnresolved: true, Left: { IsZero: false } left })
+                if (Bridge.Of(cell, entries, result.Day.Setup.ToleranceOf(cell.Key.Tender)) is
+                    {
+                        IsUnresolved: true,
+                        Left: { IsZero: false } left
+                    })
                 {
                     _found.Add(cell.Key.Tender.Value);
                     entries.Add(Paid(cell.Key, money, result, entries, date) ?? Explain(cell.Key, left, date));
@@ -99,20 +129,32 @@ public sealed class AYearOfMoney
         if (number % 9 == 3 && _start.Claims.FirstOrDefault(c => c.Day.Date < date.AddDays(-8)) is { } old)
         {
             var way = number % 2 == 0 ? null : new EntryDetail.Moved(old.Amount.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn);
-            entries.Add(new(Guid.NewGuid(), way is null ? EntryKind.Accept : EntryKind.Record, [], "so it was", new("p01"), At(date, 22.3), [old.Key], null, false, null) { Detail = way });
+            entries.Add(new(Guid.NewGuid(), way is null ? EntryKind.Accept : EntryKind.Record, [], "so it was", new("p01"), At(date, 22.3),
+                [old.Key], null, false, null)
+            { Detail = way });
             _found.Add(way is null ? "given up" : "paid at a drawer");
         }
 
         var free = Now().Custody.End.Loose - new Money(1_000_00);
         if (number % 7 != 6 && free is { Sign: > 0 } amount)
         {
-            acts = acts with { Deposits = [new(++_deposits, new(date), $"BAG{_deposits:0000}", [new(new(1), (int)amount.Minor)], number % 5 == 4 ? [] : Now().Custody.End.Checks, new("p01"), new("p02"), At(date, 22.5))] };
+            acts = acts with
+            {
+                Deposits = [new(++_deposits, new(date), $"BAG{_deposits:0000}", [new(new(1), (int)amount.Minor)],
+                    number % 5 == 4 ? [] : Now().Custody.End.Checks, new("p01"), new("p02"), At(date, 22.5))]
+            };
         }
 
         // Now and then a bag that did not leave yet is opened again.
         if (number % 29 == 20 && _start.Bank.Deposits.FirstOrDefault(d => d.Deposit.HandedOver is null) is { } sealed_)
         {
-            acts = acts with { Deposits = acts.Deposits.Add(sealed_.Deposit with { Unsealed = new(new(date), "a check was forgotten", new("p01"), At(date, 22.6)) }) };
+            acts = acts with
+            {
+                Deposits = acts.Deposits.Add(sealed_.Deposit with
+                {
+                    Unsealed = new(new(date), "a check was forgotten", new("p01"), At(date, 22.6))
+                })
+            };
         }
 
         var day = Now();
@@ -130,20 +172,32 @@ public sealed class AYearOfMoney
         }
 
         var items = MoneyItem.Of(Overview.Of(result), day, entries);
-        foreach (var (account, use) in new[] { ("Assets:Claims", "claim-owed"), ("Liabilities:Claims", "claim-owing"), ("Assets:Carried items", "carried") })
+        foreach (var (account, use) in new[]
         {
-            Assert.Equal((date, account, _accounts.GetValueOrDefault(account)), (date, account, items.Where(i => i.Use == use).Sum(i => i.Amount)));
+            ("Assets:Claims", "claim-owed"),
+            ("Liabilities:Claims", "claim-owing"),
+            ("Assets:Carried items", "carried")
+        })
+        {
+            Assert.Equal((date, account, _accounts.GetValueOrDefault(account)),
+                (date, account, items.Where(i => i.Use == use).Sum(i => i.Amount)));
         }
 
         foreach (var account in _clearing)
         {
-            var there = items.Where(i => (i.Place is MoneyPlace.SealedDeposit or MoneyPlace.DepositOnTheWay ? "Assets:Deposits on the way" : i.Account is { } t ? result.Day.Setup.Find(t)!.Account : "") == account).Sum(i => i.Amount);
-            Assert.True(there == _accounts.GetValueOrDefault(account), $"{date:yyyy-MM-dd} {account}: {_accounts.GetValueOrDefault(account).Minor} by the entries, {there.Minor} by the items");
+            var there = items.Where(i => (i.Place is MoneyPlace.SealedDeposit or MoneyPlace.DepositOnTheWay ? "Assets:Deposits on the way"
+                : i.Account is { } t ? result.Day.Setup.Find(t)!.Account
+                : "") == account).Sum(i => i.Amount);
+            Assert.True(there == _accounts.GetValueOrDefault(account),
+                $"{date:yyyy-MM-dd} {account}: {_accounts.GetValueOrDefault(account).Minor} by the entries, {there.Minor} by the items");
         }
 
-        _journal.Append(BooksText.Journal(new(date, $"close {number + 1}", "Mossgate Market Hall"), entry, result.Day.Setup.Currency, r => result.Day.Setup.NameOf(r)));
+        _journal.Append(BooksText.Journal(new(date, $"close {number + 1}", "Mossgate Market Hall"), entry, result.Day.Setup.Currency,
+            r => result.Day.Setup.NameOf(r)));
         _start = day.End;
-        _floats = result.Day.Setup.Registers.Select(r => (r.Id, Count: FloatsBefore.Latest(Sessions(result.Day, r.Id)) ?? _floats.GetValueOrDefault(r.Id))).Where(f => f.Count is not null).ToDictionary(f => f.Id, f => f.Count!);
+        _floats = result.Day.Setup.Registers.Select(r => (r.Id,
+            Count: FloatsBefore.Latest(Sessions(result.Day, r.Id)) ?? _floats.GetValueOrDefault(r.Id))).Where(f => f.Count is not null)
+            .ToDictionary(f => f.Id, f => f.Count!);
     }
 
     private static IEnumerable<SessionCount> Sessions(Day day, RegisterId register) =>
@@ -153,14 +207,17 @@ public sealed class AYearOfMoney
         where count.Drawer == session.Drawer
         select new SessionCount(session.From, count);
 
-    /// <summary>A faulty day under its own date; some drawers opened with another float than was left, some bags holding otherwise than recorded.</summary>
+    /// <summary>A faulty day under its own date; some drawers opened with another float than was left, some bags holding otherwise than
+    /// recorded.</summary>
     private static Day DayOf(int number, DateOnly date)
     {
         var made = DayMaker.MakeFaulty(7_000 + number, 3, 36, number % 4, overlap: false);
         var builder = new DayBuilder();
         foreach (var (name, text) in made.Files.Where(f => f.Key != DayFiles.Carried))
         {
-            var dated = text.Replace("2026-11-22", "@next@", StringComparison.Ordinal).Replace("2026-11-21", date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), StringComparison.Ordinal).Replace("@next@", date.AddDays(1).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), StringComparison.Ordinal);
+            var dated = text.Replace("2026-11-22", "@next@", StringComparison.Ordinal)
+                .Replace("2026-11-21", date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), StringComparison.Ordinal)
+                .Replace("@next@", date.AddDays(1).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), StringComparison.Ordinal);
             builder.Take(name, new MemoryStream(Encoding.UTF8.GetBytes(dated)));
         }
 
@@ -173,25 +230,36 @@ public sealed class AYearOfMoney
 
         if (number % 10 == 9 && day.Counts.FirstOrDefault(c => c.Kind == CountKind.Drop) is { Pieces: [var piece, ..] } bag)
         {
-            day = day with { Counts = day.Counts.Replace(bag, bag with { Pieces = bag.Pieces.SetItem(0, piece with { Number = piece.Number + 1 }) }) };
+            day = day with
+            {
+                Counts = day.Counts.Replace(bag, bag with { Pieces = bag.Pieces.SetItem(0, piece with { Number = piece.Number + 1 }) })
+            };
         }
 
         // A bag that is opened only on the next day.
-        return number % 23 == 11 && day.Counts.FirstOrDefault(c => c.Kind == CountKind.Drop) is { } late ? day with { Counts = day.Counts.Remove(late) } : day;
+        return number % 23 == 11 && day.Counts.FirstOrDefault(c => c.Kind == CountKind.Drop) is { } late
+            ? day with { Counts = day.Counts.Remove(late) }
+            : day;
     }
 
     /// <summary>What the bank's line says of a claim, taken as its lead proposes.</summary>
     private Entry? Paid(CellKey key, MoneyDay money, Reconciliation result, List<Entry> entries, DateOnly date)
     {
-        var bridges = result.Cells.Concat(money.Cells).ToDictionary(c => c.Key, c => Bridge.Of(c, entries, result.Day.Setup.ToleranceOf(c.Key.Tender)));
-        if (key.Tender != PlaceId.BankLine || money.Leads(Overview.Of(result), bridges).FirstOrDefault(l => l.Cell == key && l.Kind == Leads.LeadKind.ClaimPaid) is not { } lead)
+        var bridges = result.Cells.Concat(money.Cells)
+            .ToDictionary(c => c.Key, c => Bridge.Of(c, entries, result.Day.Setup.ToleranceOf(c.Key.Tender)));
+        if (key.Tender != PlaceId.BankLine
+            || money.Leads(Overview.Of(result), bridges)
+                .FirstOrDefault(l => l.Cell == key && l.Kind == Leads.LeadKind.ClaimPaid) is not { } lead)
         {
             return null;
         }
 
         _found.Add("claim paid");
         var made = Proposal.Of(lead, result, new("p01"));
-        return new(Guid.NewGuid(), made.Kind, made.Postings, made.Reason, new("p01"), At(date, 22.2), made.Evidence, null, false, null) { Detail = made.Detail };
+        return new(Guid.NewGuid(), made.Kind, made.Postings, made.Reason, new("p01"), At(date, 22.2), made.Evidence, null, false, null)
+        {
+            Detail = made.Detail
+        };
     }
 
     private Entry Explain(CellKey key, Money left, DateOnly date)
@@ -200,16 +268,36 @@ public sealed class AYearOfMoney
         (EntryKind Kind, EntryDetail? Detail)[] ways = key switch
         {
             { Tender: var t, Drawer: not null } when t == TenderId.Cash =>
-                [(EntryKind.Accept, null), (EntryKind.Recount, new EntryDetail.Recounted("k-01", [])), (EntryKind.Record, new EntryDetail.Moved(MovementKind.Loan)), (EntryKind.Record, new EntryDetail.Moved(MovementKind.Drop, $"B-{date:MMdd}")),
-                    (EntryKind.Record, new EntryDetail.Moved(MovementKind.PaidOut)), (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Customer, left.Sign < 0, new("p01"), until))],
-            { Tender: var t } when t == PlaceId.Safe || t == PlaceId.Bag => [(EntryKind.Accept, null), (EntryKind.Recount, new EntryDetail.Recounted("k-01", [])), (EntryKind.Record, new EntryDetail.Moved(MovementKind.Change))],
-            { Tender: var t } when t == TenderId.Check => [(EntryKind.Accept, null), (EntryKind.Recount, new EntryDetail.Recounted("k-01", []))],
-            { Tender: var t } when t.IsPlace() => [(EntryKind.Accept, null), (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Bank, left.Sign < 0, new("p01"), until))],
-            _ => [(EntryKind.Accept, null), (EntryKind.Carry, new EntryDetail.Awaited(new("p01"), until, AwaitedProof.LaterBatch)), (EntryKind.Recount, new EntryDetail.Recounted("k-01", [])), (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Processor, left.Sign < 0, new("p01"), until))],
+                [
+                    (EntryKind.Accept, null),
+                    (EntryKind.Recount, new EntryDetail.Recounted("k-01", [])),
+                    (EntryKind.Record, new EntryDetail.Moved(MovementKind.Loan)),
+                    (EntryKind.Record, new EntryDetail.Moved(MovementKind.Drop, $"B-{date:MMdd}")),
+                    (EntryKind.Record, new EntryDetail.Moved(MovementKind.PaidOut)),
+                    (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Customer, left.Sign < 0, new("p01"), until))
+                ],
+            { Tender: var t } when t == PlaceId.Safe || t == PlaceId.Bag => [
+                (EntryKind.Accept, null),
+                (EntryKind.Recount, new EntryDetail.Recounted("k-01", [])),
+                (EntryKind.Record, new EntryDetail.Moved(MovementKind.Change))
+            ],
+            { Tender: var t } when t == TenderId.Check =>
+                [(EntryKind.Accept, null), (EntryKind.Recount, new EntryDetail.Recounted("k-01", []))],
+            { Tender: var t } when t.IsPlace() =>
+                [(EntryKind.Accept, null), (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Bank, left.Sign < 0, new("p01"), until))],
+            _ => [
+                (EntryKind.Accept, null),
+                (EntryKind.Carry, new EntryDetail.Awaited(new("p01"), until, AwaitedProof.LaterBatch)),
+                (EntryKind.Recount, new EntryDetail.Recounted("k-01", [])),
+                (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Processor, left.Sign < 0, new("p01"), until))
+            ],
         };
         var (kind, detail) = ways[_random.Next(ways.Length)];
         _kinds.Add(kind);
-        return new(Guid.NewGuid(), kind, [new(key, left)], "so it was", new("p01"), At(date, 22.2), [], null, false, null) { Detail = detail };
+        return new(Guid.NewGuid(), kind, [new(key, left)], "so it was", new("p01"), At(date, 22.2), [], null, false, null)
+        {
+            Detail = detail
+        };
     }
 
     /// <summary>What is handed over, and what the bank and the processors make of it.</summary>
@@ -228,14 +316,16 @@ public sealed class AYearOfMoney
             }
             else
             {
-                _bank.Receive(deposit.Bag, date, deposit.Cash.Minor, deposit.CheckAmount.Minor, number % 40 == 8 ? 20_00 : 0, number % 9 == 4);
+                _bank.Receive(deposit.Bag, date, deposit.Cash.Minor, deposit.CheckAmount.Minor, number % 40 == 8 ? 20_00 : 0,
+                    number % 9 == 4);
             }
         }
 
         foreach (var funding in day.Settled)
         {
             var processor = _processors.First(p => p.Id == funding.Processor);
-            _bank.Pay(processor.Reference, number % 31 == 12 ? BankDays.After(funding.Due, 3) : funding.Due, funding.Expected.Minor - (number % 25 == 14 ? 1_37 : 0), funding.Number, date);
+            _bank.Pay(processor.Reference, number % 31 == 12 ? BankDays.After(funding.Due, 3) : funding.Due,
+                funding.Expected.Minor - (number % 25 == 14 ? 1_37 : 0), funding.Number, date);
         }
 
         if (date.Day == 28 && day.Bank.End.Fees is [var fee, ..] && date.DayOfWeek is not (DayOfWeek.Saturday or DayOfWeek.Sunday))
@@ -262,7 +352,8 @@ public sealed class AYearOfMoney
             return [];
         }
 
-        var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(_bank.Statement(_stated?.AddDays(1) ?? date, date, date.Day % 2 == 0 ? "02" : "08"))), TimeZoneInfo.FindSystemTimeZoneById("America/New_York"));
+        var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(_bank.Statement(_stated?.AddDays(1) ?? date, date,
+            date.Day % 2 == 0 ? "02" : "08"))), TimeZoneInfo.FindSystemTimeZoneById("America/New_York"));
         Assert.Null(read.Objection);
         _stated = date;
         foreach (var statement in read.Statements)
@@ -279,11 +370,18 @@ public sealed class AYearOfMoney
         try
         {
             File.WriteAllText(file, _journal.ToString());
-            using var process = Process.Start(new ProcessStartInfo(program, $"-f {file} bal --flat --no-total") { RedirectStandardOutput = true, RedirectStandardError = true })!;
+            using var process = Process.Start(new ProcessStartInfo(program, $"-f {file} bal --flat --no-total")
+            {
+                RedirectStandardOutput = true,
+                RedirectStandardError = true
+            })!;
             var said = process.StandardOutput.ReadToEnd();
             Assert.True(process.WaitForExit(30_000) && process.ExitCode == 0, process.StandardError.ReadToEnd());
-            return said.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => l.Trim().Split("  ", 2, StringSplitOptions.TrimEntries))
-                .ToDictionary(l => l[1], l => decimal.Parse(l[0].Replace("USD", "", StringComparison.Ordinal).Replace(",", "", StringComparison.Ordinal).Trim(), CultureInfo.InvariantCulture));
+            return said.Split('\n', StringSplitOptions.RemoveEmptyEntries)
+                .Select(l => l.Trim().Split("  ", 2, StringSplitOptions.TrimEntries))
+                .ToDictionary(l => l[1], l => decimal.Parse(
+                    l[0].Replace("USD", "", StringComparison.Ordinal).Replace(",", "", StringComparison.Ordinal).Trim(),
+                    CultureInfo.InvariantCulture));
         }
         finally
         {
@@ -291,5 +389,6 @@ public sealed class AYearOfMoney
         }
     }
 
-    private static DateTimeOffset At(DateOnly date, double hour) => new DateTimeOffset(date.ToDateTime(TimeOnly.MinValue), TimeSpan.FromHours(-5)).AddHours(hour);
+    private static DateTimeOffset At(DateOnly date, double hour) =>
+        new DateTimeOffset(date.ToDateTime(TimeOnly.MinValue), TimeSpan.FromHours(-5)).AddHours(hour);
 }

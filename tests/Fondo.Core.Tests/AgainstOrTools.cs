@@ -42,16 +42,20 @@ public sealed class AgainstOrTools
             Assert.Equal(ours.Length, ours.Select(c => c.Left).Distinct().Count());
             Assert.Equal(ours.Length, ours.Select(c => c.Right).Distinct().Count());
             Assert.All(ours, c => Assert.Contains(c, candidates));
-            Assert.Equal(Best([.. candidates.Select(c => (new[] { c.Left, 100 + c.Right }, c.Distance))]), (ours.Length, ours.Sum(c => c.Distance)));
+            Assert.Equal(Best([.. candidates.Select(c => (new[] { c.Left, 100 + c.Right }, c.Distance))]),
+                (ours.Length, ours.Sum(c => c.Distance)));
         }, iter: 300);
 
     private static Item Tender(string id, int seconds, long amount, string? card = null) => Item.Of(
         new TakenTender(
-            new Ticket(new(new(id), new("L1"), new("L1-A"), null, _noon.AddSeconds(seconds)), EventKind.Sale, null, [], Money.Zero, Money.Zero, Money.Zero, Money.Zero, Money.Zero, Money.Zero, Money.Zero,
-                [new(TenderId.Credit, new(amount), Money.Zero, Money.Zero, Money.Zero, Money.Zero, new(new("T-1"), null, card, null, null, null), TenderResult.Approved, null, null, null)], null), 1), null);
+            new Ticket(new(new(id), new("L1"), new("L1-A"), null, _noon.AddSeconds(seconds)), EventKind.Sale, null, [], Money.Zero,
+                Money.Zero, Money.Zero, Money.Zero, Money.Zero, Money.Zero, Money.Zero,
+                [new(TenderId.Credit, new(amount), Money.Zero, Money.Zero, Money.Zero, Money.Zero,
+                    new(new("T-1"), null, card, null, null, null), TenderResult.Approved, null, null, null)], null), 1), null);
 
     private static Item Row(int number, int seconds, long amount, string? card = null) => Item.Of(
-        new BatchRow(new(new("T-1"), "7", $"{number}"), _noon.AddSeconds(seconds), Direction.Sale, new(amount), Money.Zero, Money.Zero, new(new("T-1"), null, card, null, null, null), Benefit.None),
+        new BatchRow(new(new("T-1"), "7", $"{number}"), _noon.AddSeconds(seconds), Direction.Sale, new(amount), Money.Zero, Money.Zero,
+            new(new("T-1"), null, card, null, null, null), Benefit.None),
         new RowCell(new(new("L1"), null, TenderId.Credit)), null);
 
     private static Paired Match(Item[] tenders, Item[] rows) => Matcher.Match(tenders, rows, _window, _ => false);
@@ -70,7 +74,8 @@ public sealed class AgainstOrTools
         {
             Item[] tenders = [.. left.Select((l, i) => Tender($"t{i}", l.Item1, 999, cards[l.Item2]))];
             Item[] rows = [.. right.Select((r, i) => Row(i, r.Item1, 999, cards[r.Item2]))];
-            var choices = tenders.SelectMany((t, i) => rows.Select((r, j) => (Items: new[] { i, 100 + j }, Distance: Apart(t, r), Fits: t.Card.LastFour is not { } a || r.Card.LastFour is not { } b || a == b)))
+            var choices = tenders.SelectMany((t, i) => rows.Select((r, j) => (Items: new[] { i, 100 + j }, Distance: Apart(t, r),
+                Fits: t.Card.LastFour is not { } a || r.Card.LastFour is not { } b || a == b)))
                 .Where(c => c.Distance <= _window.Ticks && c.Fits).Select(c => (c.Items, c.Distance)).ToList();
             var ours = Match(tenders, rows).Matches;
             Assert.All(ours, m => Assert.Equal(MatchRule.Proximity, m.Rule));
@@ -80,7 +85,8 @@ public sealed class AgainstOrTools
 
     [Fact]
     public void Groups_are_chosen_best_as_a_whole() =>
-        Gen.Select(Gen.Int[0, 1200], Gen.Int[1, 8]).Array[1, 7].Select(Gen.Select(Gen.Int[0, 1200], Gen.Int[1, 20]).Array[1, 4]).Sample((left, right) =>
+        Gen.Select(Gen.Int[0, 1200], Gen.Int[1, 8]).Array[1, 7].Select(Gen.Select(Gen.Int[0, 1200], Gen.Int[1, 20]).Array[1, 4])
+            .Sample((left, right) =>
         {
             Item[] tenders = [.. left.Select((l, i) => Tender($"t{i}", l.Item1, l.Item2 * 100, "1234"))];
             Item[] rows = [.. right.Select((r, i) => Row(i, r.Item1, r.Item2 * 100, "1234"))];
@@ -95,8 +101,10 @@ public sealed class AgainstOrTools
             var choices = OneAgainstMany(tenders, rows, 0, 100).Concat(OneAgainstMany(rows, tenders, 100, 0)).ToList();
             var ours = new GroupRule().Find(tenders, rows, _window).ToList();
             Assert.All(ours, m => Assert.True(m.Difference.IsZero));
-            Assert.Equal(ours.Sum(m => m.Journal.Length + m.Rows.Length), ours.SelectMany(m => m.Journal.Concat(m.Rows)).Distinct().Count());
-            Assert.Equal(choices.Count == 0 ? (0, 0) : Best(choices), (ours.Count, ours.Sum(m => m.Journal.Sum(j => m.Rows.Sum(r => Apart(j, r))))));
+            Assert.Equal(ours.Sum(m => m.Journal.Length + m.Rows.Length),
+                ours.SelectMany(m => m.Journal.Concat(m.Rows)).Distinct().Count());
+            Assert.Equal(choices.Count == 0 ? (0, 0) : Best(choices),
+                (ours.Count, ours.Sum(m => m.Journal.Sum(j => m.Rows.Sum(r => Apart(j, r))))));
         }, iter: 200);
 
     /// <summary>Every set of two to four of the many that adds up to a single one within the window: by trying them all.</summary>
@@ -107,7 +115,8 @@ public sealed class AgainstOrTools
             for (var set = 0; set < 1 << many.Length; set++)
             {
                 var chosen = Enumerable.Range(0, many.Length).Where(i => (set >> i & 1) == 1).ToArray();
-                if (chosen.Length is >= 2 and <= 4 && chosen.Sum(i => many[i].Amount).Equals(ones[one].Amount) && chosen.All(i => Apart(many[i], ones[one]) <= _window.Ticks))
+                if (chosen.Length is >= 2 and <= 4 && chosen.Sum(i => many[i].Amount).Equals(ones[one].Amount)
+                    && chosen.All(i => Apart(many[i], ones[one]) <= _window.Ticks))
                 {
                     yield return ([oneFrom + one, .. chosen.Select(i => manyFrom + i)], chosen.Sum(i => Apart(many[i], ones[one])));
                 }

@@ -38,7 +38,8 @@ public sealed class Amounts
 
     [Fact]
     public void What_is_written_is_read_again() =>
-        Gen.Long[-999_999_999, 999_999_999].Select(Gen.Int[0, 3].Select(i => new[] { "USD", "JPY", "KWD", "CLF" }[i])).Sample((minor, code) =>
+        Gen.Long[-999_999_999, 999_999_999].Select(Gen.Int[0, 3].Select(i => new[] { "USD", "JPY", "KWD", "CLF" }[i]))
+            .Sample((minor, code) =>
         {
             var currency = Currency.Of(code);
             Assert.True(currency.TryParse(currency.Format(new(minor)), out var read));

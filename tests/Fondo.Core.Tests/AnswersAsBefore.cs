@@ -8,7 +8,8 @@ using Fondo.Standins.Days;
 
 namespace Fondo.Core.Tests;
 
-/// <summary>What two hundred generated days said before the inside was laid out anew, byte by byte. Where a rule changes, the file is made again from the lines that this test writes beside it.</summary>
+/// <summary>What two hundred generated days said before the inside was laid out anew, byte by byte. Where a rule changes, the file is made
+/// again from the lines that this test writes beside it.</summary>
 public sealed class AnswersAsBefore
 {
     private const string Kept = "answers.sha256";
@@ -16,7 +17,8 @@ public sealed class AnswersAsBefore
     [Fact]
     public void Two_hundred_days_say_what_they_said()
     {
-        var lines = Enumerable.Range(1, 200).AsParallel().AsOrdered().Select(seed => string.Create(CultureInfo.InvariantCulture, $"{seed} {Hash(Answer(seed))}")).ToArray();
+        var lines = Enumerable.Range(1, 200).AsParallel().AsOrdered()
+            .Select(seed => string.Create(CultureInfo.InvariantCulture, $"{seed} {Hash(Answer(seed))}")).ToArray();
         File.WriteAllLines(Path.Combine(AppContext.BaseDirectory, "answers.now"), lines);
         Assert.Equal(File.ReadAllLines(Path.Combine(AppContext.BaseDirectory, Kept)), lines);
     }
@@ -26,7 +28,8 @@ public sealed class AnswersAsBefore
     private static byte[] Answer(int seed)
     {
         var (registers, tickets, faults) = (2 + (seed % 12), 60 + (seed * 37 % 240), seed % 13);
-        var made = DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap: seed % 4 != 0, (Prices)(seed % 3), cardRate: seed % 2 * 30);
+        var made =
+            DayMaker.MakeFaulty(seed, registers, tickets, faults, overlap: seed % 4 != 0, (Prices)(seed % 3), cardRate: seed % 2 * 30);
         var builder = new DayBuilder();
         foreach (var (name, text) in made.Files.OrderBy(f => f.Key == "day.json" ? 0 : 1))
         {

@@ -24,20 +24,26 @@ public sealed class BadFiles
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":12.50}""", "journal.jsonl:2: amount is \"12.50\"; expected a decimal string with 2 decimals")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":"12.505"}""", "journal.jsonl:2: amount is \"12.505\"; expected a decimal")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":"-1.00"}""", "journal.jsonl:2: amount is \"-1.00\"; expected an amount that is not negative")]
-    [InlineData("""{"id":"x","register":"L7","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""", "journal.jsonl:2: register is \"L7\"; the set-up names no such register")]
-    [InlineData("""{"id":"x","register":"L1","drawer":null,"cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""", "journal.jsonl:2: drawer: expected a drawer session")]
-    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00","kind":"no-sale"}""", "journal.jsonl:2: at is \"2026-11-21T10:00:00\"; expected an ISO 8601 time with its offset")]
-    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"gift"}""", "journal.jsonl:2: kind is \"gift\"; expected one of: sale, refund")]
+    [InlineData("""{"id":"x","register":"L7","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""",
+        "journal.jsonl:2: register is \"L7\"; the set-up names no such register")]
+    [InlineData("""{"id":"x","register":"L1","drawer":null,"cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""",
+        "journal.jsonl:2: drawer: expected a drawer session")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00","kind":"no-sale"}""",
+        "journal.jsonl:2: at is \"2026-11-21T10:00:00\"; expected an ISO 8601 time with its offset")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"gift"}""",
+        "journal.jsonl:2: kind is \"gift\"; expected one of: sale, refund")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"void","original":"gone"}""", "journal.jsonl:2: it voids gone, which the journal does not have")]
     [InlineData("""{"id":"x","id":"y"}""", "journal.jsonl:2: the member name id is repeated in one object")]
     [InlineData("""{"id":"x","register":""", "journal.jsonl:2: this is not JSON")]
     [InlineData("[1]", "journal.jsonl:2: the value: expected an object")]
     [InlineData("{\"id\":\"x\",\"register\":\"L1\"", "journal.jsonl:2: this is not JSON")]
     [InlineData("{\"id\":NaN}", "journal.jsonl:2: this is not JSON")]
-    [InlineData("""{"id":7,"register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""", "journal.jsonl:2: id is \"7\"; expected a string")]
+    [InlineData("""{"id":7,"register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"no-sale"}""",
+        "journal.jsonl:2: id is \"7\"; expected a string")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":"NaN"}""", "journal.jsonl:2: amount is \"NaN\"; expected a decimal")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":"1e3"}""", "journal.jsonl:2: amount is \"1e3\"; expected a decimal")]
-    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":1e3}""", "journal.jsonl:2: amount is \"1e3\"; expected a decimal")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"drop","amount":1e3}""",
+        "journal.jsonl:2: amount is \"1e3\"; expected a decimal")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[{"type":"shells","amount":"1.00"}]}""", "journal.jsonl:2: tenders[1].type is \"shells\"; the catalogue has no such tender")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[{"type":"cash","amount":"0.50"},{"type":"credit","amount":"0.50","terminal":"T-5"}]}""", "journal.jsonl:2: tenders[2].terminal is \"T-5\"; the set-up names no such terminal")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[{"sku":"a","name":"a","qty":"1e2","amount":"1.00","tax":"0.00","taxRate":"0.00","ebt":true}],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[]}""", "journal.jsonl:2: lines[1].qty is \"1e2\"; expected a decimal string")]
@@ -48,7 +54,8 @@ public sealed class BadFiles
 
     [Theory]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.0,,,,,,,,\n", "batches.csv:2: amount is \"5.0\"")]
-    [InlineData("T-5,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\n", "batches.csv:2: terminal is \"T-5\"; the set-up names no such terminal")]
+    [InlineData("T-5,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\n",
+        "batches.csv:2: terminal is \"T-5\"; the set-up names no such terminal")]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00\n", "batches.csv:2: expected 14 fields, and there are 6")]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,gift,5.00,,,,,,,,\n", "batches.csv:2: type is \"gift\"; expected one of: sale, refund")]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,12345,,,,\n", "batches.csv:2: card: expected at most the last four digits")]
@@ -57,10 +64,13 @@ public sealed class BadFiles
 
     [Theory]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,her\"on,,,,,\n", null)] // a quote inside an unquoted field is text
-    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,\"heron,,,,,\n", "batches.csv:2: the quotes of this row do not pair")]
-    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,\"a\nb\",,,,,\nT-1,7,2,2026-11-21T10:00:00-05:00,sale,x,,,,,,,,\n", "batches.csv:4: amount is \"x\"")]
-    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,\"a\"\"b\",,,,,\r\n\r\nT-1,7,2,2026-11-21T10:00:00-05:00,sale,6.00,,,,,,,,", null)]
-    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\nT-1,7,1,2026-11-21T10:00:00-05:00,sale,6.00,,,,,,,,\n", "batches.csv:3: T-1/7/1 stands at line 2 already, with other contents")]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,\"heron,,,,,\n", "batches.csv:2: a quote in this row is not closed")]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,\"a\nb\",,,,,\nT-1,7,2,2026-11-21T10:00:00-05:00,sale,x,,,,,,,,\n",
+        "batches.csv:4: amount is \"x\"")]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,\"a\"\"b\",,,,,\r\n\r\nT-1,7,2,2026-11-21T10:00:00-05:00,sale,6.00,,,,,,,,",
+        null)]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\nT-1,7,1,2026-11-21T10:00:00-05:00,sale,6.00,,,,,,,,\n",
+        "batches.csv:3: T-1/7/1 stands at line 2 already, with other contents")]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\nT-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\n", null)]
     public void Quotes_and_lines_of_a_row(string rows, string? sentence)
     {
@@ -81,8 +91,10 @@ public sealed class BadFiles
     public void Text_that_is_not_UTF_8_is_refused_at_its_line()
     {
         byte[] line = [.. Encoding.UTF8.GetBytes(Event("no-sale", "\"x\":\"?\"")).Select(b => b == (byte)'?' ? (byte)0xFF : b)];
-        Assert.Equal("journal.jsonl:2: the text is not valid UTF-8", Only(ReadBytes(DayFiles.Journal, [.. Encoding.UTF8.GetBytes(Event("no-sale", "") + "\n"), .. line])));
-        Assert.StartsWith("batches.csv:", Only(ReadBytes(DayFiles.Rows, [.. Encoding.UTF8.GetBytes(RowHeader), 0xC3, 0x28, (byte)'\n'])), StringComparison.Ordinal);
+        Assert.Equal("journal.jsonl:2: the text is not valid UTF-8",
+            Only(ReadBytes(DayFiles.Journal, [.. Encoding.UTF8.GetBytes(Event("no-sale", "") + "\n"), .. line])));
+        Assert.StartsWith("batches.csv:", Only(ReadBytes(DayFiles.Rows, [.. Encoding.UTF8.GetBytes(RowHeader), 0xC3, 0x28, (byte)'\n'])),
+            StringComparison.Ordinal);
     }
 
     [Fact]
@@ -90,8 +102,10 @@ public sealed class BadFiles
     {
         var large = new string('x', 1 << 20);
         Assert.NotNull(Read([Event("no-sale", $"\"more\":\"{large}\"")], $"T-1,7,1,{At("10:00")},sale,5.00,,,{large},,,,,\n").Day);
-        Assert.StartsWith("journal.jsonl:1: this is not JSON", Only(Read([Event("no-sale", $"\"more\":{new string('[', 40)}{new string(']', 40)}")])), StringComparison.Ordinal);
-        Assert.Equal("journal.jsonl:1: this line is longer than 16 MB", Only(ReadBytes(DayFiles.Journal, Encoding.UTF8.GetBytes($"{{\"a\":\"{new string('x', 33 << 20)}\"}}"))));
+        Assert.StartsWith("journal.jsonl:1: this is not JSON",
+            Only(Read([Event("no-sale", $"\"more\":{new string('[', 40)}{new string(']', 40)}")])), StringComparison.Ordinal);
+        Assert.Equal("journal.jsonl:1: this line is longer than 16 MB",
+            Only(ReadBytes(DayFiles.Journal, Encoding.UTF8.GetBytes($"{{\"a\":\"{new string('x', 33 << 20)}\"}}"))));
     }
 
     /// <summary>A journal of many blocks, read side by side, is taken in its order, and its faults name their own lines.</summary>
@@ -114,12 +128,15 @@ public sealed class BadFiles
         var builder = new DayBuilder();
         builder.Take(DayFiles.Setup, new MemoryStream(Encoding.UTF8.GetBytes(MadeUp.Setup)));
         builder.Take(DayFiles.Rows, new MemoryStream("terminal,batch\nT-1,7\n"u8.ToArray()));
-        Assert.StartsWith("batches.csv:1: the header lacks seq, at, type, amount", builder.Build().Findings[0].ToString(), StringComparison.Ordinal);
+        Assert.StartsWith("batches.csv:1: the header lacks seq, at, type, amount", builder.Build().Findings[0].ToString(),
+            StringComparison.Ordinal);
     }
 
     [Fact]
     public void In_a_document_the_line_is_where_the_value_stands() =>
-        Assert.StartsWith("day.json:2: timeZone is \"Mossgate\"", Only(Read([], setup: MadeUp.Setup.Replace("\"America/New_York\"", "\n\"Mossgate\"", StringComparison.Ordinal))), StringComparison.Ordinal);
+        Assert.StartsWith("day.json:2: timeZone is \"Mossgate\"",
+            Only(Read([], setup: MadeUp.Setup.Replace("\"America/New_York\"", "\n\"Mossgate\"", StringComparison.Ordinal))),
+            StringComparison.Ordinal);
 
     [Fact]
     public void All_faults_are_told_up_to_a_hundred()
@@ -133,7 +150,8 @@ public sealed class BadFiles
     {
         var ticket = Ticket("5.00", Card("5.00", "1"), id: "same");
         Assert.Single(Read([ticket, ticket.Replace(",", " , ", StringComparison.Ordinal)]).Day!.Journal);
-        Assert.Equal("journal.jsonl:2: same stands at line 1 already, with other contents", Only(Read([ticket, ticket.Replace("\"tax\":\"0.00\"", "\"tax\":\"1.00\"", StringComparison.Ordinal)])));
+        Assert.Equal("journal.jsonl:2: same stands at line 1 already, with other contents",
+            Only(Read([ticket, ticket.Replace("\"tax\":\"0.00\"", "\"tax\":\"1.00\"", StringComparison.Ordinal)])));
     }
 
     [Fact]
@@ -141,8 +159,13 @@ public sealed class BadFiles
     {
         var builder = new DayBuilder();
         builder.Take(DayFiles.Setup, new MemoryStream([0xEF, 0xBB, 0xBF, .. Encoding.UTF8.GetBytes(MadeUp.Setup)]));
-        builder.Take(DayFiles.Journal, new MemoryStream(Encoding.UTF8.GetBytes("\n" + Event("no-sale", "\"more\":{\"a\":[1]}") + "\r\n\r\n" + Event("close", ""))));
-        builder.Take(DayFiles.Rows, new MemoryStream(Encoding.UTF8.GetBytes("extra,amount,terminal,batch,seq,at,type,tip,cashback,brand,card,auth,rrn,entry,benefit\r\n\"a \"\"b\"\"\n,c\",5.00,T-1,7,1,2026-11-21T10:00:00Z,sale,,,,,,,,\r\n")));
+        builder.Take(DayFiles.Journal,
+            new MemoryStream(Encoding.UTF8.GetBytes("\n" + Event("no-sale", "\"more\":{\"a\":[1]}") + "\r\n\r\n" + Event("close", ""))));
+        builder.Take(DayFiles.Rows,
+            new MemoryStream(
+                Encoding.UTF8.GetBytes(
+                    "extra,amount,terminal,batch,seq,at,type,tip,cashback,brand,card,auth,rrn,entry,benefit\r\n\"a "
+                        + "\"\"b\"\"\n,c\",5.00,T-1,7,1,2026-11-21T10:00:00Z,sale,,,,,,,,\r\n")));
         var reading = builder.Build();
         Assert.Empty(reading.Findings);
         Assert.Equal((2, 1), (reading.Day!.Journal.Length, reading.Day.Rows!.Value.Length));
@@ -172,7 +195,8 @@ public sealed class BadFiles
     {
         var digits = Invented + CardNumbers.CheckDigit([.. Invented.Select(c => (byte)(c - '0'))]);
         Assert.Equal(holds, CardNumbers.Contains(string.Format(System.Globalization.CultureInfo.InvariantCulture, text, digits)));
-        Assert.Equal(holds, CardNumbers.Contains(string.Format(System.Globalization.CultureInfo.InvariantCulture, text, string.Join("- ", digits.Chunk(4).Select(c => new string(c))))));
+        Assert.Equal(holds, CardNumbers.Contains(string.Format(System.Globalization.CultureInfo.InvariantCulture, text,
+            string.Join("- ", digits.Chunk(4).Select(c => new string(c))))));
     }
 
     [Theory]
@@ -181,7 +205,13 @@ public sealed class BadFiles
     public void A_full_card_number_is_refused_and_never_echoed(string field, bool refused)
     {
         var digits = Invented + CardNumbers.CheckDigit([.. Invented.Select(c => (byte)(c - '0'))]);
-        foreach (var written in new[] { $"\"{digits}\"", digits, $"\"{digits[..4]} {digits[4..8]}-{digits[8..]}\"", $"\"\\u003{digits[0]}{digits[1..]}\"" })
+        foreach (var written in new[]
+        {
+            $"\"{digits}\"",
+            digits,
+            $"\"{digits[..4]} {digits[4..8]}-{digits[8..]}\"",
+            $"\"\\u003{digits[0]}{digits[1..]}\""
+        })
         {
             var reading = Read([Event("no-sale", $"\"x\":[{{\"{field}\":{written}}}]")]);
             Assert.Equal(refused, reading.Day is null);
@@ -195,7 +225,8 @@ public sealed class BadFiles
     {
         var files = Directory.GetFiles(ExampleDays.Folder("surcharge")).ToDictionary(f => Path.GetFileName(f), File.ReadAllBytes);
         var worked = 0;
-        Gen.Select(Gen.Int[0, files.Count - 1].Select(i => files.Keys.Order().ElementAt(i)), Gen.Select(Gen.Int[0, 99_999], Gen.Byte).Array[1, 6], Gen.Int[0, 6]).Sample((name, changes, how) =>
+        Gen.Select(Gen.Int[0, files.Count - 1].Select(i => files.Keys.Order().ElementAt(i)),
+            Gen.Select(Gen.Int[0, 99_999], Gen.Byte).Array[1, 6], Gen.Int[0, 6]).Sample((name, changes, how) =>
         {
             var bytes = files[name].ToList();
             foreach (var (at, value) in changes)

@@ -3,10 +3,12 @@ using static Fondo.Core.Tests.MadeUp;
 
 namespace Fondo.Core.Tests;
 
-/// <summary>Until when an open card item can be put right: rules §5 give 48 hours from settlement where the store says nothing else.</summary>
+/// <summary>Until when an open card item can be put right: rules §5 give 48 hours from settlement where the store says nothing
+/// else.</summary>
 public sealed class CardsAtRisk
 {
-    /// <summary>Batch 7 of T-2 closes at 21:30: whatever it has, or should have had, can be put right until 21:30 two days later. T-1 has no batch and nothing says when it settles: there the end of the day counts.</summary>
+    /// <summary>Batch 7 of T-2 closes at 21:30: whatever it has, or should have had, can be put right until 21:30 two days later. T-1 has
+    /// no batch and nothing says when it settles: there the end of the day counts.</summary>
     [Fact]
     public void The_least_time_left_comes_first_then_the_most_money()
     {
@@ -20,8 +22,11 @@ public sealed class CardsAtRisk
         var risks = AtRisk.In(result);
         Assert.Equal(["T-2/7/2", "T-2/7/1", "A-2#1", "A-1#1"], risks.Select(r => r.Open.Item.Key));
         Assert.Equal(
-            ["2026-11-23T21:30:00", "2026-11-23T21:30:00", "2026-11-23T21:30:00", "2026-11-24T04:00:00"], risks.Select(r => r.Until.ToString("yyyy-MM-ddTHH:mm:ss", System.Globalization.CultureInfo.InvariantCulture)));
+            ["2026-11-23T21:30:00", "2026-11-23T21:30:00", "2026-11-23T21:30:00", "2026-11-24T04:00:00"],
+            risks.Select(r => r.Until.ToString("yyyy-MM-ddTHH:mm:ss", System.Globalization.CultureInfo.InvariantCulture)));
         Assert.Equal([2000L, 1000, 500, 6400], risks.Select(r => r.Amount.Minor));
-        Assert.Equal([true, true, true, false], risks.Select(r => r.IsOver(DateTimeOffset.Parse("2026-11-23T21:30:00-05:00", System.Globalization.CultureInfo.InvariantCulture))));
+        Assert.Equal([true, true, true, false],
+            risks.Select(r =>
+                r.IsOver(DateTimeOffset.Parse("2026-11-23T21:30:00-05:00", System.Globalization.CultureInfo.InvariantCulture))));
     }
 }

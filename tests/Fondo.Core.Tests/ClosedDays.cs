@@ -17,17 +17,24 @@ public sealed class ClosedDays
 {
     /// <summary>Food benefits of 5.00 on a ticket where nothing may be paid with them: one finding (rules §2).</summary>
     private static readonly Reconciliation _day = Reconcile(
-        [Event("open", "\"amount\":\"100.00\""), Ticket("5.00", """{"type":"ebt-food","amount":"5.00","terminal":"T-1","card":"1","auth":"2","rrn":"3"}"""), Event("close", "", "20:00")], rows: "", counts: Counted("\"100.00\":1"));
+        [
+            Event("open", "\"amount\":\"100.00\""),
+            Ticket("5.00", """{"type":"ebt-food","amount":"5.00","terminal":"T-1","card":"1","auth":"2","rrn":"3"}"""),
+            Event("close", "", "20:00")
+        ], rows: "", counts: Counted("\"100.00\":1"));
 
-    private static Gate Gate(GateId id, Reconciliation day, params Answer[] answers) => Gates.Of(Overview.Of(day), new([], [], [.. answers], [])).Single(g => g.Id == id);
+    private static Gate Gate(GateId id, Reconciliation day, params Answer[] answers) =>
+        Gates.Of(Overview.Of(day), new([], [], [.. answers], [])).Single(g => g.Id == id);
 
     [Fact]
     public void A_finding_is_green_once_it_is_answered_as_it_is()
     {
         var finding = Assert.Single(_day.TicketFindings);
         var left = Assert.Single(Gate(GateId.Checks, _day).Left);
-        Assert.Equal(("Lane 1: food benefits above what they may pay for, 5.00.", false, "L1"), (left.Sentence, left.CanBeExcused, left.Register!.Value.Value));
-        Answer Answer(long amount) => new(finding.Ticket, finding.Code, new(amount), Entries.Answer.Usual(finding.Code), "given back", new("p1"), DateTimeOffset.UnixEpoch);
+        Assert.Equal(("Lane 1: food benefits above what they may pay for, 5.00.", false, "L1"),
+            (left.Sentence, left.CanBeExcused, left.Register!.Value.Value));
+        Answer Answer(long amount) => new(finding.Ticket, finding.Code, new(amount), Entries.Answer.Usual(finding.Code), "given back",
+            new("p1"), DateTimeOffset.UnixEpoch);
         Assert.True(Gate(GateId.Checks, _day, Answer(5_00)).IsGreen);
         Assert.False(Gate(GateId.Checks, _day, Answer(4_99)).IsGreen); // it was another thing that was seen
     }
@@ -39,8 +46,12 @@ public sealed class ClosedDays
     [InlineData("\"by\":\"p1\",\"witness\":\"p2\"", null)]
     public void The_safe_is_counted_by_two(string people, string? sentence)
     {
-        var counts = people.Length == 0 ? Counted("\"1.00\":1", "L9-A") : $$"""{"id":"s1","kind":"safe",{{people}},"at":"{{At("21:00")}}","attempt":1,"cash":{"100.00":3} }""";
-        Assert.Equal(sentence, Gate(GateId.Safe, Reconcile([Event("open", "\"amount\":\"1.00\"", register: "L1")], counts: people.Length == 0 ? null : counts)).Left.Select(i => i.Sentence).SingleOrDefault());
+        var counts = people.Length == 0
+            ? Counted("\"1.00\":1", "L9-A")
+            : $$"""{"id":"s1","kind":"safe",{{people}},"at":"{{At("21:00")}}","attempt":1,"cash":{"100.00":3} }""";
+        Assert.Equal(sentence, Gate(GateId.Safe,
+            Reconcile([Event("open", "\"amount\":\"1.00\"", register: "L1")], counts: people.Length == 0 ? null : counts)).Left
+            .Select(i => i.Sentence).SingleOrDefault());
     }
 
     [Fact]
@@ -48,13 +59,15 @@ public sealed class ClosedDays
     {
         string Figures(params Entry[] entries) => SignOff.FiguresOf(new("L1"), _day.Cells.Select(c => Bridge.Of(c, entries, Money.Zero)));
         var ebt = new CellKey(new("L1"), null, TenderId.EbtFood);
-        var entry = new Entry(Guid.NewGuid(), EntryKind.Record, [new(ebt, new(-1))], "why", new("p1"), DateTimeOffset.UnixEpoch, [], null, true, null);
+        var entry = new Entry(Guid.NewGuid(), EntryKind.Record, [new(ebt, new(-1))], "why", new("p1"), DateTimeOffset.UnixEpoch, [], null,
+            true, null);
         Assert.Equal(Figures(), Figures());
         Assert.NotEqual(Figures(), Figures(entry)); // even while it waits for its second person
         Assert.NotEqual(Figures(entry), Figures(entry with { ApprovedBy = new("p2") }));
     }
 
-    private static CloseDocument Frozen(Said said, int revision = 1) => CloseDocument.Of(3, revision, Overview.Of(_day), said, null, new("p1"), new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5)), id => _day.Day.Setup.NameOf(id));
+    private static CloseDocument Frozen(Said said, int revision = 1) => CloseDocument.Of(3, revision, Overview.Of(_day), said, null,
+        new("p1"), new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5)), id => _day.Day.Setup.NameOf(id));
 
     [Fact]
     public void A_document_reads_as_it_was_written_and_says_ids_beside_names()
@@ -63,8 +76,10 @@ public sealed class ClosedDays
         var read = JsonSerializer.Deserialize<CloseDocument>(JsonSerializer.Serialize(document))!;
         Assert.Empty(document.Differences(read));
         Assert.Equal((4, 2, "p1", "America/New_York"), (read.Fondo, read.MinorDigits, read.ClosedById, read.TimeZone));
-        Assert.Equal(("L1", "Lane 1", "L1-A", "p1", "Ansel Ruiz"), read.Sessions.Select(s => (s.RegisterId, s.Register, s.Drawer, s.CashierId, s.Cashier)).Single());
-        Assert.Equal(("L1", "ebt-food", "-5.00"), read.Cells.Where(c => c.TenderId == "ebt-food").Select(c => (c.RegisterId, c.TenderId, c.Variance)).Single());
+        Assert.Equal(("L1", "Lane 1", "L1-A", "p1", "Ansel Ruiz"),
+            read.Sessions.Select(s => (s.RegisterId, s.Register, s.Drawer, s.CashierId, s.Cashier)).Single());
+        Assert.Equal(("L1", "ebt-food", "-5.00"),
+            read.Cells.Where(c => c.TenderId == "ebt-food").Select(c => (c.RegisterId, c.TenderId, c.Variance)).Single());
         Assert.Equal([("100.00", 1)], read.Counts.Single().Pieces.Select(p => (p.Denomination, p.Number)));
         Assert.Equal([("ebt-over-eligible", "5.00", (string?)null)], read.Findings.Select(f => (f.Code, f.Amount, f.Remedy)));
     }
@@ -73,13 +88,16 @@ public sealed class ClosedDays
     public void Revisions_say_what_changed()
     {
         var cell = new CellKey(new("L1"), null, TenderId.EbtFood);
-        var entry = new Entry(Guid.NewGuid(), EntryKind.Accept, [new(cell, new(-5_00))], "nobody settled it", new("p1"), DateTimeOffset.UnixEpoch, [], null, false, null);
+        var entry = new Entry(Guid.NewGuid(), EntryKind.Accept, [new(cell, new(-5_00))], "nobody settled it", new("p1"),
+            DateTimeOffset.UnixEpoch, [], null, false, null);
         var differences = Frozen(Said.Nothing).Differences(Frozen(Said.Nothing with { Entries = [entry] }, 2));
-        Assert.Contains(differences, d => d.What == "Lane 1, food benefits" && d.Was.Contains("explained 0.00", StringComparison.Ordinal) && d.Is.Contains("explained -5.00", StringComparison.Ordinal));
+        Assert.Contains(differences, d => d.What == "Lane 1, food benefits" && d.Was.Contains("explained 0.00", StringComparison.Ordinal)
+            && d.Is.Contains("explained -5.00", StringComparison.Ordinal));
         Assert.Contains(differences, d => d.What.Contains("nobody settled it", StringComparison.Ordinal) && d.Was.Length == 0);
     }
 
-    /// <summary>A document of the first shape, as it was frozen before ids were: it reads, and is not held to say what it never said.</summary>
+    /// <summary>A document of the first shape, as it was frozen before ids were: it reads, and is not held to say what it never
+    /// said.</summary>
     [Fact]
     public void Documents_of_the_first_shape_still_read()
     {
@@ -94,16 +112,19 @@ public sealed class ClosedDays
         Assert.Empty(old.Differences(now));
     }
 
-    /// <summary>A sale of 12.92 beside a row of 12.29, two minutes later on the terminal next door: what agrees and what does not.</summary>
+    /// <summary>A sale of 12.92 beside a row of 12.29, two minutes later on the terminal next door: what agrees and what does
+    /// not.</summary>
     [Fact]
     public void A_ticket_beside_a_row_agrees_trait_by_trait()
     {
         var day = Reconcile([Ticket("12.92", Card("12.92", "5"))], Row("12.29", "5", "1", at: "10:02", terminal: "T-2"));
         var (taken, row) = (day.Matches[0].Journal[0].Tender!.Value, day.Matches[0].Rows[0].Row!);
         Assert.Equal(
-            [(Trait.Time, true), (Trait.Amount, false), (Trait.Direction, true), (Trait.Card, true), (Trait.Approval, true), (Trait.Reference, true), (Trait.Terminal, (bool?)false)],
+            [(Trait.Time, true), (Trait.Amount, false), (Trait.Direction, true), (Trait.Card, true), (Trait.Approval, true),
+                (Trait.Reference, true), (Trait.Terminal, (bool?)false)],
             Comparison.Of(taken, row, day.Day.Setup.Policy.MatchWindow).Select(c => (c.Trait, c.Agrees)));
-        Assert.Null(Comparison.Of(taken, row with { Card = row.Card with { ApprovalCode = default } }, TimeSpan.Zero).Single(c => c.Trait == Trait.Approval).Agrees);
+        Assert.Null(Comparison.Of(taken, row with { Card = row.Card with { ApprovalCode = default } },
+            TimeSpan.Zero).Single(c => c.Trait == Trait.Approval).Agrees);
         Assert.False(Comparison.Of(taken, row, TimeSpan.FromMinutes(1)).Single(c => c.Trait == Trait.Time).Agrees);
     }
 }

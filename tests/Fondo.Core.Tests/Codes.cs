@@ -10,7 +10,8 @@ public sealed class Codes
     private static readonly Gen<string> _texts = Gen.OneOf(
         Gen.Char["0123456789"].Array[0, 18].Select(c => new string(c)),
         Gen.Char["L0-19Aé "].Array[0, 40].Select(c => new string(c)),
-        Gen.Select(Gen.OneOf(Gen.Const("L1-"), Gen.Const("L10-"), Gen.Const("L2-0"), Gen.Const(""), Gen.Const("T-01 ")), Gen.Int[0, 1_200_000]).Select((before, number) => before + number.ToString(System.Globalization.CultureInfo.InvariantCulture)));
+        Gen.Select(Gen.OneOf(Gen.Const("L1-"), Gen.Const("L10-"), Gen.Const("L2-0"), Gen.Const(""), Gen.Const("T-01 ")),
+            Gen.Int[0, 1_200_000]).Select((before, number) => before + number.ToString(System.Globalization.CultureInfo.InvariantCulture)));
 
     [Theory]
     [InlineData("L23-024112", "L23-", 24112, 6)]

@@ -13,9 +13,11 @@ public sealed class CountsTyped
 
     private static Denomination Kind(string worth) => Denominations.Of(_dollar).Single(d => _dollar.Format(d.Worth) == worth);
 
-    private static RowRead Row(string worth, string typed, Scale? scale = null) => CountSheet.Row(typed, Kind(worth), _dollar, scale ?? Scale.Standard);
+    private static RowRead Row(string worth, string typed, Scale? scale = null) =>
+        CountSheet.Row(typed, Kind(worth), _dollar, scale ?? Scale.Standard);
 
-    /// <summary>Rolls and straps: 40 quarters, 50 dimes, 50 cents, 40 nickels; 100 notes (from memory). Weights: quarter 5.670 g, cent 2.500 g, dime 2.268 g (United States Mint, from memory).</summary>
+    /// <summary>Rolls and straps: 40 quarters, 50 dimes, 50 cents, 40 nickels; 100 notes (from memory). Weights: quarter 5.670 g, cent
+    /// 2.500 g, dime 2.268 g (United States Mint, from memory).</summary>
     [Theory]
     [InlineData("0.25", "2*", 80)]
     [InlineData("0.25", "2*+13", 93)]
@@ -37,10 +39,10 @@ public sealed class CountsTyped
     }
 
     [Theory]
-    [InlineData("0.25", "-3", "less than no pieces")]
-    [InlineData("0.25", "3-5", "less than no pieces")]
+    [InlineData("0.25", "-3", "fewer than 0 pieces")]
+    [InlineData("0.25", "3-5", "fewer than 0 pieces")]
     [InlineData("0.25", "2.5", "a value has 2 decimals, like 1.00")]
-    [InlineData("0.25", "7.60", "7.60 is no whole number of 0.25")]
+    [InlineData("0.25", "7.60", "7.60 is not a multiple of 0.25")]
     [InlineData("0.25", "1.5*", "whole number of rolls")]
     [InlineData("20.00", "x*", "whole number of straps")]
     [InlineData("0.25", "abc", "whole number of pieces")]
@@ -62,10 +64,12 @@ public sealed class CountsTyped
     public void Keeps_how_it_was_counted()
     {
         var read = Row("0.25", "2*+13−1+5.00+56.7/", new(0.1m, 0));
-        Assert.Equal([new CountedPart(Means.Pack, "2", 80), new(Means.Piece, "13", 13), new(Means.Piece, "1", -1), new(Means.Value, "5.00", 20), new(Means.Weight, "56.7", 10)], read.Parts);
+        Assert.Equal([new CountedPart(Means.Pack, "2", 80), new(Means.Piece, "13", 13), new(Means.Piece, "1", -1),
+            new(Means.Value, "5.00", 20), new(Means.Weight, "56.7", 10)], read.Parts);
     }
 
-    /// <summary>By hand: 40 quarters are 226.8 g, 41 are 232.47 g; half way lies 229.635 g. A scale that reads to half a gram is off by 0.25 g at most.</summary>
+    /// <summary>By hand: 40 quarters are 226.8 g, 41 are 232.47 g; half way lies 229.635 g. A scale that reads to half a gram is off by
+    /// 0.25 g at most.</summary>
     [Theory]
     [InlineData("226.8", "0.5", Weighing.Sure, 40)]
     [InlineData("229.3", "0.5", Weighing.Sure, 40)]
@@ -83,23 +87,30 @@ public sealed class CountsTyped
 
     /// <summary>A note weighs about a gram: a scale that reads to a gram counts them all the same.</summary>
     [Fact]
-    public void A_scale_as_coarse_as_a_piece_counts_whole_readings() => Assert.Equal(new Weighed(Weighing.Sure, 31, 31), new Scale(1, 0).Weigh(31, 1));
+    public void A_scale_as_coarse_as_a_piece_counts_whole_readings() =>
+        Assert.Equal(new Weighed(Weighing.Sure, 31, 31), new Scale(1, 0).Weigh(31, 1));
 
     [Fact]
     public void The_container_is_taken_off()
     {
         Assert.Equal(40, Row("0.25", "376.8/", new(0.5m, 150)).Pieces);
-        Assert.Contains("less than the container alone, which weighs 150 g", Row("0.25", "120/", new(0.5m, 150)).Objection, StringComparison.Ordinal);
-        Assert.Contains("weighs is not in the set-up", CountSheet.Row("5/", new(new(25), false), _dollar, Scale.Standard).Objection, StringComparison.Ordinal);
+        Assert.Contains("less than the container alone, which weighs 150 g", Row("0.25", "120/", new(0.5m, 150)).Objection,
+            StringComparison.Ordinal);
+        Assert.Contains("weighs is not in the set-up", CountSheet.Row("5/", new(new(25), false), _dollar, Scale.Standard).Objection,
+            StringComparison.Ordinal);
     }
 
-    /// <summary>Whatever lies on the scale, and however it reads within half a division: it says the right number, or that it cannot tell.</summary>
+    /// <summary>Whatever lies on the scale, and however it reads within half a division: it says the right number, or that it cannot
+    /// tell.</summary>
     [Fact]
-    public void Never_says_a_wrong_number() => Gen.Select(Gen.Int[0, 4000], Gen.Int[-500, 500], Gen.Int[1, 40], Gen.Int[0, 30_000]).Sample((pieces, error, division, tare) =>
+    public void Never_says_a_wrong_number() =>
+        Gen.Select(Gen.Int[0, 4000], Gen.Int[-500, 500], Gen.Int[1, 40], Gen.Int[0, 30_000]).Sample((pieces, error, division, tare) =>
     {
         var (scale, unit) = (new Scale(division / 10m, tare / 100m), 5.670m);
         var weighed = scale.Weigh((pieces * unit) + (scale.Division * error / 1000m) + scale.Tare, unit);
-        Assert.True(weighed.Says == Weighing.Sure ? weighed.Pieces == pieces : weighed.Says == Weighing.Between ? weighed.Pieces <= pieces && pieces <= weighed.Most : pieces == 0);
+        Assert.True(weighed.Says == Weighing.Sure ? weighed.Pieces == pieces
+            : weighed.Says == Weighing.Between ? weighed.Pieces <= pieces && pieces <= weighed.Most
+            : pieces == 0);
     });
 
     /// <summary>Whatever is typed, a row reads or says why not.</summary>
@@ -107,7 +118,9 @@ public sealed class CountsTyped
     public void Reads_or_says_why_not() => Gen.String[Gen.Char["0123456789+-−*/rsg., x"], 0, 24].Sample(typed =>
     {
         var read = Row("0.05", typed);
-        Assert.True(read.Objection is null ? read.Pieces is >= 0 and <= CountSheet.MostPieces && read.Parts.Sum(p => p.Pieces) == read.Pieces : read is { Pieces: 0, Parts.IsEmpty: true });
+        Assert.True(read.Objection is null
+            ? read.Pieces is >= 0 and <= CountSheet.MostPieces && read.Parts.Sum(p => p.Pieces) == read.Pieces
+            : read is { Pieces: 0, Parts.IsEmpty: true });
     });
 
     /// <summary>ABA routing numbers: 111000025 is valid (from memory).</summary>
@@ -130,17 +143,24 @@ public sealed class CountsTyped
     [InlineData("x", null)]
     [InlineData("", null)]
     [InlineData("9999999999", null)]
-    public void Reads_amounts_as_people_type_them(string typed, int? minor) => Assert.Equal(minor, (int?)TypedAmount.Read(typed, _dollar)?.Minor);
+    public void Reads_amounts_as_people_type_them(string typed, int? minor) =>
+        Assert.Equal(minor, (int?)TypedAmount.Read(typed, _dollar)?.Minor);
 
     [Fact]
     public void The_latest_word_of_machines_counts()
     {
         var drawer = CountTarget.Of(new DrawerId("L1-A"));
-        MachineReading Reading(string device, string number, int minute, params MachineRow[] rows) => new(device, number, new(2026, 11, 21, 21, minute, 0, TimeSpan.Zero), drawer, [.. rows]);
+        MachineReading Reading(string device, string number, int minute, params MachineRow[] rows) =>
+            new(device, number, new(2026, 11, 21, 21, minute, 0, TimeSpan.Zero), drawer, [.. rows]);
         var says = MachineSays.Of(
-            [Reading("counter-1", "2", 5, new MachineRow(new(20_00), 31, null)), Reading("counter-1", "1", 1, new(new(20_00), 30, null), new(new(5_00), 8, null)), Reading("scale-1", "7", 3, new(new(25), null, 226.8m), new(new(10), null, 1.0m))],
+            [
+                Reading("counter-1", "2", 5, new MachineRow(new(20_00), 31, null)),
+                Reading("counter-1", "1", 1, new(new(20_00), 30, null), new(new(5_00), 8, null)),
+                Reading("scale-1", "7", 3, new(new(25), null, 226.8m), new(new(10), null, 1.0m))
+            ],
             Denominations.Of(_dollar), _dollar, Scale.Standard);
-        Assert.Equal([(2000L, 31, "counter-1 2"), (500L, 8, "counter-1 1"), (25L, 40, "scale-1 7")], says.Where(s => s.Pieces is not null).Select(s => (s.Denomination.Minor, s.Pieces!.Value, s.Machine)));
-        Assert.Contains("the scale cannot tell", Assert.Single(says, s => s.Pieces is null).Says, StringComparison.Ordinal);
+        Assert.Equal([(2000L, 31, "counter-1 2"), (500L, 8, "counter-1 1"), (25L, 40, "scale-1 7")],
+            says.Where(s => s.Pieces is not null).Select(s => (s.Denomination.Minor, s.Pieces!.Value, s.Machine)));
+        Assert.Contains("The scale cannot tell", Assert.Single(says, s => s.Pieces is null).Says, StringComparison.Ordinal);
     }
 }

@@ -13,12 +13,15 @@ namespace Fondo.Core.Tests;
 /// <summary>What customers owe and are owed: files.md, <c>ref</c>; rules §13, payments on account are no sales.</summary>
 public sealed class CustomersOwe
 {
-    private const string Accounts = "Assets:Customer accounts", GiftCards = "Liabilities:Gift cards", Layaways = "Liabilities:Customer deposits";
+    private const string Accounts = "Assets:Customer accounts", GiftCards = "Liabilities:Gift cards",
+        Layaways = "Liabilities:Customer deposits";
 
-    private static string Sold(string amount, string tender, string more) => Sale(Line(amount), amount, "0.00", amount, Pays(tender, amount, more));
+    private static string Sold(string amount, string tender, string more) =>
+        Sale(Line(amount), amount, "0.00", amount, Pays(tender, amount, more));
 
     private static string Paid(string amount, string account, string? reference) =>
-        Sale(Line(amount, more: $",\"account\":\"{account}\"{(reference is null ? "" : $",\"ref\":\"{reference}\"")}"), amount, "0.00", amount, Pays("cash", amount));
+        Sale(Line(amount, more: $",\"account\":\"{account}\"{(reference is null ? "" : $",\"ref\":\"{reference}\"")}"), amount, "0.00",
+            amount, Pays("cash", amount));
 
     private static IReadOnlyList<string> Moved(params string[] journal) =>
         [.. CustomerMovement.Of(Reconcile(journal)).Select(m => $"{m.Key.Account} {m.Key.Reference} {m.Amount.Minor}")];
@@ -27,7 +30,9 @@ public sealed class CustomersOwe
     {
         var result = Reconcile(journal);
         return new(
-            CustomerAccount.Of(result.Day.Setup), CustomerMovement.Of(result), before.ToImmutableDictionary(b => new CustomerKey(b.Account, b.Reference), b => new Money(b.Before)), ImmutableDictionary<string, Money>.Empty);
+            CustomerAccount.Of(result.Day.Setup), CustomerMovement.Of(result),
+            before.ToImmutableDictionary(b => new CustomerKey(b.Account, b.Reference), b => new Money(b.Before)),
+            ImmutableDictionary<string, Money>.Empty);
     }
 
     [Fact]
@@ -74,11 +79,16 @@ public sealed class CustomersOwe
         Assert.Empty(Day([(GiftCards, "1234", -25_00)], Sold("25.00", "gift-card", ",\"ref\":\"1234\"")).PastNothing);
     }
 
-    /// <summary>What the entry posts on an account and no ticket says is a movement without a number: the list and the books never part.</summary>
+    /// <summary>What the entry posts on an account and no ticket says is a movement without a number: the list and the books never
+    /// part.</summary>
     [Fact]
     public void Movements_and_their_rest_are_what_the_entry_posts()
     {
-        var result = Reconcile([Sold("40.00", "house-account", ",\"ref\":\"INV-7\""), Paid("15.00", "account-payment", "INV-7"), Paid("25.00", "gift-card-load", null)]);
+        var result = Reconcile([
+            Sold("40.00", "house-account", ",\"ref\":\"INV-7\""),
+            Paid("15.00", "account-payment", "INV-7"),
+            Paid("25.00", "gift-card-load", null)
+        ]);
         var (accounts, moved) = (CustomerAccount.Of(result.Day.Setup), CustomerMovement.Of(result));
         var entry = AccountingEntry.Of(result, []);
         Assert.Empty(CustomerMovement.Rest(accounts, moved, entry, []));
@@ -87,12 +97,15 @@ public sealed class CustomersOwe
         Assert.Empty(CustomerMovement.Rest(accounts, moved, more, [(Accounts, new(-3_00))]));
     }
 
-    private static BankStatement Statement(string id, int from, int to, long opening, params (int Day, long Amount, string Key)[] lines) => new(
+    private static BankStatement Statement(string id, int from, int to, long opening, params (int Day, long Amount, string Key)[] lines) =>
+        new(
         id, "4471", "USD", new(2026, 11, from), new(2026, 11, to), new(opening), new(opening + lines.Sum(l => l.Amount)),
         [.. lines.Select(l => new BankLine(l.Key, default, new(2026, 11, l.Day), new(l.Amount), l.Key, null))]);
 
-    private static BankReconciliation Against(long entries, BankStatement[] statements, params (string Key, long Amount)[] booked) => BankReconciliation.Of(
-        "Assets:Bank", ["4471"], new(entries), statements, booked.ToDictionary(b => b.Key, b => (new DateOnly(2026, 11, 21), new Money(b.Amount))));
+    private static BankReconciliation Against(long entries, BankStatement[] statements, params (string Key, long Amount)[] booked) =>
+        BankReconciliation.Of(
+        "Assets:Bank", ["4471"], new(entries), statements,
+            booked.ToDictionary(b => b.Key, b => (new DateOnly(2026, 11, 21), new Money(b.Amount))));
 
     [Fact]
     public void An_account_is_held_against_its_statements()
@@ -104,7 +117,8 @@ public sealed class CustomersOwe
         var waits = Against(500_00, two, ("A", 500_00));
         Assert.Equal(("B", -3_50, 0), (Assert.Single(waits.Outstanding).What, waits.Outstanding[0].Amount.Minor, waits.Difference.Minor));
         // Booked by a statement that ends later.
-        Assert.Equal((3_50, 0), (Assert.Single(Against(496_50, two[..1], ("A", 500_00), ("B", -3_50)).Outstanding).Amount.Minor, Against(496_50, two[..1], ("A", 500_00), ("B", -3_50)).Difference.Minor));
+        Assert.Equal((3_50, 0), (Assert.Single(Against(496_50, two[..1], ("A", 500_00), ("B", -3_50)).Outstanding).Amount.Minor,
+            Against(496_50, two[..1], ("A", 500_00), ("B", -3_50)).Difference.Minor));
     }
 
     [Fact]
@@ -119,24 +133,32 @@ public sealed class CustomersOwe
     [Fact]
     public void Each_account_at_the_bank_has_its_own_in_the_books()
     {
-        var setup = Read([], setup: MadeUp.Setup.Replace("\"policy\":{", "\"bankAccounts\":[{\"number\":\"4471\",\"name\":\"Current\"},{\"number\":\"9902\",\"account\":\"Assets:Savings\"}],\"policy\":{", StringComparison.Ordinal)).Day!.Setup;
+        var setup = Read([], setup: MadeUp.Setup.Replace("\"policy\":{",
+            "\"bankAccounts\":[{\"number\":\"4471\",\"name\":\"Current\"},{\"number\":\"9902\",\"account\":\"Assets:Savings\"}],\"policy\":{", StringComparison.Ordinal)).Day!.Setup;
         Assert.Equal(["4471 Current", "9902 "], setup.BankAccounts.Select(b => $"{b.Number} {b.Name}"));
-        Assert.Equal(["Assets:Bank 4471", "Assets:Savings 9902"], BalanceSheet.OfBank(setup, ["4471", "9902"]).SelectMany(g => g.Select(n => $"{g.Key} {n}")).Order());
+        Assert.Equal(["Assets:Bank 4471", "Assets:Savings 9902"],
+            BalanceSheet.OfBank(setup, ["4471", "9902"]).SelectMany(g => g.Select(n => $"{g.Key} {n}")).Order());
         Assert.Contains("Assets:Savings", BalanceSheet.Of(setup));
-        var overview = Sheets.Overview.Of(Reconciling.Reconciliation.Of(Read([], setup: MadeUp.Setup.Replace("\"policy\":{", "\"bankAccounts\":[{\"number\":\"9902\",\"account\":\"Assets:Savings\"}],\"policy\":{", StringComparison.Ordinal)).Day!));
+        var overview = Sheets.Overview.Of(Reconciling.Reconciliation.Of(Read([],
+            setup: MadeUp.Setup.Replace("\"policy\":{",
+                "\"bankAccounts\":[{\"number\":\"9902\",\"account\":\"Assets:Savings\"}],\"policy\":{", StringComparison.Ordinal)).Day!));
         BankLine line = new("A", new(new(2026, 11, 21)), new(2026, 11, 21), new(5_00), "INTEREST", null) { Account = "9902" };
-        var money = MoneyDay.Of(overview, new(overview, new Dictionary<RegisterId, Proof.Count>()), [], MoneyStart.Unknown, Custody.CustodyActs.None, [line], []);
+        var money = MoneyDay.Of(overview, new(overview, new Dictionary<RegisterId, Proof.Count>()), [], MoneyStart.Unknown,
+            Custody.CustodyActs.None, [line], []);
         Assert.Contains(AccountingEntry.Of(overview.Result, [], money).Sums, s => s is { Account: "Assets:Savings", Amount.Minor: 5_00 });
     }
 
     [Fact]
     public void One_number_alone_reads_as_before() =>
-        Assert.Equal("4471", Assert.Single(Read([], setup: MadeUp.Setup.Replace("\"policy\":{", "\"bankAccount\":\"4471\",\"policy\":{", StringComparison.Ordinal)).Day!.Setup.BankAccounts).Number);
+        Assert.Equal("4471", Assert.Single(Read([],
+            setup: MadeUp.Setup.Replace("\"policy\":{", "\"bankAccount\":\"4471\",\"policy\":{",
+                StringComparison.Ordinal)).Day!.Setup.BankAccounts).Number);
 
     [Fact]
     public void A_statement_of_another_account_names_those_of_the_store()
     {
         Assert.Null(Statement("1", 20, 20, 0).Objection(["4471", "9902"], Currency.Of("USD")));
-        Assert.Contains("the store’s accounts are 4471 and 9902", (Statement("1", 20, 20, 0) with { Account = "1" }).Objection(["4471", "9902"], Currency.Of("USD")), StringComparison.Ordinal);
+        Assert.Contains("the store’s accounts are 4471 and 9902",
+            (Statement("1", 20, 20, 0) with { Account = "1" }).Objection(["4471", "9902"], Currency.Of("USD")), StringComparison.Ordinal);
     }
 }

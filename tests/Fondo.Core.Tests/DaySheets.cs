@@ -21,7 +21,8 @@ public sealed class DaySheets
         // A register's difference is what its batch-proved cells are off by, and nothing else.
         foreach (var line in lines.Values)
         {
-            var off = day.Cells.Where(c => c.Key.Register == line.Register && c.ProofCount is not null && day.Day.Setup.Find(c.Key.Tender)!.Proof == ProofKind.Batch).Sum(c => c.Variance!.Value);
+            var off = day.Cells.Where(c => c.Key.Register == line.Register && c.ProofCount is not null
+                && day.Day.Setup.Find(c.Key.Tender)!.Proof == ProofKind.Batch).Sum(c => c.Variance!.Value);
             Assert.Equal(off, line.Difference);
         }
 
@@ -35,12 +36,20 @@ public sealed class DaySheets
     [Fact]
     public void Fees_that_were_never_settled_do_not_count_as_settled()
     {
-        var setup = MadeUp.Setup.Replace("\"approvalAbove\":\"20.00\"", "\"approvalAbove\":\"20.00\",\"priceProgramme\":{\"kind\":\"surcharge\",\"rate\":\"0.030\",\"tenders\":[\"credit\"]}", StringComparison.Ordinal);
+        var setup = MadeUp.Setup.Replace("\"approvalAbove\":\"20.00\"",
+            "\"approvalAbove\":\"20.00\",\"priceProgramme\":{\"kind\":\"surcharge\",\"rate\":\"0.030\",\"tenders\":[\"credit\"]}",
+            StringComparison.Ordinal);
         var day = Reconciliation.Of(Read(
-            [Ticket("10.30", Card("10.30", "1", ",\"fee\":\"0.30\"")), Ticket("20.60", Card("20.60", "2", ",\"fee\":\"0.60\"")), Ticket("44.00", Card("44.00", "3", ",\"tip\":\"4.00\"", "debit"))],
+            [
+                Ticket("10.30", Card("10.30", "1", ",\"fee\":\"0.30\"")),
+                Ticket("20.60", Card("20.60", "2", ",\"fee\":\"0.60\"")),
+                Ticket("44.00", Card("44.00", "3", ",\"tip\":\"4.00\"", "debit"))
+            ],
             Row("10.30", "1", "1") + Row("20.00", "2", "2") + Row("44.00", "3", "3", brand: "debit"), setup: setup).Day!);
         var line = Assert.Single(ProgrammeSheet.Of(day).Lines);
-        Assert.Equal((70_00, 90, 90, 30, 4_00, 74_30, -60), (line.CardValue.Minor, line.FeesDue.Minor, line.FeesRecorded.Minor, line.FeesSettled.Minor, line.Tips.Minor, line.CardSettled.Minor, line.Difference.Minor));
+        Assert.Equal((70_00, 90, 90, 30, 4_00, 74_30, -60),
+            (line.CardValue.Minor, line.FeesDue.Minor, line.FeesRecorded.Minor, line.FeesSettled.Minor, line.Tips.Minor,
+                line.CardSettled.Minor, line.Difference.Minor));
     }
 
     [Fact]
@@ -60,7 +69,8 @@ public sealed class DaySheets
         {
             var day = Example(name);
             var sheet = BenefitSheet.Of(day);
-            Money Sum(string tender, Func<Cell, Money?> of) => day.Cells.Where(c => c.Key.Tender.Value == tender).Sum(c => of(c) ?? Money.Zero);
+            Money Sum(string tender, Func<Cell, Money?> of) =>
+                day.Cells.Where(c => c.Key.Tender.Value == tender).Sum(c => of(c) ?? Money.Zero);
             Assert.Equal(Sum("ebt-food", c => c.Expected), sheet.Lines.Sum(l => l.Food.Recorded));
             Assert.Equal(Sum("ebt-food", c => c.Proof), sheet.Lines.Sum(l => l.Food.Settled));
             Assert.Equal(Sum("ebt-cash", c => c.Variance), sheet.Lines.Sum(l => l.Cash.Variance));
@@ -76,7 +86,9 @@ public sealed class DaySheets
     {
         const string seedling = """{"sku":"s","name":"s","qty":"1","amount":"6.00","tax":"0.00","taxRate":"0.05","ebt":true}""";
         var day = Reconcile(
-            [Event("sale", $"\"lines\":[{seedling}],\"subtotal\":\"6.00\",\"tax\":\"0.00\",\"total\":\"6.00\",\"tenders\":[{Card("4.00", "1", type: "ebt-food")},{Card("22.00", "2", ",\"cashback\":\"20.00\"", "ebt-cash")}]")],
+            [Event("sale",
+                $"\"lines\":[{seedling}],\"subtotal\":\"6.00\",\"tax\":\"0.00\",\"total\":\"6.00\",\"tenders\":["
+                    + $"{Card("4.00", "1", type: "ebt-food")},{Card("22.00", "2", ",\"cashback\":\"20.00\"", "ebt-cash")}]")],
             Row("4.00", "1", "1", brand: "ebt", benefit: "food") + Row("22.00", "2", "2", brand: "ebt", benefit: "cash"));
         var sheet = BenefitSheet.Of(day);
         var line = Assert.Single(sheet.Lines);

@@ -73,7 +73,8 @@ public sealed class DaysAsAWhole
         var moved = result.Day.Journal.Sum(e => e switch { SessionOpen o => o.Float, CashMovement m => m.Effect, _ => Money.Zero });
         var back = Standing.Tenders(result.Day, new Standing(result.Day)).Sum(t => t.Tender.Cashback);
         Assert.Equal(result.Cells.Where(c => c.Key.Tender == TenderId.Cash).Sum(c => c.Expected), cash + moved - back);
-        Assert.Equal(reading.Brands.Sum(b => b.Amount), Standing.Tenders(result.Day, new Standing(result.Day)).Where(t => t.Tender.Card?.Brand is not null).Sum(t => t.Tender.Amount));
+        Assert.Equal(reading.Brands.Sum(b => b.Amount),
+            Standing.Tenders(result.Day, new Standing(result.Day)).Where(t => t.Tender.Card?.Brand is not null).Sum(t => t.Tender.Amount));
     }
 
     /// <summary>What stays and what goes are what was counted; what stays is the float, wherever a float can be made.</summary>
@@ -89,7 +90,8 @@ public sealed class DaysAsAWhole
             var kept = Cash.FloatToKeep.Choose(count.Pieces, standard, result.Day.Setup.Denominations);
             Assert.All(kept, k => Assert.InRange(k.Number, 1, count.Pieces.Single(p => p.Denomination == k.Denomination).Number));
             Assert.True(kept.Sum(k => k.Worth) <= standard);
-            if (count.Pieces.FirstOrDefault(p => p.Denomination.Minor == 1).Number >= 100 && count.Pieces.Where(p => p.Denomination.Minor is >= 25 and <= 10_00).Sum(p => p.Worth) > standard)
+            if (count.Pieces.FirstOrDefault(p => p.Denomination.Minor == 1).Number >= 100
+                && count.Pieces.Where(p => p.Denomination.Minor is >= 25 and <= 10_00).Sum(p => p.Worth) > standard)
             {
                 Assert.Equal(standard, kept.Sum(k => k.Worth));
             }
@@ -104,8 +106,11 @@ public sealed class DaysAsAWhole
         var result = Result(seed);
         var taken = Standing.Tenders(result.Day, new Standing(result.Day)).ToList();
         Assert.Equal(taken.Count, result.Cells.Sum(c => c.ExpectedCount));
-        Assert.Equal((result.Day.Rows?.Length ?? 0) + (result.Day.Ledger?.Length ?? 0) + CellSums.ClosingCounts(result.Day).Values.Sum(c => c.Checks.Length), result.Cells.Sum(c => c.ProofCount ?? 0));
-        Assert.All(result.Cells, c => Assert.Equal(c.Variance is { } variance && (variance.Abs() > result.Day.Setup.ToleranceOf(c.Key.Tender) || (c.ProofCount is { } n && n != c.ExpectedCount)), c.State == CellState.Off));
+        Assert.Equal((result.Day.Rows?.Length ?? 0) + (result.Day.Ledger?.Length ?? 0)
+            + CellSums.ClosingCounts(result.Day).Values.Sum(c => c.Checks.Length), result.Cells.Sum(c => c.ProofCount ?? 0));
+        Assert.All(result.Cells, c => Assert.Equal(
+            c.Variance is { } variance && (variance.Abs() > result.Day.Setup.ToleranceOf(c.Key.Tender)
+                || (c.ProofCount is { } n && n != c.ExpectedCount)), c.State == CellState.Off));
     }
 
     [Theory]
@@ -120,7 +125,10 @@ public sealed class DaysAsAWhole
     public void A_terminal_stands_in_one_place_at_a_time(string first, string second, bool overlap)
     {
         static TerminalPlace Place(string text) => new(new("T-1"), new("L1"), Hour(text, 'f'), Hour(text, 'u'));
-        static DateTimeOffset? Hour(string text, char of) => text.IndexOf(of, StringComparison.Ordinal) is >= 0 and var at ? new DateTimeOffset(2026, 11, 21, int.Parse(text.AsSpan(at + 1, 2), System.Globalization.CultureInfo.InvariantCulture), 0, 0, TimeSpan.Zero) : null;
+        static DateTimeOffset? Hour(string text, char of) => text.IndexOf(of, StringComparison.Ordinal) is >= 0 and var at
+            ? new DateTimeOffset(2026, 11, 21, int.Parse(text.AsSpan(at + 1, 2), System.Globalization.CultureInfo.InvariantCulture), 0, 0,
+                TimeSpan.Zero)
+            : null;
         Assert.Equal(overlap, Place(first).Overlaps(Place(second)));
         Assert.Equal(overlap, Place(second).Overlaps(Place(first)));
         // It overlaps where some minute is held by both.

@@ -11,7 +11,8 @@ namespace Fondo.Core.Tests;
 /// <summary>Trading days by the clock, a drawer through its day, readings, numbering.</summary>
 public sealed class DaysOfTheClock
 {
-    /// <summary>Common practice: a trading day ends in the small hours. US summer time ended on 1 November 2026 at 02:00 (from memory): 01:30 came twice.</summary>
+    /// <summary>Common practice: a trading day ends in the small hours. US summer time ended on 1 November 2026 at 02:00 (from memory):
+    /// 01:30 came twice.</summary>
     [Theory]
     [InlineData("2026-11-21T23:59:59-05:00", "2026-11-21")]
     [InlineData("2026-11-22T03:59:59-05:00", "2026-11-21")]
@@ -23,7 +24,8 @@ public sealed class DaysOfTheClock
     [InlineData("2026-03-08T03:30:00-04:00", "2026-03-07")]
     [InlineData("2026-03-08T04:00:00-04:00", "2026-03-08")]
     public void A_moment_belongs_to_a_trading_day(string at, string day) =>
-        Assert.Equal(day, Placement.ByClock(DateTimeOffset.Parse(at, System.Globalization.CultureInfo.InvariantCulture), TimeZoneInfo.FindSystemTimeZoneById("America/New_York"), new(4, 0)).ToString());
+        Assert.Equal(day, Placement.ByClock(DateTimeOffset.Parse(at, System.Globalization.CultureInfo.InvariantCulture),
+            TimeZoneInfo.FindSystemTimeZoneById("America/New_York"), new(4, 0)).ToString());
 
     [Theory]
     [InlineData("L1-001234", "L1-", 1234, 6)]
@@ -50,7 +52,8 @@ public sealed class DaysOfTheClock
         {
             var cell = result.Cells.Single(c => c.Key == new CellKey(drawer.Session.Register, drawer.Session.Drawer, TenderId.Cash));
             Assert.Equal(cell.Expected, drawer.Level);
-            Assert.All(drawer.Counts.Where(c => c.Count.Kind == Proof.CountKind.Closing && cell.Proof == c.Count.Cash), c => Assert.Equal(cell.Variance, c.Variance));
+            Assert.All(drawer.Counts.Where(c => c.Count.Kind == Proof.CountKind.Closing && cell.Proof == c.Count.Cash),
+                c => Assert.Equal(cell.Variance, c.Variance));
         }
     }
 
@@ -59,8 +62,11 @@ public sealed class DaysOfTheClock
     {
         var day = Reconcile(
             [
-                Event("open", "\"amount\":\"200.00\"", "09:00"), Ticket("30.00", """{"type":"cash","amount":"50.00","change":"20.00"}""", "10:00", id: "sale"),
-                Event("drop", "\"amount\":\"100.00\",\"bag\":\"B-1\"", "11:00"), Event("void", "\"original\":\"sale\"", "12:00"), Ticket("7.50", """{"type":"cash","amount":"7.50"}""", "13:00"),
+                Event("open", "\"amount\":\"200.00\"", "09:00"),
+                Ticket("30.00", """{"type":"cash","amount":"50.00","change":"20.00"}""", "10:00", id: "sale"),
+                Event("drop", "\"amount\":\"100.00\",\"bag\":\"B-1\"", "11:00"),
+                Event("void", "\"original\":\"sale\"", "12:00"),
+                Ticket("7.50", """{"type":"cash","amount":"7.50"}""", "13:00"),
             ],
             counts: $"{{\"id\":\"spot\",\"kind\":\"spot\",\"drawer\":\"L1-A\",\"by\":\"p1\",\"at\":\"{At("11:30")}\",\"attempt\":1,\"cash\":{{\"20.00\":6}}}}");
         var drawer = Assert.Single(Overview.Of(day).Drawers);
@@ -79,8 +85,18 @@ public sealed class DaysOfTheClock
     public void A_terminal_that_did_not_settle_by_itself_is_missed(string settlesAt, string now, bool isMissed)
     {
         var day = Reconcile([]).Day;
-        day = day with { Setup = day.Setup with { Terminals = [.. day.Setup.Terminals.Select(t => t.Terminal.Value == "T-2" ? t with { SettlesAt = TimeOnly.Parse(settlesAt, System.Globalization.CultureInfo.InvariantCulture) } : t)] } };
-        Assert.Equal(isMissed ? ["T-2"] : [], MissedSettlement.In(Overview.Of(Reconciliation.Of(day)), DateTimeOffset.Parse(now, System.Globalization.CultureInfo.InvariantCulture)).Select(t => t.Terminal.Value));
+        day = day with
+        {
+            Setup = day.Setup with
+            {
+                Terminals = [.. day.Setup.Terminals.Select(t => t.Terminal.Value == "T-2"
+                    ? t with { SettlesAt = TimeOnly.Parse(settlesAt, System.Globalization.CultureInfo.InvariantCulture) }
+                    : t)]
+            }
+        };
+        Assert.Equal(isMissed ? ["T-2"] : [],
+            MissedSettlement.In(Overview.Of(Reconciliation.Of(day)),
+                DateTimeOffset.Parse(now, System.Globalization.CultureInfo.InvariantCulture)).Select(t => t.Terminal.Value));
     }
 
     [Theory]
@@ -90,7 +106,10 @@ public sealed class DaysOfTheClock
     public void A_drop_is_due_above_the_limit_down_to_the_float(string? limit, long? due)
     {
         var result = Reconcile([Event("open", "\"amount\":\"200.00\""), Ticket("250.50", """{"type":"cash","amount":"250.50"}""")]);
-        var register = result.Day.Setup.Registers[0] with { DropAbove = limit is null ? null : new((long)(decimal.Parse(limit, System.Globalization.CultureInfo.InvariantCulture) * 100)) };
+        var register = result.Day.Setup.Registers[0] with
+        {
+            DropAbove = limit is null ? null : new((long)(decimal.Parse(limit, System.Globalization.CultureInfo.InvariantCulture) * 100))
+        };
         Assert.Equal(due, Assert.Single(Overview.Of(result).Drawers).DropDue(register, result.Day.Setup.Currency)?.Minor);
     }
 

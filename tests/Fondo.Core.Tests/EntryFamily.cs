@@ -22,22 +22,28 @@ public sealed class EntryFamily
     private static readonly CellKey _cash = new(new("L1"), new("L1-A"), TenderId.Cash), _credit = new(new("L1"), null, TenderId.Credit);
 
     private static readonly Reconciliation _day = Reconcile(
-        [Event("open", "\"amount\":\"100.00\""), Ticket("14.14", """{"type":"cash","amount":"14.14"}"""), Event("close", "", "20:00")], rows: Row("14.14", "1", "1"), counts: Counted("\"100.00\":1"));
+        [Event("open", "\"amount\":\"100.00\""), Ticket("14.14", """{"type":"cash","amount":"14.14"}"""), Event("close", "", "20:00")],
+        rows: Row("14.14", "1", "1"), counts: Counted("\"100.00\":1"));
 
     private static readonly DateTimeOffset _now = new(2026, 11, 21, 21, 0, 0, TimeSpan.FromHours(-5));
 
-    private static Proposal Proposed(EntryKind kind, EntryDetail? detail, long amount = -14_14) => new(kind, [new(_cash, new(amount))], detail, "why", []);
+    private static Proposal Proposed(EntryKind kind, EntryDetail? detail, long amount = -14_14) =>
+        new(kind, [new(_cash, new(amount))], detail, "why", []);
 
     private static string? Objection(Proposal proposal) => EntryRules.DetailObjection(proposal, _day.Day.Setup, _now);
 
     public static TheoryData<EntryKind, string> NeedsMore => new()
     {
-        { EntryKind.Record, "Say what moved" }, { EntryKind.Recount, "Say which count" }, { EntryKind.Carry, "Say who watches" }, { EntryKind.Claim, "Say who owes" },
+        { EntryKind.Record, "Say what moved" },
+        { EntryKind.Recount, "Say which count" },
+        { EntryKind.Carry, "Say who is responsible" },
+        { EntryKind.Claim, "Say who owes" },
     };
 
     [Theory]
     [MemberData(nameof(NeedsMore))]
-    public void A_kind_without_its_data_is_refused(EntryKind kind, string sentence) => Assert.StartsWith(sentence, Objection(Proposed(kind, null)), StringComparison.Ordinal);
+    public void A_kind_without_its_data_is_refused(EntryKind kind, string sentence) =>
+        Assert.StartsWith(sentence, Objection(Proposed(kind, null)), StringComparison.Ordinal);
 
     [Fact]
     public void Data_of_another_kind_strangers_and_deadlines_that_are_over_are_refused()
@@ -46,8 +52,10 @@ public sealed class EntryFamily
         Assert.Null(Objection(Proposed(EntryKind.Carry, Awaited("p1", 48))));
         Assert.StartsWith("There is no person p9", Objection(Proposed(EntryKind.Carry, Awaited("p9", 48))), StringComparison.Ordinal);
         Assert.StartsWith("The deadline is over", Objection(Proposed(EntryKind.Carry, Awaited("p1", 0))), StringComparison.Ordinal);
-        Assert.StartsWith("The deadline is more than a year away", Objection(Proposed(EntryKind.Carry, Awaited("p1", 24 * 400))), StringComparison.Ordinal);
-        Assert.StartsWith("What is said belongs to another kind", Objection(Proposed(EntryKind.Claim, Awaited("p1", 48))), StringComparison.Ordinal);
+        Assert.StartsWith("The deadline is more than a year away", Objection(Proposed(EntryKind.Carry, Awaited("p1", 24 * 400))),
+            StringComparison.Ordinal);
+        Assert.StartsWith("What is said belongs to another kind", Objection(Proposed(EntryKind.Claim, Awaited("p1", 48))),
+            StringComparison.Ordinal);
         Assert.Null(Objection(Proposed(EntryKind.Accept, null)));
     }
 
@@ -55,9 +63,11 @@ public sealed class EntryFamily
     [Fact]
     public void A_recount_must_come_to_what_it_explains()
     {
-        EntryDetail.Recounted Found(params (long Worth, int Number)[] pieces) => new("k1", [.. pieces.Select(p => new Pieces(new(p.Worth), p.Number))]);
+        EntryDetail.Recounted Found(params (long Worth, int Number)[] pieces) =>
+            new("k1", [.. pieces.Select(p => new Pieces(new(p.Worth), p.Number))]);
         Assert.Null(Objection(Proposed(EntryKind.Recount, Found((10_00, 7), (5_00, -7)), -35_00)));
-        Assert.Contains("comes to 30.00", Objection(Proposed(EntryKind.Recount, Found((10_00, 6), (5_00, -6)), -35_00)), StringComparison.Ordinal);
+        Assert.Contains("comes to 30.00", Objection(Proposed(EntryKind.Recount, Found((10_00, 6), (5_00, -6)), -35_00)),
+            StringComparison.Ordinal);
         Assert.Null(Objection(Proposed(EntryKind.Recount, Found(), -35_00)));
     }
 
@@ -66,21 +76,32 @@ public sealed class EntryFamily
     {
         var bridges = _day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, [], Money.Zero));
         var third = new CellKey(new("L2"), null, TenderId.Credit);
-        var three = new Dictionary<CellKey, Bridge>(bridges) { [third] = bridges[_credit] with { Cell = bridges[_credit].Cell with { Key = third } } };
-        string? Objection(params (CellKey Cell, long Amount)[] postings) => EntryRules.Objection(EntryKind.Reclassify, [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", three, _day.Day.Setup.Currency);
+        var three = new Dictionary<CellKey, Bridge>(bridges)
+        {
+            [third] = bridges[_credit] with { Cell = bridges[_credit].Cell with { Key = third } }
+        };
+        string? Objection(params (CellKey Cell, long Amount)[] postings) => EntryRules.Objection(EntryKind.Reclassify,
+            [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", three, _day.Day.Setup.Currency);
         Assert.Null(Objection((_cash, -14_14), (_credit, 10_00), (third, 4_14)));
         Assert.StartsWith("The sides do not add up", Objection((_cash, -14_14), (_credit, 10_00), (third, 4_13)), StringComparison.Ordinal);
-        Assert.StartsWith("An entry of 0.00 explains nothing", Objection((_cash, -14_14), (_credit, 14_14), (third, 0)), StringComparison.Ordinal);
+        Assert.StartsWith("An entry of 0.00 explains nothing", Objection((_cash, -14_14), (_credit, 14_14), (third, 0)),
+            StringComparison.Ordinal);
     }
 
-    /// <summary>Rules §6: a tender swap explains two cells, and using it twice is wrong. With a bag beside it, three things explain two cells of a register.</summary>
+    /// <summary>Rules §6: a tender swap explains two cells, and using it twice is wrong. With a bag beside it, three things explain two
+    /// cells of a register.</summary>
     [Fact]
     public void What_belongs_together_is_taken_once_over_all_cells()
     {
         Lead Of(CellKey cell, LeadKind kind, string key, params (CellKey Cell, long Amount)[] entry) =>
-            new(cell, 1, kind, new(entry.Single(e => e.Cell == cell).Amount), [key], key, [.. entry.Select(e => new Posting(e.Cell, new(e.Amount)))], 0.01);
+            new(cell, 1, kind, new(entry.Single(e => e.Cell == cell).Amount), [key], key,
+                [.. entry.Select(e => new Posting(e.Cell, new(e.Amount)))], 0.01);
         (CellKey, long)[] swap = [(_cash, -14_14), (_credit, 14_14)];
-        Lead[] leads = [Of(_cash, LeadKind.TenderSwap, "swap", swap), Of(_cash, LeadKind.DropNotRecorded, "bag", (_cash, -300_00)), Of(_credit, LeadKind.TenderSwap, "swap", swap)];
+        Lead[] leads = [
+            Of(_cash, LeadKind.TenderSwap, "swap", swap),
+            Of(_cash, LeadKind.DropNotRecorded, "bag", (_cash, -300_00)),
+            Of(_credit, LeadKind.TenderSwap, "swap", swap)
+        ];
         Dictionary<CellKey, long> left = new() { [_cash] = -314_14, [_credit] = 14_14 };
         Money? Left(CellKey cell) => left.TryGetValue(cell, out var minor) ? new Money(minor) : null;
         foreach (var cell in new[] { _cash, _credit })
@@ -97,7 +118,8 @@ public sealed class EntryFamily
         Assert.False(Combination.Around(_credit, leads, Left).Explains(Left));
     }
 
-    /// <summary>Over generated days: what a lead proposes explains what the lead says and may be made as it is; and where its combination explains its cells, taking it leaves nothing.</summary>
+    /// <summary>Over generated days: what a lead proposes explains what the lead says and may be made as it is; and where its combination
+    /// explains its cells, taking it leaves nothing.</summary>
     [Theory]
     [InlineData(3100, 6, 900, 8)]
     [InlineData(3200, 12, 1500, 25)]
@@ -140,7 +162,11 @@ public sealed class EntryFamily
                     continue;
                 }
 
-                var entries = together.Leads.Select(l => Proposal.Of(l, result, supervisor)).Select(p => new Entry(Guid.NewGuid(), p.Kind, p.Postings, p.Reason, supervisor, now, p.Evidence, null, false, null) { Detail = p.Detail }).ToList();
+                var entries = together.Leads.Select(l => Proposal.Of(l, result, supervisor))
+                    .Select(p => new Entry(Guid.NewGuid(), p.Kind, p.Postings, p.Reason, supervisor, now, p.Evidence, null, false, null)
+                    {
+                        Detail = p.Detail
+                    }).ToList();
                 Assert.All(together.Cells, c => Assert.True(Bridge.Of(bare[c].Cell, entries, bare[c].Tolerance).Left is { IsZero: true }));
                 closed++;
             }
@@ -159,7 +185,10 @@ public sealed class EntryFamily
         var cells = result.Cells.Where(c => c.Proof is not null).ToList();
         for (var round = 0; round < 40; round++)
         {
-            var entries = Enumerable.Range(0, random.Next(12)).Select(i => new Entry(Guid.NewGuid(), (EntryKind)random.Next(6), [new(cells[random.Next(cells.Count)].Key, new(random.Next(-9000, 9000)))], "why", new("p1"), _now, [], null, random.Next(3) == 0, null)).ToList();
+            var entries = Enumerable.Range(0, random.Next(12))
+                .Select(i => new Entry(Guid.NewGuid(), (EntryKind)random.Next(6),
+                    [new(cells[random.Next(cells.Count)].Key, new(random.Next(-9000, 9000)))], "why", new("p1"), _now, [], null,
+                    random.Next(3) == 0, null)).ToList();
             var bridges = result.Cells.Select(c => Bridge.Of(c, entries, result.Day.Setup.ToleranceOf(c.Key.Tender))).ToList();
             foreach (var some in bridges.GroupBy(b => b.Cell.Key.Register).Select(g => g.AsEnumerable()).Append(bridges))
             {

@@ -13,11 +13,13 @@ namespace Fondo.Core.Tests;
 /// <summary>Days whose truth is known: three in tests/cases, and some that the generator makes with its own account of them.</summary>
 public sealed class ExampleDays
 {
-    public static readonly TheoryData<string> All = ["clean", "surcharge", "cash-discount", "made-6-1", "made-6-2", "made-12-3", "made-20-4"];
+    public static readonly TheoryData<string> All =
+        ["clean", "surcharge", "cash-discount", "made-6-1", "made-6-2", "made-12-3", "made-20-4"];
 
     private static readonly Lazy<string> _made = new(() => Directory.CreateTempSubdirectory("fondo-made-").FullName);
 
-    public static string Folder(string name) => name.StartsWith("made-", StringComparison.Ordinal) ? Made(name) : Path.Combine(AppContext.BaseDirectory, "cases", name);
+    public static string Folder(string name) =>
+        name.StartsWith("made-", StringComparison.Ordinal) ? Made(name) : Path.Combine(AppContext.BaseDirectory, "cases", name);
 
     /// <summary>made-REGISTERS-SEED, with a fault for each register.</summary>
     private static string Made(string name)
@@ -57,7 +59,8 @@ public sealed class ExampleDays
         var day = Read(name);
         string? Amount(Fondo.Core.Amounts.Money? m) => m is { } value ? day.Setup.Currency.Format(value) : null;
         var got = Reconciliation.Of(day).Cells
-            .Select(c => (c.Key.ToString(), Amount(c.Expected), Amount(c.Proof), Amount(c.Variance), (int?)c.ExpectedCount, c.ProofCount, c.State.Written())).ToList();
+            .Select(c => (c.Key.ToString(), Amount(c.Expected), Amount(c.Proof), Amount(c.Variance), (int?)c.ExpectedCount, c.ProofCount,
+                c.State.Written())).ToList();
         static string? Text(JsonElement e) => e.ValueKind == JsonValueKind.Null ? null : e.GetString();
         static int? Number(JsonElement e) => e.ValueKind == JsonValueKind.Null ? null : e.GetInt32();
         var want = Truth(name).GetProperty("cells").EnumerateArray()
@@ -77,7 +80,8 @@ public sealed class ExampleDays
         Assert.Equal(pairs.Order(), result.Matches.Select(m => (m.Journal[0].Key, m.Rows[0].Key)).Order());
         foreach (var (side, amounts) in new[] { (OpenIn.Journal, "journal"), (OpenIn.Batch, "batch") })
         {
-            var used = result.Matches.SelectMany(m => side == OpenIn.Journal ? m.Journal : m.Rows).Concat(result.OpenItems.Where(o => o.Side == side).Select(o => o.Item))
+            var used = result.Matches.SelectMany(m => side == OpenIn.Journal ? m.Journal : m.Rows)
+                .Concat(result.OpenItems.Where(o => o.Side == side).Select(o => o.Item))
                 .Where(i => i.CarriedFrom is null).Select(i => i.Key);
             Assert.Equal(truth.GetProperty("amounts").GetProperty(amounts).EnumerateObject().Select(p => p.Name).Order(), used.Order());
         }
@@ -89,13 +93,16 @@ public sealed class ExampleDays
     public void The_checks_are_as_the_truth_says(string name)
     {
         var (result, truth) = (Reconciliation.Of(Read(name)), Truth(name));
-        var told = result.TicketFindings.Select(f => (f.Ticket.Value, f.Code.Written(), result.Day.Setup.Currency.Format(f.Amount))).ToHashSet();
+        var told = result.TicketFindings.Select(f => (f.Ticket.Value, f.Code.Written(), result.Day.Setup.Currency.Format(f.Amount)))
+            .ToHashSet();
         var planted = truth.GetProperty("checks").EnumerateArray().Select(c => (
             Told: (c.GetProperty("ticket").GetString()!, c.GetProperty("code").GetString()!, c.GetProperty("amount").GetString()!),
             IsRequired: c.GetProperty("required").GetBoolean(),
             Also: c.GetProperty("also").EnumerateArray().Select(t => t.GetString()!).ToList())).ToList();
-        Assert.All(planted.Where(p => p.IsRequired), p => Assert.True(told.Contains(p.Told) || p.Also.Any(t => told.Contains(p.Told with { Item1 = t })), p.ToString()));
-        Assert.All(told, t => Assert.Contains(planted, p => p.Told.Item2 == t.Item2 && (p.Told.Item1 == t.Item1 || p.Also.Contains(t.Item1))));
+        Assert.All(planted.Where(p => p.IsRequired),
+            p => Assert.True(told.Contains(p.Told) || p.Also.Any(t => told.Contains(p.Told with { Item1 = t })), p.ToString()));
+        Assert.All(told, t =>
+            Assert.Contains(planted, p => p.Told.Item2 == t.Item2 && (p.Told.Item1 == t.Item1 || p.Also.Contains(t.Item1))));
     }
 
     [Theory]
@@ -103,7 +110,8 @@ public sealed class ExampleDays
     public void The_causes_of_planted_open_items_are_named(string name)
     {
         var open = Reconciliation.Of(Read(name)).OpenItems;
-        foreach (var error in Truth(name).GetProperty("errors").EnumerateArray().Where(e => e.GetProperty("cause").ValueKind == JsonValueKind.String))
+        foreach (var error in Truth(name).GetProperty("errors").EnumerateArray()
+            .Where(e => e.GetProperty("cause").ValueKind == JsonValueKind.String))
         {
             var keys = error.GetProperty("open").EnumerateArray().Select(k => k.GetString()).ToHashSet();
             Assert.Contains(open, o => keys.Contains(o.Item.Key) && o.Cause.Written() == error.GetProperty("cause").GetString());

@@ -13,9 +13,11 @@ public sealed class FilesOfTheBank
     private static async Task<StatementReading> Read(string text, Encoding? encoding = null) =>
         await StatementFiles.Read("statement", new MemoryStream((encoding ?? Encoding.UTF8).GetBytes(text)), Currency.Of("USD"), _newYork);
 
-    private static string[] Lines(BankStatement statement) => [.. statement.Lines.Select(l => $"{l.Key} {l.Booked:MM-dd} {l.Amount.Minor} {l.Text}{(l.IsReversal ? " (reversal)" : "")}")];
+    private static string[] Lines(BankStatement statement) =>
+        [.. statement.Lines.Select(l => $"{l.Key} {l.Booked:MM-dd} {l.Amount.Minor} {l.Text}{(l.IsReversal ? " (reversal)" : "")}")];
 
-    /// <summary>SWIFT MT940, fields from memory: value date, booking date, mark, amount with a comma, type, own reference // the bank's, details; field 86 beneath.</summary>
+    /// <summary>SWIFT MT940, fields from memory: value date, booking date, mark, amount with a comma, type, own reference // the bank's,
+    /// details; field 86 beneath.</summary>
     private const string Mt940 = """
         {1:F01MOSSUS00AXXX0000000000}{2:O9400000261124}{4:
         :20:STMT261124
@@ -49,15 +51,22 @@ public sealed class FilesOfTheBank
         Assert.Null(read.Objection);
         Assert.Equal(2, read.Statements.Length); // its second page is of another year here: the number counts by year
         Assert.Equal(
-            ["B26-118/7 11-24 204055 DEPOSIT BAG 70401 · 70401 · CASH DEPOSIT", "00231-2026/2 11-24 -300 ACCOUNT FEE NOVEMBER", "00231-2026/3 11-24 -50000 RETURNED CREDIT (reversal)"], Lines(read.Statements[0]));
+            [
+                "B26-118/7 11-24 204055 DEPOSIT BAG 70401 · 70401 · CASH DEPOSIT",
+                "00231-2026/2 11-24 -300 ACCOUNT FEE NOVEMBER",
+                "00231-2026/3 11-24 -50000 RETURNED CREDIT (reversal)"
+            ], Lines(read.Statements[0]));
         Assert.Equal(new DateOnly(2027, 1, 2), read.Statements[1].Lines[0].Booked); // booked on 2 January, valued on 31 December
         Assert.All(read.Statements, s => Assert.Null(s.Objection(["MOSSUS00/4471"], Currency.Of("USD"))));
 
-        var together = Assert.Single((await Read(Mt940.Replace("270102", "261125", StringComparison.Ordinal).Replace("2612310102", "2611251125", StringComparison.Ordinal))).Statements);
-        Assert.Equal((4, 1_000_00L, 2_550_05L, new DateOnly(2026, 11, 25)), (together.Lines.Length, together.Opening.Minor, together.Closing.Minor, together.To));
+        var together = Assert.Single((await Read(Mt940.Replace("270102", "261125", StringComparison.Ordinal)
+            .Replace("2612310102", "2611251125", StringComparison.Ordinal))).Statements);
+        Assert.Equal((4, 1_000_00L, 2_550_05L, new DateOnly(2026, 11, 25)),
+            (together.Lines.Length, together.Opening.Minor, together.Closing.Minor, together.To));
         Assert.Equal("QUILL 20441 /SETTLEMENT · QUILL", together.Lines[3].Text);
         // Some banks write Latin-1.
-        Assert.Contains("GEBÜHR", (await Read(Mt940.Replace("ACCOUNT FEE", "GEBÜHR", StringComparison.Ordinal), Encoding.Latin1)).Statements[0].Lines[1].Text, StringComparison.Ordinal);
+        Assert.Contains("GEBÜHR", (await Read(Mt940.Replace("ACCOUNT FEE", "GEBÜHR", StringComparison.Ordinal),
+            Encoding.Latin1)).Statements[0].Lines[1].Text, StringComparison.Ordinal);
     }
 
     [Theory]
@@ -92,12 +101,19 @@ public sealed class FilesOfTheBank
     {
         var statement = Assert.Single((await Read(Ofx1)).Statements);
         // Posted at 02:30 in Greenwich is the evening before in the store.
-        Assert.Equal(["B26-118/7 11-23 204055 DEPOSIT · BAG 70401 & COIN", "B26-119 11-24 -300 ACCOUNT FEE", "B26-120 11-24 -2050 check 1042"], Lines(statement));
-        Assert.Equal(("4471", "USD", 533_00L, 2_550_05L, new DateOnly(2026, 11, 23), new DateOnly(2026, 11, 24)), (statement.Account, statement.Currency, statement.Opening.Minor, statement.Closing.Minor, statement.From, statement.To));
+        Assert.Equal([
+            "B26-118/7 11-23 204055 DEPOSIT · BAG 70401 & COIN",
+            "B26-119 11-24 -300 ACCOUNT FEE",
+            "B26-120 11-24 -2050 check 1042"
+        ], Lines(statement));
+        Assert.Equal(("4471", "USD", 533_00L, 2_550_05L, new DateOnly(2026, 11, 23), new DateOnly(2026, 11, 24)),
+            (statement.Account, statement.Currency, statement.Opening.Minor, statement.Closing.Minor, statement.From, statement.To));
         Assert.Null(statement.Objection(["4471"], Currency.Of("USD")));
 
         // Version 2 closes every element.
-        var xml = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<?OFX OFXHEADER=\"200\" VERSION=\"211\"?>\n" + System.Text.RegularExpressions.Regex.Replace(Ofx1[Ofx1.IndexOf("<OFX>", StringComparison.Ordinal)..], "<([A-Z0-9]+)>([^<\r\n]+)", "<$1>$2</$1>");
+        var xml = "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<?OFX OFXHEADER=\"200\" VERSION=\"211\"?>\n"
+            + System.Text.RegularExpressions.Regex.Replace(Ofx1[Ofx1.IndexOf("<OFX>", StringComparison.Ordinal)..],
+                "<([A-Z0-9]+)>([^<\r\n]+)", "<$1>$2</$1>");
         Assert.Equal(Lines(statement), Lines(Assert.Single((await Read(xml)).Statements)));
     }
 
@@ -112,19 +128,25 @@ public sealed class FilesOfTheBank
         Assert.Contains(says, (await Read(Ofx1.Replace(was, becomes, StringComparison.Ordinal))).Objection!, StringComparison.Ordinal);
 
     private static string Entry(string more, string amount = "20.00", string date = "<Dt>2026-11-23</Dt>", string direction = "CRDT") =>
-        $"<Ntry><Amt Ccy=\"USD\">{amount}</Amt><CdtDbtInd>{direction}</CdtDbtInd>{(more.StartsWith("<RvslInd>", StringComparison.Ordinal) ? more : "")}<Sts>BOOK</Sts><BookgDt>{date}</BookgDt>{(more.StartsWith("<RvslInd>", StringComparison.Ordinal) ? "" : more)}</Ntry>";
+        $"<Ntry><Amt Ccy=\"USD\">{amount}</Amt><CdtDbtInd>{direction}</CdtDbtInd>"
+            + $"{(more.StartsWith("<RvslInd>", StringComparison.Ordinal) ? more : "")}<Sts>BOOK</Sts><BookgDt>{date}</BookgDt>"
+            + $"{(more.StartsWith("<RvslInd>", StringComparison.Ordinal) ? "" : more)}</Ntry>";
 
     private static string Balance(string code, string amount) =>
-        $"<Bal><Tp><CdOrPrtry><Cd>{code}</Cd></CdOrPrtry></Tp><Amt Ccy=\"USD\">{amount}</Amt><CdtDbtInd>CRDT</CdtDbtInd><Dt><Dt>2026-11-24</Dt></Dt></Bal>";
+        $"<Bal><Tp><CdOrPrtry><Cd>{code}</Cd></CdOrPrtry></Tp><Amt "
+            + $"Ccy=\"USD\">{amount}</Amt><CdtDbtInd>CRDT</CdtDbtInd><Dt><Dt>2026-11-24</Dt></Dt></Bal>";
 
     private static string Page(string page, string balances, params string[] entries) =>
         $"<Stmt><Id>2026-11</Id>{page}<Acct><Id><Othr><Id>4471</Id></Othr></Id></Acct>{balances}{string.Concat(entries)}</Stmt>";
 
-    private static string Document(params string[] pages) => $"<Document xmlns=\"urn:iso:std:iso:20022:tech:xsd:camt.053.001.02\"><BkToCstmrStmt>{string.Concat(pages)}</BkToCstmrStmt></Document>";
+    private static string Document(params string[] pages) =>
+        $"<Document xmlns=\"urn:iso:std:iso:20022:tech:xsd:camt.053.001.02\"><BkToCstmrStmt>{string.Concat(pages)}</BkToCstmrStmt></Document>";
 
-    private static async Task<BankLine> Only(string entry) => Assert.Single(Assert.Single((await Read(Document(Page("", Balance("OPBD", "0") + Balance("CLBD", "20"), entry)))).Statements).Lines);
+    private static async Task<BankLine> Only(string entry) => Assert.Single(Assert.Single((await Read(Document(Page("",
+        Balance("OPBD", "0") + Balance("CLBD", "20"), entry)))).Statements).Lines);
 
-    /// <summary>Element names of camt.053 from memory: who paid and what for stand in RltdPties, RmtInf (free or structured) and AddtlTxInf.</summary>
+    /// <summary>Element names of camt.053 from memory: who paid and what for stand in RltdPties, RmtInf (free or structured) and
+    /// AddtlTxInf.</summary>
     [Fact]
     public async Task What_a_line_says_is_read_wherever_it_stands()
     {
@@ -154,7 +176,8 @@ public sealed class FilesOfTheBank
     public async Task What_is_taken_back_and_what_a_line_is_made_of()
     {
         Assert.True((await Only(Entry("<RvslInd>true</RvslInd>"))).IsReversal);
-        static string Detail(string amount, string bag) => $"<TxDtls><AmtDtls><TxAmt><Amt Ccy=\"USD\">{amount}</Amt></TxAmt></AmtDtls><RmtInf><Ustrd>BAG {bag}</Ustrd></RmtInf></TxDtls>";
+        static string Detail(string amount, string bag) =>
+            $"<TxDtls><AmtDtls><TxAmt><Amt Ccy=\"USD\">{amount}</Amt></TxAmt></AmtDtls><RmtInf><Ustrd>BAG {bag}</Ustrd></RmtInf></TxDtls>";
         var line = await Only(Entry($"<NtryDtls>{Detail("12.00", "70401")}{Detail("8.00", "70402")}</NtryDtls>"));
         Assert.Equal([(12_00L, "BAG 70401"), (8_00L, "BAG 70402")], line.Details.Select(d => (d.Amount.Minor, d.Text)));
     }
@@ -162,8 +185,10 @@ public sealed class FilesOfTheBank
     [Fact]
     public async Task Pages_of_one_statement_are_one_statement()
     {
-        static string Number(int page) => $"<StmtPgntn><PgNb>{page}</PgNb><LastPgInd>{(page == 2 ? "true" : "false")}</LastPgInd></StmtPgntn>";
-        var read = await Read(Document(Page(Number(2), Balance("ITBD", "20") + Balance("CLBD", "40"), Entry("")), Page(Number(1), Balance("OPBD", "0") + Balance("ITBD", "20"), Entry(""))));
+        static string Number(int page) =>
+            $"<StmtPgntn><PgNb>{page}</PgNb><LastPgInd>{(page == 2 ? "true" : "false")}</LastPgInd></StmtPgntn>";
+        var read = await Read(Document(Page(Number(2), Balance("ITBD", "20") + Balance("CLBD", "40"), Entry("")),
+            Page(Number(1), Balance("OPBD", "0") + Balance("ITBD", "20"), Entry(""))));
         var statement = Assert.Single(read.Statements);
         Assert.Equal(["2026-11/1", "2026-11/2.1"], statement.Lines.Select(l => l.Key));
         Assert.Null(statement.Objection(["4471"], Currency.Of("USD")));
@@ -173,18 +198,26 @@ public sealed class FilesOfTheBank
     public async Task A_reference_that_a_bank_uses_twice_is_two_lines()
     {
         var twice = Entry("<AcctSvcrRef>B-1</AcctSvcrRef>");
-        Assert.Equal(["B-1", "B-1#2"], Assert.Single((await Read(Document(Page("", Balance("OPBD", "0") + Balance("CLBD", "40"), twice, twice)))).Statements).Lines.Select(l => l.Key));
+        Assert.Equal(["B-1", "B-1#2"],
+            Assert.Single((await Read(Document(Page("", Balance("OPBD", "0") + Balance("CLBD", "40"), twice, twice)))).Statements).Lines
+                .Select(l => l.Key));
     }
 
-    /// <summary>The order that the published schema of camt.053.001.02 lays down within a statement and an entry (from memory): what our stand-in bank writes keeps to it.</summary>
+    /// <summary>The order that the published schema of camt.053.001.02 lays down within a statement and an entry (from memory): what our
+    /// stand-in bank writes keeps to it.</summary>
     [Theory]
     [InlineData("02")]
     [InlineData("08")]
     public void The_stand_in_bank_writes_by_the_schema(string version)
     {
-        string[] statement = ["Id", "StmtPgntn", "ElctrncSeqNb", "RptgSeq", "LglSeqNb", "CreDtTm", "FrToDt", "CpyDplctInd", "RptgSrc", "Acct", "RltdAcct", "Intrst", "Bal", "TxsSummry", "Ntry", "AddtlStmtInf"];
-        string[] entry = ["NtryRef", "Amt", "CdtDbtInd", "RvslInd", "Sts", "BookgDt", "ValDt", "AcctSvcrRef", "Avlbty", "BkTxCd", "ComssnWvrInd", "AddtlInfInd", "AmtDtls", "Chrgs", "TechInptChanl", "Intrst", "CardTx", "NtryDtls", "AddtlNtryInf"];
-        string[] details = ["Btch", "TxDtls"], transaction = ["Refs", "Amt", "CdtDbtInd", "AmtDtls", "Avlbty", "BkTxCd", "Chrgs", "Intrst", "RltdPties", "RltdAgts", "LclInstrm", "Purp", "RltdRmtInf", "RmtInf", "RltdDts", "RltdPric", "RltdQties", "FinInstrmId", "Tax", "RtrInf", "CorpActn", "SfkpgAcct", "CshDpst", "CardTx", "AddtlTxInf"];
+        string[] statement = ["Id", "StmtPgntn", "ElctrncSeqNb", "RptgSeq", "LglSeqNb", "CreDtTm", "FrToDt", "CpyDplctInd", "RptgSrc",
+            "Acct", "RltdAcct", "Intrst", "Bal", "TxsSummry", "Ntry", "AddtlStmtInf"];
+        string[] entry = ["NtryRef", "Amt", "CdtDbtInd", "RvslInd", "Sts", "BookgDt", "ValDt", "AcctSvcrRef", "Avlbty", "BkTxCd",
+            "ComssnWvrInd", "AddtlInfInd", "AmtDtls", "Chrgs", "TechInptChanl", "Intrst", "CardTx", "NtryDtls", "AddtlNtryInf"];
+        string[] details = ["Btch", "TxDtls"],
+            transaction = ["Refs", "Amt", "CdtDbtInd", "AmtDtls", "Avlbty", "BkTxCd", "Chrgs", "Intrst", "RltdPties", "RltdAgts",
+                "LclInstrm", "Purp", "RltdRmtInf", "RmtInf", "RltdDts", "RltdPric", "RltdQties", "FinInstrmId", "Tax", "RtrInf", "CorpActn",
+                "SfkpgAcct", "CshDpst", "CardTx", "AddtlTxInf"];
         var bank = new Standins.Bank.StandInBank("4471", "USD", 1_000_00);
         bank.Book(new(2026, 11, 24), 500_00, "DEPOSIT 70401");
         bank.Book(new(2026, 11, 24), -3_00, "ACCOUNT FEE");
@@ -212,7 +245,9 @@ public sealed class FilesOfTheBank
     [InlineData(1, 0, 200_000, "a text in it is longer")]
     public void XML_beyond_what_statements_have_is_refused_before_it_is_built(int depth, int attributes, int text, string says)
     {
-        var xml = string.Concat(Enumerable.Repeat("<a>", depth)) + $"<b {string.Join(' ', Enumerable.Range(0, attributes).Select(n => $"c{n}=\"1\""))}>{new string('x', text)}</b>" + string.Concat(Enumerable.Repeat("</a>", depth));
+        var xml = string.Concat(Enumerable.Repeat("<a>", depth))
+            + $"<b {string.Join(' ', Enumerable.Range(0, attributes).Select(n => $"c{n}=\"1\""))}>{new string('x', text)}</b>"
+            + string.Concat(Enumerable.Repeat("</a>", depth));
         var read = CamtFile.Read(new MemoryStream(System.Text.Encoding.UTF8.GetBytes(xml)), TimeZoneInfo.Utc);
         Assert.Contains(says, read.Objection, StringComparison.Ordinal);
     }

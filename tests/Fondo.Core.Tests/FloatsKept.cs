@@ -11,7 +11,8 @@ public sealed class FloatsKept
 {
     private static readonly ImmutableArray<Denomination> _dollars = Denominations.Of(Currency.Of("USD"));
 
-    private static ImmutableArray<Pieces> Drawer(params (long Worth, int Number)[] pieces) => [.. pieces.Select(p => new Pieces(new(p.Worth), p.Number))];
+    private static ImmutableArray<Pieces> Drawer(params (long Worth, int Number)[] pieces) =>
+        [.. pieces.Select(p => new Pieces(new(p.Worth), p.Number))];
 
     private static Money Worth(IEnumerable<Pieces> pieces) => pieces.Sum(p => p.Worth);
 
@@ -55,7 +56,8 @@ public sealed class FloatsKept
     public void Out_of_an_empty_drawer_nothing_stays() => Assert.Empty(FloatToKeep.Choose([], new(200_00), _dollars));
 
     [Fact]
-    public void Pieces_larger_than_the_float_are_left_alone() => Assert.Empty(FloatToKeep.Choose(Drawer((100_00, 4)), new(50_00), _dollars));
+    public void Pieces_larger_than_the_float_are_left_alone() =>
+        Assert.Empty(FloatToKeep.Choose(Drawer((100_00, 4)), new(50_00), _dollars));
 
     [Theory]
     [InlineData(1)]
@@ -95,6 +97,7 @@ public sealed class FloatsKept
         Assert.Equal(distances.Sum(d => solver.Value(d)), Distance(kept));
 
         long Distance(ImmutableArray<Pieces> chosen) => counted.Sum(c =>
-            Math.Abs(chosen.Where(k => k.Denomination == c.Denomination).Sum(k => k.Number) - kinds.Single(k => k.Worth == c.Denomination).Kept));
+            Math.Abs(chosen.Where(k => k.Denomination == c.Denomination)
+                .Sum(k => k.Number) - kinds.Single(k => k.Worth == c.Denomination).Kept));
     }
 }

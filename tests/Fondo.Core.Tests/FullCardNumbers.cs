@@ -3,7 +3,8 @@ using Fondo.Files.Text;
 
 namespace Fondo.Core.Tests;
 
-/// <summary>What is a full card number (ISO/IEC 7812-1, files.md), wherever it stands. The numbers are invented: their check digits fit, their issuers do not exist.</summary>
+/// <summary>What is a full card number (ISO/IEC 7812-1, files.md), wherever it stands. The numbers are invented: their check digits fit,
+/// their issuers do not exist.</summary>
 public sealed class FullCardNumbers
 {
     [Theory]
@@ -41,7 +42,8 @@ public sealed class FullCardNumbers
     [InlineData("")]
     public void Is_not_found(string text) => Assert.False(CardNumbers.Contains(text), text);
 
-    /// <summary>The same in every piece of a stream: whatever the cuts, it is found where it stands, and article numbers are passed over.</summary>
+    /// <summary>The same in every piece of a stream: whatever the cuts, it is found where it stands, and article numbers are passed
+    /// over.</summary>
     [Theory]
     [InlineData("{\"note\":\"4000 0000 0000 0002 12/26\"}", true)]
     [InlineData("{\"id\":\"a\",\n \"name\": \"x 4000000000000002\"}", true)]
@@ -63,7 +65,8 @@ public sealed class FullCardNumbers
         }
     }
 
-    /// <summary>Ten thousand spellings: digits of four scripts, in groups of three and more, with whatever a person or a program puts between them.</summary>
+    /// <summary>Ten thousand spellings: digits of four scripts, in groups of three and more, with whatever a person or a program puts
+    /// between them.</summary>
     [Fact]
     public void However_it_is_spelled()
     {
@@ -101,7 +104,9 @@ public sealed class FullCardNumbers
         var found = 0;
         for (var i = 0; i < 20_000; i++)
         {
-            var text = string.Join(random.Next(2) == 0 ? " " : "-", Enumerable.Range(0, random.Next(1, 7)).Select(_ => string.Concat(Enumerable.Range(0, random.Next(1, 9)).Select(_ => random.Next(10)))));
+            var text = string.Join(random.Next(2) == 0 ? " " : "-",
+                Enumerable.Range(0, random.Next(1, 7))
+                    .Select(_ => string.Concat(Enumerable.Range(0, random.Next(1, 9)).Select(_ => random.Next(10)))));
             var scan = new CardNumberScan();
             var holds = CardNumbers.Contains(text);
             Assert.True(holds == (scan.Finds(Encoding.ASCII.GetBytes(text)) || scan.FindsAtEnd()), text);
@@ -116,8 +121,11 @@ public sealed class FullCardNumbers
     private static bool ByTheRule(string text)
     {
         var groups = text.Split(' ', '-');
-        return Enumerable.Range(0, groups.Length).Any(from => Enumerable.Range(from, groups.Length - from).Select(to => string.Concat(groups[from..(to + 1)])).Any(n => n.Length is >= 13 and <= 19 && Luhn(n)));
+        return Enumerable.Range(0, groups.Length)
+            .Any(from => Enumerable.Range(from, groups.Length - from).Select(to => string.Concat(groups[from..(to + 1)]))
+                .Any(n => n.Length is >= 13 and <= 19 && Luhn(n)));
     }
 
-    private static bool Luhn(string digits) => digits.Reverse().Select((c, i) => (c - '0') * (i % 2 == 0 ? 1 : 2)).Sum(d => d > 9 ? d - 9 : d) % 10 == 0;
+    private static bool Luhn(string digits) =>
+        digits.Reverse().Select((c, i) => (c - '0') * (i % 2 == 0 ? 1 : 2)).Sum(d => d > 9 ? d - 9 : d) % 10 == 0;
 }

@@ -26,8 +26,11 @@ public sealed class GeneratedDays : IDisposable
             var reading = DayFolder.Read(folder);
             Assert.Empty(reading.Findings);
             Assert.Empty(reading.Remarks);
-            var planted = made.Troubles.SelectMany(t => t.Cells).GroupBy(c => $"{c.Register}/{c.Drawer ?? "-"}/{c.Tender}").ToDictionary(g => g.Key, g => g.Sum(c => c.Variance));
-            var found = Reconciliation.Of(reading.Day!).Cells.Where(c => c.Proof is not null && (c.State == CellState.Off || c.Variance!.Value.Minor != 0)).ToDictionary(c => c.Key.ToString(), c => c.Variance!.Value.Minor);
+            var planted = made.Troubles.SelectMany(t => t.Cells).GroupBy(c => $"{c.Register}/{c.Drawer ?? "-"}/{c.Tender}")
+                .ToDictionary(g => g.Key, g => g.Sum(c => c.Variance));
+            var found = Reconciliation.Of(reading.Day!).Cells
+                .Where(c => c.Proof is not null && (c.State == CellState.Off || c.Variance!.Value.Minor != 0))
+                .ToDictionary(c => c.Key.ToString(), c => c.Variance!.Value.Minor);
             Assert.Equal(planted.OrderBy(p => p.Key), found.OrderBy(p => p.Key));
             Assert.InRange(made.Tickets, 380, 430);
         }
@@ -90,7 +93,8 @@ public sealed class GeneratedDays : IDisposable
         foreach (var file in Directory.GetFiles(ExampleDays.Folder("clean")))
         {
             var text = File.ReadAllText(file);
-            File.WriteAllText(Path.Combine(folder, Path.GetFileName(file)), Path.GetFileName(file) == "batch-totals.csv" ? text.Replace(",0,0.00\n", ",1,5.00\n", StringComparison.Ordinal) : text);
+            File.WriteAllText(Path.Combine(folder, Path.GetFileName(file)),
+                Path.GetFileName(file) == "batch-totals.csv" ? text.Replace(",0,0.00\n", ",1,5.00\n", StringComparison.Ordinal) : text);
         }
 
         var told = Run(folder, "--out", In("t.json"));

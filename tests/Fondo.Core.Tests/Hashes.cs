@@ -6,7 +6,8 @@ using Fondo.Core.Proof;
 
 namespace Fondo.Core.Tests;
 
-/// <summary>Values that differ in one part only hash apart, whichever part it is: a day on which all are alike but for that part is not slower than another.</summary>
+/// <summary>Values that differ in one part only hash apart, whichever part it is: a day on which all are alike but for that part is not
+/// slower than another.</summary>
 public sealed class Hashes
 {
     private const int Many = 20_000;

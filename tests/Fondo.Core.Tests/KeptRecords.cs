@@ -14,7 +14,8 @@ public sealed class KeptRecords
         public override int GetHashCode() => Value % 3;
     }
 
-    private static readonly Gen<(int Key, int Contents, int File, bool Removes)[]> _acts = Gen.Select(Gen.Int[0, 60], Gen.Int[0, 1], Gen.Int[0, 2], Gen.Int[0, 9].Select(n => n == 0)).Array[0, 200];
+    private static readonly Gen<(int Key, int Contents, int File, bool Removes)[]> _acts =
+        Gen.Select(Gen.Int[0, 60], Gen.Int[0, 1], Gen.Int[0, 2], Gen.Int[0, 9].Select(n => n == 0)).Array[0, 200];
 
     [Fact]
     public void Are_what_a_dictionary_and_a_list_would_hold() => _acts.Sample(acts =>
@@ -48,7 +49,8 @@ public sealed class KeptRecords
         Assert.Equal(inOrder, kept.ToArray());
         Assert.Equal(inOrder, kept.Records);
         Assert.Equal(inOrder.Count, kept.Count);
-        Assert.All(Enumerable.Range(0, kept.Places).Where(p => kept.At(p) is not null), p => Assert.Equal(there[kept.At(p)!.Key].At, kept.SourceOf(p)));
+        Assert.All(Enumerable.Range(0, kept.Places).Where(p => kept.At(p) is not null),
+            p => Assert.Equal(there[kept.At(p)!.Key].At, kept.SourceOf(p)));
     });
 
     [Fact]

@@ -25,12 +25,15 @@ public sealed class LeadsOfADay
         var result = Reconciliation.Of(ExampleDays.Read(name));
         var leads = LeadFinder.Of(result).Leads;
         using var truth = JsonDocument.Parse(File.ReadAllText(ExampleDays.Folder(name) + ".truth.json"));
-        foreach (var error in truth.RootElement.GetProperty("errors").EnumerateArray().Where(e => e.GetProperty("kind").ValueKind == JsonValueKind.String))
+        foreach (var error in truth.RootElement.GetProperty("errors").EnumerateArray()
+            .Where(e => e.GetProperty("kind").ValueKind == JsonValueKind.String))
         {
             var keys = error.GetProperty("keys").EnumerateArray().Select(k => k.GetString()!).ToHashSet();
             foreach (var cell in error.GetProperty("cells").EnumerateArray())
             {
-                var key = $"{cell.GetProperty("register").GetString()}/{cell.GetProperty("drawer").GetString() ?? "-"}/{cell.GetProperty("tender").GetString()}";
+                var key =
+                    $"{cell.GetProperty("register").GetString()}/{cell.GetProperty("drawer").GetString() ?? "-"}/"
+                        + $"{cell.GetProperty("tender").GetString()}";
                 var first = Assert.Single(leads, l => l.Cell.ToString() == key && l.Rank == 1);
                 Assert.Equal(error.GetProperty("kind").GetString(), first.Kind.Written());
                 Assert.Contains(first.Keys, k => keys.Contains(k));
@@ -56,7 +59,8 @@ public sealed class LeadsOfADay
         return Reconciliation.Of(builder.Build().Day!);
     }
 
-    /// <summary>Over generated days: a lead first for nearly every fault, chances that keep their word, nothing on proved cells, and entries that add up.</summary>
+    /// <summary>Over generated days: a lead first for nearly every fault, chances that keep their word, nothing on proved cells, and
+    /// entries that add up.</summary>
     [Theory]
     [InlineData(6, 900, 8, false, Prices.Mixed, 0.98)]
     [InlineData(6, 900, 8, false, Prices.Few, 0.98)]
@@ -71,7 +75,8 @@ public sealed class LeadsOfADay
             var result = Made(made);
             var leads = LeadFinder.Of(result).Leads;
             bool IsRight(Lead lead, Trouble trouble) => lead.Kind.Written() == trouble.Kind
-                && trouble.Cells.Any(c => (c.Register, c.Drawer, c.Tender) == (lead.Cell.Register?.Value, lead.Cell.Drawer?.Value, lead.Cell.Tender.Value))
+                && trouble.Cells.Any(c =>
+                    (c.Register, c.Drawer, c.Tender) == (lead.Cell.Register?.Value, lead.Cell.Drawer?.Value, lead.Cell.Tender.Value))
                 && lead.Keys.Any(k => trouble.Keys.Any(t => t.Split('#')[0] == k.Split('#')[0]));
             planted += made.Troubles.Count;
             first += made.Troubles.Count(t => leads.Any(l => l.Rank == 1 && IsRight(l, t)));
@@ -95,11 +100,17 @@ public sealed class LeadsOfADay
             foreach (var name in DayFiles.All.Where(made.Files.ContainsKey))
             {
                 var lines = made.Files[name].Split('\n', StringSplitOptions.RemoveEmptyEntries);
-                var shuffled = Path.GetExtension(name) switch { ".jsonl" => order(lines), ".csv" => lines.Take(1).Concat(order(lines[1..])), _ => lines };
+                var shuffled = Path.GetExtension(name) switch
+                {
+                    ".jsonl" => order(lines),
+                    ".csv" => lines.Take(1).Concat(order(lines[1..])),
+                    _ => lines
+                };
                 builder.Take(name, new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', shuffled))));
             }
 
-            return [.. LeadFinder.Of(Reconciliation.Of(builder.Build().Day!)).Leads.Select(l => $"{l.Cell} {l.Rank} {l.Kind} {string.Join(' ', l.Keys)} {l.Chance} {l.Says}")];
+            return [.. LeadFinder.Of(Reconciliation.Of(builder.Build().Day!)).Leads
+                .Select(l => $"{l.Cell} {l.Rank} {l.Kind} {string.Join(' ', l.Keys)} {l.Chance} {l.Says}")];
         }
 
         var random = new Random(3);
@@ -114,34 +125,44 @@ public sealed class LeadsOfADay
     /// <summary>Money that is simply gone, and nothing that points to it: no lead is invented.</summary>
     [Fact]
     public void Where_nothing_is_known_nothing_is_invented() =>
-        Assert.Empty(LeadFinder.Of(Reconcile([Session(), Ticket("50.00", """{"type":"cash","amount":"50.00"}""")], counts: Counted("\"100.00\":2,\"0.01\":1287"))).Leads);
+        Assert.Empty(LeadFinder.Of(Reconcile([Session(), Ticket("50.00", """{"type":"cash","amount":"50.00"}""")],
+            counts: Counted("\"100.00\":2,\"0.01\":1287"))).Leads);
 
     [Fact]
     public void Two_faults_in_one_drawer_are_taken_apart()
     {
         // A bag of 140.00 that nobody recorded, and a ticket of 14.62 rung as cash and paid by card.
         var day = Reconcile(
-            [Session(), Ticket("180.00", """{"type":"cash","amount":"180.00"}"""), Ticket("14.62", """{"type":"cash","amount":"20.00","change":"5.38"}""", id: "swap")],
+            [
+                Session(),
+                Ticket("180.00", """{"type":"cash","amount":"180.00"}"""),
+                Ticket("14.62", """{"type":"cash","amount":"20.00","change":"5.38"}""", id: "swap")
+            ],
             rows: Row("14.62", "77", "1", "10:01"),
-            counts: Counted("\"20.00\":12") + $",{{\"id\":\"bag\",\"kind\":\"drop\",\"bag\":\"B-9\",\"by\":\"p1\",\"at\":\"{At("18:00")}\",\"attempt\":1,\"cash\":{{\"20.00\":7}}}}");
+            counts: Counted("\"20.00\":12")
+                + $",{{\"id\":\"bag\",\"kind\":\"drop\",\"bag\":\"B-9\",\"by\":\"p1\",\"at\":\"{At("18:00")}\",\"attempt\":1,\"cash\":{{\"20.00\":7}}}}");
         var leads = LeadFinder.Of(day).Leads;
-        Assert.Equal(["drop-not-recorded", "tender-swap"], leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Select(l => l.Kind.Written()).Order());
+        Assert.Equal(["drop-not-recorded", "tender-swap"],
+            leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Select(l => l.Kind.Written()).Order());
         Assert.Equal("tender-swap", Assert.Single(leads, l => l.Cell.Tender.Value == "credit" && l.Rank == 1).Kind.Written());
         // The same explanation is as probable in the one cell as in the other.
         Assert.Single(leads.Where(l => l.Kind.Written() == "tender-swap").Select(l => l.Chance).Distinct());
-        Assert.Equal(day.Cell("L1", "cash", "L1-A").Variance!.Value.Minor, leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Sum(l => l.Explains.Minor));
+        Assert.Equal(day.Cell("L1", "cash", "L1-A").Variance!.Value.Minor,
+            leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Sum(l => l.Explains.Minor));
     }
 
-    /// <summary>Two drawers exchange 35.50, and one of them has a bag besides, from before the other opened: only together do they make sense.</summary>
+    /// <summary>Two drawers exchange 35.50, and one of them has a bag besides, from before the other opened: only together do they make
+    /// sense.</summary>
     [Fact]
     public void Two_drawers_that_exchange_money_are_weighed_together()
     {
         var day = Reconcile(
             [Session(), Ticket("180.00", """{"type":"cash","amount":"180.00"}"""), .. OtherSession("300.00")],
-            counts: Counted("\"20.00\":12,\"0.50\":9") + "," + $"{{\"id\":\"bag\",\"kind\":\"drop\",\"bag\":\"B-9\",\"by\":\"p1\",\"at\":\"{At("18:00")}\",\"attempt\":1,\"cash\":{{\"20.00\":5}}}},"
-                + $"{{\"id\":\"other\",\"kind\":\"closing\",\"drawer\":\"L2-A\",\"by\":\"p1\",\"at\":\"{At("20:00")}\",\"attempt\":1,\"cash\":{{\"20.00\":26,\"0.50\":31}}}}");
+            counts: Counted("\"20.00\":12,\"0.50\":9")
+                + $",{{\"id\":\"bag\",\"kind\":\"drop\",\"bag\":\"B-9\",\"by\":\"p1\",\"at\":\"{At("18:00")}\",\"attempt\":1,\"cash\":{{\"20.00\":5}}}},{{\"id\":\"other\",\"kind\":\"closing\",\"drawer\":\"L2-A\",\"by\":\"p1\",\"at\":\"{At("20:00")}\",\"attempt\":1,\"cash\":{{\"20.00\":26,\"0.50\":31}}}}");
         var leads = LeadFinder.Of(day).Leads;
-        Assert.Equal(["drop-not-recorded", "other-drawer"], leads.Where(l => l.Cell.Drawer?.Value == "L1-A" && l.Rank == 1).Select(l => l.Kind.Written()).Order());
+        Assert.Equal(["drop-not-recorded", "other-drawer"],
+            leads.Where(l => l.Cell.Drawer?.Value == "L1-A" && l.Rank == 1).Select(l => l.Kind.Written()).Order());
         var other = Assert.Single(leads, l => l.Cell.Drawer?.Value == "L2-A" && l.Rank == 1);
         Assert.Equal(("other-drawer", 35_50L), (other.Kind.Written(), other.Explains.Minor));
     }

@@ -26,27 +26,32 @@ internal static class MadeUp
     private static int _next;
 
     /// <summary>The gates of a day of which only entries and excuses are said.</summary>
-    public static ImmutableArray<Gate> GatesOf(Overview overview, IEnumerable<Entry> entries, IEnumerable<Excuse> excuses) => Gates.Of(overview, new([.. entries], [.. excuses], [], []));
+    public static ImmutableArray<Gate> GatesOf(Overview overview, IEnumerable<Entry> entries, IEnumerable<Excuse> excuses) =>
+        Gates.Of(overview, new([.. entries], [.. excuses], [], []));
 
     public static string At(string time) => $"2026-11-21T{time}:00-05:00";
 
     public static string Event(string kind, string more, string at = "10:00", string register = "L1", string? id = null) =>
         $$"""{"id":"{{id ?? $"e{Interlocked.Increment(ref _next)}"}}","register":"{{register}}","drawer":{{(register == "W1" ? "null" : $"\"{register}-A\"")}},"cashier":"p1","at":"{{At(at)}}","kind":"{{kind}}"{{(more.Length > 0 ? "," + more : "")}}}""";
 
-    public static string Ticket(string total, string tenders, string at = "10:00", string register = "L1", string kind = "sale", string? id = null) =>
-        Event(kind, $"\"lines\":[],\"subtotal\":\"{total}\",\"discount\":\"0.00\",\"tax\":\"0.00\",\"fee\":\"0.00\",\"rounding\":\"0.00\",\"total\":\"{total}\",\"tenders\":[{tenders}]", at, register, id);
+    public static string Ticket(string total, string tenders, string at = "10:00", string register = "L1", string kind = "sale",
+        string? id = null) =>
+        Event(kind,
+            $"\"lines\":[],\"subtotal\":\"{total}\",\"discount\":\"0.00\",\"tax\":\"0.00\",\"fee\":\"0.00\",\"rounding\":\"0.00\",\"total\":\"{total}\",\"tenders\":[{tenders}]", at, register, id);
 
     public static string Card(string amount, string rrn, string more = "", string type = "credit", string terminal = "T-1") =>
         $$"""{"type":"{{type}}","amount":"{{amount}}","terminal":"{{terminal}}","brand":"heron","card":"1234","auth":"A{{rrn}}","rrn":"{{rrn}}"{{more}}}""";
 
-    public static string Row(string amount, string rrn, string seq, string at = "10:00", string terminal = "T-1", string type = "sale", string brand = "heron", string benefit = "") =>
+    public static string Row(string amount, string rrn, string seq, string at = "10:00", string terminal = "T-1", string type = "sale",
+        string brand = "heron", string benefit = "") =>
         $"{terminal},7,{seq},{At(at)},{type},{amount},0.00,0.00,{brand},1234,A{rrn},{rrn},chip,{benefit}\n";
 
     public static string Counted(string cash, string drawer = "L1-A", int attempt = 1, string more = "") =>
         $$"""{"id":"k{{Interlocked.Increment(ref _next)}}","kind":"closing","drawer":"{{drawer}}","by":"p1","at":"{{At("21:00")}}","attempt":{{attempt}},"cash":{{{cash}}}{{more}}}""";
 
     /// <summary>Reads a day from the texts of its files.</summary>
-    public static DayReading Read(IEnumerable<string> journal, string? rows = null, string? counts = null, string? setup = null, string? totals = null, string? ledger = null)
+    public static DayReading Read(IEnumerable<string> journal, string? rows = null, string? counts = null, string? setup = null,
+        string? totals = null, string? ledger = null)
     {
         var builder = new DayBuilder();
         void Take(string name, string? text)
@@ -66,7 +71,8 @@ internal static class MadeUp
         return builder.Build();
     }
 
-    public static Reconciliation Reconcile(IEnumerable<string> journal, string? rows = null, string? counts = null, string? totals = null, string? ledger = null)
+    public static Reconciliation Reconcile(IEnumerable<string> journal, string? rows = null, string? counts = null, string? totals = null,
+        string? ledger = null)
     {
         var reading = Read(journal, rows, counts, totals: totals, ledger: ledger);
         return Reconciliation.Of(reading.Day ?? throw new InvalidOperationException(string.Join("\n", reading.Findings)));

@@ -13,9 +13,13 @@ public sealed class MatchingItems
     public void Reference_comes_before_approval_and_neither_heeds_the_tender()
     {
         var day = Reconcile(
-            [Ticket("5.00", Card("5.00", "77"), id: "a"), Ticket("6.00", """{"type":"debit","amount":"6.00","terminal":"T-1","card":"1234","auth":"A9"}""", id: "b")],
+            [
+                Ticket("5.00", Card("5.00", "77"), id: "a"),
+                Ticket("6.00", """{"type":"debit","amount":"6.00","terminal":"T-1","card":"1234","auth":"A9"}""", id: "b")
+            ],
             rows: Row("5.00", "77", "1", brand: "ebt", benefit: "food") + Row("6.00", "9", "2"));
-        Assert.Equal([("a#1", "T-1/7/1", "reference"), ("b#1", "T-1/7/2", "approval")], day.Matches.Select(m => (m.Journal[0].Key, m.Rows[0].Key, m.Rule.Written())));
+        Assert.Equal([("a#1", "T-1/7/1", "reference"), ("b#1", "T-1/7/2", "approval")],
+            day.Matches.Select(m => (m.Journal[0].Key, m.Rows[0].Key, m.Rule.Written())));
         Assert.Equal(CellState.Off, day.Cell("L1", "ebt-food").State);
     }
 
@@ -44,7 +48,8 @@ public sealed class MatchingItems
     [InlineData("5.00", "refund", "T-1", "", "", "", "10:15", "direction")]
     [InlineData("5.00", "refund", "T-2", "", "", "1234", "10:00", "direction")]
     [InlineData("6.00", "refund", "T-1", "77", "A77", "1234", "10:00", null)]
-    public void A_tender_finds_its_row(string amount, string type, string terminal, string rrn, string auth, string card, string at, string? rule)
+    public void A_tender_finds_its_row(string amount, string type, string terminal, string rrn, string auth, string card, string at,
+        string? rule)
     {
         var day = Reconcile(
             [Ticket("5.00", Card("5.00", "77"), id: "t")],
@@ -58,12 +63,16 @@ public sealed class MatchingItems
     {
         var day = Reconcile(
             [
-                Ticket("1.23", Card("1.23", "1"), "10:00", id: "early"), Ticket("2.00", Card("2.00", "2"), "11:30", id: "late"), Ticket("3.00", Card("3.00", "3", terminal: "T-2"), "10:00", "L2", id: "absent"),
+                Ticket("1.23", Card("1.23", "1"), "10:00", id: "early"),
+                Ticket("2.00", Card("2.00", "2"), "11:30", id: "late"),
+                Ticket("3.00", Card("3.00", "3", terminal: "T-2"), "10:00", "L2", id: "absent"),
                 Ticket("4.00", Card("4.00", "4"), id: "void"), Event("void", "\"original\":\"void\""),
                 Ticket("5.00", Card("5.00", "5", ",\"result\":\"reversed\"") + ",{\"type\":\"cash\",\"amount\":\"5.00\"}"),
-                Ticket("6.00", Card("6.00", "6", ",\"result\":\"declined\"") + ",{\"type\":\"cash\",\"amount\":\"6.00\"}"), Ticket("8.00", Card("8.00", "8")),
+                Ticket("6.00", Card("6.00", "6", ",\"result\":\"declined\"") + ",{\"type\":\"cash\",\"amount\":\"6.00\"}"),
+                Ticket("8.00", Card("8.00", "8")),
             ],
-            rows: Row("4.00", "4", "4") + Row("5.00", "5", "5") + Row("6.00", "6", "6") + Row("8.00", "8", "8") + Row("8.00", "88", "9", "10:05") + Row("77.13", "9", "10"),
+            rows: Row("4.00", "4", "4") + Row("5.00", "5", "5") + Row("6.00", "6", "6") + Row("8.00", "8", "8")
+                + Row("8.00", "88", "9", "10:05") + Row("77.13", "9", "10"),
             totals: $"terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\nT-1,7,{At("11:00")},6,108.13,0,0.00\n");
         Assert.Equal(
             new Dictionary<string, string>
@@ -84,7 +93,8 @@ public sealed class MatchingItems
     [Fact]
     public void A_batch_that_does_not_add_up_to_its_total_is_incomplete()
     {
-        var day = Reconcile([], rows: Row("9.00", "9", "10"), totals: $"terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\nT-1,7,{At("22:00")},2,19.00,0,0.00\n");
+        var day = Reconcile([], rows: Row("9.00", "9", "10"),
+            totals: $"terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\nT-1,7,{At("22:00")},2,19.00,0,0.00\n");
         Assert.Equal(["T-1/7"], day.BatchDifferences.Select(d => d.Key));
     }
 
@@ -107,6 +117,9 @@ public sealed class MatchingItems
             (left, right) = (right, left);
         }
 
-        return left.Length == 0 ? 0 : Enumerable.Range(0, right.Length).Min(i => Math.Abs(left[0] - right[i]) + Least(left[1..], [.. right.Where((_, j) => j != i)]));
+        return left.Length == 0
+            ? 0
+            : Enumerable.Range(0, right.Length)
+                .Min(i => Math.Abs(left[0] - right[i]) + Least(left[1..], [.. right.Where((_, j) => j != i)]));
     }
 }

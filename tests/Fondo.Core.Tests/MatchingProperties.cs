@@ -7,7 +7,8 @@ using static Fondo.Core.Tests.MadeUp;
 
 namespace Fondo.Core.Tests;
 
-/// <summary>What holds for every day, however tangled: days of few amounts, cards, codes and terminals, so that everything competes with everything.</summary>
+/// <summary>What holds for every day, however tangled: days of few amounts, cards, codes and terminals, so that everything competes with
+/// everything.</summary>
 public sealed class MatchingProperties
 {
     private sealed record Drawn(int Amount, int Card, int Code, int Reference, int Minute, int Terminal, bool IsRefund);
@@ -16,9 +17,11 @@ public sealed class MatchingProperties
 
     private static readonly Gen<Drawn> _drawn = Gen.Select(
         Gen.Int[0, _amounts.Length - 1], Gen.Int[0, 3], Gen.Int[0, 6], Gen.Int[0, 6], Gen.Int[0, 59], Gen.Int[1, 2], Gen.Int[0, 5],
-        (amount, card, code, reference, minute, terminal, refund) => new Drawn(amount, card, code, reference, minute, terminal, refund == 0));
+        (amount, card, code, reference, minute, terminal, refund) =>
+            new Drawn(amount, card, code, reference, minute, terminal, refund == 0));
 
-    private static readonly Gen<(Drawn[] Tenders, Drawn[] Rows, int Seed)> _days = Gen.Select(_drawn.Array[0, 14], _drawn.Array[0, 14], Gen.Int[0, 1000]);
+    private static readonly Gen<(Drawn[] Tenders, Drawn[] Rows, int Seed)> _days =
+        Gen.Select(_drawn.Array[0, 14], _drawn.Array[0, 14], Gen.Int[0, 1000]);
 
     private static string? Some(int number, string prefix) => number < 2 ? null : $"{prefix}{number}";
 
@@ -26,17 +29,20 @@ public sealed class MatchingProperties
     {
         static string Json(string? text) => text is null ? "null" : $"\"{text}\"";
         var amount = (d.IsRefund ? "-" : "") + _amounts[d.Amount];
-        return MadeUp.Ticket(amount, $$"""{"type":"credit","amount":"{{amount}}","terminal":"T-{{d.Terminal}}","card":{{Json(Some(d.Card, "111"))}},"auth":{{Json(Some(d.Code, "A"))}},"rrn":{{Json(Some(d.Reference, "R"))}}}""",
+        return MadeUp.Ticket(amount,
+            $$"""{"type":"credit","amount":"{{amount}}","terminal":"T-{{d.Terminal}}","card":{{Json(Some(d.Card, "111"))}},"auth":{{Json(Some(d.Code, "A"))}},"rrn":{{Json(Some(d.Reference, "R"))}}}""",
             $"10:{d.Minute:00}", kind: d.IsRefund ? "refund" : "sale", id: $"t{i}");
     }
 
     private static string Row(Drawn d, int i) =>
-        $"T-{d.Terminal},7,{i},{At($"10:{d.Minute:00}")},{(d.IsRefund ? "refund" : "sale")},{_amounts[d.Amount]},0.00,0.00,heron,{Some(d.Card, "111")},{Some(d.Code, "A")},{Some(d.Reference, "R")},chip,\n";
+        $"T-{d.Terminal},7,{i},{At($"10:{d.Minute:00}")},{(d.IsRefund ? "refund" : "sale")},{_amounts[d.Amount]},0.00,0.00,heron,"
+            + $"{Some(d.Card, "111")},{Some(d.Code, "A")},{Some(d.Reference, "R")},chip,\n";
 
     private static Reconciliation Day(IEnumerable<string> tickets, IEnumerable<string> rows) => Reconcile(tickets, string.Concat(rows));
 
     private static IEnumerable<(string, string, string)> Matches(Reconciliation day) =>
-        day.Matches.Select(m => (string.Join('+', m.Journal.Select(j => j.Key)), string.Join('+', m.Rows.Select(r => r.Key)), m.Rule.Written()));
+        day.Matches.Select(m =>
+            (string.Join('+', m.Journal.Select(j => j.Key)), string.Join('+', m.Rows.Select(r => r.Key)), m.Rule.Written()));
 
     [Fact]
     public void The_order_of_the_input_has_no_meaning() =>
@@ -57,7 +63,8 @@ public sealed class MatchingProperties
         _days.Sample((tenders, rows, _) =>
         {
             var day = Day(tenders.Select(Ticket), rows.Select(Row)); // Reconciliation.Of asserts the conservation itself
-            var used = day.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(day.OpenItems.Select(o => o.Item)).Select(i => i.Key).ToList();
+            var used = day.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(day.OpenItems.Select(o => o.Item)).Select(i => i.Key)
+                .ToList();
             Assert.Equal(tenders.Length + rows.Length, used.Count);
             Assert.Equal(used.Count, used.Distinct().Count());
             Assert.Equal(
@@ -80,17 +87,21 @@ public sealed class MatchingProperties
                     "reference" => Alike(j.Card.Rrn, r.Card.Rrn) && j.Amount == r.Amount,
                     "approval" => Alike(j.Card.Approval, r.Card.Approval) && sameCard && j.Amount == r.Amount,
                     "proximity" => near && Alike(j.Terminal?.Value, r.Terminal?.Value) && j.Amount == r.Amount,
-                    "other-terminal" => j.Terminal != r.Terminal && j.Amount == r.Amount && (Alike(j.Card.Approval, r.Card.Approval) || (near && sameCard)),
-                    "amount-differs" => j.Direction == r.Direction && j.Amount != r.Amount && (Alike(j.Card.Rrn, r.Card.Rrn) || (sameCard && (Alike(j.Card.Approval, r.Card.Approval) || near))),
+                    "other-terminal" => j.Terminal != r.Terminal && j.Amount == r.Amount
+                        && (Alike(j.Card.Approval, r.Card.Approval) || (near && sameCard)),
+                    "amount-differs" => j.Direction == r.Direction && j.Amount != r.Amount
+                        && (Alike(j.Card.Rrn, r.Card.Rrn) || (sameCard && (Alike(j.Card.Approval, r.Card.Approval) || near))),
                     "direction" => j.Amount == -r.Amount,
-                    "group" => match.Difference.IsZero && match.Journal.Length + match.Rows.Length is >= 3 and <= 5 && (match.Journal.Length == 1 || match.Rows.Length == 1) && IsOneCard(match),
+                    "group" => match.Difference.IsZero && match.Journal.Length + match.Rows.Length is >= 3 and <= 5
+                        && (match.Journal.Length == 1 || match.Rows.Length == 1) && IsOneCard(match),
                     _ => false,
                 }, match.Rule.Written());
             }
 
             // Two that both say nothing do not agree.
             static bool Alike(string? a, string? b) => a is not null && a == b;
-            static bool IsOneCard(Match m) => m.Journal.All(a => m.Rows.All(b => Alike(a.Terminal?.Value, b.Terminal?.Value) && Alike(a.Card.LastFour, b.Card.LastFour)));
+            static bool IsOneCard(Match m) =>
+                m.Journal.All(a => m.Rows.All(b => Alike(a.Terminal?.Value, b.Terminal?.Value) && Alike(a.Card.LastFour, b.Card.LastFour)));
         }, iter: 500);
 
     /// <summary>The tangled days above do reach every rule: else the properties would say nothing.</summary>
@@ -99,10 +110,12 @@ public sealed class MatchingProperties
     {
         var seen = new HashSet<string>();
         var random = new Random(11);
-        Drawn One() => new(random.Next(_amounts.Length), random.Next(4), random.Next(7), random.Next(7), random.Next(60), random.Next(1, 3), random.Next(6) == 0);
+        Drawn One() => new(random.Next(_amounts.Length), random.Next(4), random.Next(7), random.Next(7), random.Next(60), random.Next(1, 3),
+            random.Next(6) == 0);
         for (var i = 0; i < 300; i++)
         {
-            seen.UnionWith(Day(Enumerable.Range(0, 14).Select(n => Ticket(One(), n)), Enumerable.Range(0, 14).Select(n => Row(One(), n))).Matches.Select(m => m.Rule.Written()));
+            seen.UnionWith(Day(Enumerable.Range(0, 14).Select(n => Ticket(One(), n)),
+                Enumerable.Range(0, 14).Select(n => Row(One(), n))).Matches.Select(m => m.Rule.Written()));
         }
 
         Assert.Equal(Matcher.Rules.Select(r => r.Rule.Written()).Order(), seen.Order());
@@ -123,9 +136,14 @@ public sealed class MatchingProperties
     public void The_row_of_a_voided_tender_is_offered_to_no_weaker_rule()
     {
         var day = Reconcile(
-            [MadeUp.Ticket("9.99", Card("9.99", "1"), id: "void"), Event("void", "\"original\":\"void\""), MadeUp.Ticket("9.99", Card("9.99", "2"), "10:01", id: "lost")],
+            [
+                MadeUp.Ticket("9.99", Card("9.99", "1"), id: "void"),
+                Event("void", "\"original\":\"void\""),
+                MadeUp.Ticket("9.99", Card("9.99", "2"), "10:01", id: "lost")
+            ],
             MadeUp.Row("9.99", "1", "1"));
-        Assert.Equal([("T-1/7/1", "void-not-sent"), ("lost#1", "missing-from-batch")], day.OpenItems.Select(o => (o.Item.Key, o.Cause.Written())));
+        Assert.Equal([("T-1/7/1", "void-not-sent"), ("lost#1", "missing-from-batch")],
+            day.OpenItems.Select(o => (o.Item.Key, o.Cause.Written())));
     }
 
     /// <summary>A sale after its drawer was closed belongs to the next trading day: its row waits for it, whoever else lacks one.</summary>
@@ -133,8 +151,13 @@ public sealed class MatchingProperties
     public void The_row_of_a_late_sale_waits_for_the_next_day()
     {
         var day = Reconcile(
-            [Event("close", "", "10:30"), MadeUp.Ticket("9.99", Card("9.99", "1"), "10:31", id: "late"), MadeUp.Ticket("9.99", Card("9.99", "2"), "10:29", id: "lost")],
+            [
+                Event("close", "", "10:30"),
+                MadeUp.Ticket("9.99", Card("9.99", "1"), "10:31", id: "late"),
+                MadeUp.Ticket("9.99", Card("9.99", "2"), "10:29", id: "lost")
+            ],
             MadeUp.Row("9.99", "1", "1", "10:31"));
-        Assert.Equal([("T-1/7/1", "not-in-journal"), ("lost#1", "missing-from-batch")], day.OpenItems.Select(o => (o.Item.Key, o.Cause.Written())));
+        Assert.Equal([("T-1/7/1", "not-in-journal"), ("lost#1", "missing-from-batch")],
+            day.OpenItems.Select(o => (o.Item.Key, o.Cause.Written())));
     }
 }

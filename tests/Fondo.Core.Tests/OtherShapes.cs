@@ -8,7 +8,8 @@ using Fondo.Files.Reading;
 
 namespace Fondo.Core.Tests;
 
-/// <summary>Files of registers and processors that cannot be changed: three shapes that were made up, and what is wrong with others.</summary>
+/// <summary>Files of registers and processors that cannot be changed: three shapes that were made up, and what is wrong with
+/// others.</summary>
 public sealed class OtherShapes
 {
     /// <summary>Semicolons, decimal commas, points in dates, refunds negative.</summary>
@@ -29,7 +30,9 @@ public sealed class OtherShapes
         """;
 
     /// <summary>Fixed lines above, a row of totals below, tabs.</summary>
-    private const string WithTotals = "Settlement report\nMerchant\tMossgate Market Hall\n\nDate\tTime\tTerminal ID\tBatch No\tSeq\tAmount\tRRN\n2026-11-21\t09:14\tT-1\t721\t1\t64.00\tR00000000001\n2026-11-21\t09:20\tT-2\t722\t1\t12.93\tR00000000002\nTotal\t\t\t\t2\t76.93\t\n";
+    private const string WithTotals =
+        "Settlement report\nMerchant\tMossgate Market Hall\n\nDate\tTime\tTerminal ID\tBatch "
+            + "No\tSeq\tAmount\tRRN\n2026-11-21\t09:14\tT-1\t721\t1\t64.00\tR00000000001\n2026-11-21\t09:20\tT-2\t722\t1\t12.93\tR00000000002\nTotal\t\t\t\t2\t76.93\t\n";
 
     private static readonly Setup _setup = MadeUp.Read([]).Day!.Setup;
 
@@ -40,7 +43,8 @@ public sealed class OtherShapes
         return MappedFile.Of("heron.csv", bytes, change?.Invoke(guess) ?? guess, _setup);
     }
 
-    private static string[] Rows(MappedFile file) => [.. BatchRows.Read(file.Text, _setup).Rows.Select(r => $"{r.Key} {r.At:MM-dd HH:mm:ss zzz} {r.Signed.Minor} {r.Card.LastFour} {r.Card.Brand} {r.Card.Approval}")];
+    private static string[] Rows(MappedFile file) => [.. BatchRows.Read(file.Text, _setup).Rows
+        .Select(r => $"{r.Key} {r.At:MM-dd HH:mm:ss zzz} {r.Signed.Minor} {r.Card.LastFour} {r.Card.Brand} {r.Card.Approval}")];
 
     [Fact]
     public void Semicolons_and_decimal_commas_are_guessed()
@@ -48,7 +52,11 @@ public sealed class OtherShapes
         var file = Map(Semicolons);
         Assert.Empty(file.Findings);
         Assert.Equal(
-            ["T-1/261121/R00000000001 11-21 09:14:05 -05:00 128415 1234 heron A00001", "T-2/261121/R00000000002 11-21 10:02:00 -05:00 1293 4321 kestrel A00002", "T-2/261121/R00000000003 11-21 11:30:00 -05:00 -400 4321 kestrel A00003"], Rows(file));
+            [
+                "T-1/261121/R00000000001 11-21 09:14:05 -05:00 128415 1234 heron A00001",
+                "T-2/261121/R00000000002 11-21 10:02:00 -05:00 1293 4321 kestrel A00002",
+                "T-2/261121/R00000000003 11-21 11:30:00 -05:00 -400 4321 kestrel A00003"
+            ], Rows(file));
     }
 
     [Fact]
@@ -92,7 +100,9 @@ public sealed class OtherShapes
         var result = Reconciliation.Of(day.Day!);
         Assert.DoesNotContain(result.TicketFindings, f => f.Code == Core.Checks.FindingCode.TotalsDiffer);
         // 44.00 − 4.00 by credit; 20.00 by debit; 20.00 − 7.07 in cash; the voided one counts for nothing.
-        Assert.Equal([("cash", 1293L, 1), ("credit", 4000L, 2), ("debit", 2000L, 1)], result.Cells.Where(c => c.Key.Register?.Value == "L2").Select(c => (c.Key.Tender.Value, c.Expected.Minor, c.ExpectedCount)).Order());
+        Assert.Equal([("cash", 1293L, 1), ("credit", 4000L, 2), ("debit", 2000L, 1)],
+            result.Cells.Where(c => c.Key.Register?.Value == "L2").Select(c => (c.Key.Tender.Value, c.Expected.Minor, c.ExpectedCount))
+                .Order());
         var first = day.Day!.Journal.OfType<Ticket>().Single(t => t.Id.Value == "L2-1001");
         Assert.Equal((6400L, 2, 400L), (first.Total.Minor, first.Tenders.Length, first.Tax.Minor));
     }
@@ -114,7 +124,8 @@ public sealed class OtherShapes
         var day = MadeUp.Read(file.Text.Split('\n', StringSplitOptions.RemoveEmptyEntries));
         Assert.Empty(day.Findings);
         var tickets = day.Day!.Journal.OfType<Ticket>().ToDictionary(t => t.Id.Value);
-        Assert.Equal((2, 1700L, 72L, 1772L), (tickets["L2-77"].Lines.Length, tickets["L2-77"].Subtotal.Minor, tickets["L2-77"].Tax.Minor, tickets["L2-77"].Total.Minor));
+        Assert.Equal((2, 1700L, 72L, 1772L),
+            (tickets["L2-77"].Lines.Length, tickets["L2-77"].Subtotal.Minor, tickets["L2-77"].Tax.Minor, tickets["L2-77"].Total.Minor));
         Assert.Equal((-972L, EventKind.Refund), (tickets["L2-79"].Total.Minor, tickets["L2-79"].Kind));
         Assert.Empty(Reconciliation.Of(day.Day).TicketFindings.Where(f => f.Code == Core.Checks.FindingCode.TotalsDiffer));
     }
@@ -125,11 +136,12 @@ public sealed class OtherShapes
     [InlineData("1.284,15", "", "line 2", "the field is empty")]
     [InlineData("T-1", "T-77", "line 2", "expected a terminal of the set-up")]
     [InlineData("************1234", "4111 1111 1111 1111", "line 2", "full card number")]
-    [InlineData("A00002", "\"A00002", "", "quotes")]
+    [InlineData("A00002", "\"A00002", "", "quote in this row is not closed")]
     public void Each_fault_is_told_at_its_line_and_the_file_is_not_taken(string was, string becomes, string where, string says)
     {
         var guess = MappingGuess.Of("heron.csv", Encoding.UTF8.GetBytes(Semicolons), "America/New_York");
-        var file = MappedFile.Of("heron.csv", Encoding.UTF8.GetBytes(Semicolons.Replace(was, becomes, StringComparison.Ordinal)), guess, _setup);
+        var file =
+            MappedFile.Of("heron.csv", Encoding.UTF8.GetBytes(Semicolons.Replace(was, becomes, StringComparison.Ordinal)), guess, _setup);
         var finding = file.Findings[0];
         Assert.Contains(says, finding.Message, StringComparison.Ordinal);
         Assert.DoesNotContain("4111", finding.ToString(), StringComparison.Ordinal);
@@ -140,18 +152,22 @@ public sealed class OtherShapes
     public void A_sign_that_is_turned_is_told()
     {
         var file = Map(Semicolons.Replace("-4,00", "4,01", StringComparison.Ordinal), m => m with { Signs = MappedSigns.NegativeSales });
-        Assert.Contains("are the signs turned?", Assert.Single(file.Remarks), StringComparison.Ordinal);
-        Assert.Contains("without a sign", Map(Semicolons, m => m with { Signs = MappedSigns.None }).Findings[0].Message, StringComparison.Ordinal);
+        Assert.Contains("Are the signs reversed?", Assert.Single(file.Remarks), StringComparison.Ordinal);
+        Assert.Contains("without a sign", Map(Semicolons, m => m with { Signs = MappedSigns.None }).Findings[0].Message,
+            StringComparison.Ordinal);
     }
 
     [Fact]
     public void Mixed_encodings_are_told_at_their_line()
     {
-        byte[] bytes = [.. Encoding.UTF8.GetBytes(Semicolons + "\n"), .. Encoding.Latin1.GetBytes("21.11.2026 12:00:00;T-2;1234;Café;1,00;A1;R1")];
-        var file = MappedFile.Of("heron.csv", bytes, MappingGuess.Of("heron.csv", Encoding.UTF8.GetBytes(Semicolons), "America/New_York"), _setup);
+        byte[] bytes =
+            [.. Encoding.UTF8.GetBytes(Semicolons + "\n"), .. Encoding.Latin1.GetBytes("21.11.2026 12:00:00;T-2;1234;Café;1,00;A1;R1")];
+        var file =
+            MappedFile.Of("heron.csv", bytes, MappingGuess.Of("heron.csv", Encoding.UTF8.GetBytes(Semicolons), "America/New_York"), _setup);
         Assert.Equal(5, Assert.Single(file.Findings).Line);
         Assert.Equal(Mapping.Latin1, MappingGuess.Of("heron.csv", bytes, "America/New_York").Encoding);
-        Assert.DoesNotContain(Map(Semicolons, encoding: Encoding.Unicode).Findings, f => f.Message.Contains("encoding", StringComparison.Ordinal));
+        Assert.DoesNotContain(Map(Semicolons, encoding: Encoding.Unicode).Findings,
+            f => f.Message.Contains("encoding", StringComparison.Ordinal));
     }
 
     [Fact]
@@ -167,7 +183,11 @@ public sealed class OtherShapes
     {
         foreach (var sample in new[] { Semicolons, American, WithTotals, FlatTenders, FlatLines })
         {
-            var mapping = MappingGuess.Of("heron-2026.csv", Encoding.UTF8.GetBytes(sample), "America/New_York") with { Words = Mapping.Blank.Words.Add("type", System.Collections.Immutable.ImmutableDictionary<string, string>.Empty.Add("V", "sale")) };
+            var mapping = MappingGuess.Of("heron-2026.csv", Encoding.UTF8.GetBytes(sample), "America/New_York") with
+            {
+                Words =
+                    Mapping.Blank.Words.Add("type", System.Collections.Immutable.ImmutableDictionary<string, string>.Empty.Add("V", "sale"))
+            };
             var read = MappingText.Read("mapping.json", MappingText.Write(mapping));
             Assert.Empty(read.Findings);
             Assert.Equal(MappingText.Write(mapping), MappingText.Write(read.Mapping!));
@@ -184,34 +204,43 @@ public sealed class OtherShapes
     {
         var json = MappingText.Write(MappingGuess.Of("heron-2026.csv", Encoding.UTF8.GetBytes(Semicolons), "America/New_York"));
         Assert.Contains(was, json, StringComparison.Ordinal);
-        Assert.Contains(MappingText.Read("m.json", json.Replace(was, becomes, StringComparison.Ordinal)).Findings, f => f.ToString().Contains(says, StringComparison.Ordinal));
+        Assert.Contains(MappingText.Read("m.json", json.Replace(was, becomes, StringComparison.Ordinal)).Findings,
+            f => f.ToString().Contains(says, StringComparison.Ordinal));
     }
 
     /// <summary>Whatever the file holds: it is translated or told, never thrown; and what is translated reads.</summary>
     [Fact]
-    public void Any_text_is_translated_or_told() => Gen.Select(Gen.String[Gen.Char["0123456789.,;:-/\"\n\r\tTaé−$() "], 0, 300], Gen.Int[0, 5], Gen.Int[0, 2]).Sample((noise, at, signs) =>
+    public void Any_text_is_translated_or_told() => Gen.Select(Gen.String[Gen.Char["0123456789.,;:-/\"\n\r\tTaé−$() "], 0, 300],
+        Gen.Int[0, 5], Gen.Int[0, 2]).Sample((noise, at, signs) =>
     {
         var lines = Semicolons.Split('\n').ToList();
         lines.Insert(Math.Min(at, lines.Count), noise);
         foreach (var text in new[] { string.Join('\n', lines), FlatLines + "\n" + noise, noise })
         {
             var bytes = Encoding.UTF8.GetBytes(text);
-            var file = MappedFile.Of("x.csv", bytes, MappingGuess.Of("x.csv", bytes, "America/New_York") with { Signs = (MappedSigns)signs }, _setup);
+            var file = MappedFile.Of("x.csv", bytes,
+                MappingGuess.Of("x.csv", bytes, "America/New_York") with { Signs = (MappedSigns)signs }, _setup);
             if (file.Findings.Count == 0)
             {
-                var reading = file.Kind == MappedKind.Batches ? BatchRows.Read(file.Text, _setup).Findings : MadeUp.Read(file.Text.Split('\n', StringSplitOptions.RemoveEmptyEntries)).Findings;
+                var reading = file.Kind == MappedKind.Batches
+                    ? BatchRows.Read(file.Text, _setup).Findings
+                    : MadeUp.Read(file.Text.Split('\n', StringSplitOptions.RemoveEmptyEntries)).Findings;
                 Assert.True(reading.Count == 0 || reading.All(f => f.Line <= file.Lines.Count), string.Join("\n", reading));
             }
         }
     }, iter: 400);
 
-    /// <summary>A bank's file with the newest line first, two columns of amounts and the balance after each line. By hand: 1,000.00 before; 1,200.00 in, 3.50 out, 20.00 out: 2,176.50.</summary>
-    private const string Banked = "Account activity;;;;\nPosting date;Details;Debit;Credit;Balance\n24.11.2026;DEPOSIT ADJUSTMENT BAG 70401;20,00;;2.176,50\n24.11.2026;ACCOUNT FEE;3,50;;2.196,50\n23.11.2026;DEPOSIT BAG 70401;;1.200,00;2.200,00\n";
+    /// <summary>A bank's file with the newest line first, two columns of amounts and the balance after each line. By hand: 1,000.00 before;
+    /// 1,200.00 in, 3.50 out, 20.00 out: 2,176.50.</summary>
+    private const string Banked =
+        "Account activity;;;;\nPosting date;Details;Debit;Credit;Balance\n24.11.2026;DEPOSIT ADJUSTMENT BAG "
+            + "70401;20,00;;2.176,50\n24.11.2026;ACCOUNT FEE;3,50;;2.196,50\n23.11.2026;DEPOSIT BAG 70401;;1.200,00;2.200,00\n";
 
     private static Mapping OfBank(Mapping guess) => guess with { Fixed = guess.Fixed.Add(MappedFields.Account, "4471") };
 
     private static async Task<Fondo.Core.Banking.BankStatement> Statement(MappedFile file) =>
-        Assert.Single((await StatementFiles.Read("statement.csv", new MemoryStream(Encoding.UTF8.GetBytes(file.Text)), _setup.Currency, _setup.TimeZone)).Statements);
+        Assert.Single((await StatementFiles.Read("statement.csv", new MemoryStream(Encoding.UTF8.GetBytes(file.Text)), _setup.Currency,
+            _setup.TimeZone)).Statements);
 
     [Fact]
     public async Task A_banks_file_becomes_one_statement_from_its_first_line_to_its_last()
@@ -220,12 +249,15 @@ public sealed class OtherShapes
         Assert.Empty(file.Findings);
         Assert.Equal(MappedKind.Statement, file.Kind);
         var statement = await Statement(file);
-        Assert.Equal(("4471", "USD", new DateOnly(2026, 11, 23), new DateOnly(2026, 11, 24), 1_000_00L, 2_176_50L), (statement.Account, statement.Currency, statement.From, statement.To, statement.Opening.Minor, statement.Closing.Minor));
-        Assert.Equal(["DEPOSIT BAG 70401 120000", "ACCOUNT FEE -350", "DEPOSIT ADJUSTMENT BAG 70401 -2000"], statement.Lines.Select(l => $"{l.Text} {l.Amount.Minor}"));
+        Assert.Equal(("4471", "USD", new DateOnly(2026, 11, 23), new DateOnly(2026, 11, 24), 1_000_00L, 2_176_50L),
+            (statement.Account, statement.Currency, statement.From, statement.To, statement.Opening.Minor, statement.Closing.Minor));
+        Assert.Equal(["DEPOSIT BAG 70401 120000", "ACCOUNT FEE -350", "DEPOSIT ADJUSTMENT BAG 70401 -2000"],
+            statement.Lines.Select(l => $"{l.Text} {l.Amount.Minor}"));
         Assert.Null(statement.Objection(["4471"], _setup.Currency));
     }
 
-    /// <summary>A line left out, an amount turned, no balance, no account, no date: told at its line; never a statement that does not add up.</summary>
+    /// <summary>A line left out, an amount turned, no balance, no account, no date: told at its line; never a statement that does not add
+    /// up.</summary>
     [Theory]
     [InlineData("24.11.2026;ACCOUNT FEE;3,50;;2.196,50\n", "", "expected 2180.00")]
     [InlineData("ACCOUNT FEE;3,50;;", "ACCOUNT FEE;;3,50;", "the balance before and this amount")]

@@ -14,14 +14,20 @@ public sealed class PairedByHand
     private static int _minute;
 
     private static Pairing Said(PairingKind kind, string[] journal, string[] rows) =>
-        new(Guid.NewGuid(), kind, [.. journal], [.. rows], [.. journal.Concat(rows).Select(_ => Money.Zero)], "seen with both", new("p1"), DateTimeOffset.UnixEpoch.AddMinutes(_minute++));
+        new(Guid.NewGuid(), kind, [.. journal], [.. rows], [.. journal.Concat(rows).Select(_ => Money.Zero)], "seen with both", new("p1"),
+            DateTimeOffset.UnixEpoch.AddMinutes(_minute++));
 
     /// <summary>Two sales of 10.00 with their rows by reference, and one of 7.00 that nothing settled.</summary>
     private static Day Two() => Read(
-        [Ticket("10.00", Card("10.00", "1"), id: "a"), Ticket("10.00", Card("10.00", "2"), id: "b"), Ticket("7.00", Card("7.00", "3"), id: "c")],
+        [
+            Ticket("10.00", Card("10.00", "1"), id: "a"),
+            Ticket("10.00", Card("10.00", "2"), id: "b"),
+            Ticket("7.00", Card("7.00", "3"), id: "c")
+        ],
         Row("10.00", "1", "1") + Row("10.00", "2", "2")).Day!;
 
-    private static string[] Matches(Reconciliation r) => [.. r.Matches.Select(m => $"{string.Join('+', m.Journal.Select(j => j.Key))}={string.Join('+', m.Rows.Select(x => x.Key))} {m.Rule.Written()}")];
+    private static string[] Matches(Reconciliation r) => [.. r.Matches.Select(m =>
+        $"{string.Join('+', m.Journal.Select(j => j.Key))}={string.Join('+', m.Rows.Select(x => x.Key))} {m.Rule.Written()}")];
 
     [Fact]
     public void A_pair_by_hand_goes_before_every_rule_and_the_rest_is_for_the_rules()
@@ -58,7 +64,8 @@ public sealed class PairedByHand
     {
         var first = Said(PairingKind.Pair, ["a#1"], ["T-1/7/2"]);
         var later = Said(PairingKind.Pair, ["b#1"], ["T-1/7/2"]);
-        Assert.Equal(["a#1=T-1/7/1 reference", "b#1=T-1/7/2 by-hand"], Matches(Reconciliation.Of(Two() with { Pairings = [first, later] })));
+        Assert.Equal(["a#1=T-1/7/1 reference", "b#1=T-1/7/2 by-hand"],
+            Matches(Reconciliation.Of(Two() with { Pairings = [first, later] })));
     }
 
     /// <summary>A row that is not there any more, or never was: the pair says nothing, and nothing stops reading.</summary>
@@ -67,21 +74,27 @@ public sealed class PairedByHand
     [InlineData("z#1", "T-1/7/1")]
     [InlineData("a#1", "b#1")]
     public void A_pair_that_lost_a_side_lapses(string journal, string row) =>
-        Assert.Equal(Matches(Reconciliation.Of(Two())), Matches(Reconciliation.Of(Two() with { Pairings = [Said(PairingKind.Pair, [journal], [row])] })));
+        Assert.Equal(Matches(Reconciliation.Of(Two())),
+            Matches(Reconciliation.Of(Two() with { Pairings = [Said(PairingKind.Pair, [journal], [row])] })));
 
-    /// <summary>Whatever persons say: every item is once in the answer, and nothing is lost (the reconciliation asserts that itself).</summary>
+    /// <summary>Whatever persons say: every item is once in the answer, and nothing is lost (the reconciliation asserts that
+    /// itself).</summary>
     [Fact]
     public void No_word_of_a_person_loses_or_doubles_anything() =>
         Gen.Select(Gen.Int[0, 2], Gen.Int[0, 9].Array[0, 4], Gen.Int[0, 9].Array[0, 4]).Array[0, 8].Sample(words =>
         {
             string[] amounts = ["10.00", "10.00", "20.00", "5.00", "5.00", "7.77", "10.00", "3.00"];
-            var day = Read(amounts.Select((a, i) => Ticket(a, Card(a, $"{i}"), id: $"t{i}")), string.Concat(amounts.Select((a, i) => Row(a, $"{(i + 3) % 9}", $"{i}")))).Day!;
-            var said = words.Select(w => Said((PairingKind)w.Item1, [.. w.Item2.Select(i => $"t{i}#1")], [.. w.Item3.Select(i => $"T-1/7/{i}")])).ToArray();
+            var day = Read(amounts.Select((a, i) => Ticket(a, Card(a, $"{i}"), id: $"t{i}")),
+                string.Concat(amounts.Select((a, i) => Row(a, $"{(i + 3) % 9}", $"{i}")))).Day!;
+            var said = words.Select(w =>
+                Said((PairingKind)w.Item1, [.. w.Item2.Select(i => $"t{i}#1")], [.. w.Item3.Select(i => $"T-1/7/{i}")])).ToArray();
             var by = Reconciliation.Of(day with { Pairings = [.. said] });
-            var keys = by.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(by.OpenItems.Select(o => o.Item)).Select(i => i.Key).ToList();
+            var keys = by.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(by.OpenItems.Select(o => o.Item)).Select(i => i.Key)
+                .ToList();
             Assert.Equal(16, keys.Count);
             Assert.Equal(16, keys.Distinct().Count());
             var last = said.SelectMany(s => s.Keys.Select(k => (k, s))).GroupBy(x => x.k).ToDictionary(g => g.Key, g => g.Last().s);
-            Assert.All(by.Matches.Where(m => m.Rule != MatchRule.ByHand).SelectMany(m => m.Journal.Concat(m.Rows)), i => Assert.True(!last.TryGetValue(i.Key, out var word) || word.Kind != PairingKind.Part));
+            Assert.All(by.Matches.Where(m => m.Rule != MatchRule.ByHand).SelectMany(m => m.Journal.Concat(m.Rows)),
+                i => Assert.True(!last.TryGetValue(i.Key, out var word) || word.Kind != PairingKind.Part));
         }, iter: 600);
 }

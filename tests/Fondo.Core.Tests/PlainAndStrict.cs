@@ -7,7 +7,8 @@ using Fondo.Standins.Days;
 
 namespace Fondo.Core.Tests;
 
-/// <summary>The quick readers say what the strict ones say, of lines as they are and of lines that were damaged, turned about or written otherwise.</summary>
+/// <summary>The quick readers say what the strict ones say, of lines as they are and of lines that were damaged, turned about or written
+/// otherwise.</summary>
 public sealed class PlainAndStrict
 {
     private static readonly MadeDay _made = DayMaker.MakeFaulty(811, 9, 400, 12, overlap: true, cardRate: 30);
@@ -35,15 +36,18 @@ public sealed class PlainAndStrict
             var (expected, findings) = strict.Read(line);
             var (faults, builder) = Taken(DayFiles.Journal, Encoding.UTF8.GetBytes(line + "\n"), isStrict: false);
             var read = builder.FromFiles.Select(e => e.Event).SingleOrDefault();
-            Assert.True(Equals(expected, read), $"{line}\nstrict: {expected} {string.Join("; ", findings)}\nquick: {read} {string.Join("; ", faults)}");
-            Assert.True(line.Trim().Length == 0 || findings.Select(f => f.Message).SequenceEqual(builder.Findings.Select(f => f.Message)), $"{line}\nstrict: {string.Join("; ", findings)}\nquick: {string.Join("; ", faults)}");
+            Assert.True(Equals(expected, read),
+                $"{line}\nstrict: {expected} {string.Join("; ", findings)}\nquick: {read} {string.Join("; ", faults)}");
+            Assert.True(line.Trim().Length == 0 || findings.Select(f => f.Message).SequenceEqual(builder.Findings.Select(f => f.Message)),
+                $"{line}\nstrict: {string.Join("; ", findings)}\nquick: {string.Join("; ", faults)}");
             plain += read is Ticket ? 1 : 0;
         }
 
         Assert.InRange(plain, 1_000, 5_500);
     }
 
-    /// <summary>One reader goes over all of them, who knows the lines of tickets that went by; what is stored is read so, and what files bring.</summary>
+    /// <summary>One reader goes over all of them, who knows the lines of tickets that went by; what is stored is read so, and what files
+    /// bring.</summary>
     [Fact]
     public void What_a_reader_saw_before_changes_nothing()
     {
@@ -65,15 +69,19 @@ public sealed class PlainAndStrict
         expected.Values.ToList().ForEach(e => stored.Take(new RawRecord(RecordKind.Event, e.Event.Id.Value, e.Line)));
         Assert.Empty(stored.Unread);
         Assert.Equal(expected.Values.Select(e => e.Event), stored.Build().Day!.Journal);
-        var (_, builder) = Taken(DayFiles.Journal, Encoding.UTF8.GetBytes(string.Join('\n', expected.Values.Select(e => e.Line))), isStrict: false);
+        var (_, builder) =
+            Taken(DayFiles.Journal, Encoding.UTF8.GetBytes(string.Join('\n', expected.Values.Select(e => e.Line))), isStrict: false);
         Assert.Equal(expected.Values.Select(e => e.Event), builder.FromFiles.Select(e => e.Event));
     }
 
     private static string Changed(string line, Random random)
     {
-        string[] parts = ["\"\"", "null", "true", "12", "\\u0041", "é", " ", "\t", ",", "}", "]", "{", "\"fee\":\"0.00\",", "\"note\":\"4000 0000 0000 0002\",", "\"x\":1,", "-", "99999999999", "\"id\":\"a\",", "\"cost\":null,", "\"result\":\"declined\",", "\"tip\":\"1.00\",", "\u0001",
+        string[] parts = ["\"\"", "null", "true", "12", "\\u0041", "é", " ", "\t", ",", "}", "]", "{", "\"fee\":\"0.00\",",
+            "\"note\":\"4000 0000 0000 0002\",", "\"x\":1,", "-", "99999999999", "\"id\":\"a\",", "\"cost\":null,",
+            "\"result\":\"declined\",", "\"tip\":\"1.00\",", "\u0001",
             "\"result\":\"approved\",", "\"result\":null,", "\"original\":null,", "\"original\":\"L1-000001\","];
-        string[] escapes = ["\\u0026", "\\u00e9", "\\\\", "\\\"", "\\n", "\\u0000", "\\u007d", "\\ud83c\\udf5e", "\\ud83c", "\\x", "\\u12", "\\", "\\u0034000 0000 0000 0002", "4000\\u00200000 0000 0002", "é\\/"];
+        string[] escapes = ["\\u0026", "\\u00e9", "\\\\", "\\\"", "\\n", "\\u0000", "\\u007d", "\\ud83c\\udf5e", "\\ud83c", "\\x", "\\u12",
+            "\\", "\\u0034000 0000 0000 0002", "4000\\u00200000 0000 0002", "é\\/"];
         for (var times = random.Next(3); times > 0; times--)
         {
             var at = random.Next(line.Length);
@@ -116,16 +124,20 @@ public sealed class PlainAndStrict
     {
         var random = new Random(41);
         var lines = _made.Files[DayFiles.Rows].Split('\n', StringSplitOptions.RemoveEmptyEntries);
-        string[] parts = ["\"", "\"\"", ",", "é", " ", "-", "\r\n", "\n", "\r", "\n\n", "4000000000000002", "0.00", ",,", "\"a,b\"", "\uFEFF"];
+        string[] parts =
+            ["\"", "\"\"", ",", "é", " ", "-", "\r\n", "\n", "\r", "\n\n", "4000000000000002", "0.00", ",,", "\"a,b\"", "\uFEFF"];
         var whole = 0;
         for (var i = 0; i < 400; i++)
         {
             var from = random.Next(1, lines.Length - 30);
-            var text = string.Join(random.Next(3) == 0 ? "\r\n" : "\n", lines.Take(1).Concat(lines.Skip(from).Take(30))) + (random.Next(2) == 0 ? "\n" : "");
+            var text = string.Join(random.Next(3) == 0 ? "\r\n" : "\n", lines.Take(1).Concat(lines.Skip(from).Take(30)))
+                + (random.Next(2) == 0 ? "\n" : "");
             for (var times = random.Next(3); times > 0; times--)
             {
                 var at = random.Next(text.Length);
-                text = random.Next(2) == 0 ? text.Insert(at, parts[random.Next(parts.Length)]) : text[..at] + (char)random.Next(32, 127) + text[(at + 1)..];
+                text = random.Next(2) == 0
+                    ? text.Insert(at, parts[random.Next(parts.Length)])
+                    : text[..at] + (char)random.Next(32, 127) + text[(at + 1)..];
             }
 
             var bytes = Encoding.UTF8.GetBytes(text);

@@ -17,15 +17,22 @@ namespace Fondo.Core.Tests;
 public sealed class Resolutions
 {
     private static readonly Reconciliation _day = Reconcile(
-        [Event("open", "\"amount\":\"100.00\""), Ticket("14.14", """{"type":"cash","amount":"14.14"}"""), Event("hold", "\"total\":\"9.00\"", id: "h1"), Event("close", "", "20:00")],
+        [
+            Event("open", "\"amount\":\"100.00\""),
+            Ticket("14.14", """{"type":"cash","amount":"14.14"}"""),
+            Event("hold", "\"total\":\"9.00\"", id: "h1"),
+            Event("close", "", "20:00")
+        ],
         rows: Row("14.14", "1", "1"), counts: Counted("\"100.00\":1"));
 
     private static readonly CellKey _cash = new(new("L1"), new("L1-A"), TenderId.Cash), _credit = new(new("L1"), null, TenderId.Credit);
 
     private static Entry Entry(EntryKind kind, bool needsApproval, params (CellKey Cell, long Amount)[] postings) => new(
-        Guid.NewGuid(), kind, [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", new("p1"), DateTimeOffset.UnixEpoch, [], null, needsApproval, null);
+        Guid.NewGuid(), kind, [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", new("p1"), DateTimeOffset.UnixEpoch, [],
+        null, needsApproval, null);
 
-    private static Dictionary<CellKey, Bridge> Bridges(params Entry[] entries) => _day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, entries, _day.Day.Setup.ToleranceOf(c.Key.Tender)));
+    private static Dictionary<CellKey, Bridge> Bridges(params Entry[] entries) =>
+        _day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, entries, _day.Day.Setup.ToleranceOf(c.Key.Tender)));
 
     [Fact]
     public void One_reclassification_explains_both_cells()
@@ -55,7 +62,11 @@ public sealed class Resolutions
     public void Posting_to_a_proved_cell_upsets_it()
     {
         var proved = Reconcile([Event("open", "\"amount\":\"100.00\"")], counts: Counted("\"100.00\":1"));
-        Assert.True(Bridge.Of(proved.Cells[0], [Entry(EntryKind.Record, false, (_cash, -5_00))], Money.Zero) is { IsUpset: true, IsUnresolved: true });
+        Assert.True(Bridge.Of(proved.Cells[0], [Entry(EntryKind.Record, false, (_cash, -5_00))], Money.Zero) is
+        {
+            IsUpset: true,
+            IsUnresolved: true
+        });
     }
 
     [Theory]
@@ -71,12 +82,17 @@ public sealed class Resolutions
     [Fact]
     public void A_reclassification_goes_elsewhere_and_sums_to_nothing()
     {
-        string? Objection(params Posting[] postings) => EntryRules.Objection(EntryKind.Reclassify, postings, "why", Bridges(), _day.Day.Setup.Currency);
+        string? Objection(params Posting[] postings) =>
+            EntryRules.Objection(EntryKind.Reclassify, postings, "why", Bridges(), _day.Day.Setup.Currency);
         Assert.Null(Objection(new(_cash, new(-14_14)), new(_credit, new(14_14))));
-        Assert.StartsWith("The sides do not add up to nothing", Objection(new(_cash, new(-14_14)), new(_credit, new(14_13))), StringComparison.Ordinal);
+        Assert.StartsWith("The sides do not add up to nothing", Objection(new(_cash, new(-14_14)), new(_credit, new(14_13))),
+            StringComparison.Ordinal);
         Assert.StartsWith("A reclassification goes", Objection(new(_cash, new(-14_14)), new(_cash, new(14_14))), StringComparison.Ordinal);
-        Assert.StartsWith("There is no cell", Objection(new(_cash, new(-1)), new(new(new("L9"), null, TenderId.Credit), new(1))), StringComparison.Ordinal);
-        Assert.StartsWith("Give a reason", EntryRules.Objection(EntryKind.Record, [new(_cash, new(-1))], " ", Bridges(), _day.Day.Setup.Currency), StringComparison.Ordinal);
+        Assert.StartsWith("There is no cell", Objection(new(_cash, new(-1)), new(new(new("L9"), null, TenderId.Credit), new(1))),
+            StringComparison.Ordinal);
+        Assert.StartsWith("Give a reason",
+            EntryRules.Objection(EntryKind.Record, [new(_cash, new(-1))], " ", Bridges(), _day.Day.Setup.Currency),
+            StringComparison.Ordinal);
     }
 
     [Theory]
@@ -108,16 +124,22 @@ public sealed class Resolutions
         Assert.Empty(left[GateId.Counts]);
 
         var entry = Entry(EntryKind.Reclassify, false, (_cash, -14_14), (_credit, 14_14));
-        Excuse Excused(GateId gate, string item) => new(gate, item, GatesOf(Overview.Of(_day), [], []).Single(g => g.Id == gate).Left.Single(i => i.Key == item).Sentence, "why", new("p1"), DateTimeOffset.UnixEpoch);
-        Assert.All(GatesOf(Overview.Of(_day), [entry], [Excused(GateId.Holds, "h1"), Excused(GateId.Batches, "T-2"), Excused(GateId.Batches, "T-9"), Excused(GateId.Safe, "safe")]), g => Assert.True(g.IsGreen, g.Name));
-        Assert.Contains(GatesOf(Overview.Of(_day), [], [Excused(GateId.Cells, _cash.ToString())]), g => g.Left.Any(i => i.Key == _cash.ToString()));
+        Excuse Excused(GateId gate, string item) => new(gate, item,
+            GatesOf(Overview.Of(_day), [], []).Single(g => g.Id == gate).Left.Single(i => i.Key == item).Sentence, "why", new("p1"),
+            DateTimeOffset.UnixEpoch);
+        Assert.All(GatesOf(Overview.Of(_day), [entry],
+            [Excused(GateId.Holds, "h1"), Excused(GateId.Batches, "T-2"), Excused(GateId.Batches, "T-9"), Excused(GateId.Safe, "safe")]),
+            g => Assert.True(g.IsGreen, g.Name));
+        Assert.Contains(GatesOf(Overview.Of(_day), [], [Excused(GateId.Cells, _cash.ToString())]),
+            g => g.Left.Any(i => i.Key == _cash.ToString()));
     }
 
     [Fact]
     public void A_drawer_that_waits_holds_the_close_back()
     {
         var day = Reconcile([Event("open", "\"amount\":\"100.00\"")]);
-        Assert.Equal(["counts", "sessions"], GatesOf(Overview.Of(day), [], []).Where(g => g.Left.Any(i => i.Key == "L1-A")).Select(g => g.Id.Written()).Order());
+        Assert.Equal(["counts", "sessions"],
+            GatesOf(Overview.Of(day), [], []).Where(g => g.Left.Any(i => i.Key == "L1-A")).Select(g => g.Id.Written()).Order());
     }
 
     [Fact]
@@ -139,7 +161,7 @@ public sealed class Resolutions
     [InlineData("", 0, null)]
     [InlineData("31", 31, null)]
     [InlineData(" 20 + 5+1", 26, null)]
-    [InlineData("-3", 0, "a drawer cannot hold less than no pieces")]
+    [InlineData("-3", 0, "a drawer cannot hold fewer than 0 pieces")]
     [InlineData("1000000000", 0, "more than 100,000 pieces")]
     [InlineData("99999999999999999999", 0, "more than 100,000 pieces")]
     [InlineData("3.5", 0, "pieces are whole")]

@@ -12,7 +12,10 @@ public sealed class SetupsRead
 {
     /// <summary>The made-up store with further members in its set-up.</summary>
     private static string With(string more, string? registers = null) =>
-        (registers is null ? MadeUp.Setup : MadeUp.Setup.Replace("\"float\":\"200.00\"},{\"id\":\"L2\"", $"\"float\":\"200.00\",{registers}}},{{\"id\":\"L2\"", StringComparison.Ordinal))
+        (registers is null
+            ? MadeUp.Setup
+            : MadeUp.Setup.Replace("\"float\":\"200.00\"},{\"id\":\"L2\"", $"\"float\":\"200.00\",{registers}}},{{\"id\":\"L2\"",
+                StringComparison.Ordinal))
             .Replace("\"policy\"", more + "\"policy\"", StringComparison.Ordinal);
 
     private static Setup Setup(string json)
@@ -27,7 +30,8 @@ public sealed class SetupsRead
     [Fact]
     public void Bank_holidays_are_dates()
     {
-        Assert.Equal([new(2026, 12, 25), new(2027, 1, 1)], Setup(With("\"bankHolidays\":[\"2027-01-01\",\"2026-12-25\",\"2027-01-01\"],")).BankHolidays);
+        Assert.Equal([new(2026, 12, 25), new(2027, 1, 1)],
+            Setup(With("\"bankHolidays\":[\"2027-01-01\",\"2026-12-25\",\"2027-01-01\"],")).BankHolidays);
         Assert.Empty(Setup(MadeUp.Setup).BankHolidays);
         Refused("expected dates, like 2026-12-25", With("\"bankHolidays\":[\"Christmas\"],"));
     }
@@ -66,7 +70,8 @@ public sealed class SetupsRead
 
     [Fact]
     public void Every_account_of_a_ticket_line_has_a_place_in_the_books() =>
-        Assert.All(new[] { "goods", "gift-card-load", "account-payment", "layaway", "container-deposit", "service", "donation" }, id => Assert.Contains(AccountUse.Standard, a => a.Id == id));
+        Assert.All(new[] { "goods", "gift-card-load", "account-payment", "layaway", "container-deposit", "service", "donation" },
+            id => Assert.Contains(AccountUse.Standard, a => a.Id == id));
 
     [Fact]
     public void A_store_counts_the_notes_and_coins_that_it_names()
@@ -101,7 +106,8 @@ public sealed class SetupsRead
     public void What_cannot_be_is_refused_with_a_sentence()
     {
         Refused("expected tenders of the catalogue", With("", registers: "\"tenders\":[\"shells\"]"));
-        Refused("expected registers that day.json names", With("").Replace("\"role\":\"cashier\"", "\"role\":\"cashier\",\"registers\":[\"L9\"]", StringComparison.Ordinal));
+        Refused("expected registers that day.json names",
+            With("").Replace("\"role\":\"cashier\"", "\"role\":\"cashier\",\"registers\":[\"L9\"]", StringComparison.Ordinal));
         Refused("not negative", With("\"tenders\":[{\"id\":\"cash\",\"tolerance\":\"-1.00\"}],"));
         Refused("given twice", With("\"denominations\":[{\"worth\":\"1.00\"},{\"worth\":\"1.00\"}],"));
         Refused("above nothing", With("\"denominations\":[{\"worth\":\"0.00\"}],"));
@@ -115,7 +121,8 @@ public sealed class SetupsRead
     public void A_tenders_own_tolerance_says_when_its_cell_proves(string counted, CellState state)
     {
         var setup = With("\"tenders\":[{\"id\":\"coupon\",\"tolerance\":\"0.50\"}],");
-        var reading = MadeUp.Read([MadeUp.Ticket("4.00", """{"type":"coupon","amount":"4.00"}""")], "", MadeUp.Counted("", more: $",\"stubs\":{{\"coupon\":\"{counted}\"}}"), setup);
+        var reading = MadeUp.Read([MadeUp.Ticket("4.00", """{"type":"coupon","amount":"4.00"}""")], "",
+            MadeUp.Counted("", more: $",\"stubs\":{{\"coupon\":\"{counted}\"}}"), setup);
         Assert.Equal(state, Reconciliation.Of(reading.Day!).Cell("L1", "coupon", "L1-A").State);
     }
 
@@ -126,7 +133,8 @@ public sealed class SetupsRead
     public void A_tender_that_a_register_does_not_take_is_told()
     {
         var setup = With("", registers: "\"tenders\":[\"cash\",\"check\"]");
-        var found = Assert.Single(Found(setup, MadeUp.Ticket("5.00", """{"type":"coupon","amount":"5.00"}"""), MadeUp.Ticket("5.00", """{"type":"cash","amount":"5.00"}"""),
+        var found = Assert.Single(Found(setup, MadeUp.Ticket("5.00", """{"type":"coupon","amount":"5.00"}"""),
+            MadeUp.Ticket("5.00", """{"type":"cash","amount":"5.00"}"""),
             MadeUp.Ticket("5.00", """{"type":"coupon","amount":"5.00"}""", register: "L2")));
         Assert.Equal((DisagreementKind.TenderNotTaken, "coupon"), (found.Kind, found.Tender!.Type.Value));
     }
@@ -147,23 +155,27 @@ public sealed class SetupsRead
     [InlineData("L2", "12:30", true)]
     [InlineData("L2", "13:00", false)]
     public void A_card_run_on_a_terminal_that_stands_elsewhere_is_told(string register, string at, bool told) =>
-        Assert.Equal(told, Found(MadeUp.Setup, MadeUp.Ticket("5.00", MadeUp.Card("5.00", "1"), at, register)).Any(d => d.Kind == DisagreementKind.TerminalElsewhere));
+        Assert.Equal(told, Found(MadeUp.Setup, MadeUp.Ticket("5.00", MadeUp.Card("5.00", "1"), at, register))
+            .Any(d => d.Kind == DisagreementKind.TerminalElsewhere));
 
     [Fact]
     public void A_register_opened_by_somebody_who_may_not_is_told()
     {
         var setup = MadeUp.Setup.Replace("\"role\":\"cashier\"", "\"role\":\"cashier\",\"registers\":[\"L2\"]", StringComparison.Ordinal);
-        var found = Assert.Single(Found(setup, MadeUp.Event("open", "\"amount\":\"200.00\"", register: "L1"), MadeUp.Event("open", "\"amount\":\"200.00\"", register: "L2")));
+        var found = Assert.Single(Found(setup, MadeUp.Event("open", "\"amount\":\"200.00\"", register: "L1"),
+            MadeUp.Event("open", "\"amount\":\"200.00\"", register: "L2")));
         Assert.Equal((DisagreementKind.OpenedByAnother, "L1"), (found.Kind, found.Event.Register.Value));
     }
 
     private static string At(string time, int number, string register = "L1") =>
-        MadeUp.Event("no-sale", "", register: register, id: $"{register}-{number:000000}").Replace(MadeUp.At("10:00"), time, StringComparison.Ordinal);
+        MadeUp.Event("no-sale", "", register: register, id: $"{register}-{number:000000}")
+            .Replace(MadeUp.At("10:00"), time, StringComparison.Ordinal);
 
     [Fact]
     public void A_clock_that_went_back_is_told_with_the_event_before()
     {
-        var found = Assert.Single(Found(MadeUp.Setup, At("2026-11-21T10:00:00-05:00", 3), At("2026-11-21T09:00:00-05:00", 4), At("2026-11-21T09:58:30-05:00", 5), At("2026-11-21T09:57:00-05:00", 6), At("2026-11-21T08:00:00-05:00", 1, "L2")));
+        var found = Assert.Single(Found(MadeUp.Setup, At("2026-11-21T10:00:00-05:00", 3), At("2026-11-21T09:00:00-05:00", 4),
+            At("2026-11-21T09:58:30-05:00", 5), At("2026-11-21T09:57:00-05:00", 6), At("2026-11-21T08:00:00-05:00", 1, "L2")));
         Assert.Equal((DisagreementKind.ClockBack, "L1-000004", "L1-000003"), (found.Kind, found.Event.Id.Value, found.Before!.Id.Value));
     }
 

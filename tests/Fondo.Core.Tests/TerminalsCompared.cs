@@ -6,10 +6,12 @@ using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Tests;
 
-/// <summary>What a terminal holds beside the journal, and what is proved as printed totals. Figures worked out by hand from the rows that stand here.</summary>
+/// <summary>What a terminal holds beside the journal, and what is proved as printed totals. Figures worked out by hand from the rows that
+/// stand here.</summary>
 public sealed class TerminalsCompared
 {
-    private static Core.Days.Day MadeUpDay(string journal) => MadeUp.Read(journal.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)).Day!;
+    private static Core.Days.Day MadeUpDay(string journal) =>
+        MadeUp.Read(journal.Split('\n', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)).Day!;
 
     private static readonly DateTimeOffset _noon = new(2026, 11, 21, 12, 0, 0, TimeSpan.FromHours(-5));
 
@@ -20,13 +22,19 @@ public sealed class TerminalsCompared
         """;
 
     private static BatchRow Row(string seq, Direction direction, long amount, string? brand, string rrn, Benefit benefit = Benefit.None) =>
-        new(new(new("T-2"), "held", seq), _noon, direction, new(amount), default, default, new(new TerminalId("T-2"), brand, null, null, rrn, null), benefit);
+        new(new(new("T-2"), "held", seq), _noon, direction, new(amount), default, default,
+            new(new TerminalId("T-2"), brand, null, null, rrn, null), benefit);
 
     [Fact]
     public void Both_sides_stand_by_brand_in_number_and_amount()
     {
         var result = Reconciliation.Of(MadeUpDay(Sales));
-        var compared = TerminalComparison.Of(new("T-2"), TerminalComparison.Unsettled(result)[new("T-2")], [Row("1", Direction.Sale, 6400, "HERON", "R00000000001"), Row("2", Direction.Refund, 400, "heron", "R00000000004"), Row("3", Direction.Sale, 800, "ebt", "R00000000002", Benefit.Food)]);
+        var compared = TerminalComparison.Of(new("T-2"), TerminalComparison.Unsettled(result)[new("T-2")],
+            [
+                Row("1", Direction.Sale, 6400, "HERON", "R00000000001"),
+                Row("2", Direction.Refund, 400, "heron", "R00000000004"),
+                Row("3", Direction.Sale, 800, "ebt", "R00000000002", Benefit.Food)
+            ]);
         Assert.Equal(["debit", "food benefits", "heron"], compared.Brands.Select(b => b.Brand));
         Assert.Equal(new CardTotals(1, new(6400), 1, new(400)), compared.Brands[2].Journal);
         Assert.Equal([false, true, true], compared.Brands.Select(b => b.Agrees));
@@ -45,10 +53,12 @@ public sealed class TerminalsCompared
     public void A_tender_that_a_row_proves_is_not_held_any_more()
     {
         var day = MadeUpDay(Sales) with { Rows = [Row("1", Direction.Sale, 6400, "heron", "R00000000001")] };
-        Assert.Equal(["A-2#1", "A-2#2", "A-3#1"], TerminalComparison.Unsettled(Reconciliation.Of(day))[new("T-2")].Select(t => t.Key.ToString()).Order());
+        Assert.Equal(["A-2#1", "A-2#2", "A-3#1"],
+            TerminalComparison.Unsettled(Reconciliation.Of(day))[new("T-2")].Select(t => t.Key.ToString()).Order());
     }
 
-    private static PrintedLine Printed(string brand, int sales, long amount, int refunds = 0, long back = 0, Benefit benefit = Benefit.None, int minutes = 600) =>
+    private static PrintedLine Printed(string brand, int sales, long amount, int refunds = 0, long back = 0, Benefit benefit = Benefit.None,
+        int minutes = 600) =>
         new(new("T-2"), _noon.AddMinutes(minutes), null, brand, benefit, sales, new(amount), refunds, new(back));
 
     private static Cell CellOf(Reconciliation result, string tender) => result.Cells.Single(c => c.Key.Tender.Value == tender);
@@ -57,9 +67,14 @@ public sealed class TerminalsCompared
     [Fact]
     public void Printed_totals_prove_cells_in_number_and_amount()
     {
-        var day = MadeUpDay(Sales) with { Rows = null, Printed = [Printed("heron", 1, 6400, 1, 400), Printed("ebt", 1, 800, benefit: Benefit.Food), Printed("debit", 1, 300)] };
+        var day = MadeUpDay(Sales) with
+        {
+            Rows = null,
+            Printed = [Printed("heron", 1, 6400, 1, 400), Printed("ebt", 1, 800, benefit: Benefit.Food), Printed("debit", 1, 300)]
+        };
         var result = Reconciliation.Of(day);
-        Assert.Equal((CellState.Proved, 6000L, 2), (CellOf(result, "credit").State, CellOf(result, "credit").Proof!.Value.Minor, CellOf(result, "credit").ProofCount!.Value));
+        Assert.Equal((CellState.Proved, 6000L, 2),
+            (CellOf(result, "credit").State, CellOf(result, "credit").Proof!.Value.Minor, CellOf(result, "credit").ProofCount!.Value));
         Assert.Equal(CellState.Proved, CellOf(result, "ebt-food").State);
         Assert.Equal((CellState.Off, 100L), (CellOf(result, "debit").State, CellOf(result, "debit").Variance!.Value.Minor));
         Assert.Empty(result.OpenItems);
@@ -69,7 +84,11 @@ public sealed class TerminalsCompared
     [Fact]
     public void The_latest_print_stands_whole_and_rows_take_its_place()
     {
-        var day = MadeUpDay(Sales) with { Rows = [], Printed = [Printed("heron", 9, 9900), Printed("debit", 1, 200), Printed("heron", 1, 6400, 1, 400, minutes: 601)] };
+        var day = MadeUpDay(Sales) with
+        {
+            Rows = [],
+            Printed = [Printed("heron", 9, 9900), Printed("debit", 1, 200), Printed("heron", 1, 6400, 1, 400, minutes: 601)]
+        };
         var result = Reconciliation.Of(day);
         Assert.Equal(CellState.Proved, CellOf(result, "credit").State);
         Assert.Equal(0, CellOf(result, "debit").Proof!.Value.Minor); // the later print does not know any

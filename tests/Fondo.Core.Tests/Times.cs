@@ -35,7 +35,8 @@ public sealed class Times
 
     [Fact]
     public void What_is_written_is_read_again() =>
-        Gen.Long[new DateTime(2000, 1, 1).Ticks / TimeSpan.TicksPerSecond, new DateTime(2090, 1, 1).Ticks / TimeSpan.TicksPerSecond].Select(Gen.Int[-12 * 4, 14 * 4]).Sample((seconds, quarters) =>
+        Gen.Long[new DateTime(2000, 1, 1).Ticks / TimeSpan.TicksPerSecond,
+            new DateTime(2090, 1, 1).Ticks / TimeSpan.TicksPerSecond].Select(Gen.Int[-12 * 4, 14 * 4]).Sample((seconds, quarters) =>
         {
             var at = new DateTimeOffset(new DateTime(seconds * TimeSpan.TicksPerSecond), TimeSpan.FromMinutes(quarters * 15));
             Assert.True(IsoTime.TryParse(IsoTime.Format(at), out var read));

@@ -7,13 +7,16 @@ namespace Fondo.Core.Tests;
 /// <summary>Parts of a ticket, a tender or a head that few have lie apart: they read, change and compare as if they did not.</summary>
 public sealed class WhatFewHave
 {
-    private static readonly EventHead _head = new(new("L1-000001"), new("L1"), new("L1-A"), new("p04"), new(2026, 11, 21, 9, 0, 0, TimeSpan.FromHours(-5)));
+    private static readonly EventHead _head =
+        new(new("L1-000001"), new("L1"), new("L1-A"), new("p04"), new(2026, 11, 21, 9, 0, 0, TimeSpan.FromHours(-5)));
 
     private static readonly CardSlip _card = new(new TerminalId("T-01"), "egret", "4417", "083114", "632611000123", "chip");
 
-    private static readonly Tender _tender = new(TenderId.Credit, new(1100), Money.Zero, Money.Zero, Money.Zero, Money.Zero, _card, TenderResult.Approved, null, null, null);
+    private static readonly Tender _tender =
+        new(TenderId.Credit, new(1100), Money.Zero, Money.Zero, Money.Zero, Money.Zero, _card, TenderResult.Approved, null, null, null);
 
-    private static readonly Ticket _ticket = new(_head, EventKind.Sale, null, [], new(1000), Money.Zero, Money.Zero, new(100), Money.Zero, Money.Zero, new(1100), [_tender], null);
+    private static readonly Ticket _ticket = new(_head, EventKind.Sale, null, [], new(1000), Money.Zero, Money.Zero, new(100), Money.Zero,
+        Money.Zero, new(1100), [_tender], null);
 
     public static TheoryData<string, object, string, object> Parts => new()
     {
@@ -45,7 +48,8 @@ public sealed class WhatFewHave
         var changed = With(of, part, value);
         foreach (var property in Readable(of))
         {
-            Assert.True(Equals(property.Name == part ? value : property.GetValue(of), property.GetValue(changed)) || property.Name is "Expected" or "Net" or "Listed" or "Counts", $"{what}: {property.Name}");
+            Assert.True(Equals(property.Name == part ? value : property.GetValue(of), property.GetValue(changed))
+                || property.Name is "Expected" or "Net" or "Listed" or "Counts", $"{what}: {property.Name}");
         }
 
         Assert.NotEqual(of, changed);
@@ -92,5 +96,6 @@ public sealed class WhatFewHave
         return boxed;
     }
 
-    private static IEnumerable<PropertyInfo> Readable(object of) => of.GetType().GetProperties().Where(p => p.GetIndexParameters().Length == 0 && p.Name is not ("Lines" or "Tenders"));
+    private static IEnumerable<PropertyInfo> Readable(object of) =>
+        of.GetType().GetProperties().Where(p => p.GetIndexParameters().Length == 0 && p.Name is not ("Lines" or "Tenders"));
 }

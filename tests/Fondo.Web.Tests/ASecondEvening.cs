@@ -11,7 +11,8 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 
-/// <summary>What a shop meets on its second evening: days of rest, leads taken twice, change from the bank, an earlier day still open.</summary>
+/// <summary>What a shop meets on its second evening: days of rest, leads taken twice, change from the bank, an earlier day still
+/// open.</summary>
 public sealed class ASecondEvening : InOwnShop
 {
     private const string Lane1Cash = Shop.Day + "/cell/L1/L1-A/cash", Change = Shop.Day + "/change";
@@ -21,7 +22,8 @@ public sealed class ASecondEvening : InOwnShop
     private Task<DayView> View(DateOnly day) => Shop.Ask(async (DayStore days) => (await days.View(day))!);
 
     private static Dictionary<string, string> Fields(AngleSharp.Dom.IElement form) =>
-        form.QuerySelectorAll("input[name]").Where(i => i.GetAttribute("name") != "__RequestVerificationToken").ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value") ?? "");
+        form.QuerySelectorAll("input[name]").Where(i => i.GetAttribute("name") != "__RequestVerificationToken")
+            .ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value") ?? "");
 
     /// <summary>Rules §11: what waits for a signature comes off before a lead is offered.</summary>
     [Fact]
@@ -41,8 +43,16 @@ public sealed class ASecondEvening : InOwnShop
         Assert.Null((await odile.Page($"{Lane1Cash}?lead=1")).QuerySelector("form.take"));
 
         // By hand neither.
-        var typed = new Dictionary<string, string> { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Record", ["Movement"] = "PaidOut", ["Amount"] = "5.00", ["Reason"] = "stamps" };
-        Assert.Contains("explained already", (await odile.PostForPage($"{Lane1Cash}?handler=Entry", typed, Lane1Cash)).Body!.TextContent, StringComparison.Ordinal);
+        var typed = new Dictionary<string, string>
+        {
+            ["Id"] = Guid.NewGuid().ToString(),
+            ["Kind"] = "Record",
+            ["Movement"] = "PaidOut",
+            ["Amount"] = "5.00",
+            ["Reason"] = "stamps"
+        };
+        Assert.Contains("explained already", (await odile.PostForPage($"{Lane1Cash}?handler=Entry", typed, Lane1Cash)).Body!.TextContent,
+            StringComparison.Ordinal);
         Assert.Single((await View(_today)).Entries);
     }
 
@@ -72,10 +82,12 @@ public sealed class ASecondEvening : InOwnShop
         var page = await odile.Page($"{Shop.Day}/approvals");
         Assert.Equal(3, page.QuerySelectorAll("input[name=entry]").Length);
         Assert.Empty(page.QuerySelectorAll("input[name=entry][checked]"));
-        Assert.Equal(2, page.QuerySelectorAll(".meta.short").Count(m => m.TextContent.Contains("The same as another entry", StringComparison.Ordinal)));
+        Assert.Equal(2, page.QuerySelectorAll(".meta.short")
+            .Count(m => m.TextContent.Contains("Identical to another entry", StringComparison.Ordinal)));
 
         static Proposal Proposal(string drawer, long minor) => new(
-            EntryKind.Record, [new(new(new(drawer.Split('/')[0]), new(drawer.Split('/')[1]), new("cash")), new(minor))], new EntryDetail.Moved(MovementKind.PaidOut, null), "a parcel", []);
+            EntryKind.Record, [new(new(new(drawer.Split('/')[0]), new(drawer.Split('/')[1]), new("cash")), new(minor))],
+            new EntryDetail.Moved(MovementKind.PaidOut, null), "a parcel", []);
     }
 
     /// <summary>Alarms stand outside the column of the page, and on no count sheet.</summary>
@@ -95,23 +107,28 @@ public sealed class ASecondEvening : InOwnShop
     public async Task A_day_does_not_close_before_the_one_before_it()
     {
         Shop.Clock.Advance(TimeSpan.FromHours(35));
-        await Shop.Send(await Shop.Register("L2"), "L2", """{"id":"L2-770001","register":"L2","drawer":"L2-X","cashier":"p11","at":"2026-11-23T08:00:00-05:00","kind":"open","amount":"200.00"}""");
+        await Shop.Send(await Shop.Register("L2"), "L2",
+            """{"id":"L2-770001","register":"L2","drawer":"L2-X","cashier":"p11","at":"2026-11-23T08:00:00-05:00","kind":"open","amount":"200.00"}""");
         var odile = await Shop.SignedIn();
         var page = await odile.Page("/2026-11-23/close");
-        var gate = Assert.Single(page.QuerySelectorAll(".gates > li.left"), g => g.QuerySelector("b")!.TextContent == "The day before is closed");
+        var gate =
+            Assert.Single(page.QuerySelectorAll(".gates > li.left"), g => g.QuerySelector("b")!.TextContent == "The day before is closed");
         Assert.Contains("Saturday, 21 November, is still open. Close it first", gate.TextContent, StringComparison.Ordinal);
         Assert.Equal("/2026-11-21/close", gate.QuerySelector("li a")!.GetAttribute("href"));
-        Assert.StartsWith("The day cannot close yet.", (await Shop.Ask((ClosingDesk desk) => desk.Close(_monday, Shop.Odile))).Objection, StringComparison.Ordinal);
+        Assert.StartsWith("The day cannot close yet.", (await Shop.Ask((ClosingDesk desk) => desk.Close(_monday, Shop.Odile))).Objection,
+            StringComparison.Ordinal);
     }
 
-    /// <summary>A bank books on Sundays: the line waits, the Sunday does not begin, and after signing in a person is led to the day that is open.</summary>
+    /// <summary>A bank books on Sundays: the line waits, the Sunday does not begin, and after signing in a person is led to the day that is
+    /// open.</summary>
     [Fact]
     public async Task A_statement_of_a_day_of_rest_begins_no_day()
     {
         Shop.Clock.Advance(TimeSpan.FromHours(18));
         var bank = new StandInBank("4471", "USD", 1_000_00);
         bank.Book(_sunday, -3_50, "ACCOUNT FEE");
-        var taken = await Shop.Ask((StatementIntake i) => i.Take("statement.xml", new MemoryStream(Encoding.UTF8.GetBytes(bank.Statement(_sunday, _sunday))), "p01"));
+        var taken = await Shop.Ask((StatementIntake i) =>
+            i.Take("statement.xml", new MemoryStream(Encoding.UTF8.GetBytes(bank.Statement(_sunday, _sunday))), "p01"));
         Assert.Empty(taken.Faults);
         Assert.Equal(1, taken.Taken.Lines);
         Assert.False(await Shop.InStore(db => db.Days.AnyAsync(d => d.Date == _sunday && d.HasTrade)));
@@ -124,12 +141,14 @@ public sealed class ASecondEvening : InOwnShop
     public async Task Change_leaves_the_safe_by_two_and_never_more_than_lies_there()
     {
         async Task<string?> Move(long minor, Core.SetUp.Person? witness, Guid? form = null) => (await Shop.Ask((SafeDesk desk) => desk.Move(
-            _today, new(form ?? Guid.NewGuid(), SafeMovementKind.ChangeGiven, $"{minor / 100m:0.00}", "to the bank") { Order = 1 }, Shop.Odile, witness))).Objection;
+            _today, new(form ?? Guid.NewGuid(), SafeMovementKind.ChangeGiven, $"{minor / 100m:0.00}", "to the bank") { Order = 1 },
+            Shop.Odile, witness))).Objection;
 
-        Assert.Empty(await Shop.Ask((SafeDesk desk) => desk.Order(_today, Guid.NewGuid(), new Dictionary<long, string> { [100] = "40" }, Shop.Odile)));
+        Assert.Empty(await Shop.Ask((SafeDesk desk) =>
+            desk.Order(_today, Guid.NewGuid(), new Dictionary<long, string> { [100] = "40" }, Shop.Odile)));
         Assert.Null(await Move(15_00, null));
         Assert.Contains("two people", await Move(15_00, null), StringComparison.Ordinal); // slices of one sum
-        Assert.Contains("someone else", await Move(25_00, Shop.Odile), StringComparison.Ordinal);
+        Assert.Contains("Someone else", await Move(25_00, Shop.Odile), StringComparison.Ordinal);
         Assert.NotNull(await Move(9_999_999_00, Shop.Tamsin));
         var form = Guid.NewGuid();
         Assert.Null(await Move(25_00, Shop.Tamsin, form));

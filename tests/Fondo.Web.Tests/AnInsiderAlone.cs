@@ -12,7 +12,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Tests;
 
-/// <summary>A game: a supervisor with nobody else's secret plays random acts through the doors, and tries to make a shortage go away, to loosen a control, or to get money out of the safe.
+/// <summary>A game: a supervisor with nobody else's secret plays random acts through the doors, and tries to make a shortage go away, to
+/// loosen a control, or to get money out of the safe.
 /// <c>GAME_SEEDS</c> and <c>GAME_STEPS</c> play more, <c>GAME_FROM</c> from another seed on.</summary>
 public sealed class AnInsiderAlone
 {
@@ -22,7 +23,8 @@ public sealed class AnInsiderAlone
 
     private static readonly string[] _registers = ["L1", "L2", "L3", "L4", "SA", "SB", "GY", "BK"];
 
-    private static int From(string name, int otherwise) => int.TryParse(Environment.GetEnvironmentVariable(name), CultureInfo.InvariantCulture, out var number) ? number : otherwise;
+    private static int From(string name, int otherwise) =>
+        int.TryParse(Environment.GetEnvironmentVariable(name), CultureInfo.InvariantCulture, out var number) ? number : otherwise;
 
     [Fact]
     public async Task Never_wins()
@@ -67,7 +69,8 @@ public sealed class AnInsiderAlone
 
     /// <summary>What matters, as the store has it.</summary>
     private sealed record Standing(
-        Money Limit, Policy Policy, IReadOnlyDictionary<CellKey, (Money Variance, Money? Proof, bool IsUnresolved)> Cells, bool IsClosed, Money OutOfTheSafe, int Deposits, int Keys, int Approvers, IReadOnlyDictionary<CellKey, Money> ByFiles)
+        Money Limit, Policy Policy, IReadOnlyDictionary<CellKey, (Money Variance, Money? Proof, bool IsUnresolved)> Cells, bool IsClosed,
+        Money OutOfTheSafe, int Deposits, int Keys, int Approvers, IReadOnlyDictionary<CellKey, Money> ByFiles)
     {
         public static async Task<Standing> Of(Shop shop)
         {
@@ -81,7 +84,8 @@ public sealed class AnInsiderAlone
                 view.IsClosed, new(taken),
                 await shop.InStore(db => db.Deposits.CountAsync()), await shop.InStore(db => db.RegisterKeys.CountAsync()),
                 await shop.InStore(db => db.Users.CountAsync(p => p.Role == Role.Supervisor || p.Role == Role.Manager)),
-                files.GroupBy(c => new CellKey(c.Register is null ? null : new(c.Register), c.Drawer is null ? null : new(c.Drawer), new(c.Tender))).ToDictionary(g => g.Key, g => new Money(g.Sum(c => c.Amount))));
+                files.GroupBy(c => new CellKey(c.Register is null ? null : new(c.Register), c.Drawer is null ? null : new(c.Drawer),
+                    new(c.Tender))).ToDictionary(g => g.Key, g => new Money(g.Sum(c => c.Amount))));
         }
 
         public IEnumerable<string> WonAgainst(Standing begun)
@@ -91,10 +95,13 @@ public sealed class AnInsiderAlone
                 yield return "the day closed";
             }
 
-            // A count typed anew is the insider's own word, and the safe and the deposit, counted by two, do not have it: it wins only at the close.
+            // A count typed anew is the insider's own word, and the safe and the deposit, counted by two, do not have it: it wins only at
+            // the close.
             foreach (var (key, was) in begun.Cells.Where(c => c.Value.IsUnresolved && c.Value.Variance.Abs() > Limit))
             {
-                if (!Cells.TryGetValue(key, out var now) ? key.Drawer is null : !now.IsUnresolved && (key.Drawer is null || now.Proof == was.Proof))
+                if (!Cells.TryGetValue(key, out var now)
+                    ? key.Drawer is null
+                    : !now.IsUnresolved && (key.Drawer is null || now.Proof == was.Proof))
                 {
                     yield return $"{key} is no longer off";
                 }
@@ -132,7 +139,8 @@ public sealed class AnInsiderAlone
 
         private string Register => Any(_registers);
 
-        private string Amount => Any("300.00", "38.89", "35.00", "13.31", "15.45", "9.00", "53.16", ((random.Next(1, 40_000)) / 100m).ToString("0.00", CultureInfo.InvariantCulture));
+        private string Amount => Any("300.00", "38.89", "35.00", "13.31", "15.45", "9.00", "53.16",
+            ((random.Next(1, 40_000)) / 100m).ToString("0.00", CultureInfo.InvariantCulture));
 
         private string Witness => Any(["p02", "p01", "p15", .. _made]);
 
@@ -152,31 +160,76 @@ public sealed class AnInsiderAlone
                 case 3:
                     return await DayJson();
                 case 4:
-                    return await Post($"{Cell()}?handler=Entry", new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = Any("Accept", "Record", "Carry", "Claim", "Reclassify", "Recount"), ["Amount"] = Amount, ["Reason"] = "as it was", ["Moved"] = Any("PaidOut", "PaidIn", "Drop") });
+                    return await Post($"{Cell()}?handler=Entry",
+                        new()
+                        {
+                            ["Id"] = Guid.NewGuid().ToString(),
+                            ["Kind"] = Any("Accept", "Record", "Carry", "Claim", "Reclassify", "Recount"),
+                            ["Amount"] = Amount,
+                            ["Reason"] = "as it was",
+                            ["Moved"] = Any("PaidOut", "PaidIn", "Drop")
+                        });
                 case 5:
                     return await Take();
                 case 6:
                     return await Approve();
                 case 7:
-                    return await Post($"{Day}/safe?handler=Move", new() { ["form"] = Guid.NewGuid().ToString(), ["kind"] = Any(Enum.GetNames<SafeMovementKind>()), ["amount"] = Amount, ["reason"] = "petty cash", ["register"] = Register, ["witness"] = Any("", Witness), ["witness-pin"] = Pin });
+                    return await Post($"{Day}/safe?handler=Move",
+                        new()
+                        {
+                            ["form"] = Guid.NewGuid().ToString(),
+                            ["kind"] = Any(Enum.GetNames<SafeMovementKind>()),
+                            ["amount"] = Amount,
+                            ["reason"] = "petty cash",
+                            ["register"] = Register,
+                            ["witness"] = Any("", Witness),
+                            ["witness-pin"] = Pin
+                        });
                 case 8:
-                    return await Post($"{Day}/deposit", new() { ["form"] = Guid.NewGuid().ToString(), ["bag"] = $"B{++_ids}", ["witness"] = Witness, ["witness-pin"] = Pin, ["p2000"] = "5" });
+                    return await Post($"{Day}/deposit",
+                        new()
+                        {
+                            ["form"] = Guid.NewGuid().ToString(),
+                            ["bag"] = $"B{++_ids}",
+                            ["witness"] = Witness,
+                            ["witness-pin"] = Pin,
+                            ["p2000"] = "5"
+                        });
                 case 9:
                     return await Person();
                 case 10:
-                    return await Post("/store?handler=Key", new() { ["register"] = Register, ["second"] = Witness, ["second-pin"] = Pin }, "/store");
+                    return await Post("/store?handler=Key", new() { ["register"] = Register, ["second"] = Witness, ["second-pin"] = Pin },
+                        "/store");
                 case 11:
                     return await Held();
                 case 12:
-                    return await Post($"{Day}/close?handler={Any("Close", "SignOff", "Excuse")}", new() { ["register"] = Register, ["gate"] = Any("Cells", "Counts", "Safe", "Batches"), ["item"] = Any("safe", "L2/L2-A/cash", "L4-A"), ["reason"] = "late" }, $"{Day}/close");
+                    return await Post($"{Day}/close?handler={Any("Close", "SignOff", "Excuse")}",
+                        new()
+                        {
+                            ["register"] = Register,
+                            ["gate"] = Any("Cells", "Counts", "Safe", "Batches"),
+                            ["item"] = Any("safe", "L2/L2-A/cash", "L4-A"),
+                            ["reason"] = "late"
+                        }, $"{Day}/close");
                 case 13:
-                    return await Post($"{Day}/count/{Any("L4-A", "L2-A", "safe")}", new() { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = $"{random.Next(1, 4)}", ["p2000"] = $"{random.Next(120)}", ["reason"] = "counted again", ["witness"] = Witness, ["witness-pin"] = Pin });
+                    return await Post($"{Day}/count/{Any("L4-A", "L2-A", "safe")}",
+                        new()
+                        {
+                            ["form"] = Guid.NewGuid().ToString(),
+                            ["attempt"] = $"{random.Next(1, 4)}",
+                            ["p2000"] = $"{random.Next(120)}",
+                            ["reason"] = "counted again",
+                            ["witness"] = Witness,
+                            ["witness-pin"] = Pin
+                        });
                 case 14:
                     return await Decide();
                 case 15:
                     return await SetUp();
                 default:
-                    return await Upload("statement.csv", string.Create(CultureInfo.InvariantCulture, $"statement,account,currency,from,to,opening,closing,booked,amount,reference,text,items\nS{++_ids},4471,USD,2026-11-21,2026-11-21,0.00,{Amount},2026-11-21,{Amount},R{_ids},DEPOSIT,\n"));
+                    return await Upload("statement.csv",
+                        string.Create(CultureInfo.InvariantCulture,
+                            $"statement,account,currency,from,to,opening,closing,booked,amount,reference,text,items\nS{++_ids},4471,USD,2026-11-21,2026-11-21,0.00,{Amount},2026-11-21,{Amount},R{_ids},DEPOSIT,\n"));
             }
         }
 
@@ -206,7 +259,8 @@ public sealed class AnInsiderAlone
             var lines = Enumerable.Range(0, random.Next(1, 4)).Select(_ =>
             {
                 var register = Register;
-                var head = $$"""{"id":"{{register}}-{{++_ids}}","register":"{{register}}","drawer":"{{register}}-A","cashier":"p13","at":"2026-11-21T1{{random.Next(0, 8)}}:30:00-05:00",""";
+                var head =
+                    $$"""{"id":"{{register}}-{{++_ids}}","register":"{{register}}","drawer":"{{register}}-A","cashier":"p13","at":"2026-11-21T1{{random.Next(0, 8)}}:30:00-05:00",""";
                 return random.Next(3) switch
                 {
                     0 => $$"""{{head}}"kind":"{{Any("paid-out", "paid-in")}}","amount":"{{Amount}}","reason":"supplies"}""",
@@ -221,7 +275,8 @@ public sealed class AnInsiderAlone
         {
             var (kind, by, witness, at) = (Any("closing", "safe"), Witness, Witness, "2026-11-21T21:50:00-05:00");
             var pieces = $"{{\"20.00\":{random.Next(80)}}}";
-            return $"[{{\"id\":\"k{++_ids}\",\"kind\":\"{kind}\",\"drawer\":\"{Register}-A\",\"by\":\"{by}\",\"witness\":\"{witness}\",\"at\":\"{at}\",\"attempt\":{random.Next(1, 5)},\"cash\":{pieces}}}]";
+            return $"[{{\"id\":\"k{++_ids}\",\"kind\":\"{kind}\",\"drawer\":\"{Register}-A\",\"by\":\"{by}\",\"witness\":\""
+                + $"{witness}\",\"at\":\"{at}\",\"attempt\":{random.Next(1, 5)},\"cash\":{pieces}}}]";
         }
 
         private string Sale(string head)
@@ -231,7 +286,9 @@ public sealed class AnInsiderAlone
         }
 
         private Task<string> Rows() => Upload("batches.csv", string.Create(CultureInfo.InvariantCulture,
-            $"terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\nT-0{random.Next(1, 10)},{random.Next(300, 999)},{++_ids},2026-11-21T18:00:00-05:00,{Any("sale", "refund")},{Amount},,,heron,1234,{_ids},{_ids},chip,\n"));
+            $"terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\nT-0{random.Next(1, 10)},"
+                + $"{random.Next(300, 999)},{++_ids},2026-11-21T18:00:00-05:00,{Any("sale", "refund")},{Amount},,,heron,1234,{_ids},"
+                + $"{_ids},chip,\n"));
 
         private async Task<string> DayJson()
         {
@@ -241,7 +298,8 @@ public sealed class AnInsiderAlone
             return await Upload("day.json", loose.ToJsonString());
         }
 
-        private string Cell() => $"{Day}/cell/{Any("L2/L2-A/cash", "L1/-/credit", "GY/-/credit", "WO/-/online", "SB/-/credit", "-/B-309/@bag")}";
+        private string Cell() =>
+            $"{Day}/cell/{Any("L2/L2-A/cash", "L1/-/credit", "GY/-/credit", "WO/-/online", "SB/-/credit", "-/B-309/@bag")}";
 
         private async Task<string> Take()
         {
@@ -249,7 +307,8 @@ public sealed class AnInsiderAlone
             using var answer = await visitor.Get(cell);
             if (answer.StatusCode == System.Net.HttpStatusCode.OK && (await Visitor.Read(answer)).QuerySelector("form.take") is { } form)
             {
-                var fields = form.QuerySelectorAll("input[name]").DistinctBy(i => i.GetAttribute("name")).ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value") ?? "");
+                var fields = form.QuerySelectorAll("input[name]").DistinctBy(i => i.GetAttribute("name"))
+                    .ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value") ?? "");
                 fields.Remove("__RequestVerificationToken");
                 return await Post($"{cell}?handler=Take", fields, cell);
             }
@@ -259,40 +318,74 @@ public sealed class AnInsiderAlone
 
         private async Task<string> Approve()
         {
-            var waiting = await shop.InStore(db => db.Entries.Where(e => e.NeedsApproval && e.Approval == null).Select(e => e.Id).ToListAsync());
-            return waiting.Count == 0 ? "nothing waits" : await Post($"{Day}/approvals", new() { ["entry"] = waiting[random.Next(waiting.Count)].ToString(), ["approver"] = Witness, ["pin"] = Pin });
+            var waiting =
+                await shop.InStore(db => db.Entries.Where(e => e.NeedsApproval && e.Approval == null).Select(e => e.Id).ToListAsync());
+            return waiting.Count == 0
+                ? "nothing waits"
+                : await Post($"{Day}/approvals",
+                    new() { ["entry"] = waiting[random.Next(waiting.Count)].ToString(), ["approver"] = Witness, ["pin"] = Pin });
         }
 
         private async Task<string> Person()
         {
             var id = Any("p77", "p78", "p15", "p02");
             _made.Add(id);
-            return await Post("/people", new() { ["PersonId"] = id, ["Name"] = Any("Dara Petrov", "Tamsin Okafor", "Tаmsin Okafor"), ["Role"] = Any("Cashier", "Supervisor"), ["Pin"] = "826419", ["second"] = Witness, ["second-pin"] = Pin });
+            return await Post("/people", new()
+            {
+                ["PersonId"] = id,
+                ["Name"] = Any("Dara Petrov", "Tamsin Okafor", "Tаmsin Okafor"),
+                ["Role"] = Any("Cashier", "Supervisor"),
+                ["Pin"] = "826419",
+                ["second"] = Witness,
+                ["second-pin"] = Pin
+            });
         }
 
         private async Task<string> Held()
         {
-            var ids = await shop.InStore(db => db.HeldFiles.Where(h => !db.HeldEnds.Any(e => e.Held == h.Id)).Select(h => h.Id).ToListAsync());
+            var ids =
+                await shop.InStore(db => db.HeldFiles.Where(h => !db.HeldEnds.Any(e => e.Held == h.Id)).Select(h => h.Id).ToListAsync());
             return ids.Count == 0 ? "no files wait"
-                : await Post("/take-in?handler=Held", new() { ["id"] = ids[random.Next(ids.Count)].ToString(), ["how"] = Any("agree", "agree", "agree", "give-up"), ["who"] = Witness, ["pin"] = Pin }, "/take-in");
+                : await Post("/take-in?handler=Held",
+                    new()
+                    {
+                        ["id"] = ids[random.Next(ids.Count)].ToString(),
+                        ["how"] = Any("agree", "agree", "agree", "give-up"),
+                        ["who"] = Witness,
+                        ["pin"] = Pin
+                    }, "/take-in");
         }
 
         private async Task<string> Decide()
         {
             var ids = await shop.InStore(db => db.Aside.Where(a => a.Decision == null).Select(a => a.Id).ToListAsync());
             return ids.Count == 0 ? "no line waits"
-                : await Post($"{Day}/take-in?handler=Decide", new() { ["id"] = $"{ids[random.Next(ids.Count)]}", ["how"] = Any("instead", "again", "out"), ["reason"] = "it is right" });
+                : await Post($"{Day}/take-in?handler=Decide",
+                    new()
+                    {
+                        ["id"] = $"{ids[random.Next(ids.Count)]}",
+                        ["how"] = Any("instead", "again", "out"),
+                        ["reason"] = "it is right"
+                    });
         }
 
         private async Task<string> SetUp()
         {
             var json = JsonNode.Parse(Shop.Made.Files["day.json"])!;
             json["policy"]!["approvalAbove"] = "9000.00";
-            using var form = new MultipartFormDataContent { { new StringContent(await visitor.Token("/store")), "__RequestVerificationToken" }, { new StringContent(Any("2026-11-21", "2026-11-22")), "from" } };
+            using var form = new MultipartFormDataContent
+            {
+                { new StringContent(await visitor.Token("/store")), "__RequestVerificationToken" },
+                { new StringContent(Any("2026-11-21", "2026-11-22")), "from" }
+            };
             form.Add(new ByteArrayContent(Encoding.UTF8.GetBytes(json.ToJsonString())), "file", "set-up.json");
             using var saved = await visitor.Client.PostAsync("/store?handler=Import", form);
-            var waits = await shop.InStore(db => db.Setups.Where(s => s.Loosens != null && s.Approval == null).Select(s => s.Id).ToListAsync());
-            return waits.Count == 0 ? "a set-up" : await Post("/store?handler=Approve", new() { ["id"] = $"{waits[random.Next(waits.Count)]}", ["second"] = Witness, ["second-pin"] = Pin }, "/store");
+            var waits =
+                await shop.InStore(db => db.Setups.Where(s => s.Loosens != null && s.Approval == null).Select(s => s.Id).ToListAsync());
+            return waits.Count == 0
+                ? "a set-up"
+                : await Post("/store?handler=Approve",
+                    new() { ["id"] = $"{waits[random.Next(waits.Count)]}", ["second"] = Witness, ["second-pin"] = Pin }, "/store");
         }
     }
 }

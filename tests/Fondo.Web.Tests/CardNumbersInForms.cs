@@ -7,7 +7,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Tests;
 
-/// <summary>A full card number typed into any field of any form is kept nowhere. The number is invented: its check digit fits, its issuer does not exist.</summary>
+/// <summary>A full card number typed into any field of any form is kept nowhere. The number is invented: its check digit fits, its issuer
+/// does not exist.</summary>
 public sealed class CardNumbersInForms : InOwnShop
 {
     private const string Number = "4000000000000002";
@@ -41,7 +42,7 @@ public sealed class CardNumbersInForms : InOwnShop
     }
 
     /// <summary>The forms of all pages that links lead to, each kind once.</summary>
-    private async Task<List<(string Page, IHtmlFormElement Form)>> Forms(Visitor visitor)
+    private static async Task<List<(string Page, IHtmlFormElement Form)>> Forms(Visitor visitor)
     {
         var (seen, left, kinds) = (new HashSet<string>(), new Queue<string>(), new HashSet<string>());
         var forms = new List<(string, IHtmlFormElement)>();
@@ -52,7 +53,8 @@ public sealed class CardNumbersInForms : InOwnShop
 
         while (left.TryDequeue(out var path) && seen.Count < 220)
         {
-            if (!seen.Add(Shape(path)) || path.Contains("sign-out", StringComparison.Ordinal) || path.Contains("stand-ins", StringComparison.Ordinal))
+            if (!seen.Add(Shape(path)) || path.Contains("sign-out", StringComparison.Ordinal)
+                || path.Contains("stand-ins", StringComparison.Ordinal))
             {
                 continue;
             }
@@ -69,7 +71,8 @@ public sealed class CardNumbersInForms : InOwnShop
                 left.Enqueue(link.StartsWith('?') ? path.Split('?')[0] + link : link.Split('#')[0]);
             }
 
-            foreach (var form in page.QuerySelectorAll<IHtmlFormElement>("form[method=post i]").Where(f => f.GetAttribute("action")?.Contains("sign-out", StringComparison.Ordinal) != true))
+            foreach (var form in page.QuerySelectorAll<IHtmlFormElement>("form[method=post i]")
+                .Where(f => f.GetAttribute("action")?.Contains("sign-out", StringComparison.Ordinal) != true))
             {
                 if (kinds.Add($"{Shape(Target(path, form))} {string.Join(' ', Texts(form).Select(Shape).Distinct())}"))
                 {
@@ -82,7 +85,8 @@ public sealed class CardNumbersInForms : InOwnShop
     }
 
     /// <summary>A path without what only says which one of many alike.</summary>
-    private static string Shape(string path) => string.Concat(path.Select(c => char.IsAsciiDigit(c) ? '0' : c)) is { Length: < 40 } shape ? shape : path[..40];
+    private static string Shape(string path) =>
+        string.Concat(path.Select(c => char.IsAsciiDigit(c) ? '0' : c)) is { Length: < 40 } shape ? shape : path[..40];
 
     private static string Target(string page, IHtmlFormElement form) => form.GetAttribute("action") is { Length: > 0 } action
         ? action.StartsWith('?') ? page.Split('?')[0] + action : action
@@ -111,12 +115,15 @@ public sealed class CardNumbersInForms : InOwnShop
         return values;
     }
 
-    /// <summary>Where the number stands in the database, by a look of the test's own: digits of any script, whatever stands between them.</summary>
+    /// <summary>Where the number stands in the database, by a look of the test's own: digits of any script, whatever stands between
+    /// them.</summary>
     private Task<List<string>> Kept() => Shop.InStore(async db =>
     {
         var (kept, connection) = (new List<string>(), (SqliteConnection)db.Database.GetDbConnection());
         await db.Database.OpenConnectionAsync();
-        var tables = await db.Database.SqlQuery<string>($"SELECT name AS Value FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite%'").ToListAsync();
+        var tables =
+            await db.Database.SqlQuery<string>($"SELECT name AS Value FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite%'")
+                .ToListAsync();
         foreach (var table in tables)
         {
             await using var command = connection.CreateCommand();

@@ -21,7 +21,8 @@ public sealed class CarriedTogether : SmallShop
         var page = await odile.Page("/2026-11-22/carried");
         var form = page.QuerySelector("form.answer[data-sends=carried]")!;
         Assert.Equal("Carry all three on", form.QuerySelector("button[name=all]")!.TextContent);
-        var fields = form.QuerySelectorAll("input[name]").Where(i => i.GetAttribute("name") != "__RequestVerificationToken").ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value") ?? "");
+        var fields = form.QuerySelectorAll("input[name]").Where(i => i.GetAttribute("name") != "__RequestVerificationToken")
+            .ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value") ?? "");
         (fields["kind"], fields["owner"], fields["all"]) = ("Carry", "p01", "true");
         Assert.Equal(HttpStatusCode.Redirect, (await odile.Post("/2026-11-22/carried", fields)).StatusCode);
         var view = await Own.Ask(async (DayStore days) => (await days.View(second))!);

@@ -4,7 +4,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Tests;
 
-/// <summary>Somebody who has the file of the database in hands changes a cell of it, takes a row out, or puts one in: the verification names it, whatever table it is.</summary>
+/// <summary>Somebody who has the file of the database in hands changes a cell of it, takes a row out, or puts one in: the verification
+/// names it, whatever table it is.</summary>
 public sealed class ChangedBesideTheTrail : InOwnShop
 {
     /// <summary>Tables and columns that may change without a word, each with the reason.</summary>
@@ -25,7 +26,9 @@ public sealed class ChangedBesideTheTrail : InOwnShop
         ["sqlite_sequence"] = [],
         // A number that only grows; and what the identity library keeps for doors that Fondo does not have.
         ["Days"] = ["Revision"],
-        ["AspNetUsers"] = ["UserName", "NormalizedUserName", "Email", "NormalizedEmail", "EmailConfirmed", "SecurityStamp", "ConcurrencyStamp", "PhoneNumber", "PhoneNumberConfirmed", "TwoFactorEnabled", "LockoutEnd", "LockoutEnabled", "AccessFailedCount"],
+        ["AspNetUsers"] = ["UserName", "NormalizedUserName", "Email", "NormalizedEmail", "EmailConfirmed", "SecurityStamp",
+            "ConcurrencyStamp", "PhoneNumber", "PhoneNumberConfirmed", "TwoFactorEnabled", "LockoutEnd", "LockoutEnabled",
+            "AccessFailedCount"],
     };
 
     private static readonly int _seed = Environment.TickCount & 0xFFFF;
@@ -43,7 +46,8 @@ public sealed class ChangedBesideTheTrail : InOwnShop
             var changeable = columns.Except(_free.GetValueOrDefault(table, [])).ToList();
             foreach (var column in changeable.OrderBy(_ => random.Next()).Take(3))
             {
-                await Try($"{table}.{column} changed", [$"UPDATE {table} SET \"{column}\" = {Other(table, column)} WHERE rowid = {Row(table)}"], unseen);
+                await Try($"{table}.{column} changed",
+                    [$"UPDATE {table} SET \"{column}\" = {Other(table, column)} WHERE rowid = {Row(table)}"], unseen);
             }
 
             await Try($"a row of {table} taken out", [$"DELETE FROM {table} WHERE rowid = {Row(table)}"], unseen);
@@ -97,7 +101,8 @@ public sealed class ChangedBesideTheTrail : InOwnShop
                 unseen.Add(what);
             }
         }
-        catch (Exception e) when (e is SqliteException or InvalidOperationException or FormatException or ArgumentException or KeyNotFoundException)
+        catch (Exception e) when (e is SqliteException or InvalidOperationException or FormatException or ArgumentException
+            or KeyNotFoundException)
         {
             // It does not even read: nobody takes that for sound.
         }
@@ -114,27 +119,34 @@ public sealed class ChangedBesideTheTrail : InOwnShop
     private async Task MuchIsDone()
     {
         var (odile, path) = (await Shop.SignedIn(), $"{Shop.Day}/cell/L2/L2-A/cash");
-        await odile.Post($"{path}?handler=Entry", new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Accept", ["Amount"] = "30.00", ["Reason"] = "not found" }, path);
+        await odile.Post($"{path}?handler=Entry",
+            new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Accept", ["Amount"] = "30.00", ["Reason"] = "not found" }, path);
         var entry = await Shop.InStore(db => db.Entries.Select(e => e.Id).SingleAsync());
         await odile.Post($"{path}?handler=Approve", new() { ["entry"] = entry.ToString(), ["approver"] = "p02", ["pin"] = "7410" }, path);
         await odile.Post($"{Shop.Day}/count/L4-A", new() { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p2000"] = "3" });
         await odile.Post("/store?handler=Key", new() { ["register"] = "L1", ["second"] = "p02", ["second-pin"] = "7410" }, "/store");
         var key = await Shop.InStore(db => db.RegisterKeys.OrderBy(k => k.MadeAt).Select(k => k.Id).FirstAsync());
         await odile.Post("/store?handler=Revoke", new() { ["id"] = key.ToString() }, "/store");
-        await odile.Upload($"{Shop.Day}/take-in", ("lane 2.jsonl", System.Text.Encoding.UTF8.GetBytes("""{"id":"L2-990001","register":"L2","drawer":"L2-A","cashier":"p13","at":"2026-11-21T17:30:00-05:00","kind":"paid-out","amount":"300.00","reason":"supplies"}""")));
+        await odile.Upload($"{Shop.Day}/take-in",
+            ("lane 2.jsonl",
+                System.Text.Encoding.UTF8.GetBytes(
+                    """{"id":"L2-990001","register":"L2","drawer":"L2-A","cashier":"p13","at":"2026-11-21T17:30:00-05:00","kind":"paid-out","amount":"300.00","reason":"supplies"}""")));
         await odile.AgreeToFiles();
     }
 
     private Task<List<(string Table, List<string> Columns)>> Tables() => Shop.InStore(async db =>
     {
         var tables = new List<(string, List<string>)>();
-        foreach (var table in await db.Database.SqlQuery<string>($"SELECT name AS Value FROM sqlite_master WHERE type = 'table' ORDER BY name").ToListAsync())
+        foreach (var table
+            in await db.Database.SqlQuery<string>($"SELECT name AS Value FROM sqlite_master WHERE type = 'table' ORDER BY name")
+                .ToListAsync())
         {
             var isFree = _free.TryGetValue(table, out var free) && free.Length == 0;
             var count = $"SELECT COUNT(*) AS Value FROM \"{table}\"";
             if (!isFree && (await db.Database.SqlQueryRaw<long>(count).ToListAsync())[0] > 0)
             {
-                tables.Add((table, await db.Database.SqlQuery<string>($"SELECT name AS Value FROM pragma_table_info({table})").ToListAsync()));
+                tables.Add((table, await db.Database.SqlQuery<string>($"SELECT name AS Value FROM pragma_table_info({table})")
+                    .ToListAsync()));
             }
         }
 
@@ -147,6 +159,7 @@ public sealed class ChangedBesideTheTrail : InOwnShop
     private static string Other(string table, string column)
     {
         var value = $"(SELECT \"{column}\" FROM {table} WHERE rowid = {Row(table)})";
-        return $"CASE WHEN {value} IN (0, 1) AND typeof({value}) = 'integer' THEN 1 - {value} WHEN typeof({value}) = 'integer' THEN {value} + 1 WHEN {value} IS NULL THEN '7' ELSE {value} || '7' END";
+        return $"CASE WHEN {value} IN (0, 1) AND typeof({value}) = 'integer' THEN 1 - {value} WHEN typeof({value}) = 'integer' THEN "
+            + $"{value} + 1 WHEN {value} IS NULL THEN '7' ELSE {value} || '7' END";
     }
 }

@@ -18,9 +18,11 @@ public sealed class CustomersListed : InOwnShop
         return $$"""{"id":"L2-{{++_next}}","register":"L2","drawer":"L2-A","cashier":"p11","at":"2026-11-21T12:{{_next % 60:00}}:00-05:00","kind":"sale","lines":[{"sku":"","name":"{{line}}","amount":"{{total}}","tax":"0.00","ebt":false{{tender.Split('|')[0]}}}],"subtotal":"{{total}}","discount":"0.00","tax":"0.00","fee":"0.00","rounding":"0.00","total":"{{total}}","tenders":[{"type":"{{tender.Split('|')[1]}}","amount":"{{total}}"{{tender.Split('|')[2]}}}]}""";
     }
 
-    private string Charges(decimal amount, string invoice) => Ticket(amount, "Clay pot", $"|house-account|,\"ref\":\"{invoice}\",\"name\":\"Linden Hall\"");
+    private string Charges(decimal amount, string invoice) =>
+        Ticket(amount, "Clay pot", $"|house-account|,\"ref\":\"{invoice}\",\"name\":\"Linden Hall\"");
 
-    private string Pays(decimal amount, string? invoice) => Ticket(amount, "Paid on account", $",\"account\":\"account-payment\"{(invoice is null ? "" : $",\"ref\":\"{invoice}\"")}|cash|");
+    private string Pays(decimal amount, string? invoice) =>
+        Ticket(amount, "Paid on account", $",\"account\":\"account-payment\"{(invoice is null ? "" : $",\"ref\":\"{invoice}\"")}|cash|");
 
     private async Task Ring(params string[] tickets)
     {
@@ -30,9 +32,11 @@ public sealed class CustomersListed : InOwnShop
     }
 
     private static string Row(IDocument page, string number) =>
-        string.Join(' ', page.QuerySelectorAll(".customers tbody tr").Single(r => r.QuerySelector("th")!.TextContent == number).QuerySelectorAll("td").Skip(3).Select(c => c.TextContent.Trim()));
+        string.Join(' ', page.QuerySelectorAll(".customers tbody tr").Single(r => r.QuerySelector("th")!.TextContent == number)
+            .QuerySelectorAll("td").Skip(3).Select(c => c.TextContent.Trim()));
 
-    private static string Item(string reference) => $"/customers/item?account={Uri.EscapeDataString(Accounts)}&reference={Uri.EscapeDataString(reference)}";
+    private static string Item(string reference) =>
+        $"/customers/item?account={Uri.EscapeDataString(Accounts)}&reference={Uri.EscapeDataString(reference)}";
 
     [Fact]
     public async Task An_invoice_is_pending_until_nothing_is_left()
@@ -48,7 +52,9 @@ public sealed class CustomersListed : InOwnShop
         var item = await odile.Page(Item("INV-7"));
         Assert.Contains("25.00 of invoice INV-7 is still owed", item.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(2, item.QuerySelectorAll("tbody tr").Length);
-        Assert.Contains("A sale of 40.00", (await odile.Page(item.QuerySelector("tbody a")!.GetAttribute("href")!)).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("A sale of 40.00",
+            (await odile.Page(item.QuerySelector("tbody a")!.GetAttribute("href")!)).QuerySelector("h1")!.TextContent,
+            StringComparison.Ordinal);
 
         await Ring(Pays(25m, "INV-7"));
         Assert.DoesNotContain((await odile.Page("/customers")).QuerySelectorAll(".customers tbody th"), r => r.TextContent == "INV-7");
@@ -85,12 +91,15 @@ public sealed class CustomersListed : InOwnShop
     {
         var odile = await Shop.SignedIn();
         await Ring(Charges(40m, "INV-7"));
-        await Ring($$"""{"id":"L2-{{_next + 1}}","register":"L2","drawer":"L2-A","cashier":"p11","at":"2026-11-21T12:59:00-05:00","kind":"void","original":"L2-{{_next}}"}""");
-        Assert.DoesNotContain((await odile.Page("/customers?all=true")).QuerySelectorAll(".customers tbody th"), r => r.TextContent == "INV-7");
+        await Ring(
+            $$"""{"id":"L2-{{_next + 1}}","register":"L2","drawer":"L2-A","cashier":"p11","at":"2026-11-21T12:59:00-05:00","kind":"void","original":"L2-{{_next}}"}""");
+        Assert.DoesNotContain((await odile.Page("/customers?all=true")).QuerySelectorAll(".customers tbody th"),
+            r => r.TextContent == "INV-7");
     }
 
     [Fact]
-    public async Task Cashiers_do_not_see_it() => Assert.NotEqual(System.Net.HttpStatusCode.OK, (await (await Shop.Cashier()).Get("/customers")).StatusCode);
+    public async Task Cashiers_do_not_see_it() =>
+        Assert.NotEqual(System.Net.HttpStatusCode.OK, (await (await Shop.Cashier()).Get("/customers")).StatusCode);
 }
 
 /// <summary>The same with closed days behind it: the list, the closes and the books say one thing.</summary>
@@ -115,12 +124,15 @@ public sealed class CustomersOverDays : IDisposable
                 books[sum.Account] = books.GetValueOrDefault(sum.Account) + decimal.Parse(sum.Amount, CultureInfo.InvariantCulture);
             }
 
-            Assert.All(doc.CustomerAccounts, a => Assert.Equal(books.GetValueOrDefault(a.Account), decimal.Parse(a.Balance, CultureInfo.InvariantCulture)));
+            Assert.All(doc.CustomerAccounts,
+                a => Assert.Equal(books.GetValueOrDefault(a.Account), decimal.Parse(a.Balance, CultureInfo.InvariantCulture)));
             var page = await odile.Page($"/customers?to={doc.TradingDay}");
             foreach (var account in doc.CustomerAccounts.Where(a => a.Balance != "0.00"))
             {
-                var says = page.QuerySelectorAll("p.hint").Single(p => p.TextContent.StartsWith(account.Account, StringComparison.Ordinal)).TextContent;
-                Assert.Contains($"stands at {Math.Abs(decimal.Parse(account.Balance, CultureInfo.InvariantCulture)):N2}", says.Replace("−", "", StringComparison.Ordinal), StringComparison.Ordinal);
+                var says = page.QuerySelectorAll("p.hint").Single(p =>
+                    p.TextContent.StartsWith(account.Account, StringComparison.Ordinal)).TextContent;
+                Assert.Contains($"has a balance of {Math.Abs(decimal.Parse(account.Balance, CultureInfo.InvariantCulture)):N2}",
+                    says.Replace("−", "", StringComparison.Ordinal), StringComparison.Ordinal);
             }
         }
     }
@@ -131,14 +143,18 @@ public sealed class CustomersOverDays : IDisposable
         var odile = await _shop.SignedIn();
         var page = await odile.Page("/span?from=2026-11-16&to=2026-11-19");
         Assert.Contains("every account is what its items come to", page.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
-        var bank = page.QuerySelectorAll("h2").Single(h => h.TextContent.EndsWith("against the bank", StringComparison.Ordinal)).NextElementSibling!;
+        var bank = page.QuerySelectorAll("h2").Single(h =>
+            h.TextContent.EndsWith("against the bank", StringComparison.Ordinal)).NextElementSibling!;
         Assert.Equal("0.00", bank.QuerySelectorAll("tbody tr")[^1].QuerySelectorAll("td")[^1].TextContent);
         var csv = await (await odile.Get("/span?handler=File&kind=csv&from=2026-11-16&to=2026-11-19")).Content.ReadAsStringAsync();
         var rows = csv.Split("\r\n", StringSplitOptions.RemoveEmptyEntries)[1..].Select(r => r.Split(',')).ToList();
         Assert.Equal(4, rows.Select(r => r[0]).Distinct().Count());
-        Assert.Equal(0, rows.Sum(r => (r[3].Length > 0 ? decimal.Parse(r[3], CultureInfo.InvariantCulture) : 0) - (r[4].Length > 0 ? decimal.Parse(r[4], CultureInfo.InvariantCulture) : 0)));
+        Assert.Equal(0, rows.Sum(r => (r[3].Length > 0 ? decimal.Parse(r[3], CultureInfo.InvariantCulture) : 0) - (r[4].Length > 0
+            ? decimal.Parse(r[4], CultureInfo.InvariantCulture)
+            : 0)));
         var journal = await (await odile.Get("/span?handler=File&kind=journal&from=2026-11-16&to=2026-11-19")).Content.ReadAsStringAsync();
         Assert.Equal(4, journal.Split("\n2026-").Length);
-        Assert.Equal(System.Net.HttpStatusCode.OK, (await odile.Get("/span?handler=File&kind=xlsx&from=2026-11-16&to=2026-11-19")).StatusCode);
+        Assert.Equal(System.Net.HttpStatusCode.OK,
+            (await odile.Get("/span?handler=File&kind=xlsx&from=2026-11-16&to=2026-11-19")).StatusCode);
     }
 }

@@ -4,7 +4,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Tests;
 
-/// <summary>The second line of defence: a stored record that does not read, however that came, is named, and the day goes on without it.</summary>
+/// <summary>The second line of defence: a stored record that does not read, however that came, is named, and the day goes on without
+/// it.</summary>
 public sealed class DoesNotRead : IDisposable
 {
     private static readonly DateOnly _day = new(2026, 11, 21);
@@ -16,7 +17,8 @@ public sealed class DoesNotRead : IDisposable
     /// <summary>Damages a stored event, past every door.</summary>
     private Task<string> Damage(string part, string by) => _shop.Tamper(async db =>
     {
-        var record = await db.Records.Where(r => r.Day == _day && r.Kind == RecordKind.Event && r.Json.Contains(part)).OrderBy(r => r.Key).FirstAsync();
+        var record = await db.Records.Where(r => r.Day == _day && r.Kind == RecordKind.Event && r.Json.Contains(part)).OrderBy(r => r.Key)
+            .FirstAsync();
         await db.Records.Where(r => r.Id == record.Id).ExecuteUpdateAsync(s => s.SetProperty(r => r.Json, r => r.Json.Replace(part, by)));
         await db.Days.Where(d => d.Date == _day).ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
         return record.Key;
@@ -55,7 +57,8 @@ public sealed class DoesNotRead : IDisposable
         await supervisor.Page($"{Shop.Day}/board");
         // Nothing is lost: it waits for a person, with what it held.
         Assert.Contains(key, (await supervisor.Page($"{Shop.Day}/take-in")).Body!.TextContent, StringComparison.Ordinal);
-        Assert.Contains(by, await _shop.InStore(db => db.Aside.Where(a => a.Key == key).Select(a => a.Json).SingleAsync()), StringComparison.Ordinal);
+        Assert.Contains(by, await _shop.InStore(db => db.Aside.Where(a => a.Key == key).Select(a => a.Json).SingleAsync()),
+            StringComparison.Ordinal);
         // Somebody who comes to it a second time is told so.
         using var late = await supervisor.Post("/unreadable/2026-11-21", This(), "/days");
         Assert.Equal(HttpStatusCode.Redirect, late.StatusCode);
@@ -67,14 +70,17 @@ public sealed class DoesNotRead : IDisposable
         await _shop.Tamper(async db =>
         {
             await db.Setups.ExecuteUpdateAsync(s => s.SetProperty(x => x.Json, x => x.Json.Replace("\"USD\"", "\"usd?\"")));
-            await db.Records.Where(r => r.Kind == RecordKind.Setup).ExecuteUpdateAsync(s => s.SetProperty(x => x.Json, x => x.Json.Replace("\"USD\"", "\"usd?\"")));
+            await db.Records.Where(r => r.Kind == RecordKind.Setup)
+                .ExecuteUpdateAsync(s => s.SetProperty(x => x.Json, x => x.Json.Replace("\"USD\"", "\"usd?\"")));
             await db.Days.ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
             return 0;
         });
         var supervisor = await _shop.SignedIn();
         using var answer = await supervisor.Get($"{Shop.Day}/board");
-        Assert.True("/unreadable/2026-11-21" == answer.Headers.Location?.ToString(), $"{answer.StatusCode} " + await answer.Content.ReadAsStringAsync());
-        Assert.Contains("The set-up of this day", (await supervisor.Page("/unreadable/2026-11-21")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.True("/unreadable/2026-11-21" == answer.Headers.Location?.ToString(),
+            $"{answer.StatusCode} " + await answer.Content.ReadAsStringAsync());
+        Assert.Contains("The set-up of this day", (await supervisor.Page("/unreadable/2026-11-21")).Body!.TextContent,
+            StringComparison.Ordinal);
         await supervisor.Page("/days");
         await supervisor.Page("/store");
     }

@@ -8,7 +8,9 @@ namespace Fondo.Web.Tests;
 public sealed class Doors : InOwnShop
 {
     private static readonly string[] _pages =
-        ["/", "/days", "/people", "/machines", "/pin", "/trail", "/take-in", $"{Shop.Day}/board", $"{Shop.Day}/take-in", $"{Shop.Day}/count", $"{Shop.Day}/count/L4-A", $"{Shop.Day}/cell/L2/L2-A/cash", $"{Shop.Day}/close", $"{Shop.Day}/close/document", "/nowhere"];
+        ["/", "/days", "/people", "/machines", "/pin", "/trail", "/take-in", $"{Shop.Day}/board", $"{Shop.Day}/take-in",
+            $"{Shop.Day}/count", $"{Shop.Day}/count/L4-A", $"{Shop.Day}/cell/L2/L2-A/cash", $"{Shop.Day}/close",
+            $"{Shop.Day}/close/document", "/nowhere"];
 
     [Fact]
     public async Task Nothing_is_reachable_without_signing_in_but_the_door_itself()
@@ -17,7 +19,9 @@ public sealed class Doors : InOwnShop
         foreach (var page in _pages)
         {
             using var answer = await visitor.Get(page);
-            Assert.True(answer.StatusCode == HttpStatusCode.Redirect ? answer.Headers.Location!.ToString().Contains("/sign-in", StringComparison.Ordinal) : answer.StatusCode == HttpStatusCode.NotFound, $"{page}: {answer.StatusCode}");
+            Assert.True(answer.StatusCode == HttpStatusCode.Redirect
+                ? answer.Headers.Location!.ToString().Contains("/sign-in", StringComparison.Ordinal)
+                : answer.StatusCode == HttpStatusCode.NotFound, $"{page}: {answer.StatusCode}");
         }
 
         foreach (var open in new[] { "/sign-in", "/pair", "/css/fondo.css", "/lib/htmx/htmx.min.js", "/_htmx/antiforgery.js" })
@@ -42,7 +46,8 @@ public sealed class Doors : InOwnShop
             Assert.Equal("no-store", answer.Headers.CacheControl!.ToString());
             var page = await Visitor.Read(answer);
             Assert.Empty(page.QuerySelectorAll("style, script:not([src]), [style], [onclick], [onload], [onsubmit]"));
-            Assert.All(page.QuerySelectorAll("form[method=post]"), f => Assert.NotNull(f.QuerySelector("input[name=__RequestVerificationToken]")));
+            Assert.All(page.QuerySelectorAll("form[method=post]"),
+                f => Assert.NotNull(f.QuerySelector("input[name=__RequestVerificationToken]")));
         }
     }
 
@@ -71,7 +76,7 @@ public sealed class Doors : InOwnShop
         var supervisor = await Shop.SignedIn();
         using var answer = await supervisor.Client.PostAsync($"{Shop.Day}/close?handler=Close", new FormUrlEncodedContent([]));
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
-        Assert.Contains("This form has grown old", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Contains("This form has expired", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
     }
 
     [Fact]
@@ -86,7 +91,8 @@ public sealed class Doors : InOwnShop
     public async Task Five_wrong_pins_then_a_wait_that_grows()
     {
         async Task<string> Try(string pin) =>
-            (await Shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p11", ["Pin"] = pin })).QuerySelector("#sign-in-says")!.TextContent;
+            (await Shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p11", ["Pin"] = pin }))
+                .QuerySelector("#sign-in-says")!.TextContent;
         Assert.Contains("4 tries left", await Try("0000"), StringComparison.Ordinal);
         for (var i = 0; i < 3; i++)
         {
@@ -109,25 +115,31 @@ public sealed class Doors : InOwnShop
     [Fact]
     public async Task Tries_side_by_side_are_no_more_than_tries_in_a_row()
     {
-        await Task.WhenAll(Enumerable.Range(0, 12).Select(_ => Shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p21", ["Pin"] = "0000" })));
+        await Task.WhenAll(Enumerable.Range(0, 12)
+            .Select(_ => Shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p21", ["Pin"] = "0000" })));
         // The fifth begins the wait in the same step, so that no sixth is looked at.
-        Assert.Equal(PinSignIn.FreeTries, await Shop.InStore(db => db.PinTries.Where(p => p.Person == "p21" && p.Address != "*").Select(p => p.Tries).SingleAsync()));
-        Assert.Contains("Too many wrong PINs", (await Shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p21", ["Pin"] = "9631" })).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(PinSignIn.FreeTries,
+            await Shop.InStore(db => db.PinTries.Where(p => p.Person == "p21" && p.Address != "*").Select(p => p.Tries).SingleAsync()));
+        Assert.Contains("Too many wrong PINs",
+            (await Shop.Visit().PostForPage("/sign-in", new() { ["Who"] = "p21", ["Pin"] = "9631" })).Body!.TextContent,
+            StringComparison.Ordinal);
         Shop.Clock.Advance(TimeSpan.FromHours(2));
         await Shop.SignedIn("p21", "9631");
     }
 
     [Fact]
     public async Task Pins_are_hashed() =>
-        Assert.All(await Shop.InStore(db => db.Users.Select(p => p.PasswordHash).ToListAsync()), h => Assert.True(h!.Length > 60 && !h.Contains("2580", StringComparison.Ordinal)));
+        Assert.All(await Shop.InStore(db => db.Users.Select(p => p.PasswordHash).ToListAsync()),
+            h => Assert.True(h!.Length > 60 && !h.Contains("2580", StringComparison.Ordinal)));
 
     [Theory]
     [InlineData("p02", "Cashier")] // the manager, with a PIN that the supervisor would know
     [InlineData("p99", "Supervisor")] // a second self
     public async Task A_supervisor_cannot_make_an_approver(string id, string role)
     {
-        var page = await (await Shop.SignedIn()).PostForPage("/people", new() { ["PersonId"] = id, ["Name"] = "Somebody", ["Role"] = role, ["Pin"] = "8264" });
-        Assert.Contains("made and changed by two", page.Body!.TextContent, StringComparison.Ordinal);
+        var page = await (await Shop.SignedIn())
+            .PostForPage("/people", new() { ["PersonId"] = id, ["Name"] = "Somebody", ["Role"] = role, ["Pin"] = "8264" });
+        Assert.Contains("Adding or changing someone who can approve takes two people", page.Body!.TextContent, StringComparison.Ordinal);
         await Shop.Manager();
         Assert.False(await Shop.InStore(db => db.Users.AnyAsync(p => p.PersonId == "p99")));
     }
@@ -136,7 +148,8 @@ public sealed class Doors : InOwnShop
     public async Task A_supervisor_adds_a_cashier()
     {
         var supervisor = await Shop.SignedIn();
-        using (var saved = await supervisor.Post("/people", new() { ["PersonId"] = "p14", ["Name"] = "Dara Petrov", ["Role"] = "Cashier", ["Pin"] = "8264" }))
+        using (var saved = await supervisor.Post("/people",
+            new() { ["PersonId"] = "p14", ["Name"] = "Dara Petrov", ["Role"] = "Cashier", ["Pin"] = "8264" }))
         {
             Assert.Equal(HttpStatusCode.Redirect, saved.StatusCode);
         }

@@ -10,25 +10,34 @@ public sealed class Finding : InOwnShop
 {
     private static readonly (string Id, string Line)[] _sold =
     [
-        ("L1-700001", Sale("L1-700001", "L1", "L1-A", "p11", "2026-11-21T09:05:00-05:00", "1284.15", """{"type":"check","amount":"1284.15","number":"8812","name":"Mara O'Dell-Quist"}""")),
-        ("L1-700002", Sale("L1-700002", "L1", "L1-A", "p11", "2026-11-21T09:06:00-05:00", "77.31", """{"type":"check","amount":"77.31","number":"8813","name":"100% Wool_Works"}""")),
-        ("L3-700003", Sale("L3-700003", "L3", "L3-A", "p14", "2026-11-21T16:20:00-05:00", "77.31", """{"type":"credit","amount":"77.31","terminal":"T-03","brand":"heron","card":"8812","auth":"ZX91Q4"}""")),
-        ("L3-700004", Sale("L3-700004", "L3", "L3-A", "p14", "2026-11-21T16:21:00-05:00", "12.00", """{"type":"gift-card","amount":"12.00","ref":"5501"}""")),
-        ("L3-700005", Sale("L3-700005", "L3", "L3-A", "p14", "2026-11-21T16:22:00-05:00", "-77.31", """{"type":"credit","amount":"-77.31","terminal":"T-03","brand":"heron","card":"8812"}""", "refund", ",\"original\":\"L3-700003\"")),
+        ("L1-700001", Sale("L1-700001", "L1", "L1-A", "p11", "2026-11-21T09:05:00-05:00", "1284.15",
+            """{"type":"check","amount":"1284.15","number":"8812","name":"Mara O'Dell-Quist"}""")),
+        ("L1-700002", Sale("L1-700002", "L1", "L1-A", "p11", "2026-11-21T09:06:00-05:00", "77.31",
+            """{"type":"check","amount":"77.31","number":"8813","name":"100% Wool_Works"}""")),
+        ("L3-700003", Sale("L3-700003", "L3", "L3-A", "p14", "2026-11-21T16:20:00-05:00", "77.31",
+            """{"type":"credit","amount":"77.31","terminal":"T-03","brand":"heron","card":"8812","auth":"ZX91Q4"}""")),
+        ("L3-700004", Sale("L3-700004", "L3", "L3-A", "p14", "2026-11-21T16:21:00-05:00", "12.00",
+            """{"type":"gift-card","amount":"12.00","ref":"5501"}""")),
+        ("L3-700005", Sale("L3-700005", "L3", "L3-A", "p14", "2026-11-21T16:22:00-05:00", "-77.31",
+            """{"type":"credit","amount":"-77.31","terminal":"T-03","brand":"heron","card":"8812"}""", "refund",
+            ",\"original\":\"L3-700003\"")),
     ];
 
-    private static string Sale(string id, string register, string drawer, string cashier, string at, string total, string tender, string kind = "sale", string more = "") =>
+    private static string Sale(string id, string register, string drawer, string cashier, string at, string total, string tender,
+        string kind = "sale", string more = "") =>
         $$"""{"id":"{{id}}","register":"{{register}}","drawer":"{{drawer}}","cashier":"{{cashier}}","at":"{{at}}","kind":"{{kind}}","lines":[],"subtotal":"{{total}}","tax":"0.00","total":"{{total}}","tenders":[{{tender}}]{{more}}}""";
 
     public override async ValueTask InitializeAsync()
     {
         await base.InitializeAsync();
         using var scope = Shop.Services.CreateScope();
-        var part = await scope.ServiceProvider.GetRequiredService<JournalIntake>().TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', _sold.Select(s => s.Line)))), "p01");
+        var part = await scope.ServiceProvider.GetRequiredService<JournalIntake>()
+            .TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', _sold.Select(s => s.Line)))), "p01");
         Assert.Empty(part.Findings);
     }
 
-    /// <summary>On 1 November 2026 New York's clocks show 01:30 twice: at 05:30 and at 06:30 by universal time. In the morning of that day the offset of midnight is wrong.</summary>
+    /// <summary>On 1 November 2026 New York's clocks show 01:30 twice: at 05:30 and at 06:30 by universal time. In the morning of that day
+    /// the offset of midnight is wrong.</summary>
     [Theory]
     [InlineData("01:30", "2026-11-01T05:31:00+00:00", true)]
     [InlineData("01:30", "2026-11-01T06:29:00+00:00", true)]
@@ -42,15 +51,20 @@ public sealed class Finding : InOwnShop
         {
             var id = await db.Records.MaxAsync(r => r.Id) + 1;
             var ticks = DateTimeOffset.Parse(at, System.Globalization.CultureInfo.InvariantCulture).UtcTicks;
-            await db.Database.ExecuteSqlAsync($"INSERT INTO Records (Id, Day, Kind, Key, Version, Json, Line, TakenAt, TakenBy) VALUES ({id}, '2026-11-21', 'event', {key}, 1, '', 0, 1, 'p01')");
-            return await db.Database.ExecuteSqlAsync($"INSERT INTO Events (Id, Day, Key, Register, Kind, At) VALUES ({id}, '2026-11-21', {key}, 'L1', 'no-sale', {ticks})");
+            await db.Database.ExecuteSqlAsync($"""
+                INSERT INTO Records (Id, Day, Kind, Key, Version, Json, Line, TakenAt, TakenBy)
+                VALUES ({id}, '2026-11-21', 'event', {key}, 1, '', 0, 1, 'p01')
+                """);
+            return await db.Database.ExecuteSqlAsync(
+                $"INSERT INTO Events (Id, Day, Key, Register, Kind, At) VALUES ({id}, '2026-11-21', {key}, 'L1', 'no-sale', {ticks})");
         });
         var found = await (await Shop.SignedIn()).Page($"/find?q={asked}&From=2026-11-01&Until=2026-11-01");
         Assert.Equal(isFound, found.QuerySelectorAll("[data-row]").Any(a => a.TextContent.Trim() == key));
     }
 
     private async Task<List<string>> Found(string asked, string more = "") =>
-        [.. (await (await Shop.SignedIn()).Page($"/find?q={Uri.EscapeDataString(asked)}{more}")).QuerySelectorAll("[data-row]").Select(a => a.TextContent.Trim()).Where(id => id.Contains("-7000", StringComparison.Ordinal)).Order()];
+        [.. (await (await Shop.SignedIn()).Page($"/find?q={Uri.EscapeDataString(asked)}{more}")).QuerySelectorAll("[data-row]")
+            .Select(a => a.TextContent.Trim()).Where(id => id.Contains("-7000", StringComparison.Ordinal)).Order()];
 
     [Theory]
     [InlineData("1284.15", "L1-700001")]
@@ -74,7 +88,8 @@ public sealed class Finding : InOwnShop
     [InlineData("ansel 77.31", "L1-700002")]
     [InlineData("'; DROP TABLE Events; --", "")]
     [InlineData("999999999999999999999.99", "")]
-    public async Task What_is_remembered_leads_to_the_ticket(string asked, string found) => Assert.Equal(found.Split(' ', StringSplitOptions.RemoveEmptyEntries), await Found(asked));
+    public async Task What_is_remembered_leads_to_the_ticket(string asked, string found) =>
+        Assert.Equal(found.Split(' ', StringSplitOptions.RemoveEmptyEntries), await Found(asked));
 
     [Fact]
     public async Task A_register_and_days_narrow_it()
@@ -92,7 +107,8 @@ public sealed class Finding : InOwnShop
         var sold = await visitor.Page($"{Shop.Day}/ticket/L3-700003");
         Assert.Contains("L3-700005", sold.QuerySelector(".ticket-right")!.TextContent, StringComparison.Ordinal);
         var back = await visitor.Page($"{Shop.Day}/ticket/L3-700005");
-        Assert.Equal($"{Shop.Day}/ticket/L3-700003", back.QuerySelectorAll(".ticket-right p a").First(a => a.TextContent == "L3-700003").GetAttribute("href"));
+        Assert.Equal($"{Shop.Day}/ticket/L3-700003",
+            back.QuerySelectorAll(".ticket-right p a").First(a => a.TextContent == "L3-700003").GetAttribute("href"));
         Assert.Contains("A refund of 77.31", back.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
         Assert.DoesNotContain("8812 8812", back.Body!.TextContent, StringComparison.Ordinal);
     }
@@ -103,11 +119,13 @@ public sealed class Finding : InOwnShop
         using (var scope = Shop.Services.CreateScope())
         {
             var old = Sale("L1-700090", "L1", "L1-A", "p11", "2025-10-01T10:00:00-04:00", "31.07", """{"type":"cash","amount":"31.07"}""");
-            Assert.Equal(1, (await scope.ServiceProvider.GetRequiredService<JournalIntake>().TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(old)), "p01")).Taken);
+            Assert.Equal(1, (await scope.ServiceProvider.GetRequiredService<JournalIntake>()
+                .TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(old)), "p01")).Taken);
         }
 
         Assert.Empty(await Found("31.07"));
         Assert.Equal(["L1-700090"], await Found("31.07", "&from=2025-09-01"));
-        Assert.Equal(new DateOnly(2025, 10, 1), await Shop.InStore(db => db.Events.Where(e => e.Key == "L1-700090").Select(e => e.Day).SingleAsync()));
+        Assert.Equal(new DateOnly(2025, 10, 1),
+            await Shop.InStore(db => db.Events.Where(e => e.Key == "L1-700090").Select(e => e.Day).SingleAsync()));
     }
 }

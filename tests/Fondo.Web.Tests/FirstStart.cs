@@ -21,9 +21,13 @@ public sealed class FirstStart : IDisposable
         }
 
         var code = _shop.Services.GetRequiredService<SetUpCode>().Value;
-        Assert.Contains("not the code", (await visitor.PostForPage("/set-up", Shop.FirstPeople("0", "2580"))).Body!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("four to eight digits", (await visitor.PostForPage("/set-up", Shop.FirstPeople(code, "25"))).QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("counted up or down", (await visitor.PostForPage("/set-up", Shop.FirstPeople(code, "1234"))).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("not the code", (await visitor.PostForPage("/set-up", Shop.FirstPeople("0", "2580"))).Body!.TextContent,
+            StringComparison.Ordinal);
+        Assert.Contains("four to eight digits",
+            (await visitor.PostForPage("/set-up", Shop.FirstPeople(code, "25"))).QuerySelector(".objection")!.TextContent,
+            StringComparison.Ordinal);
+        Assert.Contains("counted up or down", (await visitor.PostForPage("/set-up", Shop.FirstPeople(code, "1234"))).Body!.TextContent,
+            StringComparison.Ordinal);
         await visitor.Post("/set-up", Shop.FirstPeople(code, "2580"));
         using (var again = await visitor.Get("/set-up"))
         {
@@ -31,13 +35,14 @@ public sealed class FirstStart : IDisposable
         }
 
         var supervisor = await _shop.SignedIn();
-        Assert.Contains("No day has been taken in yet", (await supervisor.Page("/days")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("No day has been imported yet", (await supervisor.Page("/days")).Body!.TextContent, StringComparison.Ordinal);
         var taken = await supervisor.Upload("/take-in", ("day.zip", Shop.Made.ToZip()));
         // Its counts are of people who do not sign in yet: the second one of the two answers for them.
         Assert.Contains("counts of other people", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         await supervisor.AgreeToFiles();
         // Of the bag that nobody recorded, the drawer is a cell and the bag is one.
-        Assert.Contains($"{Shop.Off + 1} cells are off", (await supervisor.Page($"{Shop.Day}/board")).QuerySelector(".look-first")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains($"{Shop.Off + 1} cells are off",
+            (await supervisor.Page($"{Shop.Day}/board")).QuerySelector(".look-first")!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -50,7 +55,8 @@ public sealed class FirstStart : IDisposable
             await shop.Visit("10.0.0.9").PostForPage("/set-up", Shop.FirstPeople("0000 0000"));
         }
 
-        Assert.Contains("Too many wrong codes from here", (await shop.Visit("10.0.0.9").PostForPage("/set-up", Shop.FirstPeople(code))).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Too many wrong codes from here",
+            (await shop.Visit("10.0.0.9").PostForPage("/set-up", Shop.FirstPeople(code))).Body!.TextContent, StringComparison.Ordinal);
         using var opened = await shop.Visit().Post("/set-up", Shop.FirstPeople(code));
         Assert.Equal(HttpStatusCode.Redirect, opened.StatusCode);
     }

@@ -13,8 +13,10 @@ public sealed class FuzzedParts : IDisposable
 
     private static readonly string[] _odd =
     [
-        "\0", "\u0001", "\\u0000", "\\ud800", "\uFFFD", "99999999999999999999", "-0.00", "1e9", "null", "true", "[]", "{}", "[[[[[[[[", "\"\"", "\"kind\":\"void\"", "2026-11-21T25:00:00-05:00", "0001-01-01T00:00:00Z",
-        "9999-12-31T23:59:59+14:00", "\r", "\t", "\u2028", "é", "😀", "'; DROP TABLE Records; --", "../../etc/passwd", "%00", "\uFEFF", "4000 0000 0000 0002", "1.005", "-1000000000.00", "999999999.99",
+        "\0", "\u0001", "\\u0000", "\\ud800", "\uFFFD", "99999999999999999999", "-0.00", "1e9", "null", "true", "[]", "{}", "[[[[[[[[",
+        "\"\"", "\"kind\":\"void\"", "2026-11-21T25:00:00-05:00", "0001-01-01T00:00:00Z",
+        "9999-12-31T23:59:59+14:00", "\r", "\t", "\u2028", "é", "😀", "'; DROP TABLE Records; --", "../../etc/passwd", "%00", "\uFEFF",
+        "4000 0000 0000 0002", "1.005", "-1000000000.00", "999999999.99",
     ];
 
     private readonly Shop _shop = new();
@@ -35,7 +37,8 @@ public sealed class FuzzedParts : IDisposable
             using var answer = await register.PostAsync("/api/registers/L1/journal", body);
             if ((int)answer.StatusCode >= 500)
             {
-                throw new XunitException($"part {n} was answered with {answer.StatusCode}: {Encoding.UTF8.GetString(part)[..Math.Min(part.Length, 2000)]}");
+                throw new XunitException(
+                    $"part {n} was answered with {answer.StatusCode}: {Encoding.UTF8.GetString(part)[..Math.Min(part.Length, 2000)]}");
             }
 
             answers[answer.StatusCode] = answers.GetValueOrDefault(answer.StatusCode) + 1;
@@ -95,6 +98,9 @@ public sealed class FuzzedParts : IDisposable
 
         var from = colons[random.Next(colons.Count)] + 1;
         var to = line.IndexOfAny([',', '}', ']'], from);
-        return to < 0 ? line : $"{line[..from]}{(random.Next(2) == 0 ? $"\"{_odd[random.Next(_odd.Length)]}\"" : _odd[random.Next(_odd.Length)])}{line[to..]}";
+        return to < 0
+            ? line
+            : $"{line[..from]}{(random.Next(2) == 0 ? $"\"{_odd[random.Next(_odd.Length)]}\"" : _odd[random.Next(_odd.Length)])}"
+                + $"{line[to..]}";
     }
 }

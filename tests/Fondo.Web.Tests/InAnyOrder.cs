@@ -60,7 +60,8 @@ public sealed class InAnyOrder : InOwnShop
 
         // Each register's journal, cut anywhere, some parts twice, all in any order.
         var parts = new List<(string Register, string Lines)>();
-        foreach (var register in played.Files["journal.jsonl"].Split('\n', StringSplitOptions.RemoveEmptyEntries).GroupBy(l => System.Text.Json.JsonDocument.Parse(l).RootElement.GetProperty("register").GetString()!))
+        foreach (var register in played.Files["journal.jsonl"].Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .GroupBy(l => System.Text.Json.JsonDocument.Parse(l).RootElement.GetProperty("register").GetString()!))
         {
             for (var lines = register.ToList(); lines.Count > 0;)
             {
@@ -89,12 +90,15 @@ public sealed class InAnyOrder : InOwnShop
         Assert.Equal(played.Events, taken);
         Assert.Equal(parts.Sum(p => p.Lines.Split('\n').Length) - played.Events > 0, known + aside > 0);
         // Nothing is missing within the day; another played day has other numbers.
-        var first = (await Ask<DayStore, DayView?>(d => d.View(date)))!.Day.Journal.Min(e => Core.Journal.EventNumber.Of(e.Id.Value)!.Value.Number);
+        var first = (await Ask<DayStore, DayView?>(d => d.View(date)))!.Day.Journal
+            .Min(e => Core.Journal.EventNumber.Of(e.Id.Value)!.Value.Number);
         Assert.DoesNotContain(await Ask<Numbering, IReadOnlyList<MissingNumbers>>(n => n.Missing(date)), m => m.Last >= first);
 
-        var proofs = played.Files.Where(f => f.Key is not ("day.json" or "journal.jsonl")).Select(f => new OfferedFile(f.Key, () => Stream(f.Value))).ToList();
+        var proofs = played.Files.Where(f => f.Key is not ("day.json" or "journal.jsonl"))
+            .Select(f => new OfferedFile(f.Key, () => Stream(f.Value))).ToList();
         var result = await Ask<DayIntake, IntakeResult>(intake => intake.Take(proofs, date, "p01"));
         Assert.True(result.IsTaken, result.Objection ?? string.Join("\n", result.Findings));
-        Assert.Equal(Encoding.UTF8.GetString(Answer(expected)), Encoding.UTF8.GetString(Answer((await Ask<DayStore, DayView?>(d => d.View(date)))!.Reconciliation)));
+        Assert.Equal(Encoding.UTF8.GetString(Answer(expected)),
+            Encoding.UTF8.GetString(Answer((await Ask<DayStore, DayView?>(d => d.View(date)))!.Reconciliation)));
     }
 }

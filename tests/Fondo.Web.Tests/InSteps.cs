@@ -26,7 +26,8 @@ public sealed class InSteps : IDisposable
             foreach (var (name, text) in _large.Files.Where(f => f.Key != Files.DayFiles.Counts))
             {
                 using var writer = new StreamWriter(zip.CreateEntry(name).Open());
-                var moved = text.Replace("2026-11-22T", "2026-12-06T", StringComparison.Ordinal).Replace("2026-11-21", date, StringComparison.Ordinal);
+                var moved = text.Replace("2026-11-22T", "2026-12-06T", StringComparison.Ordinal)
+                    .Replace("2026-11-21", date, StringComparison.Ordinal);
                 writer.Write(Regex.Replace(moved, "\"(id|original)\":\"([A-Z0-9]+-[0-9]{6})", "\"$1\":\"Z$2"));
             }
         }
@@ -45,7 +46,8 @@ public sealed class InSteps : IDisposable
         while (!taking.IsCompleted)
         {
             inSteps |= await _shop.InStore(db => db.OpenIntakes.AnyAsync());
-            using var saved = await writer.Post($"{Shop.Day}/count/L4-A?handler=Draft", new() { ["attempt"] = "1", ["p2000"] = $"{++drafts}" }, $"{Shop.Day}/count/L4-A");
+            using var saved = await writer.Post($"{Shop.Day}/count/L4-A?handler=Draft",
+                new() { ["attempt"] = "1", ["p2000"] = $"{++drafts}" }, $"{Shop.Day}/count/L4-A");
             Assert.Equal(HttpStatusCode.OK, saved.StatusCode);
             using var board = await watcher.Get("/2026-12-05/board");
             seen.Add(board.StatusCode);
@@ -58,19 +60,26 @@ public sealed class InSteps : IDisposable
         Assert.True(inSteps && drafts > 1, $"{drafts} drafts were saved meanwhile");
         Assert.All(seen, s => Assert.True(s is HttpStatusCode.NotFound or HttpStatusCode.OK, $"{s}"));
         Assert.False(await _shop.InStore(db => db.OpenIntakes.AnyAsync()));
-        Assert.Empty(await _shop.InStore(db => db.Database.SqlQuery<string>($"SELECT \"table\" AS Value FROM pragma_foreign_key_check").ToListAsync()));
+        Assert.Empty(await _shop.InStore(db => db.Database.SqlQuery<string>($"SELECT \"table\" AS Value FROM pragma_foreign_key_check")
+            .ToListAsync()));
         await watcher.Page("/2026-12-05/board");
         Assert.Null((await _shop.Ask<Verification, Verified>(v => v.Run())).Break);
-        Assert.Contains("known already", (await supervisor.Upload("/take-in", ("day.zip", OfDay("2026-12-05")))).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("known already", (await supervisor.Upload("/take-in", ("day.zip", OfDay("2026-12-05")))).Body!.TextContent,
+            StringComparison.Ordinal);
     }
 
     /// <summary>As a start finds it after a kill in the middle of such a file.</summary>
     private Task<int> HalfWritten(string key) => _shop.InStore(async db =>
     {
         var next = await db.Records.MaxAsync(r => r.Id) + 1;
-        await db.Database.ExecuteSqlAsync($"INSERT INTO OpenIntakes (Day, First, Last, By, At) VALUES ('2026-11-21', {next}, {next + 9}, 'p01', 1)");
-        await db.Database.ExecuteSqlAsync($"INSERT INTO Records (Id, Day, Kind, Key, Version, Json, Line, TakenAt, TakenBy) VALUES ({next}, '2026-11-21', 'event', {key}, 1, '{{}}', 1, 1, 'p01')");
-        return await db.Database.ExecuteSqlAsync($"INSERT INTO Events (Id, Day, Key, Register, Kind, At) VALUES ({next}, '2026-11-21', {key}, 'L1', 'no-sale', 1)");
+        await db.Database.ExecuteSqlAsync(
+            $"INSERT INTO OpenIntakes (Day, First, Last, By, At) VALUES ('2026-11-21', {next}, {next + 9}, 'p01', 1)");
+        await db.Database.ExecuteSqlAsync($$"""
+            INSERT INTO Records (Id, Day, Kind, Key, Version, Json, Line, TakenAt, TakenBy)
+            VALUES ({{next}}, '2026-11-21', 'event', {{key}}, 1, '{}', 1, 1, 'p01')
+            """);
+        return await db.Database.ExecuteSqlAsync(
+            $"INSERT INTO Events (Id, Day, Key, Register, Kind, At) VALUES ({next}, '2026-11-21', {key}, 'L1', 'no-sale', 1)");
     });
 
     [Fact]
@@ -79,7 +88,8 @@ public sealed class InSteps : IDisposable
         await _shop.SignedIn();
         await HalfWritten("L1-999001");
         Assert.False(await _shop.InStore(db => db.Records.AnyAsync(r => r.Key == "L1-999001")));
-        Assert.DoesNotContain("L1-999001", (await (await _shop.SignedIn()).Page("/find?q=L1-999001")).QuerySelector("tbody")?.TextContent ?? "", StringComparison.Ordinal);
+        Assert.DoesNotContain("L1-999001",
+            (await (await _shop.SignedIn()).Page("/find?q=L1-999001")).QuerySelector("tbody")?.TextContent ?? "", StringComparison.Ordinal);
         Assert.Null((await _shop.Ask<Verification, Verified>(v => v.Run())).Break);
         await _shop.InStore(async db =>
         {
@@ -96,9 +106,11 @@ public sealed class InSteps : IDisposable
     {
         await _shop.SignedIn();
         await HalfWritten("L1-999002");
-        const string Event = """{"id":"L1-999002","register":"L1","drawer":"L1-A","cashier":"p11","at":"2026-11-21T12:00:00-05:00","kind":"no-sale"}""";
+        const string Event =
+            """{"id":"L1-999002","register":"L1","drawer":"L1-A","cashier":"p11","at":"2026-11-21T12:00:00-05:00","kind":"no-sale"}""";
         using var register = await _shop.Register("L1");
-        using (var later = await register.PostAsync("/api/registers/L1/journal", new StringContent(Event, Encoding.UTF8, "application/jsonl"), TestContext.Current.CancellationToken))
+        using (var later = await register.PostAsync("/api/registers/L1/journal",
+            new StringContent(Event, Encoding.UTF8, "application/jsonl"), TestContext.Current.CancellationToken))
         {
             Assert.Equal(HttpStatusCode.ServiceUnavailable, later.StatusCode);
         }

@@ -11,10 +11,12 @@ namespace Fondo.Web.Tests;
 /// <summary>The door for registers, and the watched folder.</summary>
 public sealed class JournalsIn : InOwnShop
 {
-    private static string Sale(string id, string register, string drawer, string total = "12.93", string at = "2026-11-21T18:30:00-05:00", string tender = """{"type":"cash","amount":"12.93"}""", string more = "") =>
+    private static string Sale(string id, string register, string drawer, string total = "12.93", string at = "2026-11-21T18:30:00-05:00",
+        string tender = """{"type":"cash","amount":"12.93"}""", string more = "") =>
         $$"""{"id":"{{id}}","register":"{{register}}","drawer":"{{drawer}}","cashier":"p15","at":"{{at}}","kind":"sale","lines":[],"subtotal":"{{total}}","tax":"0.00","total":"{{total}}","tenders":[{{tender}}]{{more}}}""";
 
-    private static string Event(string id, string register, string drawer, string kind, string more, string at = "2026-11-21T18:31:00-05:00") =>
+    private static string Event(string id, string register, string drawer, string kind, string more,
+        string at = "2026-11-21T18:31:00-05:00") =>
         $$"""{"id":"{{id}}","register":"{{register}}","drawer":"{{drawer}}","cashier":"p15","at":"{{at}}","kind":"{{kind}}"{{more}}}""";
 
     [Fact]
@@ -24,10 +26,12 @@ public sealed class JournalsIn : InOwnShop
         var part = new[] { Sale("SA-900001", "SA", "SA-A"), Sale("SA-900002", "SA", "SA-A") };
         var first = await Shop.Send(client, "SA", part);
         Assert.Equal((2, 0), (first.Taken, first.Known));
-        var revision = await Shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 11, 21)).Select(d => d.Revision).SingleAsync());
+        var revision =
+            await Shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 11, 21)).Select(d => d.Revision).SingleAsync());
         var second = await Shop.Send(client, "SA", [.. part.Reverse()]);
         Assert.Equal((0, 2), (second.Taken, second.Known));
-        Assert.Equal(revision, await Shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 11, 21)).Select(d => d.Revision).SingleAsync()));
+        Assert.Equal(revision, await Shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 11, 21)).Select(d => d.Revision)
+            .SingleAsync()));
         Assert.Equal(2, await Shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("SA-90000"))));
 
     }
@@ -37,7 +41,9 @@ public sealed class JournalsIn : InOwnShop
     {
         using var client = await Shop.Register("SB");
         await Shop.Send(client, "SB", Sale("SB-900001", "SB", "SB-A"));
-        var answer = await Shop.Send(client, "SB", Sale("SB-900001", "SB", "SB-A", tender: """{"type":"cash","amount":"20.00","change":"7.07"}"""), Sale("SB-900002", "SB", "SB-A"));
+        var answer = await Shop.Send(client, "SB",
+            Sale("SB-900001", "SB", "SB-A", tender: """{"type":"cash","amount":"20.00","change":"7.07"}"""),
+            Sale("SB-900002", "SB", "SB-A"));
         Assert.Equal((1, 0), (answer.Taken, answer.Known));
         var aside = Assert.Single(answer.Aside);
         Assert.True(aside.Kept);
@@ -47,7 +53,8 @@ public sealed class JournalsIn : InOwnShop
 
         // A person lets the later contents stand; both are kept, and the day reads the later.
         using var scope = Shop.Services.CreateScope();
-        Assert.True((await scope.ServiceProvider.GetRequiredService<Waiting>().TakeInstead(row.Id, "the register printed it again", Shop.Odile)).IsDone);
+        Assert.True((await scope.ServiceProvider.GetRequiredService<Waiting>()
+            .TakeInstead(row.Id, "the register printed it again", Shop.Odile)).IsDone);
         var versions = await Shop.InStore(db => db.Records.Where(r => r.Key == "SB-900001").OrderBy(r => r.Version).ToListAsync());
         Assert.Equal([1, 2], versions.Select(v => v.Version));
         var view = await scope.ServiceProvider.GetRequiredService<Store.Days.DayStore>().View(new(2026, 11, 21));
@@ -60,13 +67,16 @@ public sealed class JournalsIn : InOwnShop
     {
         using var client = await Shop.Register("GY");
         var answer = await Shop.Send(client, "GY",
-            Sale("GY-900001", "GY", "GY-A", tender: """{"type":"credit","amount":"12.93","terminal":"T-77","brand":"heron","card":"1234"}"""),
-            Sale("GY-900002", "GY", "L1-A"), Sale("L1-900003", "L1", "L1-A"), Event("GY-900004", "GY", "GY-A", "void", ",\"original\":\"GY-777777\""),
+            Sale("GY-900001", "GY", "GY-A",
+                tender: """{"type":"credit","amount":"12.93","terminal":"T-77","brand":"heron","card":"1234"}"""),
+            Sale("GY-900002", "GY", "L1-A"), Sale("L1-900003", "L1", "L1-A"),
+            Event("GY-900004", "GY", "GY-A", "void", ",\"original\":\"GY-777777\""),
             Sale("GY-900005", "GY", "GY-A", at: "2026-11-23T10:00:00-05:00"), Event("GY-900006", "GY", "GY-A", "no-sale", ""));
         Assert.Equal(1, answer.Taken);
         Assert.Equal(
             ["T-77", "is of register L1", "sent with the key of GY", "does not have yet", "clock is wrong"],
-            answer.Aside.Zip(new[] { "T-77", "is of register L1", "sent with the key of GY", "does not have yet", "clock is wrong" }, (a, part) => a.Why.Contains(part, StringComparison.Ordinal) ? part : a.Why));
+            answer.Aside.Zip(new[] { "T-77", "is of register L1", "sent with the key of GY", "does not have yet", "clock is wrong" },
+                (a, part) => a.Why.Contains(part, StringComparison.Ordinal) ? part : a.Why));
         // What another register is said to have done is not even kept: a key opens its own register.
         Assert.Equal([true, true, false, true, true], answer.Aside.Select(a => a.Kept));
     }
@@ -76,7 +86,8 @@ public sealed class JournalsIn : InOwnShop
     {
         using var client = await Shop.Register("L3");
         const string number = "4000000000000002";
-        var answer = await Shop.Send(client, "L3", Sale("L3-900001", "L3", "L3-A", more: $",\"note\":\"card {number}\""), "{\"id\":\"L3-900002\"", Sale("L3-900003", "L3", "L3-A"));
+        var answer = await Shop.Send(client, "L3", Sale("L3-900001", "L3", "L3-A", more: $",\"note\":\"card {number}\""),
+            "{\"id\":\"L3-900002\"", Sale("L3-900003", "L3", "L3-A"));
         Assert.Equal(1, answer.Taken);
         Assert.All(answer.Aside, a => Assert.False(a.Kept));
         Assert.DoesNotContain(number, JsonSerializer.Serialize(answer), StringComparison.Ordinal);
@@ -87,7 +98,8 @@ public sealed class JournalsIn : InOwnShop
     public async Task Gaps_in_the_numbering_are_told_until_they_are_filled_or_explained()
     {
         using var client = await Shop.Register("BK");
-        var answer = await Shop.Send(client, "BK", Sale("BK-000900", "BK", "BK-A", at: "2026-11-21T14:00:00-05:00"), Sale("BK-000904", "BK", "BK-A", at: "2026-11-21T14:01:00-05:00"));
+        var answer = await Shop.Send(client, "BK", Sale("BK-000900", "BK", "BK-A", at: "2026-11-21T14:00:00-05:00"),
+            Sale("BK-000904", "BK", "BK-A", at: "2026-11-21T14:01:00-05:00"));
         Assert.Contains(new MissingAnswer("BK-000901", "BK-000903"), answer.Missing);
         answer = await Shop.Send(client, "BK", Sale("BK-000902", "BK", "BK-A", at: "2026-11-21T14:00:30-05:00"));
         Assert.Contains(new MissingAnswer("BK-000901", "BK-000901"), answer.Missing);
@@ -117,7 +129,8 @@ public sealed class JournalsIn : InOwnShop
         Assert.DoesNotContain(answer.Missing, m => m.First == missing);
         Assert.DoesNotContain(await Missing(), m => m.FirstId == missing);
 
-        Task<IReadOnlyList<MissingNumbers>> Missing() => Shop.Ask<Numbering, IReadOnlyList<MissingNumbers>>(n => n.Missing(new(2026, 11, 21), register));
+        Task<IReadOnlyList<MissingNumbers>> Missing() =>
+            Shop.Ask<Numbering, IReadOnlyList<MissingNumbers>>(n => n.Missing(new(2026, 11, 21), register));
     }
 
     [Fact]
@@ -129,7 +142,8 @@ public sealed class JournalsIn : InOwnShop
         var days = scope.ServiceProvider.GetRequiredService<Store.Days.DayStore>();
         // It begins no day: it waits for the next one with trade, and its own day says so.
         Assert.Null(await days.View(new(2026, 11, 22)));
-        Assert.Contains("rung after its drawer closed", (await (await Shop.SignedIn()).Page($"{Shop.Day}/board")).QuerySelector(".look-first")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("rung after its drawer closed",
+            (await (await Shop.SignedIn()).Page($"{Shop.Day}/board")).QuerySelector(".look-first")!.TextContent, StringComparison.Ordinal);
         // Sent again, it is known there.
         Assert.Equal(1, (await Shop.Send(client, "L1", Sale("L1-900011", "L1", "L1-A", at: "2026-11-21T20:00:00-05:00"))).Known);
     }
@@ -168,11 +182,13 @@ public sealed class JournalsIn : InOwnShop
     public async Task On_a_full_disk_nothing_is_taken_and_the_register_is_told_to_keep_it()
     {
         using var client = await Shop.Register("L4");
-        string[] part = [.. Enumerable.Range(910_000, 400).Select(n => Sale($"L4-{n}", "L4", "L4-A", more: $",\"note\":\"{new string('x', 300)}\""))];
+        string[] part =
+            [.. Enumerable.Range(910_000, 400).Select(n => Sale($"L4-{n}", "L4", "L4-A", more: $",\"note\":\"{new string('x', 300)}\""))];
         Shop.Disk.IsFull = true;
         try
         {
-            using var answer = await client.PostAsync("/api/registers/L4/journal", new StringContent(string.Join('\n', part), Encoding.UTF8, "application/jsonl"));
+            using var answer = await client.PostAsync("/api/registers/L4/journal",
+                new StringContent(string.Join('\n', part), Encoding.UTF8, "application/jsonl"));
             Assert.Equal(HttpStatusCode.InsufficientStorage, answer.StatusCode);
             Assert.Contains("keep it, and send it again", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         }
@@ -220,18 +236,24 @@ public sealed class JournalsIn : InOwnShop
     {
         var inbox = Path.Combine(Shop.Folder, "inbox");
         Directory.CreateDirectory(inbox);
-        var (good, bad, half) = (Path.Combine(inbox, "good.jsonl"), Path.Combine(inbox, "bad.jsonl"), Path.Combine(inbox, "half.jsonl.part"));
+        var (good, bad, half) =
+            (Path.Combine(inbox, "good.jsonl"), Path.Combine(inbox, "bad.jsonl"), Path.Combine(inbox, "half.jsonl.part"));
         await File.WriteAllTextAsync(good, Sale("L4-900001", "L4", "L4-A") + "\n");
-        await File.WriteAllTextAsync(bad, Sale("L4-900002", "L4", "L4-A") + "\n{\"id\":\"L4-900003\",\"at\":\"2026-11-21T21:30:00-05:00\",\"kind\":\"sale\"}\n");
+        await File.WriteAllTextAsync(bad,
+            Sale("L4-900002", "L4", "L4-A") + "\n{\"id\":\"L4-900003\",\"at\":\"2026-11-21T21:30:00-05:00\",\"kind\":\"sale\"}\n");
         await File.WriteAllTextAsync(half, "{");
-        for (var wait = 0; wait < 400 && !(File.Exists(Path.Combine(inbox, "refused", "bad.jsonl.reasons.txt")) && File.Exists(Path.Combine(inbox, "taken", "good.jsonl"))); wait++)
+        for (var wait = 0; wait < 400 && !(File.Exists(Path.Combine(inbox, "refused", "bad.jsonl.reasons.txt"))
+            && File.Exists(Path.Combine(inbox, "taken", "good.jsonl"))); wait++)
         {
             await Task.Delay(150, TestContext.Current.CancellationToken);
         }
 
         Assert.True(File.Exists(Path.Combine(inbox, "taken", "good.jsonl")));
-        Assert.StartsWith("bad.jsonl:2: register", await File.ReadAllTextAsync(Path.Combine(inbox, "refused", "bad.jsonl.reasons.txt"), TestContext.Current.CancellationToken), StringComparison.Ordinal);
+        Assert.StartsWith("bad.jsonl:2: register",
+            await File.ReadAllTextAsync(Path.Combine(inbox, "refused", "bad.jsonl.reasons.txt"), TestContext.Current.CancellationToken),
+            StringComparison.Ordinal);
         Assert.True(File.Exists(half));
-        Assert.Equal(["L4-900001"], await Shop.InStore(db => db.Events.Where(e => e.Key.StartsWith("L4-90000")).Select(e => e.Key).ToListAsync()));
+        Assert.Equal(["L4-900001"], await Shop.InStore(db => db.Events.Where(e => e.Key.StartsWith("L4-90000")).Select(e => e.Key)
+            .ToListAsync()));
     }
 }

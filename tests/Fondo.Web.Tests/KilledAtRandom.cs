@@ -2,7 +2,8 @@ using Fondo.Soak;
 
 namespace Fondo.Web.Tests;
 
-/// <summary>A short soak: the server as its own process, killed at random moments, during start as well. More of it: <c>./fondo soak</c>.</summary>
+/// <summary>A short soak: the server as its own process, killed at random moments, during start as well. More of it: <c>./fondo
+/// soak</c>.</summary>
 public sealed class KilledAtRandom
 {
     [Fact]

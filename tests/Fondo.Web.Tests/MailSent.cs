@@ -12,17 +12,21 @@ namespace Fondo.Web.Tests;
 /// <summary>Mail is sent when a server took it, and the audit trail says so only then.</summary>
 public sealed class MailSent : InOwnShop
 {
-    private Task<string?> Post(string to = "pell@example.org") => Shop.Ask((MailOffice office) => office.Post(to, "A receipt", "Thank you.", "receipt of L1-1"));
+    private Task<string?> Post(string to = "pell@example.org") =>
+        Shop.Ask((MailOffice office) => office.Post(to, "A receipt", "Thank you.", "receipt of L1-1"));
 
     private async Task<int> SentActs() => await Shop.InStore(db => db.Trail.CountAsync(t => t.Act == TrailAct.Send));
 
-    private Task<bool> Save(MailServerForm form) => Shop.Ask(async (MailOffice office) => (await office.Save(form, Shop.Tamsin)).Count == 0);
+    private Task<bool> Save(MailServerForm form) =>
+        Shop.Ask(async (MailOffice office) => (await office.Save(form, Shop.Tamsin)).Count == 0);
 
-    private static MailServerForm At(int port, string? user = null, string? secret = null, MailSecurity security = MailSecurity.None) => new("127.0.0.1", port, security, user, secret, "store@example.org", "books@example.org", null);
+    private static MailServerForm At(int port, string? user = null, string? secret = null, MailSecurity security = MailSecurity.None) =>
+        new("127.0.0.1", port, security, user, secret, "store@example.org", "books@example.org", null);
 
     private StandInMail StandIn => Shop.Services.GetRequiredService<StandInMail>();
 
-    private string[] Mailbox => Directory.Exists(Path.Combine(Shop.Folder, "mailbox")) ? Directory.GetFiles(Path.Combine(Shop.Folder, "mailbox"), "*.eml") : [];
+    private string[] Mailbox =>
+        Directory.Exists(Path.Combine(Shop.Folder, "mailbox")) ? Directory.GetFiles(Path.Combine(Shop.Folder, "mailbox"), "*.eml") : [];
 
     [Fact]
     public async Task The_stand_in_takes_it_over_SMTP_and_the_trail_says_whose_answer()
@@ -31,7 +35,7 @@ public sealed class MailSent : InOwnShop
         using var message = await MimeMessage.LoadAsync(Assert.Single(Mailbox));
         Assert.Equal(("A receipt", "pell@example.org"), (message.Subject, message.To.ToString()));
         // Each mail carries a head of the trail out of the house.
-        Assert.Matches("^Thank you.\\s+The trail stood at line [0-9]+: [0-9a-f]{64}$", message.TextBody!.Trim());
+        Assert.Matches("^Thank you.\\s+The audit trail was at line [0-9]+: [0-9a-f]{64}$", message.TextBody!.Trim());
         var act = await Shop.InStore(db => db.Trail.SingleAsync(t => t.Act == TrailAct.Send));
         Assert.Contains("receipt of L1-1; 127.0.0.1 answered:", act.Says, StringComparison.Ordinal);
     }
@@ -70,7 +74,8 @@ public sealed class MailSent : InOwnShop
     {
         Assert.True(await Save(new("", null, MailSecurity.StartTls, null, null, null, null, null)));
         Assert.Contains("No mail server is set up", await Post(), StringComparison.Ordinal);
-        Assert.Contains("Mail is off", (await (await Shop.SignedIn("p02", "7410")).Page("/mail")).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Mail is off", (await (await Shop.SignedIn("p02", "7410")).Page("/mail")).QuerySelector("h1")!.TextContent,
+            StringComparison.Ordinal);
         Assert.Equal((0, 0), (Mailbox.Length, await SentActs()));
     }
 
@@ -129,20 +134,24 @@ public sealed class MailSent : InOwnShop
         }
     }
 
-    /// <summary>It took the mail and broke off before it said so: the mail goes again under the same identifier, so that a mailbox keeps one.</summary>
+    /// <summary>It took the mail and broke off before it said so: the mail goes again under the same identifier, so that a mailbox keeps
+    /// one.</summary>
     [Fact]
     public async Task A_server_that_breaks_off_after_taking_it_gets_the_same_mail_again()
     {
         var isBroken = true;
-        using var server = new Spoken(line => line switch { "DATA" => "354 go on", "." => isBroken ? null : "250 taken as 7", _ => "250 ok" });
+        using var server =
+            new Spoken(line => line switch { "DATA" => "354 go on", "." => isBroken ? null : "250 taken as 7", _ => "250 ok" });
         Assert.True(await Save(At(server.Port)));
         Assert.Contains("broke off", await Post(), StringComparison.Ordinal);
         Assert.Equal(0, await SentActs());
         isBroken = false;
         await Shop.Ask(async (MailOffice office) => { await office.SendWaiting(isAll: true); return 0; });
         Assert.Equal(2, server.Taken.Count);
-        Assert.Single(server.Taken.Select(m => m.Split('\n').Single(l => l.StartsWith("Message-Id:", StringComparison.OrdinalIgnoreCase)).Trim()).Distinct());
-        Assert.Contains("taken as 7", (await Shop.InStore(db => db.Trail.SingleAsync(t => t.Act == TrailAct.Send))).Says, StringComparison.Ordinal);
+        Assert.Single(server.Taken.Select(m => m.Split('\n').Single(l => l.StartsWith("Message-Id:", StringComparison.OrdinalIgnoreCase))
+            .Trim()).Distinct());
+        Assert.Contains("taken as 7", (await Shop.InStore(db => db.Trail.SingleAsync(t => t.Act == TrailAct.Send))).Says,
+            StringComparison.Ordinal);
     }
 
     /// <summary>What the server took it took, also when the line breaks at the farewell.</summary>
@@ -163,7 +172,10 @@ public sealed class MailSent : InOwnShop
         {
             "DATA" => "354 go on",
             _ when line.StartsWith("EHLO", StringComparison.Ordinal) => "250-here\r\n250 AUTH PLAIN",
-            _ when line.StartsWith("AUTH", StringComparison.Ordinal) => line.Contains(Convert.ToBase64String(Encoding.ASCII.GetBytes("\0store\0open sesame")), StringComparison.Ordinal) ? "235 welcome" : "535 no",
+            _ when line.StartsWith("AUTH", StringComparison.Ordinal) => line.Contains(
+                Convert.ToBase64String(Encoding.ASCII.GetBytes("\0store\0open sesame")), StringComparison.Ordinal)
+                ? "235 welcome"
+                : "535 no",
             _ => "250 ok",
         });
         Assert.True(await Save(At(server.Port, "store", "guess")));
@@ -172,7 +184,8 @@ public sealed class MailSent : InOwnShop
         Assert.Null(await Post());
         Assert.True(await Save(At(server.Port, "store"))); // kept as it is
         Assert.Null(await Post());
-        Assert.All(await Shop.InStore(db => db.MailServers.Select(s => s.Secret).ToListAsync()), s => Assert.DoesNotContain("sesame", s, StringComparison.Ordinal));
+        Assert.All(await Shop.InStore(db => db.MailServers.Select(s => s.Secret).ToListAsync()),
+            s => Assert.DoesNotContain("sesame", s, StringComparison.Ordinal));
         // A kept password goes to nobody else.
         Assert.True(await Save(At(server.Port, "somebody")));
         Assert.Null(await Shop.InStore(db => db.MailServers.OrderBy(s => s.Number).Select(s => s.Secret).LastAsync()));
@@ -199,15 +212,24 @@ public sealed class MailSent : InOwnShop
     public async Task A_manager_sets_it_up_on_its_page_and_nobody_else()
     {
         var tamsin = await Shop.SignedIn("p02", "7410");
-        var page = await tamsin.PostForPage("/mail", new() { ["Form.Host"] = "mail example", ["Form.Port"] = "0", ["Form.Security"] = "StartTls", ["Form.Sender"] = "x", ["Form.CloseTo"] = "a b" });
+        var page = await tamsin.PostForPage("/mail",
+            new()
+            {
+                ["Form.Host"] = "mail example",
+                ["Form.Port"] = "0",
+                ["Form.Security"] = "StartTls",
+                ["Form.Sender"] = "x",
+                ["Form.CloseTo"] = "a b"
+            });
         var said = string.Join(' ', page.QuerySelectorAll(".objection").Select(o => o.TextContent.Trim()).Where(t => t.Length > 0));
-        foreach (var wrong in new[] { "no server name", "A port is a number", "like fondo@example.org", "with commas between them" })
+        foreach (var wrong in new[] { "not a server name", "A port is a number", "like fondo@example.org", "with commas between them" })
         {
             Assert.Contains(wrong, said, StringComparison.Ordinal);
         }
 
         Assert.Equal("mail example", page.QuerySelector("input[name='Form.Host']")!.GetAttribute("value"));
-        Assert.Equal(HttpStatusCode.Redirect, (await tamsin.Post("/mail?handler=Test", new() { ["to"] = "owner@example.org" }, "/mail")).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect,
+            (await tamsin.Post("/mail?handler=Test", new() { ["to"] = "owner@example.org" }, "/mail")).StatusCode);
         Assert.Single(Mailbox);
         Assert.NotEqual(HttpStatusCode.OK, (await (await Shop.SignedIn()).Get("/mail")).StatusCode);
     }

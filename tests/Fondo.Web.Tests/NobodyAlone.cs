@@ -12,7 +12,8 @@ public sealed class NobodyAlone : InOwnShop
     /// <summary>A cashier whom Odile made, and whose PIN she may have chosen herself.</summary>
     private async Task Make(string id = "p77", string name = "Dara Petrov-Lind")
     {
-        Assert.Null((await Shop.Ask((PeopleRegister people) => people.Save(new(new(id), name, Role.Cashier), Pin, Shop.Odile, null))).Objection);
+        Assert.Null((await Shop.Ask((PeopleRegister people) =>
+            people.Save(new(new(id), name, Role.Cashier), Pin, Shop.Odile, null))).Objection);
         var made = await Shop.SignedIn(id, Pin);
         await made.Post("/pin", new() { ["old"] = Pin, ["pin"] = Chosen, ["again"] = Chosen });
     }
@@ -30,16 +31,20 @@ public sealed class NobodyAlone : InOwnShop
 
         // Neither confirms: who gave it, nor the person.
         Assert.NotNull((await Shop.Ask((PeopleRegister people) => people.Confirm(new("p77"), Shop.Odile))).Objection);
-        Assert.NotNull((await Shop.Ask((PeopleRegister people) => people.Confirm(new("p77"), new(new("p77"), "Dara Petrov-Lind", Role.Cashier)))).Objection);
+        Assert.NotNull((await Shop.Ask((PeopleRegister people) =>
+            people.Confirm(new("p77"), new(new("p77"), "Dara Petrov-Lind", Role.Cashier)))).Objection);
         Assert.Contains("not confirmed", (await odile.Page("/people")).Body!.TextContent, StringComparison.Ordinal);
         var tamsin = await Shop.Manager();
-        Assert.Equal(HttpStatusCode.Redirect, (await tamsin.Post("/people?handler=Confirm", new() { ["id"] = "p77" }, "/people")).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect,
+            (await tamsin.Post("/people?handler=Confirm", new() { ["id"] = "p77" }, "/people")).StatusCode);
         Assert.Equal(HttpStatusCode.Redirect, (await odile.Post($"{Shop.Day}/deposit", Deposit())).StatusCode);
 
         // A new PIN of hers, and it begins again.
-        Assert.Null((await Shop.Ask((PeopleRegister people) => people.Save(new(new("p77"), "Dara Petrov-Lind", Role.Cashier), "918273", Shop.Odile, null))).Objection);
+        Assert.Null((await Shop.Ask((PeopleRegister people) =>
+            people.Save(new(new("p77"), "Dara Petrov-Lind", Role.Cashier), "918273", Shop.Odile, null))).Objection);
         await (await Shop.SignedIn("p77", "918273")).Post("/pin", new() { ["old"] = "918273", ["pin"] = Chosen, ["again"] = Chosen });
-        Assert.Contains("gave Dara Petrov-Lind this sign-in", (await odile.PostForPage($"{Shop.Day}/deposit", Deposit())).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("gave Dara Petrov-Lind this sign-in", (await odile.PostForPage($"{Shop.Day}/deposit", Deposit())).Body!.TextContent,
+            StringComparison.Ordinal);
     }
 
     /// <summary>Of somebody else the same person is a second one at once.</summary>
@@ -61,7 +66,9 @@ public sealed class NobodyAlone : InOwnShop
             folder = Path.GetDirectoryName(folder)!;
         }
 
-        var pages = Directory.GetFiles(Path.Combine(folder, "src/Fondo.Web"), "*.cs", SearchOption.AllDirectories).Where(f => !f.Contains("/obj/", StringComparison.Ordinal)).Select(f => (Name: Path.GetFileName(f), Text: File.ReadAllText(f))).ToList();
+        var pages = Directory.GetFiles(Path.Combine(folder, "src/Fondo.Web"), "*.cs", SearchOption.AllDirectories)
+            .Where(f => !f.Contains("/obj/", StringComparison.Ordinal)).Select(f => (Name: Path.GetFileName(f), Text: File.ReadAllText(f)))
+            .ToList();
         Assert.DoesNotContain(pages, p => p.Text.Contains("PinDoor.Approve", StringComparison.Ordinal));
         Assert.True(pages.Count(p => p.Text.Contains("ProveSecond(", StringComparison.Ordinal)) >= 9);
     }
@@ -74,7 +81,8 @@ public sealed class NobodyAlone : InOwnShop
     [InlineData("Odi1e Marchetti")]
     [InlineData("Оdile Marchetti")]
     public async Task A_name_that_looks_like_anothers_is_refused(string name) =>
-        Assert.NotNull((await Shop.Ask((PeopleRegister people) => people.Save(new(new("p78"), name, Role.Cashier), Pin, Shop.Odile, null))).Objection);
+        Assert.NotNull((await Shop.Ask((PeopleRegister people) =>
+            people.Save(new(new("p78"), name, Role.Cashier), Pin, Shop.Odile, null))).Objection);
 
     [Theory]
     [InlineData("TRACE")]
@@ -95,7 +103,18 @@ public sealed class NobodyAlone : InOwnShop
     public async Task A_head_is_answered_like_its_page()
     {
         var tamsin = await Shop.Manager();
-        foreach (var path in new[] { "/mail", "/people", "/store", "/machines", "/pin", $"{Shop.Day}/board", $"{Shop.Day}/deposit", "/customers", "/span" })
+        foreach (var path in new[]
+        {
+            "/mail",
+            "/people",
+            "/store",
+            "/machines",
+            "/pin",
+            $"{Shop.Day}/board",
+            $"{Shop.Day}/deposit",
+            "/customers",
+            "/span"
+        })
         {
             using var answer = await tamsin.Client.SendAsync(new(HttpMethod.Head, path));
             Assert.Equal(HttpStatusCode.OK, answer.StatusCode);

@@ -45,7 +45,14 @@ public sealed class NothingIsLost : IDisposable
             {
                 while (!stop.IsCancellationRequested)
                 {
-                    using var answer = await supervisor.Post($"{Shop.Day}/count/L4-A", new() { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = $"{counts + 1}", ["p2000"] = $"{counts + 1}", ["reason"] = "again" });
+                    using var answer = await supervisor.Post($"{Shop.Day}/count/L4-A",
+                        new()
+                        {
+                            ["form"] = Guid.NewGuid().ToString(),
+                            ["attempt"] = $"{counts + 1}",
+                            ["p2000"] = $"{counts + 1}",
+                            ["reason"] = "again"
+                        });
                     counts += answer.StatusCode == HttpStatusCode.Redirect ? 1 : 0;
                 }
             },
@@ -62,8 +69,10 @@ public sealed class NothingIsLost : IDisposable
         Assert.True(counts > 0);
         await using (var copy = Open(File1))
         {
-            Assert.InRange(await copy.Records.CountAsync(r => r.Key.StartsWith("c-"), TestContext.Current.CancellationToken), before, counts);
-            Assert.Equal(note.Head, await copy.Trail.Where(t => t.Number == note.Line).Select(t => t.Hash).SingleAsync(TestContext.Current.CancellationToken));
+            Assert.InRange(await copy.Records.CountAsync(r => r.Key.StartsWith("c-"), TestContext.Current.CancellationToken), before,
+                counts);
+            Assert.Equal(note.Head, await copy.Trail.Where(t => t.Number == note.Line).Select(t => t.Hash)
+                .SingleAsync(TestContext.Current.CancellationToken));
         }
 
         // The trail of the running store holds the line that the backup carries.
@@ -92,7 +101,10 @@ public sealed class NothingIsLost : IDisposable
         var bytes = await File.ReadAllBytesAsync(File1, TestContext.Current.CancellationToken);
         foreach (var (name, damaged) in new (string, byte[])[]
         {
-            ("nothing", []), ("text", "a text"u8.ToArray()), ("cut off", bytes[..(bytes.Length / 2)]), ("a page of noise", [.. bytes[..8192], .. Enumerable.Repeat((byte)0xA5, 4096), .. bytes[12288..]]),
+            ("nothing", []),
+            ("text", "a text"u8.ToArray()),
+            ("cut off", bytes[..(bytes.Length / 2)]),
+            ("a page of noise", [.. bytes[..8192], .. Enumerable.Repeat((byte)0xA5, 4096), .. bytes[12288..]]),
         })
         {
             var file = Path.Combine(_elsewhere, "damaged.db");
@@ -102,7 +114,8 @@ public sealed class NothingIsLost : IDisposable
             Assert.Equal("what was there", await File.ReadAllTextAsync(place, TestContext.Current.CancellationToken));
         }
 
-        Assert.Contains("is not there", (await Backup.Restore(Path.Combine(_elsewhere, "none.db"), place, _now)).Objection, StringComparison.Ordinal);
+        Assert.Contains("is not there", (await Backup.Restore(Path.Combine(_elsewhere, "none.db"), place, _now)).Objection,
+            StringComparison.Ordinal);
         var (objection, kept) = await Backup.Restore(File1, place, _now);
         Assert.Null(objection);
         Assert.Equal("what was there", await File.ReadAllTextAsync(kept!, TestContext.Current.CancellationToken));
@@ -116,7 +129,8 @@ public sealed class NothingIsLost : IDisposable
         await Backup.Make(Database, File1, _now);
         await using (var copy = Open(File1))
         {
-            await copy.Database.ExecuteSqlRawAsync("INSERT INTO __EFMigrationsHistory VALUES ('99991231235959_Tomorrow', '10.0.0')", TestContext.Current.CancellationToken);
+            await copy.Database.ExecuteSqlRawAsync("INSERT INTO __EFMigrationsHistory VALUES ('99991231235959_Tomorrow', '10.0.0')",
+                TestContext.Current.CancellationToken);
             var folder = new DataFolder(new(_elsewhere, false, true, 0, null));
             File.Copy(File1, Path.Combine(_elsewhere, "fondo.db"));
             await using var db = Open(Path.Combine(_elsewhere, "fondo.db"));
@@ -124,7 +138,8 @@ public sealed class NothingIsLost : IDisposable
             Assert.Contains("newer version of Fondo", refused.Message, StringComparison.Ordinal);
         }
 
-        Assert.Contains("newer version of Fondo", (await Backup.Restore(File1, Path.Combine(_elsewhere, "x.db"), _now)).Objection, StringComparison.Ordinal);
+        Assert.Contains("newer version of Fondo", (await Backup.Restore(File1, Path.Combine(_elsewhere, "x.db"), _now)).Objection,
+            StringComparison.Ordinal);
     }
 
     /// <summary>A byte of an amount flipped leaves a sound database; its note says that it is another one.</summary>
@@ -142,7 +157,8 @@ public sealed class NothingIsLost : IDisposable
             await flip.ExecuteNonQueryAsync(TestContext.Current.CancellationToken);
         }
 
-        Assert.Contains("is not what the note beside it says", (await Backup.Restore(File1, place, _now)).Objection, StringComparison.Ordinal);
+        Assert.Contains("is not what the note beside it says", (await Backup.Restore(File1, place, _now)).Objection,
+            StringComparison.Ordinal);
         Assert.False(File.Exists(place));
         await File.WriteAllTextAsync(Backup.NoteOf(File1), "{", TestContext.Current.CancellationToken);
         Assert.Contains("cannot be read", (await Backup.Restore(File1, place, _now)).Objection, StringComparison.Ordinal);
@@ -150,7 +166,8 @@ public sealed class NothingIsLost : IDisposable
         Assert.Null((await Backup.Restore(File1, place, _now)).Objection);
     }
 
-    /// <summary>A restore that was killed between its steps: there is a database at every moment, or a start says what lies there and begins nothing.</summary>
+    /// <summary>A restore that was killed between its steps: there is a database at every moment, or a start says what lies there and
+    /// begins nothing.</summary>
     [Theory]
     [InlineData("fondo.db.part")]
     [InlineData("fondo.db.before-20261121-214200")]
@@ -160,7 +177,8 @@ public sealed class NothingIsLost : IDisposable
         await File.WriteAllTextAsync(Path.Combine(folder, left), "x", TestContext.Current.CancellationToken);
         Assert.Equal([left], Backup.LeftBeside(Path.Combine(folder, "fondo.db")));
         using var data = new Hosting.DataFolder(new Hosting.RunOptions(folder, false, true, 0, null));
-        Assert.Contains("a restore was broken off", (await Assert.ThrowsAsync<Hosting.BrokenOffException>(() => data.Take(TextWriter.Null))).Message, StringComparison.Ordinal);
+        Assert.Contains("a restore was broken off",
+            (await Assert.ThrowsAsync<Hosting.BrokenOffException>(() => data.Take(TextWriter.Null))).Message, StringComparison.Ordinal);
         Assert.False(File.Exists(Path.Combine(folder, "fondo.db")));
         await File.WriteAllTextAsync(Path.Combine(folder, "fondo.db"), "x", TestContext.Current.CancellationToken);
         Assert.Empty(Backup.LeftBeside(Path.Combine(folder, "fondo.db")));
@@ -180,10 +198,16 @@ public sealed class NothingIsLost : IDisposable
     {
         using var shop = new Shop { IsEmpty = true };
         var rounds = shop.Services.GetRequiredService<BackupRounds>();
-        string[] Made() => Directory.Exists(Path.Combine(shop.Folder, "backups")) ? Directory.GetFiles(Path.Combine(shop.Folder, "backups"), "fondo-*.db") : [];
+        string[] Made() => Directory.Exists(Path.Combine(shop.Folder, "backups"))
+            ? Directory.GetFiles(Path.Combine(shop.Folder, "backups"), "fondo-*.db")
+            : [];
         await rounds.Round();
         Assert.Empty(Made()); // there is nothing yet
-        await shop.InStore(async db => (await db.Database.ExecuteSqlAsync($"INSERT INTO Days (Date, Store, Revision, HasRows, HasLedger) VALUES ('2026-11-20', 'Mossgate Market Hall', 1, 0, 0)"), 0).Item1);
+        await shop.InStore(
+            async db =>
+                (await db.Database.ExecuteSqlAsync(
+                    $"INSERT INTO Days (Date, Store, Revision, HasRows, HasLedger) VALUES ('2026-11-20', 'Mossgate Market Hall', 1, 0, 0)"),
+                    0).Item1);
         await rounds.Round();
         Assert.Single(Made());
         shop.Clock.Advance(TimeSpan.FromMinutes(5));
@@ -191,7 +215,15 @@ public sealed class NothingIsLost : IDisposable
         Assert.Single(Made());
         await shop.InStore(async db =>
         {
-            db.Closes.Add(new() { Number = 1, Day = new(2026, 11, 20), Content = "{}", PreviousHash = "", Hash = "", At = shop.Clock.GetUtcNow() });
+            db.Closes.Add(new()
+            {
+                Number = 1,
+                Day = new(2026, 11, 20),
+                Content = "{}",
+                PreviousHash = "",
+                Hash = "",
+                At = shop.Clock.GetUtcNow()
+            });
             return await db.SaveChangesAsync();
         });
         shop.Clock.Advance(TimeSpan.FromSeconds(20));

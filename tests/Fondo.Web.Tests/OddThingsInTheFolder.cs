@@ -5,7 +5,8 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 
-/// <summary>Whatever is put into the watched folder: each thing is taken or refused by itself, with its reasons, and none stops the others.</summary>
+/// <summary>Whatever is put into the watched folder: each thing is taken or refused by itself, with its reasons, and none stops the
+/// others.</summary>
 public sealed class OddThingsInTheFolder : InOwnShop
 {
     private string Inbox => Directory.CreateDirectory(Path.Combine(Shop.Folder, "inbox")).FullName;
@@ -15,7 +16,8 @@ public sealed class OddThingsInTheFolder : InOwnShop
 
     private async Task UntilEmpty()
     {
-        for (var wait = 0; wait < 500 && Directory.EnumerateFileSystemEntries(Inbox).Any(e => Path.GetFileName(e) is not ("taken" or "refused")); wait++)
+        for (var wait = 0; wait < 500 && Directory.EnumerateFileSystemEntries(Inbox)
+            .Any(e => Path.GetFileName(e) is not ("taken" or "refused")); wait++)
         {
             await Task.Delay(100, TestContext.Current.CancellationToken);
         }
@@ -37,27 +39,35 @@ public sealed class OddThingsInTheFolder : InOwnShop
             await pipe.WaitForExitAsync(TestContext.Current.CancellationToken);
         }
 
-        await File.WriteAllTextAsync(Path.Combine(Inbox, "d.jsonl"), Line("L4-950001", "0001-01-01T00:00:00Z") + Line("L4-950002", "9999-12-31T23:59:59-05:00"), TestContext.Current.CancellationToken);
-        await File.WriteAllTextAsync(Path.Combine(Inbox, "e.jsonl"), Line("L4-95\\u0030003") + Line("L4-950003"), TestContext.Current.CancellationToken);
+        await File.WriteAllTextAsync(Path.Combine(Inbox, "d.jsonl"),
+            Line("L4-950001", "0001-01-01T00:00:00Z") + Line("L4-950002", "9999-12-31T23:59:59-05:00"),
+            TestContext.Current.CancellationToken);
+        await File.WriteAllTextAsync(Path.Combine(Inbox, "e.jsonl"), Line("L4-95\\u0030003") + Line("L4-950003"),
+            TestContext.Current.CancellationToken);
         await File.WriteAllTextAsync(Path.Combine(Inbox, longName), Line("L4-950004"), TestContext.Current.CancellationToken);
-        await File.WriteAllTextAsync(Path.Combine(Inbox, "y.jsonl"), Line("L4-950005", more: $",\"note\":\"{new string('x', 17 << 20)}\"") + Line("L4-950006"), TestContext.Current.CancellationToken);
+        await File.WriteAllTextAsync(Path.Combine(Inbox, "y.jsonl"),
+            Line("L4-950005", more: $",\"note\":\"{new string('x', 17 << 20)}\"") + Line("L4-950006"),
+            TestContext.Current.CancellationToken);
         var odd = Directory.CreateDirectory(Path.Combine(Inbox, "day"));
         foreach (var (name, text) in Shop.Made.Files)
         {
-            await File.WriteAllTextAsync(Path.Combine(odd.FullName, name), name == DayFilesCounts ? text.Replace("\"at\":\"2026-11-21", "\"at\":\"9999-12-31", StringComparison.Ordinal) : text, TestContext.Current.CancellationToken);
+            await File.WriteAllTextAsync(Path.Combine(odd.FullName, name),
+                name == DayFilesCounts ? text.Replace("\"at\":\"2026-11-21", "\"at\":\"9999-12-31", StringComparison.Ordinal) : text,
+                TestContext.Current.CancellationToken);
         }
 
         await File.WriteAllTextAsync(Path.Combine(Inbox, "z.jsonl"), Line("L4-950009"), TestContext.Current.CancellationToken);
         await UntilEmpty();
 
         Assert.Contains("is a link", Reasons("b.jsonl"), StringComparison.Ordinal);
-        Assert.Contains("no ordinary file", Reasons("c.jsonl"), StringComparison.Ordinal);
+        Assert.Contains("not a regular file", Reasons("c.jsonl"), StringComparison.Ordinal);
         Assert.Contains("of the years 2000 to 2099", Reasons("d.jsonl"), StringComparison.Ordinal);
         Assert.Contains("longer than 16 MB", Reasons("y.jsonl"), StringComparison.Ordinal);
         Assert.Contains("9999", Reasons("day"), StringComparison.Ordinal);
         Assert.True(File.Exists(Path.Combine(Inbox, "taken", "z.jsonl")));
         Assert.True(File.Exists(Path.Combine(Inbox, "taken", "e.jsonl")));
-        Assert.Equal(["L4-950003", "L4-950004", "L4-950009"], await Shop.InStore(db => db.Events.Where(e => e.Key.StartsWith("L4-9500")).Select(e => e.Key).Order().ToListAsync()));
+        Assert.Equal(["L4-950003", "L4-950004", "L4-950009"],
+            await Shop.InStore(db => db.Events.Where(e => e.Key.StartsWith("L4-9500")).Select(e => e.Key).Order().ToListAsync()));
         Assert.Equal(days, await Shop.InStore(db => db.Days.CountAsync()));
 
         // The same long name once more finds its place beside the first.

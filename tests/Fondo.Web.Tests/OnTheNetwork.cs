@@ -27,7 +27,8 @@ public sealed class OnTheNetwork : IDisposable
     private static RunOptions Read(string folder, params (string Key, string Value)[] words) => RunOptions.From(new ConfigurationBuilder()
         .AddInMemoryCollection(words.Append(("data", folder)).Select(w => KeyValuePair.Create(w.Item1, (string?)w.Item2))).Build());
 
-    /// <summary>An application that runs for a year renews its certificate while it runs; connections between get the one that holds.</summary>
+    /// <summary>An application that runs for a year renews its certificate while it runs; connections between get the one that
+    /// holds.</summary>
     [Fact]
     public void It_is_renewed_while_the_application_runs()
     {
@@ -49,7 +50,8 @@ public sealed class OnTheNetwork : IDisposable
         using var again = Certificate.Get();
         Assert.Equal(first.Thumbprint, again.Thumbprint);
         using var authority = X509CertificateLoader.LoadCertificateFromFile(Certificate.AuthorityFile);
-        using var chain = new X509Chain { ChainPolicy = { TrustMode = X509ChainTrustMode.CustomRootTrust, RevocationMode = X509RevocationMode.NoCheck } };
+        using var chain =
+            new X509Chain { ChainPolicy = { TrustMode = X509ChainTrustMode.CustomRootTrust, RevocationMode = X509RevocationMode.NoCheck } };
         chain.ChainPolicy.CustomTrustStore.Add(authority);
         Assert.True(chain.Build(first), string.Join("; ", chain.ChainStatus.Select(s => s.StatusInformation)));
         Assert.All(new[] { "localhost", Environment.MachineName, "127.0.0.1" }, name => Assert.True(first.MatchesHostname(name), name));
@@ -58,7 +60,8 @@ public sealed class OnTheNetwork : IDisposable
         using var later = Certificate.Get();
         Assert.NotEqual(first.Thumbprint, later.Thumbprint);
         Assert.Equal(fingerprint, Certificate.Fingerprint); // tablets go on trusting
-        Assert.DoesNotContain("BEGIN PRIVATE KEY", string.Concat(Directory.GetFiles(Path.Combine(_folder, "tls"), "*.key").Select(File.ReadAllText)), StringComparison.Ordinal);
+        Assert.DoesNotContain("BEGIN PRIVATE KEY",
+            string.Concat(Directory.GetFiles(Path.Combine(_folder, "tls"), "*.key").Select(File.ReadAllText)), StringComparison.Ordinal);
     }
 
     [Fact]
@@ -76,17 +79,36 @@ public sealed class OnTheNetwork : IDisposable
         using var authority = X509CertificateLoader.LoadCertificateFromFile(Certificate.AuthorityFile);
         using var handler = new SocketsHttpHandler
         {
-            SslOptions = new() { CertificateChainPolicy = new() { TrustMode = X509ChainTrustMode.CustomRootTrust, RevocationMode = X509RevocationMode.NoCheck, CustomTrustStore = { authority } } },
+            SslOptions = new()
+            {
+                CertificateChainPolicy = new()
+                {
+                    TrustMode = X509ChainTrustMode.CustomRootTrust,
+                    RevocationMode = X509RevocationMode.NoCheck,
+                    CustomTrustStore = { authority }
+                }
+            },
         };
-        using var client = new HttpClient(handler) { DefaultRequestVersion = HttpVersion.Version20, DefaultVersionPolicy = HttpVersionPolicy.RequestVersionExact };
+        using var client = new HttpClient(handler)
+        {
+            DefaultRequestVersion = HttpVersion.Version20,
+            DefaultVersionPolicy = HttpVersionPolicy.RequestVersionExact
+        };
         using var answer = await client.GetAsync(address, TestContext.Current.CancellationToken);
         Assert.Equal((HttpStatusCode.OK, HttpVersion.Version20), (answer.StatusCode, answer.Version));
         using var pem = await client.GetAsync(address + Network.AuthorityPath, TestContext.Current.CancellationToken);
-        Assert.Equal(await File.ReadAllTextAsync(Certificate.AuthorityFile, TestContext.Current.CancellationToken), await pem.Content.ReadAsStringAsync(TestContext.Current.CancellationToken));
-        using var other = new HttpRequestMessage(HttpMethod.Get, address) { Headers = { Host = "elsewhere.example" }, Version = HttpVersion.Version11 };
+        Assert.Equal(await File.ReadAllTextAsync(Certificate.AuthorityFile, TestContext.Current.CancellationToken),
+            await pem.Content.ReadAsStringAsync(TestContext.Current.CancellationToken));
+        using var other =
+            new HttpRequestMessage(HttpMethod.Get, address) { Headers = { Host = "elsewhere.example" }, Version = HttpVersion.Version11 };
         using var anyName = new HttpClient(new SocketsHttpHandler
         {
-            SslOptions = new() { RemoteCertificateValidationCallback = (_, _, _, errors) => errors is SslPolicyErrors.None or SslPolicyErrors.RemoteCertificateNameMismatch or (SslPolicyErrors.RemoteCertificateNameMismatch | SslPolicyErrors.RemoteCertificateChainErrors) },
+            SslOptions = new()
+            {
+                RemoteCertificateValidationCallback = (_, _, _, errors) => errors is SslPolicyErrors.None
+                    or SslPolicyErrors.RemoteCertificateNameMismatch
+                    or (SslPolicyErrors.RemoteCertificateNameMismatch | SslPolicyErrors.RemoteCertificateChainErrors)
+            },
         });
         using var refused = await anyName.SendAsync(other, TestContext.Current.CancellationToken);
         Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
@@ -100,7 +122,8 @@ public sealed class OnTheNetwork : IDisposable
     [InlineData("behind-proxy", "127.0.0.1", "--host NAME")]
     [InlineData("secret", "/nowhere/secret", "is not there")]
     public void What_makes_no_sense_is_said_in_a_sentence(string word, string value, string why) =>
-        Assert.Contains(why, Assert.Throws<InvalidOperationException>(() => Read(_folder, (word, value), word == "behind-proxy" && value == "proxy" ? ("host", "x") : ("quiet", "true"))).Message, StringComparison.Ordinal);
+        Assert.Contains(why, Assert.Throws<InvalidOperationException>(() => Read(_folder, (word, value),
+            word == "behind-proxy" && value == "proxy" ? ("host", "x") : ("quiet", "true"))).Message, StringComparison.Ordinal);
 
     [Fact]
     public void Loopback_is_the_default_and_the_network_asks_for_secure_cookies()
@@ -119,7 +142,8 @@ public sealed class OnTheNetwork : IDisposable
         using (shop.CreateClient())
         {
             Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute, File.GetUnixFileMode(shop.Folder));
-            Assert.All(Directory.GetFiles(shop.Folder, "*", SearchOption.AllDirectories), file => Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, File.GetUnixFileMode(file)));
+            Assert.All(Directory.GetFiles(shop.Folder, "*", SearchOption.AllDirectories),
+                file => Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, File.GetUnixFileMode(file)));
             shop.Services.GetRequiredService<Microsoft.AspNetCore.DataProtection.IDataProtectionProvider>();
             var keys = Directory.GetFiles(Path.Combine(shop.Folder, "keys"), "*.xml");
             Assert.NotEmpty(keys);

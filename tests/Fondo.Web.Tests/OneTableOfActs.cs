@@ -10,7 +10,8 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 
-/// <summary>Every form, door and kind of file of the running application does an act of the table, and opens to whom the table says.</summary>
+/// <summary>Every form, door and kind of file of the running application does an act of the table, and opens to whom the table
+/// says.</summary>
 public sealed class OneTableOfActs : InOwnShop
 {
     [Fact]
@@ -40,7 +41,8 @@ public sealed class OneTableOfActs : InOwnShop
                     }
                 }
             }
-            else if (endpoint.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Any(m => m is not ("GET" or "HEAD")) == true && endpoint.Metadata.GetMetadata<DoesAttribute>() is null)
+            else if (endpoint.Metadata.GetMetadata<HttpMethodMetadata>()?.HttpMethods.Any(m => m is not ("GET" or "HEAD")) == true
+                && endpoint.Metadata.GetMetadata<DoesAttribute>() is null)
             {
                 without.Add(endpoint.RoutePattern.RawText!);
             }
@@ -67,7 +69,13 @@ public sealed class OneTableOfActs : InOwnShop
     {
         var visitor = await Shop.SignedIn(who, pin);
         var role = who == "p15" ? Role.Cashier : Role.Auditor;
-        foreach (var (form, from, act) in new[] { ("/store?handler=Revoke", "/pin", ActKind.RevokeKey), ($"{Shop.Day}/close?handler=Close", "/pin", ActKind.Close), ($"{Shop.Day}/safe?handler=Move", "/pin", ActKind.MoveSafeMoney), ("/mail", "/pin", ActKind.ChangeMailServer) })
+        foreach (var (form, from, act) in new[]
+        {
+            ("/store?handler=Revoke", "/pin", ActKind.RevokeKey),
+            ($"{Shop.Day}/close?handler=Close", "/pin", ActKind.Close),
+            ($"{Shop.Day}/safe?handler=Move", "/pin", ActKind.MoveSafeMoney),
+            ("/mail", "/pin", ActKind.ChangeMailServer)
+        })
         {
             Assert.False(new Person(new(who), "", role).May(act));
             using var answer = await visitor.Post(form, [], from);

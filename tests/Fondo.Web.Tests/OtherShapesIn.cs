@@ -55,13 +55,15 @@ public sealed class OtherShapesIn : IAsyncLifetime
         var taken = await _odile.Upload("/take-in", ("heron-terminal-1121.csv", Encoding.UTF8.GetBytes(Terminal)));
         Assert.Contains("Nothing is taken in yet", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         await _odile.AgreeToFiles();
-        Assert.Equal([6400L, -400L], (await View("2026-11-21")).Day.Rows!.Value.Where(r => r.Card.Rrn?.StartsWith("R55", StringComparison.Ordinal) == true).Select(r => r.Signed.Minor).OrderDescending());
+        Assert.Equal([6400L, -400L], (await View("2026-11-21")).Day.Rows!.Value
+            .Where(r => r.Card.Rrn?.StartsWith("R55", StringComparison.Ordinal) == true).Select(r => r.Signed.Minor).OrderDescending());
         Assert.Equal(900, Assert.Single((await View("2026-11-22")).Day.Rows!.Value).Amount.Minor);
         taken = await _odile.Upload("/take-in", ("heron-terminal-1121.csv", Encoding.UTF8.GetBytes(Terminal)));
         Assert.Contains("known already", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
 
         // The same key with other contents is told at the line of the file itself.
-        taken = await _odile.Upload("/take-in", ("heron-terminal-1121.csv", Encoding.UTF8.GetBytes(Terminal.Replace("9,00", "9,50", StringComparison.Ordinal))));
+        taken = await _odile.Upload("/take-in",
+            ("heron-terminal-1121.csv", Encoding.UTF8.GetBytes(Terminal.Replace("9,00", "9,50", StringComparison.Ordinal))));
         Assert.Contains("heron-terminal-1121.csv", taken.QuerySelector(".findings")!.TextContent, StringComparison.Ordinal);
         Assert.Equal("4", taken.QuerySelector(".findings tbody .n")!.TextContent);
     }
@@ -70,20 +72,27 @@ public sealed class OtherShapesIn : IAsyncLifetime
     public async Task A_flat_journal_comes_through_the_watched_folder()
     {
         var mapping = MappingGuess.Of("lane-export-2026.csv", Encoding.UTF8.GetBytes(Tickets), "America/New_York");
-        mapping = mapping with { Words = mapping.Words.Add("tender", System.Collections.Immutable.ImmutableDictionary<string, string>.Empty.Add("PLASTIC", "credit")) };
+        mapping = mapping with
+        {
+            Words =
+                mapping.Words.Add("tender", System.Collections.Immutable.ImmutableDictionary<string, string>.Empty.Add("PLASTIC", "credit"))
+        };
         Assert.True((await _shop.Ask<MappingBook, Store.Outcome>(b => b.Save(mapping, Shop.Odile))).IsDone);
         var inbox = Path.Combine(_shop.Folder, "inbox");
         Directory.CreateDirectory(inbox);
         await File.WriteAllTextAsync(Path.Combine(inbox, "lane-export-2026.csv"), Tickets, TestContext.Current.CancellationToken);
         await File.WriteAllTextAsync(Path.Combine(inbox, "nobody-reads.csv"), Tickets, TestContext.Current.CancellationToken);
         var refused = Path.Combine(inbox, "refused", "nobody-reads.csv.reasons.txt");
-        for (var wait = 0; wait < 200 && !(File.Exists(refused) && File.Exists(Path.Combine(inbox, "taken", "lane-export-2026.csv"))); wait++)
+        for (var wait = 0; wait < 200 && !(File.Exists(refused)
+            && File.Exists(Path.Combine(inbox, "taken", "lane-export-2026.csv"))); wait++)
         {
             await Task.Delay(100, TestContext.Current.CancellationToken);
         }
 
-        Assert.Contains("a file that a mapping reads", await File.ReadAllTextAsync(refused, TestContext.Current.CancellationToken), StringComparison.Ordinal);
-        var keys = await _shop.InStore(db => db.Events.Where(e => e.Key.StartsWith("L3-500")).Select(e => new { e.Key, e.Amount }).OrderBy(e => e.Key).ToListAsync());
+        Assert.Contains("a file that a mapping reads", await File.ReadAllTextAsync(refused, TestContext.Current.CancellationToken),
+            StringComparison.Ordinal);
+        var keys = await _shop.InStore(db => db.Events.Where(e => e.Key.StartsWith("L3-500")).Select(e => new { e.Key, e.Amount })
+            .OrderBy(e => e.Key).ToListAsync());
         Assert.Equal([("L3-5001", 1293L), ("L3-5002", 6400L)], keys.Select(k => (k.Key, k.Amount!.Value)));
     }
 
@@ -97,7 +106,9 @@ public sealed class OtherShapesIn : IAsyncLifetime
         Assert.Equal(MappingText.Write(mapping), json);
 
         // Under another name the same files would be read twice.
-        Assert.Contains("are read by", await Import(json.Replace($"\"{mapping.Name}\"", "\"another\"", StringComparison.Ordinal)), StringComparison.Ordinal);
+        Assert.Contains("already reads files named",
+            await Import(json.Replace($"\"{mapping.Name}\"", "\"another\"", StringComparison.Ordinal)),
+            StringComparison.Ordinal);
         Assert.Contains("kind", await Import(json.Replace("\"journal\"", "\"novel\"", StringComparison.Ordinal)), StringComparison.Ordinal);
         Assert.Contains("not", await Import("{"), StringComparison.OrdinalIgnoreCase);
         await _odile.Post("/mappings?handler=End", new() { ["name"] = mapping.Name }, "/mappings");
@@ -109,11 +120,13 @@ public sealed class OtherShapesIn : IAsyncLifetime
     [Fact]
     public async Task A_full_card_number_in_an_example_is_not_kept()
     {
-        using var form = new MultipartFormDataContent { { new StringContent(await _odile.Token("/mappings")), "__RequestVerificationToken" } };
-        form.Add(new ByteArrayContent(Encoding.UTF8.GetBytes(Terminal.Replace("************4417", "4111111111111111", StringComparison.Ordinal))), "file", "x.csv");
+        using var form =
+            new MultipartFormDataContent { { new StringContent(await _odile.Token("/mappings")), "__RequestVerificationToken" } };
+        form.Add(new ByteArrayContent(Encoding.UTF8.GetBytes(Terminal.Replace("************4417", "4111111111111111",
+            StringComparison.Ordinal))), "file", "x.csv");
         using var answer = await _odile.Client.PostAsync("/mappings?handler=Example", form);
         var page = await Visitor.Read(answer);
-        Assert.Contains("holds a full card number", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("contains a full card number", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
         Assert.DoesNotContain("4111111111111111", page.DocumentElement.OuterHtml, StringComparison.Ordinal);
         var cashier = await _shop.Cashier();
         Assert.NotEqual(HttpStatusCode.OK, (await cashier.Get("/mappings")).StatusCode);
@@ -121,14 +134,19 @@ public sealed class OtherShapesIn : IAsyncLifetime
 
     private async Task<string> Import(string json)
     {
-        using var form = new MultipartFormDataContent { { new StringContent(await _odile.Token("/mappings")), "__RequestVerificationToken" }, { new ByteArrayContent(Encoding.UTF8.GetBytes(json)), "file", "m.json" } };
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(await _odile.Token("/mappings")), "__RequestVerificationToken" },
+            { new ByteArrayContent(Encoding.UTF8.GetBytes(json)), "file", "m.json" }
+        };
         using var answer = await _odile.Client.PostAsync("/mappings?handler=Import", form);
         return answer.StatusCode == HttpStatusCode.Redirect ? "" : (await Visitor.Read(answer)).QuerySelector(".objection")!.TextContent;
     }
 
     private async Task<AngleSharp.Dom.IDocument> Show(string name, string text)
     {
-        using var form = new MultipartFormDataContent { { new StringContent(await _odile.Token("/mappings")), "__RequestVerificationToken" } };
+        using var form =
+            new MultipartFormDataContent { { new StringContent(await _odile.Token("/mappings")), "__RequestVerificationToken" } };
         form.Add(new ByteArrayContent(Encoding.UTF8.GetBytes(text)), "file", name);
         using var answer = await _odile.Client.PostAsync("/mappings?handler=Example", form);
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
@@ -138,7 +156,8 @@ public sealed class OtherShapesIn : IAsyncLifetime
     /// <summary>What a browser would send of the form.</summary>
     private static List<KeyValuePair<string, string>> FormOf(AngleSharp.Dom.IDocument page) =>
     [
-        .. page.QuerySelectorAll("form.mapping [name]").Where(e => e.GetAttribute("type") != "file").Select(e => new KeyValuePair<string, string>(e.GetAttribute("name")!, e switch
+        .. page.QuerySelectorAll("form.mapping [name]").Where(e => e.GetAttribute("type") != "file")
+            .Select(e => new KeyValuePair<string, string>(e.GetAttribute("name")!, e switch
         {
             AngleSharp.Html.Dom.IHtmlSelectElement select => select.Value ?? "",
             AngleSharp.Html.Dom.IHtmlInputElement input => input.Value,
@@ -157,5 +176,6 @@ public sealed class OtherShapesIn : IAsyncLifetime
         return form;
     }
 
-    private async Task<DayView> View(string day) => (await _shop.Ask<DayStore, DayView?>(d => d.View(DateOnly.Parse(day, System.Globalization.CultureInfo.InvariantCulture))))!;
+    private async Task<DayView> View(string day) =>
+        (await _shop.Ask<DayStore, DayView?>(d => d.View(DateOnly.Parse(day, System.Globalization.CultureInfo.InvariantCulture))))!;
 }

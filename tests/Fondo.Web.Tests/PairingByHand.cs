@@ -22,7 +22,13 @@ public sealed class PairingByHand : IAsyncLifetime
 
     private static async Task<HttpResponseMessage> Post(Visitor who, string what, string? reason, Guid form, params string[] items)
     {
-        List<KeyValuePair<string, string>> fields = [new("__RequestVerificationToken", await who.Token(Page)), new("form", form.ToString()), new("what", what), new("reason", reason ?? ""), .. items.Select(i => KeyValuePair.Create("item", i))];
+        List<KeyValuePair<string, string>> fields = [
+            new("__RequestVerificationToken", await who.Token(Page)),
+            new("form", form.ToString()),
+            new("what", what),
+            new("reason", reason ?? ""),
+            .. items.Select(i => KeyValuePair.Create("item", i))
+        ];
         return await who.Client.PostAsync(Page, new FormUrlEncodedContent(fields));
     }
 
@@ -32,12 +38,14 @@ public sealed class PairingByHand : IAsyncLifetime
         var odile = await _shop.SignedIn();
         var page = await odile.Page(Page);
         Assert.NotEmpty(page.QuerySelectorAll(".pairing-picture path"));
-        var stray = (await View()).Overview.Unlike.First(m => m.Journal[0].Cell.Register!.Value.Value == "L2" && m.Rows[0].Cell.Register!.Value.Value == "L3");
+        var stray = (await View()).Overview.Unlike
+            .First(m => m.Journal[0].Cell.Register!.Value.Value == "L2" && m.Rows[0].Cell.Register!.Value.Value == "L3");
         var (journal, row) = (stray.Journal[0].Key, stray.Rows[0].Key);
 
-        async Task<string> Refused(string what, string? reason, params string[] items) => (await Visitor.Read(await Post(odile, what, reason, Guid.NewGuid(), items))).QuerySelector("#pairing-says")!.TextContent;
+        async Task<string> Refused(string what, string? reason, params string[] items) =>
+            (await Visitor.Read(await Post(odile, what, reason, Guid.NewGuid(), items))).QuerySelector("#pairing-says")!.TextContent;
         Assert.Contains("Give a reason", await Refused("Pair", " ", journal, row), StringComparison.Ordinal);
-        Assert.Contains("something of the journal and something settled", await Refused("Pair", "why", journal), StringComparison.Ordinal);
+        Assert.Contains("needs items on both sides", await Refused("Pair", "why", journal), StringComparison.Ordinal);
         Assert.Contains("not there any more", await Refused("Pair", "why", journal, "T-99/1/1"), StringComparison.Ordinal);
         Assert.Contains("Choose what belongs together", await Refused("Pair", "why"), StringComparison.Ordinal);
 
@@ -49,14 +57,16 @@ public sealed class PairingByHand : IAsyncLifetime
 
         Assert.Equal(1, await _shop.InStore(db => db.Pairings.CountAsync()));
         Assert.Subset((await View()).Reconciliation.OpenItems.Select(o => o.Item.Key).ToHashSet(), new HashSet<string> { journal, row });
-        Assert.Equal(HttpStatusCode.Redirect, (await Post(odile, "Pair", "the same card after all", Guid.NewGuid(), journal, row)).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect,
+            (await Post(odile, "Pair", "the same card after all", Guid.NewGuid(), journal, row)).StatusCode);
         var hand = Assert.Single((await View()).Reconciliation.Matches, m => m.Rule == MatchRule.ByHand);
         Assert.Equal((journal, row), (hand.Journal[0].Key, hand.Rows[0].Key));
         Assert.Contains("paired by hand", (await odile.Page(Page)).Body!.TextContent, StringComparison.Ordinal);
         Assert.Contains("the same card after all", (await odile.Page(Page)).Body!.TextContent, StringComparison.Ordinal);
 
         // A restart reads the same; the trail and the records are whole.
-        Assert.Single((await _shop.Ask(async (DayStore days) => await days.Afresh(_today))).Reconciliation.Matches, m => m.Rule == MatchRule.ByHand);
+        Assert.Single((await _shop.Ask(async (DayStore days) => await days.Afresh(_today))).Reconciliation.Matches,
+            m => m.Rule == MatchRule.ByHand);
         Assert.Null((await _shop.Ask((Store.Trails.Verification v) => v.Run())).Break);
     }
 

@@ -21,12 +21,14 @@ public sealed class Pictures
     private static readonly CellKey _key = new(new("L1"), new("L1-A"), TenderId.Cash);
 
     private static Entry Entry(long amount, bool waits = false) =>
-        new(Guid.NewGuid(), EntryKind.Record, [new(_key, new(amount))], "why", new("p1"), DateTimeOffset.UnixEpoch.AddSeconds(waits ? 1 : 0), [], null, waits, null);
+        new(Guid.NewGuid(), EntryKind.Record, [new(_key, new(amount))], "why", new("p1"),
+            DateTimeOffset.UnixEpoch.AddSeconds(waits ? 1 : 0), [], null, waits, null);
 
     private static string Drawn(Bridge bridge) => CellPicture.Of(bridge, _dollars).ToString()!;
 
     private static double Number(string svg, string attribute) =>
-        double.Parse(System.Text.RegularExpressions.Regex.Match(svg, $"<rect[^>]* {attribute}=\"([0-9.]+)\"").Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture);
+        double.Parse(System.Text.RegularExpressions.Regex.Match(svg, $"<rect[^>]* {attribute}=\"([0-9.]+)\"").Groups[1].Value,
+            System.Globalization.CultureInfo.InvariantCulture);
 
     [Fact]
     public void Over_stands_on_the_line_and_short_hangs_from_it()
@@ -41,7 +43,8 @@ public sealed class Pictures
     [Fact]
     public void The_height_grows_with_the_amount_and_stays_within_the_cell()
     {
-        var heights = new long[] { 1, 1_00, 20_00, 300_00, 90_000_00 }.Select(a => Number(Drawn(Of(0, a, CellState.Off)), "height")).ToList();
+        var heights = new long[] { 1, 1_00, 20_00, 300_00, 90_000_00 }.Select(a => Number(Drawn(Of(0, a, CellState.Off)), "height"))
+            .ToList();
         Assert.Equal(heights.Order(), heights);
         Assert.All(heights, h => Assert.InRange(h, 3, 18));
     }
@@ -69,8 +72,11 @@ public sealed class Pictures
     [Fact]
     public void The_bridge_names_every_step_and_what_is_left()
     {
-        var svg = BridgePicture.Of(Of(100_00, 40_00, CellState.Off, Entry(-50_00), Entry(-5_00, waits: true)), _dollars, new Money(-1_00)).ToString()!;
-        Assert.Contains("Expected 100.00; Recorded −50.00; Recorded −5.00 (waits for approval); This entry −1.00; proof 40.00; left −10.00.", svg, StringComparison.Ordinal);
+        var svg = BridgePicture.Of(Of(100_00, 40_00, CellState.Off, Entry(-50_00), Entry(-5_00, waits: true)), _dollars, new Money(-1_00))
+            .ToString()!;
+        Assert.Contains(
+            "Expected 100.00; Recorded −50.00; Recorded −5.00 (waits for approval); This entry −1.00; proof 40.00; left −10.00.", svg,
+            StringComparison.Ordinal);
         Assert.Equal(3, System.Text.RegularExpressions.Regex.Count(svg, "class=\"step "));
         Assert.DoesNotContain("NaN", svg, StringComparison.Ordinal);
     }
@@ -78,11 +84,13 @@ public sealed class Pictures
     [Fact]
     public void Many_entries_are_drawn_as_few_steps_that_add_up_alike()
     {
-        var svg = BridgePicture.Of(Of(100_00, 80_00, CellState.Off, [.. Enumerable.Repeat(0, 20).Select(_ => Entry(-1_00))]), _dollars, null).ToString()!;
+        var svg = BridgePicture.Of(Of(100_00, 80_00, CellState.Off, [.. Enumerable.Repeat(0, 20).Select(_ => Entry(-1_00))]), _dollars,
+            null).ToString()!;
         Assert.Contains("16 entries −16.00", svg, StringComparison.Ordinal);
         Assert.Equal(5, System.Text.RegularExpressions.Regex.Count(svg, "class=\"step "));
     }
 
     [Fact]
-    public void Nothing_is_drawn_where_there_is_no_proof() => Assert.Equal("", BridgePicture.Of(Of(5, null, CellState.Waiting), _dollars, null).ToString());
+    public void Nothing_is_drawn_where_there_is_no_proof() =>
+        Assert.Equal("", BridgePicture.Of(Of(5, null, CellState.Waiting), _dollars, null).ToString());
 }

@@ -22,11 +22,13 @@ public sealed class PouringIn : InOwnShop
         foreach (var id in ids)
         {
             using var scope = Shop.Services.CreateScope();
-            Assert.Equal(1, (await scope.ServiceProvider.GetRequiredService<JournalIntake>().TakePart(new MemoryStream(Encoding.UTF8.GetBytes(Sale(id, "1.00"))), "L2")).Taken);
+            Assert.Equal(1, (await scope.ServiceProvider.GetRequiredService<JournalIntake>()
+                .TakePart(new MemoryStream(Encoding.UTF8.GetBytes(Sale(id, "1.00"))), "L2")).Taken);
         }
     }
 
-    private static async Task<string> All(Visitor visitor) => (await visitor.Page($"{Shop.Day}/watch")).QuerySelector("tfoot td.n")!.TextContent;
+    private static async Task<string> All(Visitor visitor) =>
+        (await visitor.Page($"{Shop.Day}/watch")).QuerySelector("tfoot td.n")!.TextContent;
 
     [Fact]
     public async Task A_large_day_is_shown_as_of_a_moment_ago_but_never_without_what_a_person_did()
@@ -55,7 +57,8 @@ public sealed class PouringIn : InOwnShop
         Assert.Equal(HttpStatusCode.OK, (await visitor.Get($"{Shop.Day}/ticket/L2-600012")).StatusCode); // asked for by name, it is there
         cache.Keep(_day, cache.Find(_day)! with { Took = TimeSpan.FromSeconds(1) });
         await Send("L2-600013", "L2-600014", "L2-600015", "L2-600016", "L2-600017");
-        Assert.Equal(HttpStatusCode.Redirect, (await visitor.Post($"{Shop.Day}/open/GY", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" })).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect,
+            (await visitor.Post($"{Shop.Day}/open/GY", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" })).StatusCode);
         Assert.Contains("GY-B", (await visitor.Page($"{Shop.Day}/open")).Body!.TextContent, StringComparison.Ordinal);
     }
 
@@ -63,9 +66,11 @@ public sealed class PouringIn : InOwnShop
     public async Task What_contradicts_in_an_uploaded_journal_waits_for_a_person_and_the_rest_is_taken()
     {
         var visitor = await Shop.SignedIn();
-        var page = await visitor.Upload($"{Shop.Day}/take-in", ("lane 2.jsonl", Encoding.UTF8.GetBytes(Sale("L2-610001", "4.00") + "\n" + Sale("L2-610002", "5.00"))));
+        var page = await visitor.Upload($"{Shop.Day}/take-in",
+            ("lane 2.jsonl", Encoding.UTF8.GetBytes(Sale("L2-610001", "4.00") + "\n" + Sale("L2-610002", "5.00"))));
         Assert.Contains("2 new records", page.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
-        page = await visitor.Upload($"{Shop.Day}/take-in", ("lane 2.jsonl", Encoding.UTF8.GetBytes(Sale("L2-610002", "50.00") + "\n" + Sale("L2-610003", "6.00"))));
+        page = await visitor.Upload($"{Shop.Day}/take-in",
+            ("lane 2.jsonl", Encoding.UTF8.GetBytes(Sale("L2-610002", "50.00") + "\n" + Sale("L2-610003", "6.00"))));
         var notice = page.QuerySelector(".notice")!.TextContent;
         Assert.Contains("1 new record", notice, StringComparison.Ordinal);
         Assert.Contains("1 line contradicts what is there, and waits for a person", notice, StringComparison.Ordinal);
@@ -80,7 +85,8 @@ public sealed class PouringIn : InOwnShop
         Shop.Disk.HasNoByteLeft = true;
         using (var wrong = await visitor.Post("/sign-in", new() { ["Who"] = "p01", ["Pin"] = "0000" }))
         {
-            Assert.Contains("The disk is full: the next try is possible in 30 seconds.", await wrong.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+            Assert.Contains("The disk is full: the next try is possible in 30 seconds.", await wrong.Content.ReadAsStringAsync(),
+                StringComparison.Ordinal);
         }
 
         using (var soon = await visitor.Post("/sign-in", new() { ["Who"] = "p01", ["Pin"] = "2580" }))
@@ -116,13 +122,20 @@ public sealed class PouringIn : InOwnShop
         var visitor = await Shop.SignedIn();
         var (path, token) = ($"{Shop.Day}/take-in", await visitor.Token($"{Shop.Day}/take-in"));
         var journal = Encoding.UTF8.GetBytes(string.Join('\n', Enumerable.Range(630_001, 600).Select(n => Sale($"L4-{n}", "1.00", "L4"))));
-        var count = new Dictionary<string, string> { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p2000"] = "5", ["__RequestVerificationToken"] = token };
+        var count = new Dictionary<string, string>
+        {
+            ["form"] = Guid.NewGuid().ToString(),
+            ["attempt"] = "1",
+            ["p2000"] = "5",
+            ["__RequestVerificationToken"] = token
+        };
         // Until the file is full to the last page, a small record may still find room.
         Shop.Disk.IsFull = true;
         try
         {
             var page = await visitor.Upload(path, ("lane 4.jsonl", journal));
-            Assert.Contains("The disk is full. Nothing of these files was taken", page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+            Assert.Contains("The disk is full. Nothing from these files was imported", page.QuerySelector("main")!.TextContent,
+                StringComparison.Ordinal);
             Assert.Equal(0, await Shop.InStore(db => db.Events.CountAsync(e => e.Key.StartsWith("L4-63"))));
             HttpResponseMessage answer;
             var tries = 0;
@@ -143,7 +156,8 @@ public sealed class PouringIn : InOwnShop
             Shop.Disk.IsFull = false;
         }
 
-        Assert.Contains("600 new records", (await visitor.Upload(path, ("lane 4.jsonl", journal))).QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("600 new records", (await visitor.Upload(path, ("lane 4.jsonl", journal))).QuerySelector(".notice")!.TextContent,
+            StringComparison.Ordinal);
     }
 
     [Fact]
@@ -153,7 +167,8 @@ public sealed class PouringIn : InOwnShop
         var visitor = await Shop.SignedIn();
         var upload = Guid.NewGuid();
         using var gate = new SemaphoreSlim(0);
-        using var slow = new SlowStream(Encoding.UTF8.GetBytes(string.Join('\n', Enumerable.Range(620_001, 3_000).Select(n => Sale($"L4-{n}", "1.00", "L4")))), gate);
+        using var slow = new SlowStream(
+            Encoding.UTF8.GetBytes(string.Join('\n', Enumerable.Range(620_001, 3_000).Select(n => Sale($"L4-{n}", "1.00", "L4")))), gate);
         var taking = Task.Run(() => uploads.Take(upload, [new("long.jsonl", () => slow)], null, _day, new("p01")));
         JsonNode? now = null;
         for (var tries = 0; tries < 200 && (double?)now?["part"] is not (> 0 and < 1); tries++)

@@ -8,7 +8,8 @@ namespace Fondo.Web.Tests;
 /// <summary>How large a request may be, where files lie while they come in, and that no card number stays anywhere.</summary>
 public sealed class Requests : InOwnShop
 {
-    private string[] Spooled => Directory.Exists(Path.Combine(Shop.Folder, "spool")) ? Directory.GetFiles(Path.Combine(Shop.Folder, "spool")) : [];
+    private string[] Spooled =>
+        Directory.Exists(Path.Combine(Shop.Folder, "spool")) ? Directory.GetFiles(Path.Combine(Shop.Folder, "spool")) : [];
 
     /// <summary>A body that does not say how long it is.</summary>
     private sealed class Endless : HttpContent
@@ -43,7 +44,7 @@ public sealed class Requests : InOwnShop
         var form = new Dictionary<string, string> { ["Who"] = "p01", ["Pin"] = "2580", ["more"] = new string('x', 70_000) };
         using var said = await visitor.Post(path, form);
         Assert.Equal(HttpStatusCode.RequestEntityTooLarge, said.StatusCode);
-        Assert.Contains("64 KB of a form", await said.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Contains("64 KB in a form", await said.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         using var endless = new Endless(64 << 20, "application/x-www-form-urlencoded");
         using var unsaid = await visitor.Client.PostAsync(path, endless);
         Assert.Equal(HttpStatusCode.RequestEntityTooLarge, unsaid.StatusCode);
@@ -75,7 +76,11 @@ public sealed class Requests : InOwnShop
     public async Task Files_are_read_only_of_those_who_may_take_them_in(string who, string pin)
     {
         var visitor = await Shop.SignedIn(who, pin);
-        using var form = new MultipartFormDataContent { { new StringContent(await visitor.Token("/pin")), "__RequestVerificationToken" }, { new ByteArrayContent(new byte[100]), "files", "day.zip" } };
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(await visitor.Token("/pin")), "__RequestVerificationToken" },
+            { new ByteArrayContent(new byte[100]), "files", "day.zip" }
+        };
         using var answer = await visitor.Client.PostAsync("/take-in/files", form);
         Assert.Contains("/trouble", answer.Headers.Location!.ToString(), StringComparison.Ordinal);
         Assert.Empty(Spooled);
@@ -95,12 +100,15 @@ public sealed class Requests : InOwnShop
     public async Task Nothing_of_an_upload_stays_in_the_spool_whatever_became_of_it()
     {
         var visitor = await Shop.SignedIn();
-        Assert.Contains("known already", (await visitor.Upload($"{Shop.Day}/take-in", ("day.zip", Shop.Made.ToZip()))).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("known already", (await visitor.Upload($"{Shop.Day}/take-in", ("day.zip", Shop.Made.ToZip()))).Body!.TextContent,
+            StringComparison.Ordinal);
         Assert.Empty(Spooled);
         await visitor.Upload($"{Shop.Day}/take-in", ("counts.json", "[{"u8.ToArray()));
         Assert.Empty(Spooled);
-        var page = await visitor.Upload($"{Shop.Day}/take-in", ("journal.jsonl", Encoding.UTF8.GetBytes("\n{\"id\":\"L1-900001\",\"note\":\"4000 0000 0000 0002 12/26\"}")));
-        Assert.Contains("journal.jsonl:2: this line holds a full card number", page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        var page = await visitor.Upload($"{Shop.Day}/take-in",
+            ("journal.jsonl", Encoding.UTF8.GetBytes("\n{\"id\":\"L1-900001\",\"note\":\"4000 0000 0000 0002 12/26\"}")));
+        Assert.Contains("journal.jsonl:2: this line contains a full card number", page.QuerySelector("main")!.TextContent,
+            StringComparison.Ordinal);
         Assert.Empty(Spooled);
     }
 
@@ -166,7 +174,7 @@ public sealed class Requests : InOwnShop
     public async Task A_search_for_a_card_number_says_so_and_does_not_give_it_back()
     {
         var page = await (await Shop.SignedIn()).Page($"/find?q={Uri.EscapeDataString(Card)}");
-        Assert.Contains("this is a full card number", page.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Fondo never stores full card numbers", page.Body!.TextContent, StringComparison.Ordinal);
         Assert.DoesNotContain("4000 0000", page.DocumentElement.OuterHtml, StringComparison.Ordinal);
     }
 
@@ -189,10 +197,12 @@ public sealed class Requests : InOwnShop
     private async Task AssertNowhere()
     {
         await Shop.InStore(db => db.Database.ExecuteSqlRawAsync("PRAGMA wal_checkpoint(TRUNCATE)"));
-        foreach (var file in Directory.GetFiles(Shop.Folder, "*", SearchOption.AllDirectories).Where(f => !f.EndsWith(".lock", StringComparison.Ordinal)))
+        foreach (var file in Directory.GetFiles(Shop.Folder, "*", SearchOption.AllDirectories)
+            .Where(f => !f.EndsWith(".lock", StringComparison.Ordinal)))
         {
             var text = Encoding.Latin1.GetString(await File.ReadAllBytesAsync(file, TestContext.Current.CancellationToken));
-            Assert.False(text.Contains("4000 0000 0000 0002", StringComparison.Ordinal) || text.Contains("4000000000000002", StringComparison.Ordinal), file);
+            Assert.False(text.Contains("4000 0000 0000 0002", StringComparison.Ordinal)
+                || text.Contains("4000000000000002", StringComparison.Ordinal), file);
         }
     }
 }

@@ -24,7 +24,8 @@ public sealed class SeenOnce : IAsyncLifetime
         Assert.Same(view, await View());
         var off = view.Unresolved.First(b => b.Left is { IsZero: false });
         var id = Guid.NewGuid();
-        await _shop.Ask<Resolving, Store.Outcome>(r => r.Add(_day, id, [new(EntryKind.Accept, [new(off.Cell.Key, off.Left!.Value)], null, "so it was", [])], Shop.Odile));
+        await _shop.Ask<Resolving, Store.Outcome>(r =>
+            r.Add(_day, id, [new(EntryKind.Accept, [new(off.Cell.Key, off.Left!.Value)], null, "so it was", [])], Shop.Odile));
         var after = await View();
         Assert.NotSame(view, after);
         Assert.NotNull(after.Find(id));
@@ -42,9 +43,19 @@ public sealed class SeenOnce : IAsyncLifetime
         {
             var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
             await using var transaction = await db.BeginWriting(TestContext.Current.CancellationToken);
-            db.Excuses.Add(new() { Day = _day, Gate = Core.Closing.GateId.Batches, Item = "T-01", Seen = "x", Reason = "why", By = "p01", At = DateTimeOffset.UnixEpoch });
+            db.Excuses.Add(new()
+            {
+                Day = _day,
+                Gate = Core.Closing.GateId.Batches,
+                Item = "T-01",
+                Seen = "x",
+                Reason = "why",
+                By = "p01",
+                At = DateTimeOffset.UnixEpoch
+            });
             await db.SaveChangesAsync(TestContext.Current.CancellationToken);
-            Assert.Contains((await scope.ServiceProvider.GetRequiredService<DayStore>().View(_day))!.Excuses, e => e.Item == "T-01" && e.Reason == "why");
+            Assert.Contains((await scope.ServiceProvider.GetRequiredService<DayStore>().View(_day))!.Excuses,
+                e => e.Item == "T-01" && e.Reason == "why");
             Assert.Same(view, await View());
         }
 
@@ -60,7 +71,16 @@ public sealed class SeenOnce : IAsyncLifetime
         var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
         await using (var transaction = await db.Database.BeginTransactionAsync(TestContext.Current.CancellationToken))
         {
-            db.Excuses.Add(new() { Day = _day, Gate = Core.Closing.GateId.Batches, Item = "T-02", Seen = "x", Reason = "why", By = "p01", At = DateTimeOffset.UnixEpoch });
+            db.Excuses.Add(new()
+            {
+                Day = _day,
+                Gate = Core.Closing.GateId.Batches,
+                Item = "T-02",
+                Seen = "x",
+                Reason = "why",
+                By = "p01",
+                At = DateTimeOffset.UnixEpoch
+            });
             await db.SaveChangesAsync(TestContext.Current.CancellationToken);
             await transaction.CommitAsync(TestContext.Current.CancellationToken);
         }
@@ -70,7 +90,8 @@ public sealed class SeenOnce : IAsyncLifetime
         Assert.Contains(after.Excuses, e => e.Item == "T-02");
     }
 
-    /// <summary>Days are kept by their size: of four hundred days as many as the budget has room for, the last ones; a day larger than all of it is kept alone.</summary>
+    /// <summary>Days are kept by their size: of four hundred days as many as the budget has room for, the last ones; a day larger than all
+    /// of it is kept alone.</summary>
     [Fact]
     public async Task As_many_days_are_kept_as_there_is_room_for()
     {

@@ -100,11 +100,14 @@ public sealed class Sessions : IDisposable
         _shop.Clock.Advance(TimeSpan.FromMinutes(6));
         var before = await _shop.InStore(db => db.RegisterKeys.CountAsync());
         var asked = await visitor.PostForPage(path, new() { [field] = value, ["off"] = "true" }, page);
-        Assert.Contains("It is a while since your last PIN", asked.QuerySelector("#my-pin-says")!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("does not belong", (await visitor.PostForPage(path, new() { [field] = value, ["off"] = "true", ["my-pin"] = "0000" }, page)).QuerySelector("#my-pin-says")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Type your PIN again to continue", asked.QuerySelector("#my-pin-says")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("does not belong",
+            (await visitor.PostForPage(path, new() { [field] = value, ["off"] = "true", ["my-pin"] = "0000" }, page))
+                .QuerySelector("#my-pin-says")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(before, await _shop.InStore(db => db.RegisterKeys.CountAsync()));
         Assert.False(await _shop.InStore(db => db.Users.AnyAsync(p => p.IsOff)));
-        using var done = await visitor.Post(path, new() { [field] = value, ["off"] = "true", ["my-pin"] = "2580", ["second"] = "p02", ["second-pin"] = "7410" }, page);
+        using var done = await visitor.Post(path,
+            new() { [field] = value, ["off"] = "true", ["my-pin"] = "2580", ["second"] = "p02", ["second-pin"] = "7410" }, page);
         Assert.True(done.StatusCode == HttpStatusCode.Redirect || (await Visitor.Read(done)).QuerySelector(".notice") is not null);
     }
 
@@ -179,7 +182,9 @@ public sealed class Sessions : IDisposable
     private static async Task<string> Try(Visitor visitor, string pin, string who = "p01")
     {
         using var answer = await visitor.Post("/sign-in", new() { ["Who"] = who, ["Pin"] = pin });
-        return answer.StatusCode == HttpStatusCode.Redirect ? "in" : (await Visitor.Read(answer)).QuerySelector("#sign-in-says")!.TextContent;
+        return answer.StatusCode == HttpStatusCode.Redirect
+            ? "in"
+            : (await Visitor.Read(answer)).QuerySelector("#sign-in-says")!.TextContent;
     }
 
     [Fact]
@@ -196,7 +201,8 @@ public sealed class Sessions : IDisposable
             }
         }
 
-        Assert.Contains("Too many wrong PINs", await Try(_shop.Visit("10.0.0.99"), "258036"), StringComparison.Ordinal); // even the right one, from where nobody knows her
+        // even the right one, from where nobody knows her
+        Assert.Contains("Too many wrong PINs", await Try(_shop.Visit("10.0.0.99"), "258036"), StringComparison.Ordinal);
         Assert.Equal("in", await Try(_shop.Visit(), "258036"));
     }
 
@@ -210,7 +216,8 @@ public sealed class Sessions : IDisposable
 
         Assert.Contains("Too many wrong PINs", await Try(_shop.Visit(), "2580"), StringComparison.Ordinal);
         // As if the wait had been begun by a clock that was two hours ahead.
-        await _shop.InStore(db => db.PinTries.Where(t => t.WaitUntil != null).ExecuteUpdateAsync(s => s.SetProperty(t => t.WaitUntil, _shop.Clock.GetUtcNow().AddHours(2))));
+        await _shop.InStore(db => db.PinTries.Where(t => t.WaitUntil != null)
+            .ExecuteUpdateAsync(s => s.SetProperty(t => t.WaitUntil, _shop.Clock.GetUtcNow().AddHours(2))));
         Assert.Equal("in", await Try(_shop.Visit(), "2580"));
     }
 
@@ -218,18 +225,24 @@ public sealed class Sessions : IDisposable
     public async Task Four_digits_are_enough_only_where_the_store_knows_the_machine()
     {
         var tablet = _shop.Visit("10.0.0.7");
-        Assert.Contains("here a PIN has 6 digits or more", await Try(tablet, "2580"), StringComparison.Ordinal);
+        Assert.Contains("your PIN needs 6 digits or more", await Try(tablet, "2580"), StringComparison.Ordinal);
         var desk = await _shop.SignedIn();
         var code = (await desk.PostForPage("/machines?handler=Code", [], "/machines")).QuerySelector("code.code")!.TextContent;
-        Assert.Contains("not the code", (await tablet.PostForPage("/pair", new() { ["Code"] = "0000 0000", ["Name"] = "counting table" })).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("not the code",
+            (await tablet.PostForPage("/pair", new() { ["Code"] = "0000 0000", ["Name"] = "counting table" })).Body!.TextContent,
+            StringComparison.Ordinal);
         using (var paired = await tablet.Post("/pair", new() { ["Code"] = code, ["Name"] = "counting table" }))
         {
             Assert.Equal(HttpStatusCode.Redirect, paired.StatusCode);
         }
 
-        Assert.Contains("not the code", (await _shop.Visit("10.0.0.8").PostForPage("/pair", new() { ["Code"] = code, ["Name"] = "another" })).Body!.TextContent, StringComparison.Ordinal); // it serves once
+        // it serves once
+        Assert.Contains("not the code",
+            (await _shop.Visit("10.0.0.8").PostForPage("/pair", new() { ["Code"] = code, ["Name"] = "another" })).Body!.TextContent,
+            StringComparison.Ordinal);
         Assert.Equal("in", await Try(tablet, "2580"));
-        Assert.Equal("counting table", await _shop.InStore(db => db.Trail.OrderByDescending(t => t.Number).Select(t => t.Machine).FirstAsync()));
+        Assert.Equal("counting table",
+            await _shop.InStore(db => db.Trail.OrderByDescending(t => t.Number).Select(t => t.Machine).FirstAsync()));
         var id = await _shop.InStore(db => db.Machines.Select(m => m.Id).SingleAsync());
         await desk.Post("/machines?handler=End", new() { ["id"] = id.ToString() }, "/machines");
         Assert.Contains("6 digits", await Try(tablet, "2580"), StringComparison.Ordinal);
@@ -239,7 +252,8 @@ public sealed class Sessions : IDisposable
     public async Task A_code_is_over_after_ten_minutes_and_after_ten_wrong_ones()
     {
         var desk = await _shop.SignedIn();
-        async Task<string> Code() => (await desk.PostForPage("/machines?handler=Code", new() { ["my-pin"] = "2580" }, "/machines")).QuerySelector("code.code")!.TextContent;
+        async Task<string> Code() => (await desk.PostForPage("/machines?handler=Code", new() { ["my-pin"] = "2580" }, "/machines"))
+            .QuerySelector("code.code")!.TextContent;
         async Task<bool> Pair(string code)
         {
             using var answer = await _shop.Visit("10.0.0.7").Post("/pair", new() { ["Code"] = code, ["Name"] = "table" });
@@ -264,10 +278,12 @@ public sealed class Sessions : IDisposable
     {
         var (supervisor, auditor) = (await _shop.SignedIn(), await _shop.SignedIn("p21", "9631"));
         var path = $"{Shop.Day}/cell/L2/L2-A/cash";
-        await supervisor.Post($"{path}?handler=Entry", new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Accept", ["Amount"] = "30.00", ["Reason"] = "not found" }, path);
+        await supervisor.Post($"{path}?handler=Entry",
+            new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Accept", ["Amount"] = "30.00", ["Reason"] = "not found" }, path);
         var entry = await _shop.InStore(db => db.Entries.Select(e => e.Id).SingleAsync());
         Assert.Empty((await auditor.Page(path)).QuerySelectorAll("form.approve"));
-        using (var oracle = await auditor.Post($"{path}?handler=Approve", new() { ["entry"] = entry.ToString(), ["approver"] = "p02", ["pin"] = "7410" }, "/pin"))
+        using (var oracle = await auditor.Post($"{path}?handler=Approve",
+            new() { ["entry"] = entry.ToString(), ["approver"] = "p02", ["pin"] = "7410" }, "/pin"))
         {
             Assert.Equal(HttpStatusCode.Redirect, oracle.StatusCode);
             Assert.Contains("/trouble", oracle.Headers.Location!.ToString(), StringComparison.Ordinal);
@@ -277,7 +293,8 @@ public sealed class Sessions : IDisposable
         // Tries to approve are counted apart from tries to sign in.
         for (var i = 0; i < 6; i++)
         {
-            await supervisor.Post($"{path}?handler=Approve", new() { ["entry"] = entry.ToString(), ["approver"] = "p02", ["pin"] = "0000" }, path);
+            await supervisor.Post($"{path}?handler=Approve", new() { ["entry"] = entry.ToString(), ["approver"] = "p02", ["pin"] = "0000" },
+                path);
         }
 
         Assert.Equal("in", await Try(_shop.Visit(), "7410", "p02"));

@@ -14,7 +14,9 @@ public sealed class SettingUp : InOwnShop
     private sealed class Typed(IDocument page)
     {
         private readonly List<KeyValuePair<string, string>> _fields =
-            [.. page.QuerySelectorAll(".setup-form [name]").Select(f => KeyValuePair.Create(f.GetAttribute("name")!, f is IHtmlSelectElement select ? select.Value ?? "" : f.GetAttribute("value") ?? ""))];
+            [.. page.QuerySelectorAll(".setup-form [name]")
+                .Select(f => KeyValuePair.Create(f.GetAttribute("name")!,
+                    f is IHtmlSelectElement select ? select.Value ?? "" : f.GetAttribute("value") ?? ""))];
 
         /// <summary>Types into a column of the row with this key.</summary>
         public Typed Type(string table, string key, string column, string text)
@@ -46,12 +48,14 @@ public sealed class SettingUp : InOwnShop
 
         private static string Key(string table) => table == "denominations" ? "worth" : "id";
 
-        private List<int> Column(string table, string column) => [.. _fields.Index().Where(f => f.Item.Key == $"{table}.{column}").Select(f => f.Index)];
+        private List<int> Column(string table, string column) =>
+            [.. _fields.Index().Where(f => f.Item.Key == $"{table}.{column}").Select(f => f.Index)];
     }
 
     private static async Task<Typed> Form(Visitor visitor) => new(await visitor.Page("/store"));
 
-    private static async Task<JsonNode> Exported(Visitor visitor) => JsonNode.Parse(await (await visitor.Get("/store?handler=Export")).Content.ReadAsStringAsync())!;
+    private static async Task<JsonNode> Exported(Visitor visitor) =>
+        JsonNode.Parse(await (await visitor.Get("/store?handler=Export")).Content.ReadAsStringAsync())!;
 
     private static async Task Save(Visitor visitor, Typed typed)
     {
@@ -63,7 +67,8 @@ public sealed class SettingUp : InOwnShop
     internal static async Task Approve(Visitor visitor)
     {
         var id = (await visitor.Page("/store")).QuerySelector(".slip.waits [name=id]")!.GetAttribute("value")!;
-        using var answer = await visitor.Post("/store?handler=Approve", new() { ["id"] = id, ["second"] = "p02", ["second-pin"] = "7410" }, "/store");
+        using var answer =
+            await visitor.Post("/store?handler=Approve", new() { ["id"] = id, ["second"] = "p02", ["second-pin"] = "7410" }, "/store");
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
     }
 
@@ -88,14 +93,18 @@ public sealed class SettingUp : InOwnShop
             Assert.Equal(Plain(before[list]!), Plain(after[list]!));
         }
 
-        static IEnumerable<string> Plain(JsonNode list) => list.AsArray().Select(row => string.Join(",", row!.AsObject().Where(m => m.Value is not null).OrderBy(m => m.Key, StringComparer.Ordinal).Select(m => $"{m.Key}={m.Value}")));
+        static IEnumerable<string> Plain(JsonNode list) => list.AsArray()
+            .Select(row => string.Join(",",
+                row!.AsObject().Where(m => m.Value is not null).OrderBy(m => m.Key, StringComparer.Ordinal)
+                    .Select(m => $"{m.Key}={m.Value}")));
     }
 
     [Fact]
     public async Task Of_a_tender_what_was_changed_is_written_and_holds()
     {
         var visitor = await Shop.SignedIn();
-        await Save(visitor, (await Form(visitor)).Type("tenders", "cash", "twice", "false").Type("tenders", "cash", "tolerance", "2.00").Type("accounts", "tax", "account", "2200"));
+        await Save(visitor, (await Form(visitor)).Type("tenders", "cash", "twice", "false").Type("tenders", "cash", "tolerance", "2.00")
+            .Type("accounts", "tax", "account", "2200"));
         var cash = Assert.Single((await Exported(visitor))["tenders"]!.AsArray(), t => (string)t!["id"]! == "cash")!.AsObject();
         Assert.Equal(["account", "id", "tolerance", "twice"], cash.Select(m => m.Key).Order());
         var shown = await visitor.Page("/store");
@@ -108,7 +117,8 @@ public sealed class SettingUp : InOwnShop
         Assert.Equal("Cash", held.Find(Core.Journal.TenderId.Cash)!.Name);
 
         // Back to what is usual: nothing is left of it.
-        await Save(visitor, (await Form(visitor)).Type("tenders", "cash", "twice", "true").Type("tenders", "cash", "tolerance", "").Type("accounts", "tax", "account", "Liabilities:Sales tax"));
+        await Save(visitor, (await Form(visitor)).Type("tenders", "cash", "twice", "true").Type("tenders", "cash", "tolerance", "")
+            .Type("accounts", "tax", "account", "Liabilities:Sales tax"));
         Assert.DoesNotContain((await Exported(visitor))["tenders"]?.AsArray() ?? [], t => (string)t!["id"]! == "cash");
     }
 
@@ -120,11 +130,14 @@ public sealed class SettingUp : InOwnShop
         await Save(visitor, (await Form(visitor)).Clear("denominations", "2.00").Type("denominations", "1.00", "keep", "25"));
         Assert.Null((await visitor.Page($"{Shop.Day}/count/L4-A")).QuerySelector("[name=p200]"));
         Assert.NotNull((await Exported(visitor))["denominations"]);
-        Assert.Equal("25", (await visitor.Page("/store")).QuerySelectorAll("[name='denominations.worth']").Single(i => i.GetAttribute("value") == "1.00").Closest("tr")!.QuerySelector("[name='denominations.keep']")!.GetAttribute("value"));
+        Assert.Equal("25", (await visitor.Page("/store")).QuerySelectorAll("[name='denominations.worth']")
+            .Single(i => i.GetAttribute("value") == "1.00").Closest("tr")!.QuerySelector("[name='denominations.keep']")!
+            .GetAttribute("value"));
 
         // Typed in again, it is the usual list, and nothing is written of it.
         await Save(visitor, (await Form(visitor)).Type("denominations", "1.00", "keep", "40").Type("denominations", "", "worth", "2.00")
-            .Type("denominations", "2.00", "note", "true").Type("denominations", "2.00", "pack", "100").Type("denominations", "2.00", "grams", "1"));
+            .Type("denominations", "2.00", "note", "true").Type("denominations", "2.00", "pack", "100")
+            .Type("denominations", "2.00", "grams", "1"));
         Assert.Null((await Exported(visitor))["denominations"]);
         Assert.NotNull((await visitor.Page($"{Shop.Day}/count/L4-A")).QuerySelector("[name=p200]"));
     }
@@ -136,8 +149,10 @@ public sealed class SettingUp : InOwnShop
         await Save(visitor, (await Form(visitor)).Type("people", "p11", "registers", "L1, L2"));
         var ansel = await Shop.SignedIn("p11", "3571");
         var page = await ansel.PostForPage($"{Shop.Day}/open/BK", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" });
-        Assert.Contains("By the set-up Ansel Ruiz does not open Bakery Counter", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
-        Assert.Equal(HttpStatusCode.Redirect, (await ansel.Post($"{Shop.Day}/open/L2", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" })).StatusCode);
+        Assert.Contains("The set-up does not let Ansel Ruiz open Bakery Counter", page.QuerySelector(".objection")!.TextContent,
+            StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.Redirect,
+            (await ansel.Post($"{Shop.Day}/open/L2", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" })).StatusCode);
     }
 
     [Fact]
@@ -185,11 +200,13 @@ public sealed class SettingUp : InOwnShop
     [InlineData("denominations", "0.25", "grams", "heavy", "decimal string")]
     [InlineData("denominations", "0.25", "keep", "many", "keep")]
     [InlineData("accounts", "tax", "account", "", "account")]
-    public async Task A_row_that_cannot_be_is_refused_and_the_rest_of_what_was_typed_stays(string table, string key, string column, string typed, string sentence)
+    public async Task A_row_that_cannot_be_is_refused_and_the_rest_of_what_was_typed_stays(string table, string key, string column,
+        string typed, string sentence)
     {
         var visitor = await Shop.SignedIn();
         var before = (await Exported(visitor)).ToJsonString();
-        using var answer = await visitor.Client.PostAsync("/store", (await Form(visitor)).Type(table, key, column, typed).Type("registers", "L2", "name", "Lane Two").Content());
+        using var answer = await visitor.Client.PostAsync("/store",
+            (await Form(visitor)).Type(table, key, column, typed).Type("registers", "L2", "name", "Lane Two").Content());
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         var page = await Visitor.Read(answer);
         Assert.Contains(sentence, page.QuerySelector(".objections")!.TextContent, StringComparison.Ordinal);
@@ -202,21 +219,29 @@ public sealed class SettingUp : InOwnShop
     {
         var visitor = await Shop.SignedIn();
         await Save(visitor, (await Form(visitor)).Type("terminals", "", "register", "L1").Type("terminals", "", "id", "T-08"));
-        Assert.Contains("In two places at once: T-08", (await visitor.Page("/store")).QuerySelector(".steps")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("In two places at once: T-08", (await visitor.Page("/store")).QuerySelector(".steps")!.TextContent,
+            StringComparison.Ordinal);
         var form = await Form(visitor);
-        await Save(visitor, form.Type("terminals", "T-08", "until", "2026-11-21T12:00:00-05:00").TypeLast("terminals", "T-08", "from", "2026-11-21T12:00:00-05:00"));
-        Assert.DoesNotContain("In two places at once", (await visitor.Page("/store")).QuerySelector(".steps")!.TextContent, StringComparison.Ordinal);
+        await Save(visitor, form.Type("terminals", "T-08", "until", "2026-11-21T12:00:00-05:00")
+            .TypeLast("terminals", "T-08", "from", "2026-11-21T12:00:00-05:00"));
+        Assert.DoesNotContain("In two places at once", (await visitor.Page("/store")).QuerySelector(".steps")!.TextContent,
+            StringComparison.Ordinal);
     }
 
     [Fact]
     public async Task What_is_typed_wrongly_is_refused_with_a_sentence_and_stays_typed()
     {
         var visitor = await Shop.SignedIn();
-        Assert.Contains("expected tenders of the catalogue", await Refused(visitor, (await Form(visitor)).Type("registers", "L3", "tenders", "cash, shells")), StringComparison.Ordinal);
-        Assert.Contains("expected registers that the set-up names", await Refused(visitor, (await Form(visitor)).Type("people", "p12", "registers", "L77")), StringComparison.Ordinal);
-        Assert.Contains("pack", await Refused(visitor, (await Form(visitor)).Type("denominations", "0.25", "pack", "a roll")), StringComparison.Ordinal);
-        using var answer = await visitor.Client.PostAsync("/store", (await Form(visitor)).Type("registers", "L3", "float", "lots").Content());
-        Assert.Contains("lots", (await Visitor.Read(answer)).QuerySelectorAll("[name='registers.float']").Select(i => i.GetAttribute("value")));
+        Assert.Contains("expected tenders of the catalogue",
+            await Refused(visitor, (await Form(visitor)).Type("registers", "L3", "tenders", "cash, shells")), StringComparison.Ordinal);
+        Assert.Contains("expected registers that the set-up names",
+            await Refused(visitor, (await Form(visitor)).Type("people", "p12", "registers", "L77")), StringComparison.Ordinal);
+        Assert.Contains("pack", await Refused(visitor, (await Form(visitor)).Type("denominations", "0.25", "pack", "a roll")),
+            StringComparison.Ordinal);
+        using var answer =
+            await visitor.Client.PostAsync("/store", (await Form(visitor)).Type("registers", "L3", "float", "lots").Content());
+        Assert.Contains("lots", (await Visitor.Read(answer)).QuerySelectorAll("[name='registers.float']")
+            .Select(i => i.GetAttribute("value")));
     }
 
     [Fact]
@@ -224,7 +249,8 @@ public sealed class SettingUp : InOwnShop
     {
         var visitor = await Shop.SignedIn();
         await Save(visitor, (await Form(visitor)).Type("registers", "SB", "tenders", "credit, debit, ebt-food, gift-card"));
-        Assert.Contains("which Self-service B does not take by the set-up", (await visitor.Page($"{Shop.Day}/watch")).QuerySelector(".look")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("which Self-service B does not take by the set-up",
+            (await visitor.Page($"{Shop.Day}/watch")).QuerySelector(".look")!.TextContent, StringComparison.Ordinal);
         var told = (await visitor.Page($"{Shop.Day}/journal?finding=true&register=SB")).QuerySelectorAll(".events .flag");
         Assert.NotEmpty(told);
         var ticket = await visitor.Page(told[0].Closest("tr")!.QuerySelector("a")!.GetAttribute("href")!);

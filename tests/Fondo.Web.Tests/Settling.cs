@@ -9,7 +9,8 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 
-/// <summary>Settling over the wire: every fault of the processor ends in a right state, or in a clear question; nothing is ever sent twice.</summary>
+/// <summary>Settling over the wire: every fault of the processor ends in a right state, or in a clear question; nothing is ever sent
+/// twice.</summary>
 public sealed class Settling : SettlingShop
 {
     [Fact]
@@ -25,7 +26,8 @@ public sealed class Settling : SettlingShop
         Assert.Equal((SettlementState.TakenIn, true), (settlement.State, settlement.Batch is not null));
         var rows = (await View()).Day.Rows!.Value.Where(r => r.Key.Terminal.Value == "T-01" && r.Key.Batch == settlement.Batch).ToList();
         Assert.Equal([1293L, 6400L], rows.Select(r => r.Amount.Minor).Order());
-        Assert.All(rows, r => Assert.Contains((ViewNow().Reconciliation.Matches), m => m.Rows.Any(x => x.Row!.Key == r.Key) && m.Rule == Core.Matching.MatchRule.Reference));
+        Assert.All(rows, r => Assert.Contains((ViewNow().Reconciliation.Matches),
+            m => m.Rows.Any(x => x.Row!.Key == r.Key) && m.Rule == Core.Matching.MatchRule.Reference));
         Assert.Contains($"batch {settlement.Batch}", RowOf(await Odile.Page(Page), "T-01"), StringComparison.Ordinal);
     }
 
@@ -40,9 +42,11 @@ public sealed class Settling : SettlingShop
 
         Host.Take("T-05", Held("5.00", "R00000000099"));
         var page = await Odile.Page(Page);
-        Assert.Contains("5 terminals that agree", page.QuerySelector("button[data-main]")!.TextContent, StringComparison.Ordinal); // T-09 of the demo's evening among them
+        // T-09 of the demo's evening among them
+        Assert.Contains("5 terminals that agree", page.QuerySelector("button[data-main]")!.TextContent, StringComparison.Ordinal);
         await Settle("agreeing");
-        Assert.Equal(["T-01", "T-02", "T-03", "T-04", "T-09"], (await Settlements()).Where(s => s.State == SettlementState.TakenIn).Select(s => s.Terminal).Order());
+        Assert.Equal(["T-01", "T-02", "T-03", "T-04", "T-09"],
+            (await Settlements()).Where(s => s.State == SettlementState.TakenIn).Select(s => s.Terminal).Order());
         Assert.Contains("+5.00, 1 in number", RowOf(await Odile.Page(Page), "T-05"), StringComparison.Ordinal);
     }
 
@@ -55,11 +59,12 @@ public sealed class Settling : SettlingShop
         await Settle("T-01");
         var waiting = await Latest();
         Assert.Equal((SettlementState.Unknown, House.Clock.GetUtcNow() + TimeSpan.FromSeconds(15)), (waiting.State, waiting.NextAt));
-        Assert.Contains("It is not known whether it was settled", RowOf(await Odile.Page(Page), "T-01"), StringComparison.Ordinal);
+        Assert.Contains("so we don’t know whether it settled", RowOf(await Odile.Page(Page), "T-01"), StringComparison.Ordinal);
 
         // Nothing is sent meanwhile, however often somebody presses.
         Host.Fault = HostFault.None;
-        Assert.Contains("was told to settle already", (await SettleForPage("T-01")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("was told to settle already", (await SettleForPage("T-01")).QuerySelector("main")!.TextContent,
+            StringComparison.Ordinal);
         await Rounds();
         Assert.Equal(SettlementState.Unknown, (await Latest()).State);
         House.Clock.Advance(TimeSpan.FromSeconds(16));
@@ -82,7 +87,8 @@ public sealed class Settling : SettlingShop
         using (var scope = House.Services.CreateScope())
         {
             Host.Fault = HostFault.Silent;
-            await scope.ServiceProvider.GetRequiredService<Settler>().Settle(Today, "T-01", Guid.NewGuid(), Shop.Odile, CancellationToken.None);
+            await scope.ServiceProvider.GetRequiredService<Settler>()
+                .Settle(Today, "T-01", Guid.NewGuid(), Shop.Odile, CancellationToken.None);
         }
 
         Assert.Equal(SettlementState.Unknown, (await Latest()).State);
@@ -94,7 +100,8 @@ public sealed class Settling : SettlingShop
             waits.Add((await Latest()).NextAt!.Value - House.Clock.GetUtcNow());
         }
 
-        Assert.Equal(new[] { 30.0, 60, 120, 240, 480, 600, 600 }, waits.Select(w => w.TotalSeconds)); // a stated time, each later than the one before, ten minutes at most
+        // a stated time, each later than the one before, ten minutes at most
+        Assert.Equal(new[] { 30.0, 60, 120, 240, 480, 600, 600 }, waits.Select(w => w.TotalSeconds));
         Host.Fault = HostFault.None;
         House.Clock.Advance(TimeSpan.FromMinutes(11));
         await Rounds();
@@ -137,7 +144,9 @@ public sealed class Settling : SettlingShop
         Host.Fault = HostFault.RowsMissing;
         await Settle("T-01");
         var batch = (await Latest()).Batch;
-        Assert.Contains((await View()).Gates.Single(g => g.Id == GateId.Batches).Left, i => i.Key == $"T-01/{batch}" && i.Sentence.Contains("the host settled 2 for 76.93, the rows hold 1 for 64.00", StringComparison.Ordinal));
+        Assert.Contains((await View()).Gates.Single(g => g.Id == GateId.Batches).Left,
+            i => i.Key == $"T-01/{batch}" && i.Sentence.Contains("the host settled 2 for 76.93, the rows hold 1 for 64.00",
+                StringComparison.Ordinal));
     }
 
     [Fact]
@@ -164,11 +173,15 @@ public sealed class Settling : SettlingShop
         await Sell("12.93", "R00000000002");
         Host.Fault = HostFault.LosesVoids;
         Host.TakeBack("T-01", "R00000000001", 6400);
-        await Send($$"""{"id":"L1-{{++Number}}","register":"L1","drawer":"L1-C","cashier":"p11","at":"{{At()}}","kind":"void","original":"L1-{{Number - 2}}"}""");
+        await Send(
+            $$"""{"id":"L1-{{++Number}}","register":"L1","drawer":"L1-C","cashier":"p11","at":"{{At()}}","kind":"void","original":"L1-{{Number - 2}}"}""");
         var page = await Odile.Page(Page);
         Assert.Contains("differs by +64.00, 1 in number", RowOf(page, "T-01"), StringComparison.Ordinal);
-        Assert.Contains(page.QuerySelectorAll("tr.behind .what"), w => w.TextContent.StartsWith("On the terminal alone: voided at the register", StringComparison.Ordinal));
-        Assert.Null(page.QuerySelector("button[data-main]")?.TextContent is { } all && all.Contains("T-01", StringComparison.Ordinal) ? all : null);
+        Assert.Contains(page.QuerySelectorAll("tr.behind .what"),
+            w => w.TextContent.StartsWith("On the terminal alone: voided at the register", StringComparison.Ordinal));
+        Assert.Null(page.QuerySelector("button[data-main]")?.TextContent is { } all && all.Contains("T-01", StringComparison.Ordinal)
+            ? all
+            : null);
     }
 
     [Fact]
@@ -193,11 +206,13 @@ public sealed class Settling : SettlingShop
         House.Clock.Advance(TimeSpan.FromMinutes(2));
         await Sell("5.00", "R00000000003");
         using var answer = await Odile.Client.PostAsync(Page, new FormUrlEncodedContent(old));
-        Assert.Contains("after this page was made", (await Visitor.Read(answer)).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("after you opened this page", (await Visitor.Read(answer)).QuerySelector("main")!.TextContent,
+            StringComparison.Ordinal);
         Assert.Single(Host.Batches(DateTimeOffset.MinValue));
     }
 
-    /// <summary>Of seeds and numbers that nobody chose: sold, settled under any fault, asked until it is known; every card is in exactly one batch, or still held.</summary>
+    /// <summary>Of seeds and numbers that nobody chose: sold, settled under any fault, asked until it is known; every card is in exactly
+    /// one batch, or still held.</summary>
     [Theory]
     [InlineData(1)]
     [InlineData(2)]
@@ -212,10 +227,18 @@ public sealed class Settling : SettlingShop
                 await Sell($"{1 + random.Next(90)}.{random.Next(100):00}", $"S{++sold:00000000000}");
             }
 
-            Host.Fault = random.Next(5) switch { 0 => HostFault.TimesOut, 1 => HostFault.Refuses, 2 => HostFault.SendsTwice, 3 => HostFault.LeavesBehind, _ => HostFault.None };
+            Host.Fault = random.Next(5) switch
+            {
+                0 => HostFault.TimesOut,
+                1 => HostFault.Refuses,
+                2 => HostFault.SendsTwice,
+                3 => HostFault.LeavesBehind,
+                _ => HostFault.None
+            };
             using (var scope = House.Services.CreateScope())
             {
-                await scope.ServiceProvider.GetRequiredService<Settler>().Settle(Today, "T-01", Guid.NewGuid(), Shop.Odile, CancellationToken.None);
+                await scope.ServiceProvider.GetRequiredService<Settler>()
+                    .Settle(Today, "T-01", Guid.NewGuid(), Shop.Odile, CancellationToken.None);
             }
 
             Host.Fault = random.Next(2) == 0 ? HostFault.Silent : HostFault.None;
@@ -240,9 +263,11 @@ public sealed class Settling : SettlingShop
         Host.SettlePlayed("T-77", House.Clock.GetUtcNow());
         Host.SettlePlayed("T-01", House.Clock.GetUtcNow());
         await Rounds();
-        Assert.Contains("T-77", Assert.Single(House.Services.GetRequiredService<SettlementWatch>().Troubles).Value.Says, StringComparison.Ordinal);
+        Assert.Contains("T-77", Assert.Single(House.Services.GetRequiredService<SettlementWatch>().Troubles).Value.Says,
+            StringComparison.Ordinal);
         Assert.Single((await View()).Day.Rows!.Value, r => r.Card.Rrn == "R00000000001");
-        Assert.Contains("Batch", (await Odile.Page("/find")).QuerySelector(".overdue")!.TextContent, StringComparison.Ordinal); // on every page
+        // on every page
+        Assert.Contains("Batch", (await Odile.Page("/find")).QuerySelector(".overdue")!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -250,11 +275,12 @@ public sealed class Settling : SettlingShop
     {
         Host.Take("T-01", Held("9.00", "R00000000001") with { Auth = "4111111111111111" });
         var page = await Odile.Page(Page);
-        Assert.Contains("does not read", RowOf(page, "T-01"), StringComparison.Ordinal);
+        Assert.Contains("Its answer is unreadable", RowOf(page, "T-01"), StringComparison.Ordinal);
         Assert.DoesNotContain("4111111111111111", page.DocumentElement.OuterHtml, StringComparison.Ordinal);
         Host.SettlePlayed("T-01", House.Clock.GetUtcNow());
         await Rounds();
-        Assert.DoesNotContain("4111111111111111", Assert.Single(House.Services.GetRequiredService<SettlementWatch>().Troubles).Value.Says, StringComparison.Ordinal);
+        Assert.DoesNotContain("4111111111111111", Assert.Single(House.Services.GetRequiredService<SettlementWatch>().Troubles).Value.Says,
+            StringComparison.Ordinal);
     }
 
     [Fact]
@@ -270,9 +296,11 @@ public sealed class Settling : SettlingShop
         await Rounds();
         // It begins no trading day: it waits for the next one with trade.
         Assert.Null(await House.Ask<DayStore, DayView?>(d => d.View(Today.AddDays(1))));
-        Assert.Contains("as soon as that has begun", Assert.Single(House.Services.GetRequiredService<SettlementWatch>().Troubles).Value.Says, StringComparison.Ordinal);
+        Assert.Contains("imports it into the next trading day",
+            Assert.Single(House.Services.GetRequiredService<SettlementWatch>().Troubles).Value.Says, StringComparison.Ordinal);
         House.Clock.Advance(TimeSpan.FromHours(12));
-        await Shop.Send(await House.Register("L1"), "L1", $$"""{"id":"L1-770001","register":"L1","drawer":"L1-A","cashier":"p11","at":"{{Today.AddDays(1):yyyy-MM-dd}}T08:00:00-05:00","kind":"open","amount":"200.00"}""");
+        await Shop.Send(await House.Register("L1"), "L1",
+            $$"""{"id":"L1-770001","register":"L1","drawer":"L1-A","cashier":"p11","at":"{{Today.AddDays(1):yyyy-MM-dd}}T08:00:00-05:00","kind":"open","amount":"200.00"}""");
         await Rounds();
         var next = (await House.Ask<DayStore, DayView?>(d => d.View(Today.AddDays(1))))!;
         Assert.Equal("R00000000009", Assert.Single(next.Day.Rows!.Value).Card.Rrn);
@@ -294,14 +322,17 @@ public sealed class Settling : SettlingShop
         var saved = await House.Ask<Store.SetUp.SetupBook, Store.SetUp.SetupSaved>(b => b.Save(Today, setup.ToJsonString(), Shop.Odile));
         Assert.True(saved.IsDone, saved.Objection);
         // T-01 has a batch of this day already; the rule asks for terminals that have none.
-        await House.Tamper(async db => await db.Database.ExecuteSqlRawAsync("DELETE FROM Records WHERE Kind IN ('row', 'total') AND (Key LIKE 'T-01/%')") + await db.Database.ExecuteSqlRawAsync("UPDATE Days SET Revision = Revision + 1"));
+        await House.Tamper(
+            async db => await db.Database.ExecuteSqlRawAsync("DELETE FROM Records WHERE Kind IN ('row', 'total') AND (Key LIKE 'T-01/%')")
+                + await db.Database.ExecuteSqlRawAsync("UPDATE Days SET Revision = Revision + 1"));
         House.Services.GetRequiredService<DayCache>().ForgetAssembly(Today);
         using (var scope = House.Services.CreateScope())
         {
             await scope.ServiceProvider.GetRequiredService<Settler>().LookForLate();
         }
 
-        Assert.Contains("T-01 was to be settled by 21:30, and nobody has.", (await Odile.Page("/days")).QuerySelector(".overdue")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("T-01 should have been settled by 21:30. It is not settled yet.",
+            (await Odile.Page("/days")).QuerySelector(".overdue")!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -310,7 +341,8 @@ public sealed class Settling : SettlingShop
         await Sell("64.00", "R00000000001");
         var auditor = await House.SignedIn("p21", "9631");
         Assert.Empty((await auditor.Page(Page)).QuerySelectorAll("button[name=which]"));
-        using var answer = await auditor.Post(Page, new() { ["form"] = $"{Guid.NewGuid()}", ["which"] = "T-01", ["made"] = "2026-11-22T03:00:00Z" }, "/find");
+        using var answer = await auditor.Post(Page,
+            new() { ["form"] = $"{Guid.NewGuid()}", ["which"] = "T-01", ["made"] = "2026-11-22T03:00:00Z" }, "/find");
         Assert.NotEqual(HttpStatusCode.OK, answer.StatusCode);
         Assert.Empty(Host.Batches(DateTimeOffset.MinValue));
     }

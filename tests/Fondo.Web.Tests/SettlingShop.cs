@@ -29,7 +29,8 @@ public abstract class SettlingShop : IAsyncLifetime
         await House.InitializeAsync();
         Odile = await House.SignedIn();
         Host.Silence = TimeSpan.FromMilliseconds(30);
-        await Send($$"""{"id":"L1-{{++Number}}","register":"L1","drawer":"L1-C","cashier":"p11","at":"{{At()}}","kind":"open","amount":"200.00"}""");
+        await Send(
+            $$"""{"id":"L1-{{++Number}}","register":"L1","drawer":"L1-C","cashier":"p11","at":"{{At()}}","kind":"open","amount":"200.00"}""");
     }
 
     public async ValueTask DisposeAsync()
@@ -38,12 +39,14 @@ public abstract class SettlingShop : IAsyncLifetime
         GC.SuppressFinalize(this);
     }
 
-    protected string At() => TimeZoneInfo.ConvertTime(House.Clock.GetUtcNow(), TimeZoneInfo.FindSystemTimeZoneById("America/New_York")).ToString("yyyy-MM-ddTHH:mm:sszzz", CultureInfo.InvariantCulture);
+    protected string At() => TimeZoneInfo.ConvertTime(House.Clock.GetUtcNow(), TimeZoneInfo.FindSystemTimeZoneById("America/New_York"))
+        .ToString("yyyy-MM-ddTHH:mm:sszzz", CultureInfo.InvariantCulture);
 
     protected static string Text(long minor) => (minor / 100m).ToString("0.00", CultureInfo.InvariantCulture);
 
     protected HeldRow Held(string amount, string rrn) =>
-        new(House.Clock.GetUtcNow(), false, (long)(decimal.Parse(amount, CultureInfo.InvariantCulture) * 100), 0, 0, "heron", "4417", $"A{rrn[^5..]}", rrn, "chip", null);
+        new(House.Clock.GetUtcNow(), false, (long)(decimal.Parse(amount, CultureInfo.InvariantCulture) * 100), 0, 0, "heron", "4417",
+            $"A{rrn[^5..]}", rrn, "chip", null);
 
     /// <summary>A card sale, in the journal and on the terminal.</summary>
     protected async Task Sell(string amount, string rrn, string register = "L1", string terminal = "T-01")
@@ -105,5 +108,6 @@ public abstract class SettlingShop : IAsyncLifetime
 
     protected DayView ViewNow() => View().GetAwaiter().GetResult();
 
-    protected static string RowOf(AngleSharp.Dom.IDocument page, string terminal) => page.QuerySelectorAll("table.settle > tbody").First(t => t.QuerySelector("th")!.TextContent == terminal).QuerySelector("tr")!.TextContent;
+    protected static string RowOf(AngleSharp.Dom.IDocument page, string terminal) => page.QuerySelectorAll("table.settle > tbody")
+        .First(t => t.QuerySelector("th")!.TextContent == terminal).QuerySelector("tr")!.TextContent;
 }

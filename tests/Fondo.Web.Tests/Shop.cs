@@ -37,14 +37,16 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
 
     public const string Day = "/2026-11-21";
 
-    public static readonly Person Odile = new(new("p01"), "Odile Marchetti", Role.Supervisor), Tamsin = new(new("p02"), "Tamsin Okafor", Role.Manager);
+    public static readonly Person Odile = new(new("p01"), "Odile Marchetti", Role.Supervisor),
+        Tamsin = new(new("p02"), "Tamsin Okafor", Role.Manager);
 
     public static readonly MadeDay Made = DayMaker.Make(21);
 
     /// <summary>How many cells of the demo day are off.</summary>
     public static readonly int Off = Made.Troubles.SelectMany(t => t.Cells).Distinct().Count();
 
-    /// <summary>What is known of the models of pages by their types, the same for all shops: to find it out is a seventh of a start.</summary>
+    /// <summary>What is known of the models of pages by their types, the same for all shops: to find it out is a seventh of a
+    /// start.</summary>
     private static IModelMetadataProvider? _knownModels;
 
     private bool _isTemplate;
@@ -73,8 +75,10 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         builder.ConfigureServices(services =>
         {
             services.Replace(ServiceDescriptor.Singleton<TimeProvider>(Clock));
-            services.Configure<PasswordHasherOptions>(o => o.IterationCount = 1_000); // a hundred times as quick as what keeps PINs in a store
-            services.Replace(ServiceDescriptor.Singleton<IModelMetadataProvider>(s => _knownModels ??= s.GetRequiredService<DefaultModelMetadataProvider>())).AddSingleton<DefaultModelMetadataProvider>();
+            // a hundred times as quick as what keeps PINs in a store
+            services.Configure<PasswordHasherOptions>(o => o.IterationCount = 1_000);
+            services.Replace(ServiceDescriptor.Singleton<IModelMetadataProvider>(s =>
+                _knownModels ??= s.GetRequiredService<DefaultModelMetadataProvider>())).AddSingleton<DefaultModelMetadataProvider>();
             services.AddSingleton<IStartupFilter, FromAnAddress>();
             services.AddHttpClient(StandInHost.Client).ConfigurePrimaryHttpMessageHandler(() => Server.CreateHandler());
             services.ConfigureDbContext<StoreContext>(o => o.AddInterceptors(Sent, Disk));
@@ -101,7 +105,8 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     /// <summary>A data folder as a first start leaves it, made once for all shops that begin alike.</summary>
     private static class Begun
     {
-        private static readonly System.Collections.Concurrent.ConcurrentDictionary<(bool IsEmpty, int Weeks), Lazy<string>> _folders = new();
+        private static readonly System.Collections.Concurrent.ConcurrentDictionary<(bool IsEmpty, int Weeks), Lazy<string>> _folders =
+            new();
 
         public static void As(bool isEmpty, int weeks, string folder)
         {
@@ -122,7 +127,8 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
             shop.StartServer();
             using (var scope = shop.Services.CreateScope())
             {
-                scope.ServiceProvider.GetRequiredService<StoreContext>().Database.ExecuteSql($"VACUUM INTO {Path.Combine(kept, "fondo.db")}");
+                scope.ServiceProvider.GetRequiredService<StoreContext>().Database
+                    .ExecuteSql($"VACUUM INTO {Path.Combine(kept, "fondo.db")}");
             }
 
             if (Path.Combine(shop.Folder, "stand-ins") is var standIns && Directory.Exists(standIns))
@@ -180,7 +186,8 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     /// <summary>Changes what no door lets anybody change, as somebody could who has the file of the database in hands.</summary>
     public Task<T> Tamper<T>(Func<StoreContext, Task<T>> change) => Ask(async (StoreContext db) =>
     {
-        foreach (var trigger in await db.Database.SqlQuery<string>($"SELECT name AS Value FROM sqlite_master WHERE type = 'trigger'").ToListAsync())
+        foreach (var trigger in await db.Database.SqlQuery<string>($"SELECT name AS Value FROM sqlite_master WHERE type = 'trigger'")
+            .ToListAsync())
         {
             var drop = $"DROP TRIGGER \"{trigger}\"";
             await db.Database.ExecuteSqlRawAsync(drop);
@@ -222,7 +229,8 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     }
 
     /// <summary>A key, made by two.</summary>
-    public async Task<string> KeyOf(string holder) => (await Ask<RegisterKeys, (string? Key, string? Objection)>(k => k.Make(holder, Odile, Tamsin))).Key!;
+    public async Task<string> KeyOf(string holder) =>
+        (await Ask<RegisterKeys, (string? Key, string? Objection)>(k => k.Make(holder, Odile, Tamsin))).Key!;
 
     /// <summary>A register with a key of its own.</summary>
     public async Task<HttpClient> Register(string register)
@@ -235,7 +243,8 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     /// <summary>Sends a part of a register's journal, and is answered.</summary>
     public static async Task<PartAnswer> Send(HttpClient client, string register, params string[] lines)
     {
-        using var answer = await client.PostAsync($"/api/registers/{register}/journal", new StringContent(string.Join('\n', lines), Encoding.UTF8, "application/jsonl"));
+        using var answer = await client.PostAsync($"/api/registers/{register}/journal",
+            new StringContent(string.Join('\n', lines), Encoding.UTF8, "application/jsonl"));
         Assert.True(answer.StatusCode == HttpStatusCode.OK, $"{answer.StatusCode}: {await answer.Content.ReadAsStringAsync()}");
         return (await answer.Content.ReadFromJsonAsync<PartAnswer>())!;
     }
@@ -267,14 +276,16 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         public bool HasNoByteLeft { get; set; }
 
         public ValueTask<InterceptionResult<System.Data.Common.DbDataReader>> ReaderExecutingAsync(
-            System.Data.Common.DbCommand command, CommandEventData eventData, InterceptionResult<System.Data.Common.DbDataReader> result, CancellationToken cancellationToken = default)
+            System.Data.Common.DbCommand command, CommandEventData eventData, InterceptionResult<System.Data.Common.DbDataReader> result,
+            CancellationToken cancellationToken = default)
         {
             Look(command);
             return ValueTask.FromResult(result);
         }
 
         public ValueTask<InterceptionResult<int>> NonQueryExecutingAsync(
-            System.Data.Common.DbCommand command, CommandEventData eventData, InterceptionResult<int> result, CancellationToken cancellationToken = default)
+            System.Data.Common.DbCommand command, CommandEventData eventData, InterceptionResult<int> result,
+            CancellationToken cancellationToken = default)
         {
             Look(command);
             return ValueTask.FromResult(result);
@@ -290,7 +301,8 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
             }
         }
 
-        public override async Task ConnectionOpenedAsync(System.Data.Common.DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
+        public override async Task ConnectionOpenedAsync(System.Data.Common.DbConnection connection, ConnectionEndEventData eventData,
+            CancellationToken cancellationToken = default)
         {
             await using var command = connection.CreateCommand();
             command.CommandText = $"PRAGMA max_page_count = {(IsFull ? 1 : int.MaxValue)}";
@@ -306,7 +318,8 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
         public int Number => _number;
 
         public override ValueTask<InterceptionResult<System.Data.Common.DbDataReader>> ReaderExecutingAsync(
-            System.Data.Common.DbCommand command, CommandEventData eventData, InterceptionResult<System.Data.Common.DbDataReader> result, CancellationToken cancellationToken = default)
+            System.Data.Common.DbCommand command, CommandEventData eventData, InterceptionResult<System.Data.Common.DbDataReader> result,
+            CancellationToken cancellationToken = default)
         {
             Interlocked.Increment(ref _number);
             return base.ReaderExecutingAsync(command, eventData, result, cancellationToken);
@@ -353,9 +366,11 @@ public sealed class Visitor(HttpClient client)
     /// <summary>Another person agrees to every upload that waits.</summary>
     public async Task AgreeToFiles(string who = "p02", string pin = "7410")
     {
-        foreach (var id in (await Page("/take-in")).QuerySelectorAll("form[action*='handler=Held'] input[name=id]").Select(i => i.GetAttribute("value")!).ToList())
+        foreach (var id in (await Page("/take-in")).QuerySelectorAll("form[action*='handler=Held'] input[name=id]")
+            .Select(i => i.GetAttribute("value")!).ToList())
         {
-            using var answer = await Post("/take-in?handler=Held", new() { ["id"] = id, ["how"] = "agree", ["who"] = who, ["pin"] = pin }, "/take-in");
+            using var answer =
+                await Post("/take-in?handler=Held", new() { ["id"] = id, ["how"] = "agree", ["who"] = who, ["pin"] = pin }, "/take-in");
         }
     }
 

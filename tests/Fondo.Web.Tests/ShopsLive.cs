@@ -18,7 +18,8 @@ public sealed class ShopsLive(ITestOutputHelper output)
         Assert.True(lived.Acts > 50 * days, $"only {lived.Acts} acts in {days} days");
     }
 
-    /// <summary>A shop that nobody looked at before: what it finds is printed with its seed and does not fail the run, so that no run hangs on luck.</summary>
+    /// <summary>A shop that nobody looked at before: what it finds is printed with its seed and does not fail the run, so that no run hangs
+    /// on luck.</summary>
     [Fact]
     public async Task A_shop_nobody_looked_at_before_says_what_it_finds()
     {

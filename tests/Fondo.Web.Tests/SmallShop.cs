@@ -30,7 +30,8 @@ public abstract class SmallShop : IDisposable
     protected static string Event(string day, string id, string hour, string kind, string more = "") =>
         $$"""{"id":"{{id}}","register":"L1","drawer":"L1-{{day[^2..]}}","cashier":"p01","at":"{{day}}T{{hour}}:00:00-05:00","kind":"{{kind}}"{{more}} }""";
 
-    protected const string Totals = ",\"lines\":[],\"subtotal\":\"5.00\",\"discount\":\"0.00\",\"tax\":\"0.00\",\"fee\":\"0.00\",\"rounding\":\"0.00\",\"total\":\"5.00\",\"tenders\":[{\"amount\":\"5.00\",";
+    protected const string Totals =
+        ",\"lines\":[],\"subtotal\":\"5.00\",\"discount\":\"0.00\",\"tax\":\"0.00\",\"fee\":\"0.00\",\"rounding\":\"0.00\",\"total\":\"5.00\",\"tenders\":[{\"amount\":\"5.00\",";
 
     protected static string Sale(string day, string id, string tender) => Event(day, id, "10", "sale", $"{Totals}{tender}}}]");
 
@@ -41,10 +42,19 @@ public abstract class SmallShop : IDisposable
     /// <param name="isSettled">Whether their batch came.</param>
     protected static async Task Trade(Visitor odile, string day, int cards, bool isSettled = true)
     {
-        var journal = string.Join('\n', Event(day, $"o{day[^2..]}", "08", "open", ",\"amount\":\"0.00\""), Sale(day, $"s{day[^2..]}", "\"type\":\"cash\""),
-            string.Join('\n', Enumerable.Range(1, cards).Select(n => Sale(day, $"c{day[^2..]}-{n}", $"\"type\":\"credit\",\"terminal\":\"T-1\",\"card\":\"111{n}\",\"auth\":\"7{n}\",\"rrn\":\"90000{n}\""))), Event(day, $"x{day[^2..]}", "12", "close"));
-        var rows = $"terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n{string.Concat(Enumerable.Range(1, cards).Select(n => $"T-1,7,{n},{day}T10:00:00-05:00,sale,5.00,,,heron,111{n},7{n},90000{n},chip,\n"))}";
-        (string, byte[])[] files = [(DayFiles.Setup, Encoding.UTF8.GetBytes(SetUp(day))), (DayFiles.Journal, Encoding.UTF8.GetBytes(journal)), (DayFiles.Rows, Encoding.UTF8.GetBytes(rows))];
+        var journal = string.Join('\n', Event(day, $"o{day[^2..]}", "08", "open", ",\"amount\":\"0.00\""),
+            Sale(day, $"s{day[^2..]}", "\"type\":\"cash\""),
+            string.Join('\n', Enumerable.Range(1, cards)
+                .Select(n => Sale(day, $"c{day[^2..]}-{n}",
+                    $"\"type\":\"credit\",\"terminal\":\"T-1\",\"card\":\"111{n}\",\"auth\":\"7{n}\",\"rrn\":\"90000{n}\""))),
+            Event(day, $"x{day[^2..]}", "12", "close"));
+        var rows =
+            $"terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n{string.Concat(Enumerable.Range(1, cards).Select(n => $"T-1,7,{n},{day}T10:00:00-05:00,sale,5.00,,,heron,111{n},7{n},90000{n},chip,\n"))}";
+        (string, byte[])[] files = [
+            (DayFiles.Setup, Encoding.UTF8.GetBytes(SetUp(day))),
+            (DayFiles.Journal, Encoding.UTF8.GetBytes(journal)),
+            (DayFiles.Rows, Encoding.UTF8.GetBytes(rows))
+        ];
         var page = await odile.Upload("/take-in", isSettled ? files : files[..2]);
         Assert.Contains("Taken in", page.Body!.TextContent, StringComparison.Ordinal);
         await odile.Post($"/{day}/count/L1-{day[^2..]}", new() { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p500"] = "1" });
@@ -57,7 +67,8 @@ public abstract class SmallShop : IDisposable
         var view = (await Own.Ask(async (DayStore days) => (await days.View(date))!));
         foreach (var (gate, item) in view.Gates.SelectMany(g => g.Left.Where(l => l.CanBeExcused).Select(l => (g.Id, l.Key))))
         {
-            await odile.Post($"{day}/close?handler=Excuse", new() { ["gate"] = gate.ToString(), ["item"] = item, ["reason"] = "a small shop" }, $"{day}/close");
+            await odile.Post($"{day}/close?handler=Excuse",
+                new() { ["gate"] = gate.ToString(), ["item"] = item, ["reason"] = "a small shop" }, $"{day}/close");
         }
 
         Assert.Null((await Own.Ask((ClosingDesk desk) => desk.Close(date, Odile))).Objection);

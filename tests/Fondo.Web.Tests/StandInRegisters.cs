@@ -25,18 +25,25 @@ public sealed class StandInRegisters : InOwnShop
         public Bench()
         {
             var clock = new Microsoft.Extensions.Time.Testing.FakeTimeProvider(new DateTimeOffset(2026, 11, 21, 15, 0, 0, TimeSpan.Zero));
-            Register = new("L1", "Lane 1", "L1-A", "p11", 0, new CardReader("T-01", new(clock, Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid():N}.json")), clock), new RegisterLink(new HttpClient(this) { BaseAddress = new("http://fondo/") }, "L1", "key", Path.GetTempFileName()), clock, TimeSpan.FromHours(-5), isOpen: false);
+            Register = new("L1", "Lane 1", "L1-A", "p11", 0,
+                new CardReader("T-01", new(clock, Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid():N}.json")), clock),
+                new RegisterLink(new HttpClient(this) { BaseAddress = new("http://fondo/") }, "L1", "key", Path.GetTempFileName()), clock,
+                TimeSpan.FromHours(-5), isOpen: false);
         }
 
         protected override async Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, CancellationToken cancellationToken)
         {
             Heard.AddRange((await request.Content!.ReadAsStringAsync(cancellationToken)).Split('\n'));
-            return new(HttpStatusCode.OK) { Content = new StringContent("""{"taken":1,"known":0,"aside":[],"missing":[]}""", Encoding.UTF8, "application/json") };
+            return new(HttpStatusCode.OK)
+            {
+                Content = new StringContent("""{"taken":1,"known":0,"aside":[],"missing":[]}""", Encoding.UTF8, "application/json")
+            };
         }
 
         public Reconciliation Day(string programme = "")
         {
-            var setup = $$"""{"fondo":1,"store":"Mossgate Market Hall","tradingDay":"2026-11-21","currency":"USD","timeZone":"America/New_York","registers":[{"id":"L1","kind":"lane","float":"200.00"}],"terminals":[{"id":"T-01","register":"L1"}],"people":[{"id":"p11","role":"cashier"}]{{programme}}}""";
+            var setup =
+                $$"""{"fondo":1,"store":"Mossgate Market Hall","tradingDay":"2026-11-21","currency":"USD","timeZone":"America/New_York","registers":[{"id":"L1","kind":"lane","float":"200.00"}],"terminals":[{"id":"T-01","register":"L1"}],"people":[{"id":"p11","role":"cashier"}]{{programme}}}""";
             var builder = new DayBuilder();
             builder.Take("day.json", new MemoryStream(Encoding.UTF8.GetBytes(setup)));
             builder.Take("journal.jsonl", new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', Heard))));
@@ -81,7 +88,8 @@ public sealed class StandInRegisters : InOwnShop
 
     private sealed class Deaf : HttpMessageHandler
     {
-        protected override Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, CancellationToken cancellationToken) => throw new HttpRequestException("no route");
+        protected override Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, CancellationToken cancellationToken) =>
+            throw new HttpRequestException("no route");
     }
 
     /// <summary>Whatever is rung, in whatever way it is paid, the ticket checks have nothing to say.</summary>
@@ -96,7 +104,8 @@ public sealed class StandInRegisters : InOwnShop
         {
             for (var i = random.Next(1, 6); i > 0; i--)
             {
-                till.Ring(StandInRegister.Goods[random.Next(StandInRegister.Goods.Count)].Sku, random.Next(3) == 0 ? 1.37m : random.Next(1, 4));
+                till.Ring(StandInRegister.Goods[random.Next(StandInRegister.Goods.Count)].Sku,
+                    random.Next(3) == 0 ? 1.37m : random.Next(1, 4));
             }
 
             till.Basket.Discount = random.Next(4) == 0 ? random.Next(1, 300) % till.Basket.Subtotal : 0;
@@ -199,9 +208,11 @@ public sealed class StandInRegisters : InOwnShop
         Assert.Contains("9.50", (await visitor.Page(page)).QuerySelector(".ticket")!.TextContent, StringComparison.Ordinal);
         await visitor.Post($"{page}?handler=Cash", new() { ["amount"] = "10.00" }, page);
         Assert.Contains("Change 0.50", (await visitor.Page(page)).QuerySelector(".says")!.TextContent, StringComparison.Ordinal);
-        var rung = await Shop.InStore(db => db.Events.Where(e => e.Register == "SA" && e.Drawer == "SA-B").OrderBy(e => e.Id).Select(e => e.Kind + " " + e.Amount).ToListAsync());
+        var rung = await Shop.InStore(db => db.Events.Where(e => e.Register == "SA" && e.Drawer == "SA-B").OrderBy(e => e.Id)
+            .Select(e => e.Kind + " " + e.Amount).ToListAsync());
         Assert.Equal(["open 15000", "sale 950"], rung);
-        Assert.Contains("159.50", (await visitor.Page($"{Shop.Day}/drawer/SA-B")).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("159.50", (await visitor.Page($"{Shop.Day}/drawer/SA-B")).QuerySelector("h1")!.TextContent,
+            StringComparison.Ordinal);
     }
 
     /// <summary>A whole day over HTTP: every event arrives, no number is missing, and the files put into the inbox complete it.</summary>
@@ -212,7 +223,8 @@ public sealed class StandInRegisters : InOwnShop
         var date = new DateOnly(2026, 11, 20);
         host.Processor.Settle("T-09", Guid.NewGuid()); // what the demo's evening left there
         await host.Play(11, date, 200, 4, 1_000_000);
-        for (var wait = 0; wait < 900 && !(host.Played!.IsDone && Directory.Exists(Path.Combine(Shop.Folder, "inbox", "taken")) && Directory.GetFiles(Path.Combine(Shop.Folder, "inbox", "taken"), "day-*").Length > 0); wait++)
+        for (var wait = 0; wait < 900 && !(host.Played!.IsDone && Directory.Exists(Path.Combine(Shop.Folder, "inbox", "taken"))
+            && Directory.GetFiles(Path.Combine(Shop.Folder, "inbox", "taken"), "day-*").Length > 0); wait++)
         {
             await Task.Delay(100, TestContext.Current.CancellationToken);
         }
@@ -231,7 +243,8 @@ public sealed class StandInRegisters : InOwnShop
         }
 
         var view = await scope.ServiceProvider.GetRequiredService<Store.Days.DayStore>().View(date);
-        var rows = host.Played.Files["batches.csv"].Split('\n', StringSplitOptions.RemoveEmptyEntries).Skip(1).Select(l => l.Split(',')).Select(f => f[5] + f[11]);
+        var rows = host.Played.Files["batches.csv"].Split('\n', StringSplitOptions.RemoveEmptyEntries).Skip(1).Select(l => l.Split(','))
+            .Select(f => f[5] + f[11]);
         Assert.Equal(rows.Order(), view!.Day.Rows!.Value.Select(r => view.Setup.Currency.Format(r.Amount) + r.Card.Rrn).Order());
         Assert.All(view.Overview.Sessions, s => Assert.Contains(view.Day.Counts, c => c.Drawer == s.Drawer));
     }

@@ -39,18 +39,27 @@ public sealed class StartedAgain
         await using (var old = Open(shop.Folder))
         {
             await old.GetService<IMigrator>().MigrateAsync("Intake", TestContext.Current.CancellationToken);
-            await old.Database.ExecuteSqlRawAsync("INSERT INTO Days (Date, Store, Revision, HasRows, HasLedger) VALUES ('2026-11-20', 'Mossgate Market Hall', 1, 0, 0)", TestContext.Current.CancellationToken);
             await old.Database.ExecuteSqlRawAsync(
-                "INSERT INTO Records (Id, Day, Kind, Key, Version, Json, TakenAt, TakenBy) VALUES (1, '2026-11-20', 0, '2026-11-20', 1, {0}, '2026-11-20 12:00:00+00:00', 'p01')",
-                [Shop.Made.Files["day.json"].Replace("2026-11-21", "2026-11-20", StringComparison.Ordinal)], TestContext.Current.CancellationToken);
-            await old.Database.ExecuteSqlRawAsync("CREATE TABLE IF NOT EXISTS __EFMigrationsLock (Id INTEGER NOT NULL PRIMARY KEY, Timestamp TEXT NOT NULL)", TestContext.Current.CancellationToken);
-            await old.Database.ExecuteSqlRawAsync("INSERT OR REPLACE INTO __EFMigrationsLock VALUES (1, '2026-11-20')", TestContext.Current.CancellationToken);
+                "INSERT INTO Days (Date, Store, Revision, HasRows, HasLedger) VALUES ('2026-11-20', 'Mossgate Market Hall', 1, 0, 0)",
+                TestContext.Current.CancellationToken);
+            await old.Database.ExecuteSqlRawAsync(
+                "INSERT INTO Records (Id, Day, Kind, Key, Version, Json, TakenAt, TakenBy) VALUES (1, '2026-11-20', 0, '2026-11-20', 1, "
+                    + "{0}, '2026-11-20 12:00:00+00:00', 'p01')",
+                [Shop.Made.Files["day.json"].Replace("2026-11-21", "2026-11-20", StringComparison.Ordinal)],
+                TestContext.Current.CancellationToken);
+            await old.Database.ExecuteSqlRawAsync(
+                "CREATE TABLE IF NOT EXISTS __EFMigrationsLock (Id INTEGER NOT NULL PRIMARY KEY, Timestamp TEXT NOT NULL)",
+                TestContext.Current.CancellationToken);
+            await old.Database.ExecuteSqlRawAsync("INSERT OR REPLACE INTO __EFMigrationsLock VALUES (1, '2026-11-20')",
+                TestContext.Current.CancellationToken);
         }
 
-        Assert.Equal(RecordName, await shop.InStore(db => db.Database.SqlQuery<string>($"SELECT Kind AS Value FROM Records").SingleAsync()));
+        Assert.Equal(RecordName, await shop.InStore(db => db.Database.SqlQuery<string>($"SELECT Kind AS Value FROM Records")
+            .SingleAsync()));
         Assert.NotNull(await shop.InStore(db => db.Days.SingleAsync()));
         Assert.Empty(await shop.InStore(async db => (await db.Database.GetPendingMigrationsAsync()).ToList()));
-        Assert.Equal(0, await shop.InStore(db => db.Database.SqlQuery<int>($"SELECT COUNT(*) AS Value FROM __EFMigrationsLock").SingleAsync()));
+        Assert.Equal(0, await shop.InStore(db => db.Database.SqlQuery<int>($"SELECT COUNT(*) AS Value FROM __EFMigrationsLock")
+            .SingleAsync()));
     }
 
     private const string RecordName = "setup";

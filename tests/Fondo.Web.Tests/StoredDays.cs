@@ -59,7 +59,8 @@ public sealed class StoredDays : InOwnShop
 
     /// <summary>A made day on another date, with event ids of its own: an event is known by its id in the whole store.</summary>
     private static string OnDate(string text, string date) =>
-        System.Text.RegularExpressions.Regex.Replace(text.Replace("2026-11-21", date, StringComparison.Ordinal), @"\b([A-Z0-9]+-)(\d{6})\b", $"${{1}}{date[5..7]}{date[8..]}${{2}}");
+        System.Text.RegularExpressions.Regex.Replace(text.Replace("2026-11-21", date, StringComparison.Ordinal), @"\b([A-Z0-9]+-)(\d{6})\b",
+            $"${{1}}{date[5..7]}{date[8..]}${{2}}");
 
     [Fact]
     public async Task Files_may_come_one_by_one_and_in_parts()
@@ -70,7 +71,8 @@ public sealed class StoredDays : InOwnShop
         var lines = At(DayFiles.Journal).Split('\n');
         var date = new DateOnly(2026, 3, 14);
         Assert.True((await Take([Text(DayFiles.Setup, At(DayFiles.Setup))])).IsTaken);
-        Assert.Contains("no such drawer session", (await Take([Text(DayFiles.Counts, At(DayFiles.Counts))], date)).Findings[0].Message, StringComparison.Ordinal);
+        Assert.Contains("no such drawer session", (await Take([Text(DayFiles.Counts, At(DayFiles.Counts))], date)).Findings[0].Message,
+            StringComparison.Ordinal);
         var part = await Take([Text(DayFiles.Journal, string.Join('\n', lines[200..]))], date);
         Assert.True(part.IsTaken, string.Join("\n", part.Findings));
         Assert.True((await Take([Text(DayFiles.Rows, At(DayFiles.Rows)), Text(DayFiles.Totals, At(DayFiles.Totals))], date)).IsTaken);
@@ -116,11 +118,13 @@ public sealed class StoredDays : InOwnShop
     public async Task Two_who_take_in_the_same_day_at_once_take_it_once()
     {
         var made = Fondo.Standins.Days.DayMaker.Make(78);
-        var files = made.Files.Select(f => new OfferedFile(f.Key, () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(OnDate(f.Value, "2026-03-16"))))).ToList();
+        var files = made.Files.Select(f =>
+            new OfferedFile(f.Key, () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(OnDate(f.Value, "2026-03-16"))))).ToList();
         var results = await Task.WhenAll(Enumerable.Range(0, 3).Select(_ => Task.Run(() => Take(files))));
         Assert.All(results, r => Assert.True(r.IsTaken, r.Objection ?? string.Join("\n", r.Findings)));
         Assert.Single(results, r => r.Added > 0);
-        Assert.Equal(1, await Shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 3, 16)).Select(d => d.Revision).SingleAsync()));
+        Assert.Equal(1, await Shop.InStore(db => db.Days.Where(d => d.Date == new DateOnly(2026, 3, 16)).Select(d => d.Revision)
+            .SingleAsync()));
     }
 
     [Fact]

@@ -34,33 +34,43 @@ public sealed class TakingIn : InOwnShop
 
     [Fact]
     public Task A_damaged_line_is_told_by_file_and_line() =>
-        Refused("expected a decimal string with 2 decimals", ("journal.jsonl", File("journal.jsonl", t => t + t.Split('\n')[9].Replace("\"total\":\"", "\"total\":\"x", StringComparison.Ordinal))));
+        Refused("expected a decimal string with 2 decimals",
+            ("journal.jsonl", File("journal.jsonl",
+                t => t + t.Split('\n')[9].Replace("\"total\":\"", "\"total\":\"x", StringComparison.Ordinal))));
 
     [Fact]
     public Task One_bad_file_keeps_the_good_ones_out() =>
-        Refused("counts.json", ("batches.csv", File("batches.csv", t => t + "T-01,999,1,2026-11-21T10:00:00-05:00,sale,5.00,,,heron,1234,1,1,chip,\n")), ("counts.json", "[{}]"u8.ToArray()));
+        Refused("counts.json", ("batches.csv",
+            File("batches.csv", t => t + "T-01,999,1,2026-11-21T10:00:00-05:00,sale,5.00,,,heron,1234,1,1,chip,\n")),
+            ("counts.json", "[{}]"u8.ToArray()));
 
     [Fact]
     public Task The_same_key_with_other_contents_waits_for_a_person() =>
-        Refused("was taken in before with other contents", ("batches.csv", File("batches.csv", t => t.Replace(",sale,", ",refund,", StringComparison.Ordinal))));
+        Refused("was taken in before with other contents",
+            ("batches.csv", File("batches.csv", t => t.Replace(",sale,", ",refund,", StringComparison.Ordinal))));
 
     [Fact]
-    public Task A_zip_that_is_none_is_refused() => Refused("is not a zip that can be opened", ("day.zip", "PK but no more"u8.ToArray()));
+    public Task A_zip_that_is_none_is_refused() => Refused("is not a readable zip file", ("day.zip", "PK but no more"u8.ToArray()));
 
     [Fact]
-    public Task A_file_that_belongs_to_no_day_is_refused() => Refused("does not belong to a day", ("holiday.jpg", [1, 2, 3]), ("counts.json", "[]"u8.ToArray()));
+    public Task A_file_that_belongs_to_no_day_is_refused() =>
+        Refused("does not belong to a day", ("holiday.jpg", [1, 2, 3]), ("counts.json", "[]"u8.ToArray()));
 
     [Fact]
     public async Task A_full_card_number_reaches_neither_the_disk_nor_the_answer()
     {
         const string Begin = "799273987100";
         var number = $"{Begin}0{CardNumbers.CheckDigit([.. (Begin + "0").Select(c => (byte)(c - '0'))])}";
-        await Refused("holds a full card number", ("journal.jsonl", Encoding.UTF8.GetBytes($$"""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p11","at":"2026-11-21T10:00:00-05:00","kind":"no-sale","note":"{{number}}"}""")));
+        await Refused("contains a full card number",
+            ("journal.jsonl",
+                Encoding.UTF8.GetBytes(
+                    $$"""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p11","at":"2026-11-21T10:00:00-05:00","kind":"no-sale","note":"{{number}}"}""")));
         // A connection keeps the database's own files where they are: SQLite removes some of them with the last one.
         await Shop.InStore(async db =>
         {
             await db.Database.OpenConnectionAsync();
-            foreach (var file in Directory.GetFiles(Shop.Folder, "*", SearchOption.AllDirectories).Where(f => !f.EndsWith("fondo.lock", StringComparison.Ordinal)))
+            foreach (var file in Directory.GetFiles(Shop.Folder, "*", SearchOption.AllDirectories)
+                .Where(f => !f.EndsWith("fondo.lock", StringComparison.Ordinal)))
             {
                 using var stream = new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.ReadWrite);
                 using var reader = new StreamReader(stream, Encoding.Latin1);
@@ -75,6 +85,6 @@ public sealed class TakingIn : InOwnShop
     public async Task Without_day_json_a_new_day_is_not_guessed()
     {
         var page = await (await Shop.SignedIn()).Upload("/take-in", ("counts.json", "[]"u8.ToArray()));
-        Assert.Contains("Without day.json", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("do not say which day they belong to", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
     }
 }

@@ -8,7 +8,8 @@ namespace Fondo.Web.Tests;
 /// <summary>A lead is taken as it was shown, once; what changed meanwhile is said, and nothing is made of it.</summary>
 public sealed class TakingLeads : IAsyncLifetime
 {
-    private const string Lane1Cash = Shop.Day + "/cell/L1/L1-A/cash", Lane2Cash = Shop.Day + "/cell/L2/L2-A/cash", Approvals = Shop.Day + "/approvals";
+    private const string Lane1Cash = Shop.Day + "/cell/L1/L1-A/cash", Lane2Cash = Shop.Day + "/cell/L2/L2-A/cash",
+        Approvals = Shop.Day + "/approvals";
 
     private readonly Shop _shop = new();
 
@@ -20,10 +21,12 @@ public sealed class TakingLeads : IAsyncLifetime
     {
         var form = (await visitor.Page($"{cell}?lead=1")).QuerySelector("form.take")!;
         return form.QuerySelectorAll("input[name]").Where(i => i.GetAttribute("name") != "__RequestVerificationToken")
-            .ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("name") == "reason" && reason is not null ? reason : i.GetAttribute("value") ?? "");
+            .ToDictionary(i => i.GetAttribute("name")!,
+                i => i.GetAttribute("name") == "reason" && reason is not null ? reason : i.GetAttribute("value") ?? "");
     }
 
-    private Task<List<Store.Model.EntryRow>> Entries() => _shop.InStore(db => db.Entries.AsNoTracking().Include(e => e.Postings).OrderBy(e => e.At).ToListAsync());
+    private Task<List<Store.Model.EntryRow>> Entries() =>
+        _shop.InStore(db => db.Entries.AsNoTracking().Include(e => e.Postings).OrderBy(e => e.At).ToListAsync());
 
     [Fact]
     public async Task One_swap_explains_both_cells_and_is_taken_once()
@@ -36,7 +39,8 @@ public sealed class TakingLeads : IAsyncLifetime
         }
 
         var entry = Assert.Single(await Entries());
-        Assert.Equal((EntryKind.Reclassify, "seen with Ansel", 0L, 2), (entry.Kind, entry.Reason, entry.Postings.Sum(p => p.Amount.Minor), entry.Postings.Count));
+        Assert.Equal((EntryKind.Reclassify, "seen with Ansel", 0L, 2),
+            (entry.Kind, entry.Reason, entry.Postings.Sum(p => p.Amount.Minor), entry.Postings.Count));
         Assert.Contains("L1", entry.Evidence, StringComparison.Ordinal);
     }
 
@@ -49,11 +53,20 @@ public sealed class TakingLeads : IAsyncLifetime
         var (hers, his) = (await Form(odile, cell), await Form(tamsin, cell));
         Assert.Equal(HttpStatusCode.Redirect, (await odile.Post($"{cell}?handler=Take", hers, cell)).StatusCode);
         var page = await tamsin.PostForPage($"{cell}?handler=Take", his, cell);
-        Assert.Contains("This cell has changed since you opened it: 15.45 was left, now it is 0.00", page.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("This cell has changed since you opened it: 15.45 was left, now 0.00 is", page.Body!.TextContent,
+            StringComparison.Ordinal);
         Assert.Single(await Entries());
 
         // The same for an entry by hand.
-        var typed = new Dictionary<string, string> { ["Id"] = Guid.NewGuid().ToString(), ["Seen"] = "1545", ["Kind"] = "Record", ["Movement"] = "Sale", ["Amount"] = "15.45", ["Reason"] = "not rung" };
+        var typed = new Dictionary<string, string>
+        {
+            ["Id"] = Guid.NewGuid().ToString(),
+            ["Seen"] = "1545",
+            ["Kind"] = "Record",
+            ["Movement"] = "Sale",
+            ["Amount"] = "15.45",
+            ["Reason"] = "not rung"
+        };
         page = await tamsin.PostForPage($"{cell}?handler=Entry", typed, cell);
         Assert.Contains("has changed since you opened it", page.QuerySelector("#entry-says")!.TextContent, StringComparison.Ordinal);
         Assert.Equal("not rung", page.QuerySelector("form.entry [name=Reason]")!.GetAttribute("value"));
@@ -67,7 +80,8 @@ public sealed class TakingLeads : IAsyncLifetime
         var odile = await _shop.SignedIn();
         var form = await Form(odile, Lane2Cash);
         var register = await _shop.Register("L2");
-        await Shop.Send(register, "L2", """{"id":"L2-990001","register":"L2","drawer":"L2-A","cashier":"p13","at":"2026-11-21T20:55:00-05:00","kind":"paid-out","amount":"4.00","reason":"stamps"}""");
+        await Shop.Send(register, "L2",
+            """{"id":"L2-990001","register":"L2","drawer":"L2-A","cashier":"p13","at":"2026-11-21T20:55:00-05:00","kind":"paid-out","amount":"4.00","reason":"stamps"}""");
         var page = await odile.PostForPage($"{Lane2Cash}?handler=Take", form, Lane2Cash);
         Assert.Contains("This cell has changed since you opened it", page.Body!.TextContent, StringComparison.Ordinal);
         Assert.Empty(await Entries());
@@ -81,7 +95,7 @@ public sealed class TakingLeads : IAsyncLifetime
         var form = await Form(odile, Lane2Cash);
         form["lead"] = new string('0', 20);
         var page = await odile.PostForPage($"{Lane2Cash}?handler=Take", form, Lane2Cash);
-        Assert.Contains("What this rested on has changed", page.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("The evidence has changed", page.Body!.TextContent, StringComparison.Ordinal);
         Assert.Empty(await Entries());
         form["lead"] = (await Form(odile, Lane2Cash))["lead"];
         form["reason"] = "card 7992 7398 7100 04";
@@ -105,16 +119,22 @@ public sealed class TakingLeads : IAsyncLifetime
         var ids = page.QuerySelectorAll("input[name=entry]").Select(i => i.GetAttribute("value")!).ToList();
         Assert.Equal(3, ids.Count);
         Assert.Equal("p02", page.QuerySelector("select[name=approver] option")!.GetAttribute("value"));
-        async Task<AngleSharp.Dom.IDocument> Refused(string who, string pin, string id) => await odile.PostForPage(Approvals, new() { ["entry"] = id, ["approver"] = who, ["pin"] = pin });
-        Assert.Contains("Nobody approves their own entry", (await Refused("p01", "2580", ids[0])).QuerySelector("#sign-says")!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("may not approve entries", (await Refused("p15", "1590", ids[0])).QuerySelector("#sign-says")!.TextContent, StringComparison.Ordinal);
+        async Task<AngleSharp.Dom.IDocument> Refused(string who, string pin, string id) =>
+            await odile.PostForPage(Approvals, new() { ["entry"] = id, ["approver"] = who, ["pin"] = pin });
+        Assert.Contains("Nobody approves their own entry", (await Refused("p01", "2580", ids[0])).QuerySelector("#sign-says")!.TextContent,
+            StringComparison.Ordinal);
+        Assert.Contains("may not approve entries", (await Refused("p15", "1590", ids[0])).QuerySelector("#sign-says")!.TextContent,
+            StringComparison.Ordinal);
         var wrong = await Refused("p02", "0000", ids[1]);
         Assert.Contains("does not belong to this person", wrong.QuerySelector("#sign-says")!.TextContent, StringComparison.Ordinal);
-        Assert.Equal([ids[1]], wrong.QuerySelectorAll("input[name=entry][checked]").Select(i => i.GetAttribute("value")!)); // what was chosen stays chosen
+        // what was chosen stays chosen
+        Assert.Equal([ids[1]], wrong.QuerySelectorAll("input[name=entry][checked]").Select(i => i.GetAttribute("value")!));
         Assert.Equal(0, await _shop.InStore(db => db.Set<Store.Model.ApprovalRow>().CountAsync()));
 
         var token = await odile.Token(Approvals);
-        using var part = await odile.Client.PostAsync(Approvals, new FormUrlEncodedContent([new("__RequestVerificationToken", token), new("entry", ids[0]), new("entry", ids[2]), new("approver", "p02"), new("pin", "7410")]));
+        using var part = await odile.Client.PostAsync(Approvals,
+            new FormUrlEncodedContent([new("__RequestVerificationToken", token), new("entry", ids[0]), new("entry", ids[2]),
+                new("approver", "p02"), new("pin", "7410")]));
         Assert.Equal(HttpStatusCode.Redirect, part.StatusCode);
         Assert.Equal(2, await _shop.InStore(db => db.Set<Store.Model.ApprovalRow>().CountAsync()));
         page = await odile.Page(Approvals);
@@ -140,14 +160,18 @@ public sealed class TakingLeads : IAsyncLifetime
         Assert.Equal([form, form], entries.Select(e => e.Together!.Value));
         var page = await odile.Page(Lane2Cash);
         Assert.Contains("short 283.00", page.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("taken as one with 1 other", page.Body!.TextContent, StringComparison.Ordinal);
-        await odile.Post($"{Lane2Cash}?handler=Reverse", new() { ["entry"] = entries[1].Id.ToString(), ["id"] = Guid.NewGuid().ToString(), ["reason"] = "another day’s" }, Lane2Cash);
+        Assert.Contains("taken together with 1 other", page.Body!.TextContent, StringComparison.Ordinal);
+        await odile.Post($"{Lane2Cash}?handler=Reverse",
+            new() { ["entry"] = entries[1].Id.ToString(), ["id"] = Guid.NewGuid().ToString(), ["reason"] = "another day’s" }, Lane2Cash);
         Assert.Equal(4, (await Entries()).Count);
         Assert.Contains("short 300.00", (await odile.Page(Lane2Cash)).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
 
         // One of several that may not be made: none is.
         var refused = await _shop.Ask((Resolving r) => r.Add(new(2026, 11, 21), Guid.NewGuid(),
-            [new(EntryKind.Record, [new(cash, new(-1_00))], new EntryDetail.Moved(MovementKind.PaidOut), "stamps", []), new(EntryKind.Record, [new(cash, new(-1_00))], null, "milk", [])], Shop.Odile));
+            [
+                new(EntryKind.Record, [new(cash, new(-1_00))], new EntryDetail.Moved(MovementKind.PaidOut), "stamps", []),
+                new(EntryKind.Record, [new(cash, new(-1_00))], null, "milk", [])
+            ], Shop.Odile));
         Assert.StartsWith("Say what moved", refused.Objection, StringComparison.Ordinal);
         Assert.Equal(4, (await Entries()).Count);
     }

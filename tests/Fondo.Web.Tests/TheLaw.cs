@@ -21,7 +21,8 @@ using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 
-/// <summary>Whatever is taken still reads: random sequences of parts over three days and two registers, valid, late, doubled, cut, in any order, mutated, before and after closes.
+/// <summary>Whatever is taken still reads: random sequences of parts over three days and two registers, valid, late, doubled, cut, in any
+/// order, mutated, before and after closes.
 /// After every step each known day reads, is worked out, conserves, and no ticket counts twice; its pages answer.</summary>
 public sealed class TheLaw : InOwnShop
 {
@@ -39,7 +40,30 @@ public sealed class TheLaw : InOwnShop
 
         foreach (var day in await Days(world))
         {
-            foreach (var page in new[] { "board", "journal", "watch", "take-in", "count", "close", "open", "approvals", "checks", "pairing", "carried", "bridge", "open-items", "settle", "close/revisions", "safe", "deposit", "floats", "bank", "money", "books" })
+            foreach (var page in new[]
+            {
+                "board",
+                "journal",
+                "watch",
+                "take-in",
+                "count",
+                "close",
+                "open",
+                "approvals",
+                "checks",
+                "pairing",
+                "carried",
+                "bridge",
+                "open-items",
+                "settle",
+                "close/revisions",
+                "safe",
+                "deposit",
+                "floats",
+                "bank",
+                "money",
+                "books"
+            })
             {
                 using var answer = await visitor.Get($"/{new TradingDay(day)}/{page}");
                 Assert.True(answer.StatusCode == HttpStatusCode.OK, $"seed {seed}: {page} of {day}: {answer.StatusCode}");
@@ -47,31 +71,38 @@ public sealed class TheLaw : InOwnShop
         }
     }
 
-    public static TheoryData<int> Seeds() => [.. Enumerable.Range(int.Parse(Environment.GetEnvironmentVariable("LAW_FROM") ?? "1", CultureInfo.InvariantCulture), int.Parse(Environment.GetEnvironmentVariable("LAW_DAYS") ?? "6", CultureInfo.InvariantCulture))];
+    public static TheoryData<int> Seeds() => [.. Enumerable.Range(
+        int.Parse(Environment.GetEnvironmentVariable("LAW_FROM") ?? "1", CultureInfo.InvariantCulture),
+        int.Parse(Environment.GetEnvironmentVariable("LAW_DAYS") ?? "6", CultureInfo.InvariantCulture))];
 
     private async Task<string> Step(World world)
     {
         switch (world.Random.Next(37))
         {
             case 20:
-                var printed = await Shop.Ask<PrintedDesk, IReadOnlyList<TotalsObjection>>(p => p.Keep(world.AnyDay(), world.AnyTerminal(), world.Totals(), Shop.Odile));
+                var printed = await Shop.Ask<PrintedDesk, IReadOnlyList<TotalsObjection>>(p =>
+                    p.Keep(world.AnyDay(), world.AnyTerminal(), world.Totals(), Shop.Odile));
                 return $"printed totals: {(printed is [var wrong, ..] ? wrong.Sentence : "kept")}";
             case 21 or 22:
                 var (rows, totals, closed) = world.Wire();
                 var batch = await Shop.Ask<BatchIntake, (DateOnly? Day, string? Objection)>(b => b.Take(rows, totals, closed));
                 return $"a batch over the wire: {batch.Day} {batch.Objection}";
             case 23:
-                var counted = await Shop.Ask<Counting, IReadOnlyList<CountObjection>>(c => c.HandIn(world.AnyDay(), world.AnyTarget(), world.Count(), Shop.Odile));
+                var counted = await Shop.Ask<Counting, IReadOnlyList<CountObjection>>(c =>
+                    c.HandIn(world.AnyDay(), world.AnyTarget(), world.Count(), Shop.Odile));
                 return $"a count: {(counted is [var said, ..] ? said.Sentence : "kept")}";
             case 24:
                 var shape = world.Shape();
-                var mapped = MappedFile.Of("other.csv", Encoding.UTF8.GetBytes(shape), MappingGuess.Of("other.csv", Encoding.UTF8.GetBytes(shape), "America/New_York"), (await Shop.Ask<Store.SetUp.SetupBook, Store.SetUp.HeldSetup?>(b => b.For(world.First)))!.Setup);
+                var mapped = MappedFile.Of("other.csv", Encoding.UTF8.GetBytes(shape),
+                    MappingGuess.Of("other.csv", Encoding.UTF8.GetBytes(shape), "America/New_York"),
+                    (await Shop.Ask<Store.SetUp.SetupBook, Store.SetUp.HeldSetup?>(b => b.For(world.First)))!.Setup);
                 if (mapped.Findings.Count > 0)
                 {
                     return $"a file of another shape: {mapped.Findings[0]}";
                 }
 
-                var other = await Shop.Ask<DayIntake, IntakeResult>(i => i.Take([new(mapped.Name, () => new MemoryStream(Encoding.UTF8.GetBytes(mapped.Text)))], world.AnyDay(), "p01"));
+                var other = await Shop.Ask<DayIntake, IntakeResult>(i =>
+                    i.Take([new(mapped.Name, () => new MemoryStream(Encoding.UTF8.GetBytes(mapped.Text)))], world.AnyDay(), "p01"));
                 return $"a file of another shape: {other.Added} added, {other.Objection} {string.Join(' ', other.Findings.Take(1))}";
             case 32:
                 return $"the safe: {(await Shop.Ask<SafeDesk, Store.Outcome>(s => s.Move(world.AnyDay(), new(Guid.NewGuid(), (SafeMovementKind)world.Random.Next(6), $"{world.Random.Next(900)}.{world.Random.Next(100):00}", "change") { Register = new("L1"), Order = world.Random.Next(3) is > 0 and var order ? order : null }, Shop.Odile, Shop.Tamsin))).Objection}";
@@ -92,11 +123,13 @@ public sealed class TheLaw : InOwnShop
             case < 9:
                 var register = world.AnyRegister();
                 var part = world.Part(register);
-                var taken = await Shop.Ask<JournalIntake, PartTaken>(i => i.TakePart(new MemoryStream(Encoding.UTF8.GetBytes(part)), register));
+                var taken =
+                    await Shop.Ask<JournalIntake, PartTaken>(i => i.TakePart(new MemoryStream(Encoding.UTF8.GetBytes(part)), register));
                 return $"a part: {taken.Taken} taken, {taken.Known} known, {taken.Aside.Count} aside, {taken.Refusal}";
             case < 12:
                 var file = world.Part(null);
-                var whole = await Shop.Ask<JournalIntake, PartTaken>(i => i.TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(file)), "p01"));
+                var whole =
+                    await Shop.Ask<JournalIntake, PartTaken>(i => i.TakeFile(new MemoryStream(Encoding.UTF8.GetBytes(file)), "p01"));
                 return $"a file: {whole.Taken} taken, {string.Join(' ', whole.Findings.Take(1))}";
             case < 15:
                 var (date, files) = world.Folder();
@@ -104,20 +137,28 @@ public sealed class TheLaw : InOwnShop
                 return $"a folder of {date}: {result.Added} added, {result.Objection} {string.Join(' ', result.Findings.Take(1))}";
             case < 18:
                 var waiting = await Shop.Ask<Waiting, IReadOnlyList<AsideRow>>(w => w.All());
-                if (waiting.Where(w => w.Key.StartsWith(world.Prefix, StringComparison.Ordinal) || w.Key.Contains(world.Prefix, StringComparison.Ordinal)).MinBy(_ => world.Random.Next()) is not { } row)
+                if (waiting.Where(w => w.Key.StartsWith(world.Prefix, StringComparison.Ordinal)
+                    || w.Key.Contains(world.Prefix, StringComparison.Ordinal)).MinBy(_ => world.Random.Next()) is not { } row)
                 {
                     return "nothing to decide";
                 }
 
                 var how = world.Random.Next(3);
-                var outcome = await Shop.Ask<Waiting, Store.Outcome>(w => how switch { 0 => w.TakeInstead(row.Id, "so it was", Shop.Odile), 1 => w.TryAgain(row.Id, Shop.Odile), _ => w.LeaveOut(row.Id, "nonsense", Shop.Odile) });
+                var outcome = await Shop.Ask<Waiting, Store.Outcome>(w => how switch
+                {
+                    0 => w.TakeInstead(row.Id, "so it was", Shop.Odile),
+                    1 => w.TryAgain(row.Id, Shop.Odile),
+                    _ => w.LeaveOut(row.Id, "nonsense", Shop.Odile)
+                });
                 return $"decided {row.Key} ({how}): {outcome.Objection}";
             default:
                 return await Close(world);
         }
     }
 
-    private async Task<DayView?> Any(World world) => (await Days(world)) is { Count: > 0 } days ? await Shop.Ask<DayStore, DayView?>(d => d.View(days[world.Random.Next(days.Count)])) : null;
+    private async Task<DayView?> Any(World world) => (await Days(world)) is { Count: > 0 } days
+        ? await Shop.Ask<DayStore, DayView?>(d => d.View(days[world.Random.Next(days.Count)]))
+        : null;
 
     /// <summary>Carries, claims, accepts or takes back something at random.</summary>
     private async Task<string> Resolve(World world)
@@ -143,7 +184,8 @@ public sealed class TheLaw : InOwnShop
             _ => null,
         };
         var holds = view.Overview.OpenHolds;
-        var proposal = carried.Length > 0 && random.Next(2) == 0 ? new Proposal(kind, [], detail, "why", [carried[random.Next(carried.Length)].Key])
+        var proposal =
+            carried.Length > 0 && random.Next(2) == 0 ? new Proposal(kind, [], detail, "why", [carried[random.Next(carried.Length)].Key])
             : holds.Length > 0 && random.Next(2) == 0 ? new Proposal(kind, [], detail, "why", [holds[random.Next(holds.Length)].Id.Value])
             : item is null ? new Proposal(kind, [], detail, "why", ["nothing"])
             : new Proposal(kind, [new(item.Item.Cell, item.Effect)], detail, "why", [item.Item.Key]);
@@ -158,18 +200,27 @@ public sealed class TheLaw : InOwnShop
         switch (random.Next(4))
         {
             case 0:
-                return $"handed over {number}: {(await Shop.Ask<DepositDesk, Store.Outcome>(d => d.HandOver(number, "a carrier", "S1", Shop.Odile))).Objection}";
+                return $"handed over {number}: "
+                    + $"{(await Shop.Ask<DepositDesk, Store.Outcome>(d => d.HandOver(number, "a carrier", "S1", Shop.Odile))).Objection}";
             case 1:
-                return $"opened {number} again on {day}: {(await Shop.Ask<DepositDesk, Store.Outcome>(d => d.Unseal(day, number, "a check was forgotten", Shop.Odile, Shop.Tamsin))).Objection}";
+                return $"opened {number} again on {day}: "
+                    + $"{(await Shop.Ask<DepositDesk, Store.Outcome>(d => d.Unseal(day, number, "a check was forgotten", Shop.Odile, Shop.Tamsin))).Objection}";
             default:
                 if (await Shop.Ask<DayStore, DayView?>(d => d.View(day)) is not { } view)
                 {
                     return "no day to seal on";
                 }
 
-                var typed = new Dictionary<long, string> { [2000] = $"{random.Next(9)}", [25] = random.Next(4) == 0 ? "2*" : "", [random.Next(5) == 0 ? 3 : 1] = $"{random.Next(40)}" };
+                var typed = new Dictionary<long, string>
+                {
+                    [2000] = $"{random.Next(9)}",
+                    [25] = random.Next(4) == 0 ? "2*" : "",
+                    [random.Next(5) == 0 ? 3 : 1] = $"{random.Next(40)}"
+                };
                 var sealed_ = await Shop.Ask<DepositDesk, IReadOnlyList<CountObjection>>(d => d.Seal(
-                    day, Guid.NewGuid(), $"{world.Prefix}{random.Next(6)}", typed, [.. view.Money.Custody.End.Checks.Select(c => c.Key).Where(_ => random.Next(3) > 0)], Shop.Odile, new(new("p02"), "Tamsin Okafor", Role.Manager)));
+                    day, Guid.NewGuid(), $"{world.Prefix}{random.Next(6)}", typed,
+                    [.. view.Money.Custody.End.Checks.Select(c => c.Key).Where(_ => random.Next(3) > 0)], Shop.Odile,
+                    new(new("p02"), "Tamsin Okafor", Role.Manager)));
                 return $"a deposit on {day}: {(sealed_ is [var wrong, ..] ? wrong.Sentence : "sealed")}";
         }
     }
@@ -184,7 +235,9 @@ public sealed class TheLaw : InOwnShop
             world.Bank.Book(from, random.Next(-50_00, 400_00), $"DEPOSIT BAG {world.Prefix}{random.Next(6)}");
         }
 
-        var text = random.Next(3) == 0 && world.LastStatement is { } last ? last : world.LastStatement = world.Bank.Statement(from, from.AddDays(random.Next(2)), random.Next(2) == 0 ? "02" : "08");
+        var text = random.Next(3) == 0 && world.LastStatement is { } last
+            ? last
+            : world.LastStatement = world.Bank.Statement(from, from.AddDays(random.Next(2)), random.Next(2) == 0 ? "02" : "08");
         if (random.Next(3) == 0)
         {
             var at = random.Next(text.Length);
@@ -204,14 +257,18 @@ public sealed class TheLaw : InOwnShop
     /// <summary>An entry on the safe, a bag, a float or a line of the bank.</summary>
     private async Task<string> AtAPlace(World world)
     {
-        if (await Any(world) is not { } view || view.Unresolved.Where(b => b.Cell.Key.IsPlace()).MinBy(_ => world.Random.Next()) is not { } off)
+        if (await Any(world) is not { } view
+            || view.Unresolved.Where(b => b.Cell.Key.IsPlace()).MinBy(_ => world.Random.Next()) is not { } off)
         {
             return "no place is off";
         }
 
         var lead = view.PlaceLeads.FirstOrDefault(l => l.Cell == off.Cell.Key);
-        var proposal = lead is not null && world.Random.Next(2) == 0 ? Proposal.Of(lead, view.Reconciliation, Shop.Odile.Id) : new Proposal(EntryKind.Accept, [new(off.Cell.Key, off.Left!.Value)], null, "so it was", []);
-        return $"{proposal.Kind} at {off.Cell.Key}: {(await Shop.Ask<Resolving, Store.Outcome>(r => r.Add(view.Setup.TradingDay.Date, Guid.NewGuid(), [proposal], Shop.Odile))).Objection}";
+        var proposal = lead is not null && world.Random.Next(2) == 0
+            ? Proposal.Of(lead, view.Reconciliation, Shop.Odile.Id)
+            : new Proposal(EntryKind.Accept, [new(off.Cell.Key, off.Left!.Value)], null, "so it was", []);
+        return $"{proposal.Kind} at {off.Cell.Key}: "
+            + $"{(await Shop.Ask<Resolving, Store.Outcome>(r => r.Add(view.Setup.TradingDay.Date, Guid.NewGuid(), [proposal], Shop.Odile))).Objection}";
     }
 
     private async Task<string> Pair(World world)
@@ -222,9 +279,12 @@ public sealed class TheLaw : InOwnShop
         }
 
         var random = world.Random;
-        var keys = view.Reconciliation.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(view.Reconciliation.OpenItems.Select(o => o.Item)).Select(i => i.Key).Append("nothing").OrderBy(_ => random.Next()).Take(random.Next(1, 5)).ToList();
+        var keys = view.Reconciliation.Matches.SelectMany(m => m.Journal.Concat(m.Rows))
+            .Concat(view.Reconciliation.OpenItems.Select(o => o.Item)).Select(i => i.Key).Append("nothing").OrderBy(_ => random.Next())
+            .Take(random.Next(1, 5)).ToList();
         var kind = (PairingKind)random.Next(3);
-        return $"{kind} on {view.Setup.TradingDay}: {(await Shop.Ask<PairingDesk, Store.Outcome>(p => p.Say(view.Setup.TradingDay.Date, Guid.NewGuid(), kind, keys, "why", Shop.Odile))).Objection}";
+        return $"{kind} on {view.Setup.TradingDay}: "
+            + $"{(await Shop.Ask<PairingDesk, Store.Outcome>(p => p.Say(view.Setup.TradingDay.Date, Guid.NewGuid(), kind, keys, "why", Shop.Odile))).Objection}";
     }
 
     private async Task<string> Reopen(World world)
@@ -235,7 +295,8 @@ public sealed class TheLaw : InOwnShop
         }
 
         var day = world.Closed.OrderBy(_ => world.Random.Next()).First();
-        var outcome = await Shop.Ask<ClosingDesk, Store.Outcome>(d => d.Reopen(day, "something was found", new(new("p02"), "Tamsin Okafor", Role.Manager)));
+        var outcome = await Shop.Ask<ClosingDesk, Store.Outcome>(d =>
+            d.Reopen(day, "something was found", new(new("p02"), "Tamsin Okafor", Role.Manager)));
         Assert.True(outcome.IsDone, outcome.Objection);
         world.Closed.Remove(day);
         world.Frozen.Remove(day);
@@ -250,7 +311,9 @@ public sealed class TheLaw : InOwnShop
         }
 
         var day = view.Setup.TradingDay.Date;
-        var answered = await Shop.Ask<ClosingDesk, Store.Outcome>(d => d.Answer(day, [.. view.Reconciliation.TicketFindings.Take(3).Select(f => new ProposedAnswer(f, Core.Entries.Answer.Usual(f.Code), "seen"))], Shop.Odile));
+        var answered = await Shop.Ask<ClosingDesk, Store.Outcome>(d => d.Answer(day,
+            [.. view.Reconciliation.TicketFindings.Take(3).Select(f => new ProposedAnswer(f, Core.Entries.Answer.Usual(f.Code), "seen"))],
+            Shop.Odile));
         var signed = await Shop.Ask<ClosingDesk, Store.Outcome>(d => d.SignOff(day, new(world.AnyRegister()), Shop.Odile));
         return $"answered and signed off on {day}: {answered.Objection} {signed.Objection}";
     }
@@ -282,7 +345,8 @@ public sealed class TheLaw : InOwnShop
         return $"closed {day}";
     }
 
-    private Task<List<DateOnly>> Days(World world) => Shop.InStore(db => db.Days.Where(d => d.Date >= world.First && d.Date <= world.Last).Select(d => d.Date).ToListAsync());
+    private Task<List<DateOnly>> Days(World world) =>
+        Shop.InStore(db => db.Days.Where(d => d.Date >= world.First && d.Date <= world.Last).Select(d => d.Date).ToListAsync());
 
     private async Task Holds(World world, string after)
     {
@@ -303,28 +367,36 @@ public sealed class TheLaw : InOwnShop
             var standing = new Standing(view.Day);
             foreach (var ticket in view.Day.Journal.OfType<Ticket>().Where(standing.Stands))
             {
-                Assert.True(counted.TryAdd(ticket.Id, day), $"{after}: {ticket.Id} counts on {day} and on {counted.GetValueOrDefault(ticket.Id)}");
+                Assert.True(counted.TryAdd(ticket.Id, day),
+                    $"{after}: {ticket.Id} counts on {day} and on {counted.GetValueOrDefault(ticket.Id)}");
             }
 
             waiting.UnionWith(view.Day.Waiting.Select(t => t.Id));
             if (world.Frozen.TryGetValue(day, out var frozen))
             {
                 Assert.True(frozen == Fingerprint(view.Day), $"{after}: {day} is closed, and is another");
-                Assert.True(view.Otherwise.Count == 0, $"{after}: {day} is closed, and its records say otherwise than its document: {string.Join("; ", view.Otherwise)}");
+                Assert.True(view.Otherwise.Count == 0,
+                    $"{after}: {day} is closed, and its records say otherwise than its document: {string.Join("; ", view.Otherwise)}");
             }
         }
 
         // Every ticket that was taken counts once, waits, or is voided.
         var (tickets, voided) = await Shop.InStore(async db => (
-            await db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last && (e.Kind == EventKind.Sale || e.Kind == EventKind.Refund)).Select(e => e.Key).ToListAsync(),
+            await db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last
+                && (e.Kind == EventKind.Sale || e.Kind == EventKind.Refund)).Select(e => e.Key).ToListAsync(),
             (await db.Events.Where(e => e.Kind == EventKind.Void).Select(e => e.Original).ToListAsync()).ToHashSet()));
         // What is rung late waits while no day with trade is open behind it.
-        var begun = await Shop.InStore(db => db.Days.Where(d => d.Date >= world.First && d.Date <= world.Last && d.HasTrade && !db.StandingCloses.Any(c => c.Day == d.Date)).Select(d => d.Date).ToListAsync());
-        var filed = await Shop.InStore(db => db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last).ToDictionaryAsync(e => e.Key, e => e.Day));
-        var lost = tickets.Where(t => !voided.Contains(t) && !counted.ContainsKey(new(t)) && !waiting.Contains(new(t)) && begun.Any(d => d > filed[t])).ToList();
+        var begun = await Shop.InStore(db => db.Days.Where(d => d.Date >= world.First && d.Date <= world.Last && d.HasTrade
+            && !db.StandingCloses.Any(c => c.Day == d.Date)).Select(d => d.Date).ToListAsync());
+        var filed = await Shop.InStore(db => db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last)
+            .ToDictionaryAsync(e => e.Key, e => e.Day));
+        var lost = tickets.Where(t => !voided.Contains(t) && !counted.ContainsKey(new(t)) && !waiting.Contains(new(t))
+            && begun.Any(d => d > filed[t])).ToList();
         Assert.True(lost.Count == 0, $"{after}: {string.Join(", ", lost)} count nowhere; {await Around(world, lost)}");
-        var records = await Shop.InStore(db => db.Records.CountAsync(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1 && r.Day >= world.First && r.Day <= world.Last));
-        var keys = await Shop.InStore(db => db.Records.Where(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1 && r.Day >= world.First && r.Day <= world.Last).Select(r => r.Key).Distinct().CountAsync());
+        var records = await Shop.InStore(db => db.Records.CountAsync(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1
+            && r.Day >= world.First && r.Day <= world.Last));
+        var keys = await Shop.InStore(db => db.Records.Where(r => r.Kind == Files.Reading.RecordKind.Event && r.Version == 1
+            && r.Day >= world.First && r.Day <= world.Last).Select(r => r.Key).Distinct().CountAsync());
         Assert.True(records == keys, $"{after}: an event is there twice");
     }
 
@@ -333,21 +405,26 @@ public sealed class TheLaw : InOwnShop
     {
         var tickets = await db.Events.Where(e => lost.Contains(e.Key)).ToListAsync();
         var drawers = tickets.Select(t => t.Drawer).ToList();
-        var closes = await db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last && e.Kind == EventKind.Close && drawers.Contains(e.Drawer)).ToListAsync();
+        var closes = await db.Events.Where(e => e.Day >= world.First && e.Day <= world.Last && e.Kind == EventKind.Close
+            && drawers.Contains(e.Drawer)).ToListAsync();
         var days = await db.Days.Where(d => d.Date >= world.First && d.Date <= world.Last).Select(d => d.Date).ToListAsync();
         var moved = await db.LateTickets.Where(t => lost.Contains(t.Ticket)).ToListAsync();
-        return string.Join("; ", tickets.Select(t => $"{t.Key} {t.Register} {t.Drawer} filed {t.Day} at {t.At:u}").Concat(closes.Select(c => $"{c.Drawer} closed {c.Day} at {c.At:u} ({c.Register})"))
-            .Concat(days.Select(d => $"day {d}{(world.Closed.Contains(d) ? " closed" : "")}")).Concat(moved.Select(m => $"{m.Ticket} moved to {m.CountsOn}")));
+        return string.Join("; ", tickets.Select(t => $"{t.Key} {t.Register} {t.Drawer} filed {t.Day} at {t.At:u}")
+            .Concat(closes.Select(c => $"{c.Drawer} closed {c.Day} at {c.At:u} ({c.Register})"))
+            .Concat(days.Select(d => $"day {d}{(world.Closed.Contains(d) ? " closed" : "")}"))
+            .Concat(moved.Select(m => $"{m.Ticket} moved to {m.CountsOn}")));
     });
 
     /// <summary>What a day comes to.</summary>
     private static string Fingerprint(Day day) =>
-        string.Join('|', Core.Reconciling.Reconciliation.Of(day).Cells.Select(c => $"{c.Key} {c.Expected.Minor} {c.ExpectedCount} {c.Proof?.Minor}"));
+        string.Join('|', Core.Reconciling.Reconciliation.Of(day).Cells
+            .Select(c => $"{c.Key} {c.Expected.Minor} {c.ExpectedCount} {c.Proof?.Minor}"));
 
     /// <summary>Three days of two registers, as they really were, and everything that can go wrong on the way.</summary>
     private sealed class World
     {
-        private static readonly string[] _kinds = ["sale", "refund", "void", "hold", "recall", "open", "close", "drop", "loan", "paid-in", "paid-out", "no-sale"];
+        private static readonly string[] _kinds =
+            ["sale", "refund", "void", "hold", "recall", "open", "close", "drop", "loan", "paid-in", "paid-out", "no-sale"];
 
         private readonly List<(string Register, string Line)> _lines = [];
         private readonly List<string> _ids = [];
@@ -384,7 +461,8 @@ public sealed class TheLaw : InOwnShop
 
         public Dictionary<DateOnly, string> Frozen { get; } = [];
 
-        public static DateTimeOffset At(DateOnly day, double hour) => new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.FromHours(-5)).AddSeconds(Math.Round(hour * 3600));
+        public static DateTimeOffset At(DateOnly day, double hour) =>
+            new DateTimeOffset(day.ToDateTime(TimeOnly.MinValue), TimeSpan.FromHours(-5)).AddSeconds(Math.Round(hour * 3600));
 
         public string AnyRegister() => Random.Next(2) == 0 ? "L1" : "L2";
 
@@ -408,42 +486,78 @@ public sealed class TheLaw : InOwnShop
         public (DateOnly Day, List<OfferedFile> Files) Folder()
         {
             var (day, offered) = (First.AddDays(Random.Next(3)), First.AddDays(Random.Next(3)));
-            var journal = string.Join('\n', _lines.Where(l => l.Line.Contains($"\"at\":\"{day:yyyy-MM-dd}", StringComparison.Ordinal)).Where(_ => Random.Next(4) > 0).Select(l => Random.Next(60) == 0 ? Mutated(l.Line) : l.Line));
-            var rows = "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n" + string.Concat(Enumerable.Range(1, Random.Next(4)).Select(n =>
-                $"T-01,{Prefix}{day.DayNumber},{n},{Time(At(day, 12))},{(Random.Next(4) == 0 ? "refund" : "sale")},{Random.Next(1, 60)}.50,,,heron,{Random.Next(3)}234,{Random.Next(3)},{Random.Next(3)},chip,\n"));
+            var journal = string.Join('\n',
+                _lines.Where(l => l.Line.Contains($"\"at\":\"{day:yyyy-MM-dd}", StringComparison.Ordinal)).Where(_ => Random.Next(4) > 0)
+                    .Select(l => Random.Next(60) == 0 ? Mutated(l.Line) : l.Line));
+            var rows = "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n"
+                + string.Concat(Enumerable.Range(1, Random.Next(4)).Select(n =>
+                $"T-01,{Prefix}{day.DayNumber},{n},{Time(At(day, 12))},{(Random.Next(4) == 0 ? "refund" : "sale")},"
+                    + $"{Random.Next(1, 60)}.50,,,heron,{Random.Next(3)}234,{Random.Next(3)},{Random.Next(3)},chip,\n"));
             static OfferedFile File(string name, string text) => new(name, () => new MemoryStream(Encoding.UTF8.GetBytes(text)));
-            return (offered, Random.Next(2) == 0 ? [File(DayFiles.Journal, journal)] : [File(DayFiles.Journal, journal), File(DayFiles.Rows, rows)]);
+            return (offered, Random.Next(2) == 0
+                ? [File(DayFiles.Journal, journal)]
+                : [File(DayFiles.Journal, journal), File(DayFiles.Rows, rows)]);
         }
 
         public DateOnly AnyDay() => First.AddDays(Random.Next(4));
 
         public string AnyTerminal() => Random.Next(8) == 0 ? "T-77" : $"T-0{Random.Next(1, 4)}";
 
-        public Core.Proof.CountTarget AnyTarget() => Random.Next(5) switch { 0 => Core.Proof.CountTarget.Safe, 1 => Core.Proof.CountTarget.OfBag($"{Prefix}B{Random.Next(40)}"), _ => Core.Proof.CountTarget.Of(new DrawerId($"{AnyRegister()}-A")) };
+        public Core.Proof.CountTarget AnyTarget() => Random.Next(5) switch
+        {
+            0 => Core.Proof.CountTarget.Safe,
+            1 => Core.Proof.CountTarget.OfBag($"{Prefix}B{Random.Next(40)}"),
+            _ => Core.Proof.CountTarget.Of(new DrawerId($"{AnyRegister()}-A"))
+        };
 
-        private string Odd(string usual) => Random.Next(6) == 0 ? new[] { "-1", "", "999999999999", "x", "0.001", "4111111111111111", "=1+1", "\"a,b\"" }[Random.Next(8)] : usual;
+        private string Odd(string usual) => Random.Next(6) == 0
+            ? new[] { "-1", "", "999999999999", "x", "0.001", "4111111111111111", "=1+1", "\"a,b\"" }[Random.Next(8)]
+            : usual;
 
-        public List<TypedTotals> Totals() => [.. Enumerable.Range(0, Random.Next(1, 4)).Select(_ => new TypedTotals(Odd(new[] { "heron", "debit", "food benefits", "wic" }[Random.Next(4)]), Odd($"{Random.Next(9)}"), Odd($"{Random.Next(90)}.50"), Odd("1"), Odd("2.00")))];
+        public List<TypedTotals> Totals() => [.. Enumerable.Range(0, Random.Next(1, 4))
+            .Select(_ => new TypedTotals(Odd(new[] { "heron", "debit", "food benefits", "wic" }[Random.Next(4)]), Odd($"{Random.Next(9)}"),
+                Odd($"{Random.Next(90)}.50"), Odd("1"), Odd("2.00")))];
 
         /// <summary>A batch as a processor gives it out; some odd.</summary>
         public (string Rows, string Totals, DateTimeOffset Closed) Wire()
         {
             var (closed, terminal, batch) = (At(AnyDay(), Random.Next(2, 30)), AnyTerminal(), $"{Prefix}W{Random.Next(4)}");
-            return ("terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n" + string.Concat(Enumerable.Range(1, Random.Next(5)).Select(n => $"{terminal},{batch},{n},{Time(closed.AddHours(-1))},sale,{Odd($"{Random.Next(1, 60)}.50")},,,{Odd("heron")},1234,{Random.Next(3)},{Random.Next(3)},chip,\n")),
-                $"terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n{terminal},{batch},{Time(closed)},{Odd("2")},{Odd("9.00")},0,0.00\n", closed);
+            return ("terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n"
+                + string.Concat(Enumerable.Range(1, Random.Next(5))
+                    .Select(n =>
+                        $"{terminal},{batch},{n},{Time(closed.AddHours(-1))},sale,{Odd($"{Random.Next(1, 60)}.50")},,,{Odd("heron")},1234,"
+                            + $"{Random.Next(3)},{Random.Next(3)},chip,\n")),
+                $"terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n{terminal},{batch},{Time(closed)},"
+                    + $"{Odd("2")},{Odd("9.00")},0,0.00\n", closed);
         }
 
         public HandedIn Count() => new(
-            Guid.NewGuid(), new[] { Core.Proof.CountKind.Closing, Core.Proof.CountKind.Spot, Core.Proof.CountKind.Drop, Core.Proof.CountKind.Safe }[Random.Next(4)], Random.Next(1, 3),
-            new(new() { [2000] = Odd("12"), [25] = Odd(new[] { "1*+3", "7.50", "226.8/", "3-1" }[Random.Next(4)]) }, [new("77", Odd("5.50"), Odd(""))], new() { ["coupon"] = Odd("1.00") }), Random.Next(2) == 0 ? "so it is" : null, At(AnyDay(), 21))
+            Guid.NewGuid(), new[]
+            {
+                Core.Proof.CountKind.Closing,
+                Core.Proof.CountKind.Spot,
+                Core.Proof.CountKind.Drop,
+                Core.Proof.CountKind.Safe
+            }[Random.Next(4)], Random.Next(1, 3),
+            new(new() { [2000] = Odd("12"), [25] = Odd(new[] { "1*+3", "7.50", "226.8/", "3-1" }[Random.Next(4)]) },
+                [new("77", Odd("5.50"), Odd(""))], new() { ["coupon"] = Odd("1.00") }), Random.Next(2) == 0 ? "so it is" : null,
+            At(AnyDay(), 21))
         {
             Witness = Random.Next(2) == 0 ? new PersonId("p02") : null,
         };
 
         /// <summary>A flat journal, or a processor's file, of another shape; some odd.</summary>
         public string Shape() => Random.Next(2) == 0
-            ? "Receipt No,Register,Date Time,Payment,Amount,Auth\n" + string.Concat(Enumerable.Range(1, Random.Next(5)).Select(n => $"{Odd($"{900 + n}")},{Odd(AnyRegister())},{Odd($"{AnyDay():yyyy-MM-dd} 11:00")},{Odd("cash")},{Odd($"{Random.Next(1, 60)}.50")},\n"))
-            : "Date Time;Terminal;Amount;Reference\n" + string.Concat(Enumerable.Range(1, Random.Next(5)).Select(n => $"{Odd($"{AnyDay():dd.MM.yyyy} 11:00")};{Odd(AnyTerminal())};{Odd($"{Random.Next(1, 60)},50")};{Odd($"{Prefix}R{n}")}\n"));
+            ? "Receipt No,Register,Date Time,Payment,Amount,Auth\n"
+                + string.Concat(Enumerable.Range(1, Random.Next(5))
+                    .Select(n =>
+                        $"{Odd($"{900 + n}")},{Odd(AnyRegister())},{Odd($"{AnyDay():yyyy-MM-dd} 11:00")},{Odd("cash")},"
+                            + $"{Odd($"{Random.Next(1, 60)}.50")},\n"))
+            : "Date Time;Terminal;Amount;Reference\n"
+                + string.Concat(Enumerable.Range(1, Random.Next(5))
+                    .Select(n =>
+                        $"{Odd($"{AnyDay():dd.MM.yyyy} 11:00")};{Odd(AnyTerminal())};{Odd($"{Random.Next(1, 60)},50")};"
+                            + $"{Odd($"{Prefix}R{n}")}\n"));
 
         private static string Time(DateTimeOffset at) => at.ToString("yyyy-MM-dd'T'HH:mm:sszzz", CultureInfo.InvariantCulture);
 
@@ -451,15 +565,18 @@ public sealed class TheLaw : InOwnShop
         {
             var id = $"{Prefix}{register}-{++_next:000000}";
             _ids.Add(id);
-            _lines.Add((register, $$"""{"id":"{{id}}","register":"{{register}}","drawer":"{{register}}-{{session}}","cashier":"p15","at":"{{Time(At(day, hour))}}","kind":"{{kind}}"{{more}}}"""));
+            _lines.Add((register,
+                $$"""{"id":"{{id}}","register":"{{register}}","drawer":"{{register}}-{{session}}","cashier":"p15","at":"{{Time(At(day, hour))}}","kind":"{{kind}}"{{more}}}"""));
             return id;
         }
 
-        private static string Ticket(string total, string tenders) => $",\"lines\":[],\"subtotal\":\"{total}\",\"tax\":\"0.00\",\"total\":\"{total}\",\"tenders\":[{tenders}]";
+        private static string Ticket(string total, string tenders) =>
+            $",\"lines\":[],\"subtotal\":\"{total}\",\"tax\":\"0.00\",\"total\":\"{total}\",\"tenders\":[{tenders}]";
 
         private string Tenders(string total) => Random.Next(5) switch
         {
-            0 => $$"""{"type":"credit","amount":"{{total}}","terminal":"T-01","brand":"heron","card":"{{Random.Next(3)}}234","auth":"{{Random.Next(3)}}","rrn":"{{Random.Next(3)}}"}""",
+            0 =>
+                $$"""{"type":"credit","amount":"{{total}}","terminal":"T-01","brand":"heron","card":"{{Random.Next(3)}}234","auth":"{{Random.Next(3)}}","rrn":"{{Random.Next(3)}}"}""",
             1 => $$"""{"type":"check","amount":"{{total}}","number":"77"}""",
             2 => $$"""{"type":"credit","amount":"{{total}}","change":"1.00","terminal":"T-02"}""",
             _ => $$"""{"type":"cash","amount":"{{total}}"}""",
@@ -476,16 +593,19 @@ public sealed class TheLaw : InOwnShop
             }
 
             Add(register, day, "A", 12.2, "void", $",\"original\":\"{tickets[3]}\"");
-            Add(register, day, "A", 12.3, "refund", $",\"original\":\"{tickets[5]}\"" + Ticket("-1.50", """{"type":"cash","amount":"-1.50"}"""));
+            Add(register, day, "A", 12.3, "refund",
+                $",\"original\":\"{tickets[5]}\"" + Ticket("-1.50", """{"type":"cash","amount":"-1.50"}"""));
             var hold = Add(register, day, "A", 12.4, "hold", ",\"total\":\"9.00\"");
             Add(register, day, "A", 12.5, "recall", $",\"original\":\"{hold}\"");
             Add(register, day, "A", 13, "drop", $",\"amount\":\"40.00\",\"bag\":\"{Prefix}B{_next}\"");
             Add(register, day, "A", 16, "close", "");
             // Rung after the close of the drawer, after that of the day, and around the end of the trading day; and voids of some of them.
             tickets.Add(Add(register, day, "A", 16.5, "sale", Ticket("3.50", Tenders("3.50"))));
-            Add(register, day, "A", 16.6, "void", $",\"original\":\"{Add(register, day, "A", 16.55, "sale", Ticket("4.50", Tenders("4.50")))}\"");
+            Add(register, day, "A", 16.6, "void",
+                $",\"original\":\"{Add(register, day, "A", 16.55, "sale", Ticket("4.50", Tenders("4.50")))}\"");
             Add(register, day, "A", 20, "sale", Ticket("5.50", Tenders("5.50")));
-            Add(register, day, "A", 28.02, "void", $",\"original\":\"{Add(register, day, "A", 27.98, "sale", Ticket("6.50", Tenders("6.50")))}\"");
+            Add(register, day, "A", 28.02, "void",
+                $",\"original\":\"{Add(register, day, "A", 27.98, "sale", Ticket("6.50", Tenders("6.50")))}\"");
         }
 
         private string Mutated(string line)
@@ -493,19 +613,27 @@ public sealed class TheLaw : InOwnShop
             var any = _ids[Random.Next(_ids.Count)];
             return Random.Next(16) switch
             {
-                0 => Regex.Replace(line, "\"kind\":\"[a-z-]+\"", $"\"kind\":\"{_kinds[Random.Next(_kinds.Length)]}\",\"original\":\"{any}\",\"amount\":\"5.00\""),
+                0 => Regex.Replace(line, "\"kind\":\"[a-z-]+\"",
+                    $"\"kind\":\"{_kinds[Random.Next(_kinds.Length)]}\",\"original\":\"{any}\",\"amount\":\"5.00\""),
                 1 => Regex.Replace(line, "\"original\":\"[^\"]+\"", $"\"original\":\"{any}\""),
                 2 => Regex.Replace(line, "\"drawer\":\"[^\"]+\"", "\"drawer\":\"L2-A\""),
                 3 => Regex.Replace(line, "\"at\":\"[^\"]+\"", $"\"at\":\"{Time(At(First.AddDays(Random.Next(-1, 5)), Random.Next(30)))}\""),
-                4 => Regex.Replace(line, "\"at\":\"[^\"]+\"", Random.Next(2) == 0 ? "\"at\":\"0001-01-01T00:00:00Z\"" : "\"at\":\"9999-12-31T23:59:59-05:00\""),
+                4 => Regex.Replace(line, "\"at\":\"[^\"]+\"",
+                    Random.Next(2) == 0 ? "\"at\":\"0001-01-01T00:00:00Z\"" : "\"at\":\"9999-12-31T23:59:59-05:00\""),
                 5 => Regex.Replace(line, "\"total\":\"[^\"]+\"", "\"total\":\"999999999.99\""),
                 6 => Regex.Replace(line, "\"amount\":\"[^\"]+\"", "\"amount\":\"-999999999.99\""),
                 7 => line.Replace("\"id\":\"", "\"id\":\"\\u0041", StringComparison.Ordinal),
                 8 => line.Replace("\"id\":", "\"\\u0069d\":\"zzz\",\"id\":", StringComparison.Ordinal),
                 9 => Regex.Replace(line, "\"id\":\"[^\"]+\"", $"\"id\":\"{any}\""),
-                10 => Regex.Replace(line, "\"register\":\"[^\"]+\"", $"\"register\":\"{new[] { "L1", "L2", "ZZ", "WO" }[Random.Next(4)]}\""),
-                11 => line.Replace("\"tenders\":[", "\"tenders\":[" + string.Concat(Enumerable.Repeat("{\"type\":\"cash\",\"amount\":\"0.00\"},", Random.Next(2) == 0 ? 98 : 1200)), StringComparison.Ordinal),
-                12 => line.Replace("\"lines\":[]", "\"lines\":[{\"sku\":\"x\",\"name\":\"x\",\"qty\":\"1\",\"amount\":\"3.00\",\"tax\":\"0.00\",\"taxRate\":\"" + new[] { "1", "10000000000", "0.99999999999999999999" }[Random.Next(3)] + "\",\"ebt\":true}]", StringComparison.Ordinal),
+                10 =>
+                    Regex.Replace(line, "\"register\":\"[^\"]+\"", $"\"register\":\"{new[] { "L1", "L2", "ZZ", "WO" }[Random.Next(4)]}\""),
+                11 => line.Replace("\"tenders\":[",
+                    "\"tenders\":[" + string.Concat(Enumerable.Repeat("{\"type\":\"cash\",\"amount\":\"0.00\"},",
+                        Random.Next(2) == 0 ? 98 : 1200)), StringComparison.Ordinal),
+                12 => line.Replace("\"lines\":[]",
+                    "\"lines\":[{\"sku\":\"x\",\"name\":\"x\",\"qty\":\"1\",\"amount\":\"3.00\",\"tax\":\"0.00\",\"taxRate\":\""
+                        + new[] { "1", "10000000000", "0.99999999999999999999" }[Random.Next(3)] + "\",\"ebt\":true}]",
+                    StringComparison.Ordinal),
                 13 => line.Replace("\"type\":\"cash\"", "\"type\":\"ebt-food\",\"terminal\":\"T-01\"", StringComparison.Ordinal),
                 14 => line.Remove(Random.Next(line.Length), 1),
                 _ => Regex.Replace(line, "\"drawer\":\"[^\"]+\"", "\"drawer\":\"Ü-1\""),

@@ -13,7 +13,8 @@ namespace Fondo.Web.Tests;
 /// <summary>Set up, open, take in and watch, page by page.</summary>
 public sealed class TheStoresDay : InOwnShop
 {
-    private static string Ticket(string kind) => System.Text.Json.JsonDocument.Parse(Shop.Made.Files["journal.jsonl"].Split('\n').First(l => l.Contains($"\"type\":\"{kind}\"", StringComparison.Ordinal))).RootElement.GetRawText();
+    private static string Ticket(string kind) => System.Text.Json.JsonDocument.Parse(Shop.Made.Files["journal.jsonl"].Split('\n')
+        .First(l => l.Contains($"\"type\":\"{kind}\"", StringComparison.Ordinal))).RootElement.GetRawText();
 
     private static (string Id, JsonNode Event, JsonNode Tender) First(string kind)
     {
@@ -21,7 +22,8 @@ public sealed class TheStoresDay : InOwnShop
         return ((string)e["id"]!, e, e["tenders"]!.AsArray().First(t => (string)t!["type"]! == kind)!);
     }
 
-    private static string Text(IParentNode page, string selector) => string.Join(" ", page.QuerySelectorAll(selector).Select(e => e.TextContent.Trim()));
+    private static string Text(IParentNode page, string selector) =>
+        string.Join(" ", page.QuerySelectorAll(selector).Select(e => e.TextContent.Trim()));
 
     [Fact]
     public async Task The_journal_shows_a_day_in_order_and_filters_it()
@@ -32,10 +34,13 @@ public sealed class TheStoresDay : InOwnShop
         Assert.Equal(times.Order(StringComparer.Ordinal), times);
         Assert.All(all.QuerySelectorAll(".events tbody tr td:nth-child(2)"), r => Assert.Equal("Lane 1", r.TextContent));
         var drops = await visitor.Page($"{Shop.Day}/journal?kind=drop");
-        Assert.Equal(Shop.Made.Files["journal.jsonl"].Split('\n').Count(l => l.Contains("\"kind\":\"drop\"", StringComparison.Ordinal)), drops.QuerySelectorAll(".events tbody tr").Length);
+        Assert.Equal(Shop.Made.Files["journal.jsonl"].Split('\n').Count(l => l.Contains("\"kind\":\"drop\"", StringComparison.Ordinal)),
+            drops.QuerySelectorAll(".events tbody tr").Length);
         var large = await visitor.Page($"{Shop.Day}/journal?kind=sale&least=60");
-        Assert.All(large.QuerySelectorAll(".events tbody td.n"), n => Assert.True(decimal.Parse(n.TextContent, System.Globalization.CultureInfo.InvariantCulture) >= 60));
-        Assert.Contains("“x” is not an amount", Text(await visitor.Page($"{Shop.Day}/journal?least=x"), ".objection"), StringComparison.Ordinal);
+        Assert.All(large.QuerySelectorAll(".events tbody td.n"),
+            n => Assert.True(decimal.Parse(n.TextContent, System.Globalization.CultureInfo.InvariantCulture) >= 60));
+        Assert.Contains("“x” is not an amount", Text(await visitor.Page($"{Shop.Day}/journal?least=x"), ".objection"),
+            StringComparison.Ordinal);
     }
 
     [Fact]
@@ -44,7 +49,16 @@ public sealed class TheStoresDay : InOwnShop
         var visitor = await Shop.SignedIn();
         var (id, e, tender) = First("credit");
         var amount = (string)tender["amount"]!;
-        foreach (var asked in new[] { id, id.ToLowerInvariant(), amount, (string)tender["card"]!, (string)tender["auth"]!, $"{amount} {tender["card"]}", $"{((string)e["at"]!)[11..16]} {amount}" })
+        foreach (var asked in new[]
+        {
+            id,
+            id.ToLowerInvariant(),
+            amount,
+            (string)tender["card"]!,
+            (string)tender["auth"]!,
+            $"{amount} {tender["card"]}",
+            $"{((string)e["at"]!)[11..16]} {amount}"
+        })
         {
             var found = await visitor.Page($"/find?q={Uri.EscapeDataString(asked)}&from=2026-11-21");
             Assert.Contains(id, found.QuerySelectorAll("[data-row]").Select(a => a.TextContent));
@@ -52,7 +66,8 @@ public sealed class TheStoresDay : InOwnShop
 
         var (check, _, paper) = First("check");
         Assert.Contains(check, Text(await visitor.Page($"/find?q={paper["number"]}"), "[data-row]"), StringComparison.Ordinal);
-        Assert.Contains(check, Text(await visitor.Page($"/find?handler=Found&q=pell%20{paper["amount"]}"), "[data-row]"), StringComparison.Ordinal);
+        Assert.Contains(check, Text(await visitor.Page($"/find?handler=Found&q=pell%20{paper["amount"]}"), "[data-row]"),
+            StringComparison.Ordinal);
         Assert.Contains("Nothing fits", Text(await visitor.Page("/find?q=77777.77"), "#found"), StringComparison.Ordinal);
         Assert.DoesNotContain("<tr", (await visitor.Page("/find?q=%25")).QuerySelector("#found")!.InnerHtml, StringComparison.Ordinal);
     }
@@ -67,7 +82,8 @@ public sealed class TheStoresDay : InOwnShop
         Assert.Contains((string)tender["amount"]!, Text(page, ".receipt"), StringComparison.Ordinal);
         Assert.Contains("…" + (string)tender["card"]!, Text(page, ".receipt"), StringComparison.Ordinal);
         Assert.Contains("settled as T-", Text(page, ".ticket-right"), StringComparison.Ordinal);
-        Assert.Contains("Type an address", Text(await visitor.PostForPage(path, new() { ["to"] = "nowhere" }), ".objection"), StringComparison.Ordinal);
+        Assert.Contains("Type an address", Text(await visitor.PostForPage(path, new() { ["to"] = "nowhere" }), ".objection"),
+            StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.Redirect, (await visitor.Post(path, new() { ["to"] = "customer@example.org" })).StatusCode);
         var box = Text(await visitor.Page("/stand-ins/mailbox"), "main");
         Assert.Contains("customer@example.org", box, StringComparison.Ordinal);
@@ -84,7 +100,8 @@ public sealed class TheStoresDay : InOwnShop
         Assert.Contains(page.QuerySelector("h1 b")!.TextContent, cell.Body!.TextContent, StringComparison.Ordinal);
         Assert.NotEmpty(page.QuerySelectorAll("svg.drawer-day a path.mark"));
         Assert.Single(page.QuerySelectorAll("svg.drawer-day .counted"));
-        Assert.All(page.QuerySelectorAll("svg.drawer-day a"), a => Assert.StartsWith($"{Shop.Day}/ticket/", a.GetAttribute("href"), StringComparison.Ordinal));
+        Assert.All(page.QuerySelectorAll("svg.drawer-day a"),
+            a => Assert.StartsWith($"{Shop.Day}/ticket/", a.GetAttribute("href"), StringComparison.Ordinal));
     }
 
     [Fact]
@@ -107,8 +124,10 @@ public sealed class TheStoresDay : InOwnShop
         var empty = await cashier.PostForPage(path, new() { ["form"] = Guid.NewGuid().ToString() });
         Assert.Contains("Nothing was typed", Text(empty, ".objection"), StringComparison.Ordinal);
         var form = Guid.NewGuid().ToString();
-        Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(path, new() { ["form"] = form, ["p2000"] = "12", ["p100"] = "5" })).StatusCode);
-        Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(path, new() { ["form"] = form, ["p2000"] = "12", ["p100"] = "5" })).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect,
+            (await cashier.Post(path, new() { ["form"] = form, ["p2000"] = "12", ["p100"] = "5" })).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect,
+            (await cashier.Post(path, new() { ["form"] = form, ["p2000"] = "12", ["p100"] = "5" })).StatusCode);
         Assert.Equal(2, await Shop.InStore(db => db.Events.CountAsync(e => e.Register == "GY" && e.Kind == EventKind.Open)));
         var page = await cashier.Page($"{Shop.Day}/open");
         Assert.Contains("short 5.00", Text(page, ".drawers"), StringComparison.Ordinal);
@@ -125,13 +144,17 @@ public sealed class TheStoresDay : InOwnShop
         string key;
         using (var scope = Shop.Services.CreateScope())
         {
-            key = (await scope.ServiceProvider.GetRequiredService<RegisterKeys>().Make("L3", new(new("p01"), "Odile Marchetti", Role.Supervisor), new(new("p02"), "Tamsin Okafor", Role.Manager))).Key!;
+            key = (await scope.ServiceProvider.GetRequiredService<RegisterKeys>()
+                .Make("L3", new(new("p01"), "Odile Marchetti", Role.Supervisor), new(new("p02"), "Tamsin Okafor", Role.Manager))).Key!;
         }
 
         using var register = Shop.CreateClient();
         register.DefaultRequestHeaders.Authorization = new("Bearer", key);
-        const string sale = """{"id":"L3-800001","register":"L3","drawer":"L3-A","cashier":"p14","at":"2026-11-21T18:00:00-05:00","kind":"sale","lines":[],"subtotal":"5.00","tax":"0.00","total":"5.00","tenders":[{"type":"credit","amount":"5.00","terminal":"T-33","brand":"heron","card":"1234"}]}""";
-        Assert.Equal(HttpStatusCode.OK, (await register.PostAsync("/api/registers/L3/journal", new StringContent(sale, Encoding.UTF8, "application/jsonl"))).StatusCode);
+        const string sale =
+            """{"id":"L3-800001","register":"L3","drawer":"L3-A","cashier":"p14","at":"2026-11-21T18:00:00-05:00","kind":"sale","lines":[],"subtotal":"5.00","tax":"0.00","total":"5.00","tenders":[{"type":"credit","amount":"5.00","terminal":"T-33","brand":"heron","card":"1234"}]}""";
+        Assert.Equal(HttpStatusCode.OK,
+            (await register.PostAsync("/api/registers/L3/journal",
+                new StringContent(sale, Encoding.UTF8, "application/jsonl"))).StatusCode);
 
         var path = $"{Shop.Day}/take-in";
         var page = await visitor.Page(path);
@@ -139,10 +162,13 @@ public sealed class TheStoresDay : InOwnShop
         var id = aside.QuerySelector("input[name=id]")!.GetAttribute("value")!;
         var still = await visitor.PostForPage($"{path}?handler=Decide", new() { ["id"] = id, ["how"] = "again" }, path);
         Assert.Contains("still waits", Text(still, ".objection"), StringComparison.Ordinal);
-        Assert.Contains("Say why", Text(await visitor.PostForPage($"{path}?handler=Decide", new() { ["id"] = id, ["how"] = "out" }, path), ".objection"), StringComparison.Ordinal);
+        Assert.Contains("Give a reason",
+            Text(await visitor.PostForPage($"{path}?handler=Decide", new() { ["id"] = id, ["how"] = "out" }, path),
+            ".objection"), StringComparison.Ordinal);
 
         await SaveSetup(visitor, root => root["terminals"]!.AsArray().Add(new JsonObject { ["id"] = "T-33", ["register"] = "L3" }));
-        Assert.Equal(HttpStatusCode.Redirect, (await visitor.Post($"{path}?handler=Decide", new() { ["id"] = id, ["how"] = "again" }, path)).StatusCode);
+        Assert.Equal(HttpStatusCode.Redirect,
+            (await visitor.Post($"{path}?handler=Decide", new() { ["id"] = id, ["how"] = "again" }, path)).StatusCode);
         Assert.Equal(1, await Shop.InStore(db => db.Events.CountAsync(e => e.Key == "L3-800001")));
     }
 
@@ -154,7 +180,8 @@ public sealed class TheStoresDay : InOwnShop
         var page = await SaveSetup(visitor, root =>
         {
             root["registers"]!.AsArray().RemoveAt(0);
-            root["terminals"] = new JsonArray([.. root["terminals"]!.AsArray().Where(t => (string)t!["register"]! != "L1").Select(t => t!.DeepClone())]);
+            root["terminals"] =
+                new JsonArray([.. root["terminals"]!.AsArray().Where(t => (string)t!["register"]! != "L1").Select(t => t!.DeepClone())]);
         }, done: false);
         Assert.Contains("has begun, and what it holds would no longer read", Text(page!, ".objection"), StringComparison.Ordinal);
         page = await SaveSetup(visitor, root => root["timeZone"] = "Nowhere/City", done: false);
@@ -185,7 +212,8 @@ public sealed class TheStoresDay : InOwnShop
     public async Task A_terminal_that_should_have_settled_by_itself_is_told()
     {
         var visitor = await Shop.SignedIn();
-        Assert.Contains("settlesAt", Text((await SaveSetup(visitor, root => root["terminals"]![0]!["settlesAt"] = "3 pm", done: false))!, ".objections"), StringComparison.Ordinal);
+        Assert.Contains("settlesAt", Text((await SaveSetup(visitor, root => root["terminals"]![0]!["settlesAt"] = "3 pm", done: false))!,
+            ".objections"), StringComparison.Ordinal);
         await SaveSetup(visitor, root =>
         {
             root["terminals"]![0]!["settlesAt"] = "15:00";
@@ -206,7 +234,8 @@ public sealed class TheStoresDay : InOwnShop
         var fields = new List<KeyValuePair<string, string>>();
         foreach (var field in page.QuerySelectorAll(".setup-form [name]"))
         {
-            fields.Add(new(field.GetAttribute("name")!, field is AngleSharp.Html.Dom.IHtmlSelectElement select ? select.Value ?? "" : field.GetAttribute("value") ?? ""));
+            fields.Add(new(field.GetAttribute("name")!,
+                field is AngleSharp.Html.Dom.IHtmlSelectElement select ? select.Value ?? "" : field.GetAttribute("value") ?? ""));
         }
 
         var tolerance = fields.FindIndex(f => f.Key == "cashTolerance");

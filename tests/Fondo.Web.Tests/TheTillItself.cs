@@ -20,13 +20,17 @@ public sealed class TheTillItself
         protected override async Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, CancellationToken cancellationToken)
         {
             Heard.AddRange((await request.Content!.ReadAsStringAsync(cancellationToken)).Split('\n'));
-            return new(HttpStatusCode.OK) { Content = new StringContent("""{"taken":1,"known":0,"aside":[],"missing":[]}""", Encoding.UTF8, "application/json") };
+            return new(HttpStatusCode.OK)
+            {
+                Content = new StringContent("""{"taken":1,"known":0,"aside":[],"missing":[]}""", Encoding.UTF8, "application/json")
+            };
         }
     }
 
     private static Reconciliation Read(IEnumerable<string> journal)
     {
-        const string setup = """{"fondo":1,"store":"Mossgate Market Hall","tradingDay":"2026-11-21","currency":"USD","timeZone":"America/New_York","registers":[{"id":"L1","kind":"lane","float":"200.00"}],"terminals":[{"id":"T-01","register":"L1"}],"people":[{"id":"p11","role":"cashier"}]}""";
+        const string setup =
+            """{"fondo":1,"store":"Mossgate Market Hall","tradingDay":"2026-11-21","currency":"USD","timeZone":"America/New_York","registers":[{"id":"L1","kind":"lane","float":"200.00"}],"terminals":[{"id":"T-01","register":"L1"}],"people":[{"id":"p11","role":"cashier"}]}""";
         var builder = new DayBuilder();
         builder.Take("day.json", new MemoryStream(Encoding.UTF8.GetBytes(setup)));
         builder.Take("journal.jsonl", new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', journal))));
@@ -48,7 +52,9 @@ public sealed class TheTillItself
         var clock = new FakeTimeProvider(new DateTimeOffset(2026, 11, 21, 14, 0, 0, TimeSpan.Zero));
         var kept = Path.GetTempFileName();
         using var line = new RegisterLink(new HttpClient(listener) { BaseAddress = new("http://fondo/") }, "L1", "key", kept);
-        var till = new StandInRegister("L1", "Lane 1", "L1-A", "p11", 0, new CardReader("T-01", new(clock, Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid():N}.json")), clock), line, clock, TimeSpan.FromHours(-5), isOpen: false);
+        var till = new StandInRegister("L1", "Lane 1", "L1-A", "p11", 0,
+            new CardReader("T-01", new(clock, Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid():N}.json")), clock), line, clock,
+            TimeSpan.FromHours(-5), isOpen: false);
         await till.Open(200_00);
         var (drawer, card) = (200_00L, 0L);
         var paidInCash = new List<(string Id, long Amount)>();
@@ -114,7 +120,8 @@ public sealed class TheTillItself
         Assert.Equal(card, result.Cells.Where(c => c.Key.Tender.Value == "debit").Sum(c => c.Expected.Minor));
         Assert.Equal((result.Cells.Where(c => c.Key.Tender.Value == "debit").Sum(c => c.ExpectedCount), card), till.Reader.Running);
         Assert.Empty(Overview.Of(result).Disagreements);
-        Assert.DoesNotContain(result.TicketFindings, f => f.Code is FindingCode.TotalsDiffer or FindingCode.Overtender or FindingCode.RefundOverOriginal);
+        Assert.DoesNotContain(result.TicketFindings,
+            f => f.Code is FindingCode.TotalsDiffer or FindingCode.Overtender or FindingCode.RefundOverOriginal);
         File.Delete(kept);
     }
 }

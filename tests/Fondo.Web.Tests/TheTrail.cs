@@ -19,16 +19,30 @@ public sealed class TheTrail : IDisposable
     {
         var supervisor = await _shop.SignedIn();
         var path = $"{Shop.Day}/cell/L2/L2-A/cash";
-        await supervisor.Post($"{path}?handler=Entry", new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Accept", ["Amount"] = "30.00", ["Reason"] = "not found" }, path);
+        await supervisor.Post($"{path}?handler=Entry",
+            new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Accept", ["Amount"] = "30.00", ["Reason"] = "not found" }, path);
         var entry = await _shop.InStore(db => db.Entries.Select(e => e.Id).SingleAsync());
-        await supervisor.Post($"{path}?handler=Approve", new() { ["entry"] = entry.ToString(), ["approver"] = "p02", ["pin"] = "7410" }, path);
+        await supervisor.Post($"{path}?handler=Approve", new() { ["entry"] = entry.ToString(), ["approver"] = "p02", ["pin"] = "7410" },
+            path);
         await supervisor.Post($"{Shop.Day}/count/L4-A", new() { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p2000"] = "3" });
         await supervisor.Post("/store?handler=Key", new() { ["register"] = "L1", ["second"] = "p02", ["second-pin"] = "7410" }, "/store");
         await supervisor.Post("/sign-in", new() { ["Who"] = "p02", ["Pin"] = "0000" });
         await supervisor.Post("/sign-out", [], "/days");
         var acts = await _shop.InStore(db => db.Trail.OrderBy(t => t.Number).Select(t => new { t.Act, t.By, t.Machine }).ToListAsync());
         Assert.All(
-            new[] { TrailAct.Person, TrailAct.Records, TrailAct.Close, TrailAct.SignIn, TrailAct.Saw, TrailAct.Entry, TrailAct.Approve, TrailAct.Key, TrailAct.Refused, TrailAct.SignOut },
+            new[]
+            {
+                TrailAct.Person,
+                TrailAct.Records,
+                TrailAct.Close,
+                TrailAct.SignIn,
+                TrailAct.Saw,
+                TrailAct.Entry,
+                TrailAct.Approve,
+                TrailAct.Key,
+                TrailAct.Refused,
+                TrailAct.SignOut
+            },
             act => Assert.Contains(acts, a => a.Act == act));
         Assert.Contains(acts, a => a.Act == TrailAct.Approve && a.By == "p02" && a.Machine == "this machine");
         Assert.Contains(acts, a => a.Act == TrailAct.Entry && a.By == "p01");
@@ -43,13 +57,32 @@ public sealed class TheTrail : IDisposable
     [Fact]
     public async Task What_is_only_ever_added_to_refuses_everything_else()
     {
-        var tables = await _shop.InStore(db => db.Database.SqlQuery<string>($"SELECT DISTINCT tbl_name AS Value FROM sqlite_master WHERE type = 'trigger'").ToListAsync());
-        Assert.All(new[] { "Records", "Setups", "Gaps", "Entries", "PostingRow", "ApprovalRow", "Excuses", "Closes", "LateTickets", "Seen", "Trail", "RegisterKeys", "Machines", "Aside", "AspNetUsers" }, t => Assert.Contains(t, tables));
+        var tables = await _shop.InStore(db =>
+            db.Database.SqlQuery<string>($"SELECT DISTINCT tbl_name AS Value FROM sqlite_master WHERE type = 'trigger'").ToListAsync());
+        Assert.All(new[]
+        {
+            "Records",
+            "Setups",
+            "Gaps",
+            "Entries",
+            "PostingRow",
+            "ApprovalRow",
+            "Excuses",
+            "Closes",
+            "LateTickets",
+            "Seen",
+            "Trail",
+            "RegisterKeys",
+            "Machines",
+            "Aside",
+            "AspNetUsers"
+        }, t => Assert.Contains(t, tables));
         foreach (var table in new[] { "Records", "Closes", "Trail" })
         {
             foreach (var statement in new[] { $"UPDATE {table} SET rowid = rowid", $"DELETE FROM {table}" })
             {
-                var refused = await Assert.ThrowsAsync<Microsoft.Data.Sqlite.SqliteException>(() => _shop.InStore(db => db.Database.ExecuteSqlRawAsync(statement)));
+                var refused = await Assert.ThrowsAsync<Microsoft.Data.Sqlite.SqliteException>(() =>
+                    _shop.InStore(db => db.Database.ExecuteSqlRawAsync(statement)));
                 Assert.Contains("only ever added to", refused.Message, StringComparison.Ordinal);
             }
         }
@@ -91,8 +124,10 @@ public sealed class TheTrail : IDisposable
         {
             await db.Days.ExecuteUpdateAsync(s => s.SetProperty(d => d.Revision, d => d.Revision + 1));
             var first = await db.Closes.OrderBy(c => c.Number).Select(c => c.Day).FirstAsync();
-            var id = await db.Records.Where(r => r.Kind == Files.Reading.RecordKind.Count && r.Day == first && r.Json.Contains("\"closing\"")).MinAsync(r => r.Id);
-            return await db.Database.ExecuteSqlAsync($"UPDATE Records SET Json = replace(Json, '\"20.00\":', '\"20.00\":1') WHERE Id = {id}");
+            var id = await db.Records.Where(r => r.Kind == Files.Reading.RecordKind.Count && r.Day == first
+                && r.Json.Contains("\"closing\"")).MinAsync(r => r.Id);
+            return await db.Database.ExecuteSqlAsync(
+                $"UPDATE Records SET Json = replace(Json, '\"20.00\":', '\"20.00\":1') WHERE Id = {id}");
         });
         var broken = (await Verify()).Break;
         Assert.Contains("was changed", broken, StringComparison.Ordinal);
@@ -100,6 +135,6 @@ public sealed class TheTrail : IDisposable
         var view = (await _shop.Ask<DayStore, DayView?>(d => d.View(date)))!;
         Assert.NotEmpty(view.Otherwise);
         var page = await (await _shop.SignedIn()).Page($"/{date:yyyy-MM-dd}/close");
-        Assert.Contains("no longer say what was frozen", page.QuerySelector(".otherwise")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("no longer match its close document", page.QuerySelector(".otherwise")!.TextContent, StringComparison.Ordinal);
     }
 }

@@ -31,14 +31,16 @@ public sealed class TwoPeople : IDisposable
     public async Task Tonights_tolerance_cannot_be_raised_so_that_tonights_short_proves()
     {
         const string Was = "\"cashTolerance\":\"2.00\"", Becomes = "\"cashTolerance\":\"500.00\"";
-        Assert.Contains("It can hold from 2026-11-22 on at the earliest", (await Save(_day, Was, Becomes)).Objection, StringComparison.Ordinal);
+        Assert.Contains("It can hold from 2026-11-22 on at the earliest", (await Save(_day, Was, Becomes)).Objection,
+            StringComparison.Ordinal);
         Assert.Equal(2_00, (await Held(_day)).Policy.CashTolerance.Minor);
         var saved = await Save(_next, Was, Becomes);
         Assert.Equal(["the tolerance of cash from 2.00 to 500.00"], saved.Loosens);
         Assert.Equal(2_00, (await Held(_next)).Policy.CashTolerance.Minor); // it waits
         var id = await _shop.InStore(db => db.Setups.MaxAsync(s => s.Id));
-        Assert.Contains("Nobody approves their own", (await Approve(id, Shop.Odile)).Objection, StringComparison.Ordinal);
-        Assert.Contains("is no manager", (await Approve(id, new(new("p11"), "Ansel Ruiz", Role.Supervisor))).Objection, StringComparison.Ordinal);
+        Assert.Contains("You cannot approve your own", (await Approve(id, Shop.Odile)).Objection, StringComparison.Ordinal);
+        Assert.Contains("is not a manager", (await Approve(id, new(new("p11"), "Ansel Ruiz", Role.Supervisor))).Objection,
+            StringComparison.Ordinal);
         Assert.Null((await Approve(id, _tamsin)).Objection);
         Assert.Equal(500_00, (await Held(_next)).Policy.CashTolerance.Minor);
         Assert.Equal(2_00, (await Held(_day)).Policy.CashTolerance.Minor);
@@ -49,7 +51,8 @@ public sealed class TwoPeople : IDisposable
         _shop.Clock.Advance(TimeSpan.FromHours(12));
         supervisor = await _shop.SignedIn();
         await supervisor.Post("/days?handler=Begin", [], "/days");
-        Assert.Contains("the tolerance of cash from 2.00 to 500.00; by Odile Marchetti, approved by Tamsin Okafor", (await supervisor.Page("/2026-11-22/board")).QuerySelector(".loosened")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("the tolerance of cash from 2.00 to 500.00; by Odile Marchetti, approved by Tamsin Okafor",
+            (await supervisor.Page("/2026-11-22/board")).QuerySelector(".loosened")!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -58,7 +61,7 @@ public sealed class TwoPeople : IDisposable
         await Save(_next, "\"cashTolerance\":\"2.00\"", "\"cashTolerance\":\"500.00\"");
         var id = await _shop.InStore(db => db.Setups.MaxAsync(s => s.Id));
         Assert.True((await Save(_next, "\"approvalAbove\":\"20.00\"", "\"approvalAbove\":\"10.00\"")).IsDone); // stricter: at once
-        Assert.Contains("would be undone", (await Approve(id, _tamsin)).Objection, StringComparison.Ordinal);
+        Assert.Contains("would undo that change", (await Approve(id, _tamsin)).Objection, StringComparison.Ordinal);
         Assert.Equal(10_00, (await Held(_next)).Policy.ApprovalAbove.Minor);
         await Save(_next.AddDays(1), "\"cashTolerance\":\"2.00\"", "\"cashTolerance\":\"3.00\"");
         id = await _shop.InStore(db => db.Setups.MaxAsync(s => s.Id));
@@ -67,12 +70,12 @@ public sealed class TwoPeople : IDisposable
     }
 
     [Theory]
-    [InlineData("p98", "Supervisor", null, null, "made and changed by two")] // a second self
-    [InlineData("p98", "Manager", "p01", "2580", "is no manager")] // oneself as the second one
+    [InlineData("p98", "Supervisor", null, null, "Adding or changing someone who can approve takes two people")] // a second self
+    [InlineData("p98", "Manager", "p01", "2580", "is not a manager")] // oneself as the second one
     [InlineData("p98", "Manager", "p02", "0000", "does not belong to this person")]
-    [InlineData("p98", "Supervisor", "p15", "1590", "is no manager")]
-    [InlineData("p02", "Cashier", "p02", "7410", "Nobody is the second one for themselves")]
-    [InlineData("p01", "Manager", "p02", "7410", "Nobody changes their own")]
+    [InlineData("p98", "Supervisor", "p15", "1590", "is not a manager")]
+    [InlineData("p02", "Cashier", "p02", "7410", "The person you are changing cannot be the second person")]
+    [InlineData("p01", "Manager", "p02", "7410", "You cannot change your own")]
     public async Task Nobody_makes_their_own_second_person(string id, string role, string? second, string? pin, string why)
     {
         var supervisor = await _shop.SignedIn();
@@ -82,25 +85,39 @@ public sealed class TwoPeople : IDisposable
             (form["second"], form["second-pin"]) = (second, pin!);
         }
 
-        Assert.Contains(why, (await supervisor.PostForPage("/people", form)).QuerySelector("#people-says")!.TextContent, StringComparison.Ordinal);
-        Assert.Equal([("p01", Role.Supervisor), ("p02", Role.Manager)], (await _shop.Ask<PeopleRegister, IReadOnlyList<Person>>(p => p.All())).Where(p => p.May(Right.Supervise)).Select(p => (p.Id.Value, p.Role)).Order());
+        Assert.Contains(why, (await supervisor.PostForPage("/people", form)).QuerySelector("#people-says")!.TextContent,
+            StringComparison.Ordinal);
+        Assert.Equal([("p01", Role.Supervisor), ("p02", Role.Manager)],
+            (await _shop.Ask<PeopleRegister, IReadOnlyList<Person>>(p => p.All())).Where(p => p.May(Right.Supervise))
+                .Select(p => (p.Id.Value, p.Role)).Order());
     }
 
     [Fact]
     public async Task A_new_supervisor_is_made_by_two_and_approves_only_with_a_PIN_of_their_own()
     {
         var supervisor = await _shop.SignedIn();
-        using (var made = await supervisor.Post("/people", new() { ["PersonId"] = "p09", ["Name"] = "Chidi Lindqvist", ["Role"] = "Supervisor", ["Pin"] = "826419", ["second"] = "p02", ["second-pin"] = "7410" }))
+        using (var made = await supervisor.Post("/people",
+            new()
+            {
+                ["PersonId"] = "p09",
+                ["Name"] = "Chidi Lindqvist",
+                ["Role"] = "Supervisor",
+                ["Pin"] = "826419",
+                ["second"] = "p02",
+                ["second-pin"] = "7410"
+            }))
         {
             Assert.Equal(HttpStatusCode.Redirect, made.StatusCode);
         }
 
-        Task<(StorePerson? Person, string? Objection)> Prove(string pin) => _shop.Ask<PinSignIn, (StorePerson? Person, string? Objection)>(p => p.Prove("p09", pin, PinDoor.Approve));
-        Assert.Contains("chooses a PIN of their own", (await Prove("826419")).Objection, StringComparison.Ordinal); // Odile knows this one
+        Task<(StorePerson? Person, string? Objection)> Prove(string pin) =>
+            _shop.Ask<PinSignIn, (StorePerson? Person, string? Objection)>(p => p.Prove("p09", pin, PinDoor.Approve));
+        Assert.Contains("choose their own PIN", (await Prove("826419")).Objection, StringComparison.Ordinal); // Odile knows this one
         var chidi = await _shop.SignedIn("p09", "826419");
         await chidi.Post("/pin", new() { ["old"] = "826419", ["pin"] = "731946", ["again"] = "731946" });
         Assert.NotNull((await Prove("731946")).Person);
-        var said = await _shop.InStore(db => db.Trail.Where(t => t.On == "p09").OrderBy(t => t.Number).Select(t => $"{t.By}: {t.Says}").ToListAsync());
+        var said = await _shop.InStore(db => db.Trail.Where(t => t.On == "p09").OrderBy(t => t.Number).Select(t => $"{t.By}: {t.Says}")
+            .ToListAsync());
         Assert.Equal("p01: made: Chidi Lindqvist, supervisor", said[0]);
         Assert.Contains("p09: chose a PIN", said);
     }
@@ -117,16 +134,21 @@ public sealed class TwoPeople : IDisposable
             Assert.StartsWith("/sign-in", answer.Headers.Location!.ToString(), StringComparison.Ordinal);
         }
 
-        Assert.Contains("Choose your name", (await cashier.PostForPage("/sign-in", new() { ["Who"] = "p15", ["Pin"] = "1590" })).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Choose your name",
+            (await cashier.PostForPage("/sign-in", new() { ["Who"] = "p15", ["Pin"] = "1590" })).Body!.TextContent,
+            StringComparison.Ordinal);
         Assert.DoesNotContain("Esme", (await _shop.Visit().Page("/sign-in")).Body!.TextContent, StringComparison.Ordinal);
         Assert.Contains("Esme Whitlock", (await supervisor.Page("/people")).Body!.TextContent, StringComparison.Ordinal);
-        var only = await supervisor.PostForPage("/people?handler=Switch", new() { ["id"] = "p02", ["off"] = "true", ["second"] = "p02", ["second-pin"] = "7410" }, "/people");
-        Assert.Contains("Nobody is the second one for themselves", only.QuerySelector("#people-says")!.TextContent, StringComparison.Ordinal);
+        var only = await supervisor.PostForPage("/people?handler=Switch",
+            new() { ["id"] = "p02", ["off"] = "true", ["second"] = "p02", ["second-pin"] = "7410" }, "/people");
+        Assert.Contains("The person you are changing cannot be the second person", only.QuerySelector("#people-says")!.TextContent,
+            StringComparison.Ordinal);
     }
 
     private const string Lane4 = $"{Shop.Day}/count/L4-A";
 
-    private static Dictionary<string, string> Count(int twenties) => new() { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p2000"] = $"{twenties}" };
+    private static Dictionary<string, string> Count(int twenties) =>
+        new() { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p2000"] = $"{twenties}" };
 
     private Task<DayView> View() => _shop.Ask<DayStore, DayView>(async d => (await d.View(_day))!);
 
@@ -140,11 +162,13 @@ public sealed class TwoPeople : IDisposable
     {
         var supervisor = await _shop.SignedIn();
         await supervisor.Page($"{Shop.Day}/{page}");
-        Assert.Equal(isBlind, (await supervisor.Page(Lane4)).QuerySelector("main")!.TextContent.Contains("You count blind", StringComparison.Ordinal));
+        Assert.Equal(isBlind, (await supervisor.Page(Lane4)).QuerySelector("main")!.TextContent
+            .Contains("You count blind", StringComparison.Ordinal));
         await supervisor.Post(Lane4, Count(20));
         var count = Assert.Single((await View()).CountsOf(new("L4-A")));
         Assert.Equal(isBlind, count.IsBlind);
-        Assert.Equal(!isBlind, await _shop.InStore(db => db.Records.AnyAsync(r => r.Key == count.Id && r.Json.Contains("\"blind\":false"))));
+        Assert.Equal(!isBlind, await _shop.InStore(db =>
+            db.Records.AnyAsync(r => r.Key == count.Id && r.Json.Contains("\"blind\":false"))));
     }
 
     [Fact]
@@ -180,11 +204,12 @@ public sealed class TwoPeople : IDisposable
     [Fact]
     public async Task Whoever_the_set_up_does_not_list_opens_no_register()
     {
-        await _shop.Ask<PeopleRegister, object>(async people => (await people.Save(new(new("p77"), "Dara Petrov", Role.Cashier), "826419", Shop.Odile, null)).IsDone);
+        await _shop.Ask<PeopleRegister, object>(async people =>
+            (await people.Save(new(new("p77"), "Dara Petrov", Role.Cashier), "826419", Shop.Odile, null)).IsDone);
         var dara = await _shop.SignedIn("p77", "826419");
         await dara.Post("/pin", new() { ["old"] = "826419", ["pin"] = "731946", ["again"] = "731946" });
         var page = await dara.PostForPage($"{Shop.Day}/open/L2", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" });
-        Assert.Contains("The set-up does not list Dara Petrov", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Dara Petrov is not in the set-up", page.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -196,9 +221,18 @@ public sealed class TwoPeople : IDisposable
         var path = Pages.Day.CellModel.Href(view.Setup.TradingDay, off.Cell.Key);
         async Task<string> Make(string evidence)
         {
-            var form = new Dictionary<string, string> { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Record", ["Amount"] = "1.00", ["Reason"] = "seen", ["Evidence"] = evidence };
+            var form = new Dictionary<string, string>
+            {
+                ["Id"] = Guid.NewGuid().ToString(),
+                ["Kind"] = "Record",
+                ["Amount"] = "1.00",
+                ["Reason"] = "seen",
+                ["Evidence"] = evidence
+            };
             using var answer = await supervisor.Post($"{path}?handler=Entry", form, path);
-            return answer.StatusCode == HttpStatusCode.Redirect ? "made" : (await Visitor.Read(answer)).QuerySelector("#entry-says")!.TextContent;
+            return answer.StatusCode == HttpStatusCode.Redirect
+                ? "made"
+                : (await Visitor.Read(answer)).QuerySelector("#entry-says")!.TextContent;
         }
 
         Assert.Contains("is nothing that this day holds", await Make("L1-999999#1"), StringComparison.Ordinal);
@@ -215,7 +249,8 @@ public sealed class TwoPeople : IDisposable
         Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(Lane4, form)).StatusCode);
         Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(Lane4, new(form))).StatusCode); // twice the same is once
         var other = new Dictionary<string, string>(form) { ["p2000"] = "21" };
-        Assert.Contains("handed in before with other contents", (await cashier.PostForPage(Lane4, other)).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("already handed in with different values",
+            (await cashier.PostForPage(Lane4, other)).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
         Assert.Single((await View()).CountsOf(new("L4-A")));
     }
 
@@ -225,7 +260,8 @@ public sealed class TwoPeople : IDisposable
         var (cashier, supervisor) = (await _shop.Cashier(), await _shop.SignedIn());
         await cashier.Post($"{Lane4}?handler=Draft", new() { ["attempt"] = "1", ["p2000"] = "7" }, Lane4);
         var sheet = await supervisor.Page(Lane4);
-        Assert.Contains("Esme Whitlock is typing in this count as well", sheet.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Esme Whitlock is also typing in this count", sheet.QuerySelector(".notice")!.TextContent,
+            StringComparison.Ordinal);
         Assert.True(string.IsNullOrEmpty(sheet.QuerySelector("input[name=p2000]")!.GetAttribute("value")));
         using (var saved = await supervisor.Post($"{Lane4}?handler=Draft", new() { ["attempt"] = "1", ["p2000"] = "8" }, Lane4))
         {

@@ -12,18 +12,23 @@ public sealed record Currency(string Code, int MinorDigits)
 
     public static Currency Of(string code)
     {
-        return new(code, Array.IndexOf(_noMinorUnit, code) >= 0 ? 0 : Array.IndexOf(_threeDigits, code) >= 0 ? 3 : code is "CLF" or "UYW" ? 4 : 2);
+        return new(code, Array.IndexOf(_noMinorUnit, code) >= 0 ? 0
+            : Array.IndexOf(_threeDigits, code) >= 0 ? 3
+            : code is "CLF" or "UYW" ? 4
+            : 2);
     }
 
     /// <summary>Whether the text could be a currency code: three capital letters.</summary>
     public static bool IsCode(string text) => text is { Length: 3 } && text.All(char.IsAsciiLetterUpper);
 
-    /// <summary>Reads <c>12.93</c> or <c>-4.00</c>: digits, a point, exactly the minor digits; no sign but minus, no separators, no exponent.</summary>
+    /// <summary>Reads <c>12.93</c> or <c>-4.00</c>: digits, a point, exactly the minor digits; no sign but minus, no separators, no
+    /// exponent.</summary>
     public bool TryParse(ReadOnlySpan<char> text, out Money amount)
     {
         Span<byte> utf8 = stackalloc byte[Longest];
         amount = Money.Zero;
-        return text.Length <= Longest && System.Text.Ascii.FromUtf16(text, utf8, out var length) == System.Buffers.OperationStatus.Done && TryParse(utf8[..length], out amount);
+        return text.Length <= Longest && System.Text.Ascii.FromUtf16(text, utf8, out var length) == System.Buffers.OperationStatus.Done
+            && TryParse(utf8[..length], out amount);
     }
 
     /// <summary>The same for UTF-8 text.</summary>
@@ -71,7 +76,9 @@ public sealed record Currency(string Code, int MinorDigits)
     public string Say(Money amount)
     {
         var value = amount.Minor / (decimal)Unit;
-        return (value < 0 ? "−" : "") + Math.Abs(value).ToString("N" + MinorDigits.ToString(System.Globalization.CultureInfo.InvariantCulture), System.Globalization.CultureInfo.InvariantCulture);
+        return (value < 0 ? "−" : "") + Math.Abs(value)
+            .ToString("N" + MinorDigits.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                System.Globalization.CultureInfo.InvariantCulture);
     }
 
     /// <summary>Writes the amount at the end of the span, which holds at least <see cref="Longest"/>; says where it begins.</summary>
@@ -108,5 +115,7 @@ public sealed record Currency(string Code, int MinorDigits)
     public long Unit => MinorDigits switch { 0 => 1, 2 => 100, 3 => 1000, _ => 10_000 };
 
     /// <summary>What the files expect where an amount stands, for a sentence.</summary>
-    public string AmountShape => MinorDigits == 0 ? "a decimal string without decimals, like \"12\"" : $"a decimal string with {MinorDigits} decimals, like \"{Format(new(1293))}\"";
+    public string AmountShape => MinorDigits == 0
+        ? "a decimal string without decimals, like \"12\""
+        : $"a decimal string with {MinorDigits} decimals, like \"{Format(new(1293))}\"";
 }

@@ -11,20 +11,26 @@ public static class Denominations
     /// <summary>Federal Reserve, from memory.</summary>
     private const int Strap = 100;
 
-    /// <summary>US dollars, largest first. Weights: United States Mint, coin specifications; rolls and straps: Federal Reserve; both from memory.</summary>
+    /// <summary>US dollars, largest first. Weights: United States Mint, coin specifications; rolls and straps: Federal Reserve; both from
+    /// memory.</summary>
     private static readonly ImmutableArray<Denomination> _dollars =
     [
-        new(new(100_00), true, Strap, 1), new(new(50_00), true, Strap, 1), new(new(20_00), true, Strap, 1, Kept: 2), new(new(10_00), true, Strap, 1, Kept: 4),
+        new(new(100_00), true, Strap, 1),
+        new(new(50_00), true, Strap, 1),
+        new(new(20_00), true, Strap, 1, Kept: 2),
+        new(new(10_00), true, Strap, 1, Kept: 4),
         new(new(5_00), true, Strap, 1, Kept: 8), new(new(2_00), true, Strap, 1), new(new(1_00), true, Strap, 1, Kept: 40),
         new(new(50), false, 20, 11.340m), new(new(25), false, 40, 5.670m, Kept: 80), new(new(10), false, 50, 2.268m, Kept: 100),
         new(new(5), false, 40, 5.000m, Kept: 120), new(new(1), false, 50, 2.500m, Kept: 400),
     ];
 
-    /// <summary>Canadian dollars: Royal Canadian Mint and Bank of Canada, from memory. The cent is no longer struck; where cash is rounded, nobody counts it.</summary>
+    /// <summary>Canadian dollars: Royal Canadian Mint and Bank of Canada, from memory. The cent is no longer struck; where cash is rounded,
+    /// nobody counts it.</summary>
     private static readonly ImmutableArray<Denomination> _canadian =
     [
         Note(100_00), Note(50_00), Note(20_00, 2), Note(10_00, 4), Note(5_00, 8),
-        Coin(2_00, 25, 6.92m, 15), Coin(1_00, 25, 6.27m, 25), Coin(25, 40, 4.40m, 60), Coin(10, 50, 1.75m, 60), Coin(5, 40, 3.95m, 80), Coin(1, 50, 2.35m),
+        Coin(2_00, 25, 6.92m, 15), Coin(1_00, 25, 6.27m, 25), Coin(25, 40, 4.40m, 60), Coin(10, 50, 1.75m, 60), Coin(5, 40, 3.95m, 80),
+        Coin(1, 50, 2.35m),
     ];
 
     /// <summary>Euro: European Central Bank, weights and rolls from memory.</summary>
@@ -47,7 +53,8 @@ public static class Denominations
     private static readonly ImmutableArray<Denomination> _yen =
     [
         Note(10_000), Note(5_000, 1), Note(2_000), Note(1_000, 8),
-        Coin(500, 50, 7.1m, 6), Coin(100, 50, 4.8m, 25), Coin(50, 50, 4.0m, 14), Coin(10, 50, 4.5m, 60), Coin(5, 50, 3.75m, 30), Coin(1, 50, 1.0m, 50),
+        Coin(500, 50, 7.1m, 6), Coin(100, 50, 4.8m, 25), Coin(50, 50, 4.0m, 14), Coin(10, 50, 4.5m, 60), Coin(5, 50, 3.75m, 30),
+        Coin(1, 50, 1.0m, 50),
     ];
 
     /// <summary>Kuwaiti dinars: Central Bank of Kuwait, from memory; half and quarter dinars are notes.</summary>

@@ -22,7 +22,8 @@ public sealed record Scale(decimal Division, decimal Tare)
     /// <summary>Half a gram, and a container that the scale leaves out by itself.</summary>
     public static readonly Scale Standard = new(0.5m, 0);
 
-    /// <summary>Pieces = round(net weight ÷ unit weight). A reading may be off by half a division to either side: where that would make another number of pieces of it,
+    /// <summary>Pieces = round(net weight ÷ unit weight). A reading may be off by half a division to either side: where that would make
+    /// another number of pieces of it,
     /// the scale cannot tell (rules §8).</summary>
     /// <param name="gross">Grams, with the container.</param>
     /// <param name="unit">Grams of one piece, above nothing.</param>
@@ -35,7 +36,8 @@ public sealed record Scale(decimal Division, decimal Tare)
         }
 
         // A reading that just touches the half belongs to the number that it is read as.
-        var (one, other) = (Nearest(Math.Max(0, net - (Division / 2)), unit, isHalfUp: true), Nearest(net + (Division / 2), unit, isHalfUp: false));
+        var (one, other) =
+            (Nearest(Math.Max(0, net - (Division / 2)), unit, isHalfUp: true), Nearest(net + (Division / 2), unit, isHalfUp: false));
         return one == other ? new(Weighing.Sure, one, one) : new(Weighing.Between, Math.Min(one, other), Math.Max(one, other));
     }
 

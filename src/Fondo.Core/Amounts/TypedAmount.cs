@@ -22,7 +22,8 @@ public static class TypedAmount
             var sign = text[from] == '-' ? -1 : 1;
             var begin = text[from] is '+' or '-' ? from + 1 : from;
             var end = text.AsSpan(begin).IndexOfAny('+', '-') is >= 0 and var next ? begin + next : text.Length;
-            if (!decimal.TryParse(text.AsSpan(begin, end - begin), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value) || decimal.Round(value, currency.MinorDigits) != value)
+            if (!decimal.TryParse(text.AsSpan(begin, end - begin), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture,
+                out var value) || decimal.Round(value, currency.MinorDigits) != value)
             {
                 return null;
             }

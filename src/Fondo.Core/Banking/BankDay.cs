@@ -62,7 +62,8 @@ public abstract record BankMatch(ImmutableArray<BankLine> Lines)
 /// <summary>The bank through one trading day: its lines, and what they were found to be.</summary>
 /// <param name="Cells">Deposits and fundings whose amount differs, lines that nothing explains.</param>
 /// <param name="End">What is on its way when the day ends; sealed and settled today included.</param>
-public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, ImmutableArray<BankMatch> Matches, ImmutableArray<BankLine> Open, ImmutableArray<Cell> Cells, BankStart End)
+public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, ImmutableArray<BankMatch> Matches,
+    ImmutableArray<BankLine> Open, ImmutableArray<Cell> Cells, BankStart End)
 {
     /// <param name="sealed">The deposits that were sealed on the day and stand.</param>
     /// <param name="unsealed">The numbers of deposits that were opened again.</param>
@@ -73,13 +74,24 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
     /// <param name="claims">What somebody owes or is owed since an earlier day, and no entry ends.</param>
     /// <param name="explained">The keys of lines that an entry explains already.</param>
     public static BankDay Of(
-        SetUp.Setup setup, BankStart start, ImmutableArray<BankLine> lines, IEnumerable<Deposit> @sealed, IReadOnlySet<int> unsealed, IEnumerable<Funding> settled, IEnumerable<OpenOrder>? orders = null,
-        IEnumerable<Deposit>? credited = null, IEnumerable<BankDecision>? decisions = null, IEnumerable<OpenClaim>? claims = null, IReadOnlySet<string>? explained = null)
+        SetUp.Setup setup, BankStart start, ImmutableArray<BankLine> lines, IEnumerable<Deposit> @sealed, IReadOnlySet<int> unsealed,
+        IEnumerable<Funding> settled, IEnumerable<OpenOrder>? orders = null,
+        IEnumerable<Deposit>? credited = null, IEnumerable<BankDecision>? decisions = null, IEnumerable<OpenClaim>? claims = null,
+        IReadOnlySet<string>? explained = null)
     {
-        var deposits = start.Deposits.Where(d => !unsealed.Contains(d.Deposit.Number)).Concat(@sealed.Select(d => new OpenDeposit(d, Money.Zero))).DistinctBy(d => d.Deposit.Number).ToList();
+        var deposits = start.Deposits.Where(d => !unsealed.Contains(d.Deposit.Number))
+            .Concat(@sealed.Select(d => new OpenDeposit(d, Money.Zero))).DistinctBy(d => d.Deposit.Number).ToList();
         // A day that is closed late may see its own payment come.
-        var fundings = start.Fundings.Concat(settled.Where(f => !f.Gross.IsZero || !f.Fee.IsZero)).DistinctBy(f => f.Key).ToImmutableArray();
-        var work = new BankWork(lines, [.. deposits], fundings, start.Fees) { Orders = [.. orders ?? []], Credited = [.. credited ?? []], Decisions = [.. decisions ?? []], Claims = [.. claims ?? []], Explained = explained ?? new HashSet<string>() }.Split(setup);
+        var fundings = start.Fundings.Concat(settled.Where(f => !f.Gross.IsZero || !f.Fee.IsZero)).DistinctBy(f => f.Key)
+            .ToImmutableArray();
+        var work = new BankWork(lines, [.. deposits], fundings, start.Fees)
+        {
+            Orders = [.. orders ?? []],
+            Credited = [.. credited ?? []],
+            Decisions = [.. decisions ?? []],
+            Claims = [.. claims ?? []],
+            Explained = explained ?? new HashSet<string>()
+        }.Split(setup);
         lines = work.Lines;
         var matching = new BankMatching(setup, work);
         var matches = matching.Find();
@@ -89,32 +101,39 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
             switch (match)
             {
                 case BankMatch.WholeDeposit whole:
-                    cells.Add(new(Places.OfDeposit(whole.Open.Deposit.Number), whole.Open.Outstanding, 1, whole.Booked, null, whole.Difference.IsZero ? CellState.Proved : CellState.Off));
+                    cells.Add(new(Places.OfDeposit(whole.Open.Deposit.Number), whole.Open.Outstanding, 1, whole.Booked, null,
+                        whole.Difference.IsZero ? CellState.Proved : CellState.Off));
                     break;
                 case BankMatch.Funded funded:
                     // The bank's number of items is of its own transactions, not of cards: it proves nothing.
                     cells.Add(new(
-                        Places.OfFunding(KeyOf(funded)), funded.Fundings.Sum(f => f.Expected), funded.Fundings.Sum(f => f.Number), funded.Booked, null,
+                        Places.OfFunding(KeyOf(funded)), funded.Fundings.Sum(f => f.Expected), funded.Fundings.Sum(f => f.Number),
+                        funded.Booked, null,
                         funded.Difference.IsZero ? CellState.Proved : CellState.Off));
                     break;
             }
         }
 
-        cells.AddRange(matching.Left.Select(l => new Cell(Places.OfBankLine(l.Key), Money.Zero, 0, l.Amount, null, l.Amount.IsZero ? CellState.Proved : CellState.Off)));
+        cells.AddRange(matching.Left.Select(l =>
+            new Cell(Places.OfBankLine(l.Key), Money.Zero, 0, l.Amount, null, l.Amount.IsZero ? CellState.Proved : CellState.Off)));
         var done = matches.OfType<BankMatch.WholeDeposit>().Select(m => m.Open.Deposit.Number).ToHashSet();
         var parts = matches.OfType<BankMatch.DepositPart>().ToLookup(m => m.Open.Deposit.Number, m => m.Booked);
-        var back = matches.OfType<BankMatch.Reversed>().GroupBy(m => m.Deposit.Number).Select(g => new OpenDeposit(g.First().Deposit, g.First().Deposit.Amount + g.Sum(m => m.Booked)));
+        var back = matches.OfType<BankMatch.Reversed>().GroupBy(m => m.Deposit.Number)
+            .Select(g => new OpenDeposit(g.First().Deposit, g.First().Deposit.Amount + g.Sum(m => m.Booked)));
         var paidInPart = matches.OfType<BankMatch.FundingPart>().ToDictionary(m => m.Funding.Key, m => m.Booked, StringComparer.Ordinal);
         var paid = matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings).ToList();
         var keys = paid.Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
         var billed = matches.OfType<BankMatch.Fees>().ToLookup(m => m.Owed.Processor, m => -m.Booked);
-        var fees = start.Fees.Concat(paid.Where(f => !f.IsNet && !f.Fee.IsZero).Select(f => new OwedFee(f.Processor, f.Fee))).GroupBy(f => f.Processor, StringComparer.Ordinal)
+        var fees = start.Fees.Concat(paid.Where(f => !f.IsNet && !f.Fee.IsZero).Select(f => new OwedFee(f.Processor, f.Fee)))
+            .GroupBy(f => f.Processor, StringComparer.Ordinal)
             .Select(g => new OwedFee(g.Key, g.Sum(f => f.Amount) - billed[g.Key].Sum(b => b))).Where(f => !f.Amount.IsZero);
         return new(
             start, lines, matches, matching.Left, [.. cells.OrderBy(c => c.Key)],
             new(
-                [.. deposits.Concat(back).Where(d => !done.Contains(d.Deposit.Number)).Select(d => d with { Credited = d.Credited + parts[d.Deposit.Number].Sum(b => b) }).OrderBy(d => d.Deposit.Number)],
-                [.. fundings.Where(f => !keys.Contains(f.Key)).Select(f => paidInPart.TryGetValue(f.Key, out var part) ? f.After(part) : f).OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)],
+                [.. deposits.Concat(back).Where(d => !done.Contains(d.Deposit.Number))
+                    .Select(d => d with { Credited = d.Credited + parts[d.Deposit.Number].Sum(b => b) }).OrderBy(d => d.Deposit.Number)],
+                [.. fundings.Where(f => !keys.Contains(f.Key)).Select(f => paidInPart.TryGetValue(f.Key, out var part) ? f.After(part) : f)
+                    .OrderBy(f => f.Day).ThenBy(f => f.Processor, StringComparer.Ordinal)],
                 [.. fees.OrderBy(f => f.Processor, StringComparer.Ordinal)]))
         { Claims = work.Claims, Credited = [.. work.Credited.Where(c => !deposits.Exists(d => d.Deposit.Number == c.Number))] };
     }
@@ -125,13 +144,20 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
     /// <summary>Claims that a line may pay.</summary>
     public ImmutableArray<OpenClaim> Claims { get; init; } = [];
 
-    /// <summary>What a line may be matched to by hand: what was on its way in the morning, what left today, what was sealed or settled today, claims of its side, and what a debit may take back.</summary>
+    /// <summary>What a line may be matched to by hand: what was on its way in the morning, what left today, what was sealed or settled
+    /// today, claims of its side, and what a debit may take back.</summary>
     public IReadOnlySet<BankTarget> Targets(BankLine line, IEnumerable<OpenOrder> orders) =>
-        End.Deposits.Concat(Start.Deposits).Select(d => BankTarget.Of(d.Deposit)).Concat(Matches.OfType<BankMatch.WholeDeposit>().Select(m => BankTarget.Of(m.Open.Deposit)))
-            .Concat(End.Fundings.Concat(Start.Fundings).Concat(Matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings)).Select(BankTarget.Of))
-            .Concat(orders.Where(o => o.ToPay.Sign > 0).Select(BankTarget.Of)).Concat(Claims.Where(c => c.Amount.Sign == line.Amount.Sign).Select(BankTarget.Of)).Concat(line.Amount.Sign < 0 ? Credited.Select(BankTarget.Of) : []).ToHashSet();
+        End.Deposits.Concat(Start.Deposits).Select(d => BankTarget.Of(d.Deposit))
+            .Concat(Matches.OfType<BankMatch.WholeDeposit>().Select(m => BankTarget.Of(m.Open.Deposit)))
+            .Concat(End.Fundings.Concat(Start.Fundings).Concat(Matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings))
+                .Select(BankTarget.Of))
+            .Concat(orders.Where(o => o.ToPay.Sign > 0).Select(BankTarget.Of))
+            .Concat(Claims.Where(c => c.Amount.Sign == line.Amount.Sign).Select(BankTarget.Of))
+            .Concat(line.Amount.Sign < 0 ? Credited.Select(BankTarget.Of) : []).ToHashSet();
 
     /// <summary>Of one day its own key; of several, the first and how many.</summary>
     public static string KeyOf(BankMatch.Funded funded) =>
-        funded.Fundings is [var one] ? one.Key : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{funded.Fundings[0].Key} +{funded.Fundings.Length - 1}");
+        funded.Fundings is [var one]
+            ? one.Key
+            : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{funded.Fundings[0].Key} +{funded.Fundings.Length - 1}");
 }

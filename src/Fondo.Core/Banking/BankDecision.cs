@@ -35,17 +35,21 @@ public readonly record struct BankTarget(BankTargetKind Kind, string Key)
 
     public static BankTarget Of(Funding funding) => new(BankTargetKind.Funding, funding.Key);
 
-    public static BankTarget Of(Custody.OpenOrder order) => new(BankTargetKind.ChangeOrder, order.Number.ToString(System.Globalization.CultureInfo.InvariantCulture));
+    public static BankTarget Of(Custody.OpenOrder order) =>
+        new(BankTargetKind.ChangeOrder, order.Number.ToString(System.Globalization.CultureInfo.InvariantCulture));
 
     public static BankTarget Of(OpenClaim claim) => new(BankTargetKind.Claim, claim.Key);
 
     public override string ToString() => $"{Kind.Written()}:{Key}";
 
     public static BankTarget? Parse(string? text) =>
-        text?.Split(':', 2) is [var kind, { Length: > 0 } key] && WrittenNames.Read<BankTargetKind>(kind) is { } known ? new(known, key) : null;
+        text?.Split(':', 2) is [var kind, { Length: > 0 } key] && WrittenNames.Read<BankTargetKind>(kind) is { } known
+            ? new(known, key)
+            : null;
 }
 
 /// <summary>A person's decision on one line of the bank; the last one on a line holds, and no rule overrides it.</summary>
 /// <param name="Line">The key of the line.</param>
 /// <param name="Target">What it pays; null unless the decision is a match, or the last one.</param>
-public sealed record BankDecision(Guid Id, BankDecisionKind Kind, string Line, BankTarget? Target, string Reason, PersonId By, DateTimeOffset At);
+public sealed record BankDecision(Guid Id, BankDecisionKind Kind, string Line, BankTarget? Target, string Reason, PersonId By,
+    DateTimeOffset At);

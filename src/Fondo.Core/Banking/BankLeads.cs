@@ -8,7 +8,8 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Banking;
 
-/// <summary>Why the bank says otherwise than the store: the people and the pieces behind a deposit, the day and the fee behind a funding (rules §6).</summary>
+/// <summary>Why the bank says otherwise than the store: the people and the pieces behind a deposit, the day and the fee behind a funding
+/// (rules §6).</summary>
 public static class BankLeads
 {
     private const double NamedDeposit = 60, OnePiece = 8, FewPieces = 3, Fee = 30, OneItem = 12, Claim = 20;
@@ -16,39 +17,50 @@ public static class BankLeads
     /// <param name="claims">What somebody owes, or is owed.</param>
     /// <param name="charges">Card tenders that a line may take back.</param>
     /// <param name="earlier">Deposits that the bank credited before, and may correct now.</param>
-    public static ImmutableArray<Lead> Of(BankDay bank, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<OpenClaim> claims, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, IReadOnlyDictionary<CellKey, Bridge> cells)
+    public static ImmutableArray<Lead> Of(BankDay bank, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<OpenClaim> claims,
+        IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, IReadOnlyDictionary<CellKey, Bridge> cells)
     {
         var leads = ImmutableArray.CreateBuilder<Lead>();
         var open = bank.Open.ToDictionary(l => l.Key, StringComparer.Ordinal);
         foreach (var bridge in bank.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.ToExplain is { IsZero: false }))
         {
             var (key, left) = (bridge.Cell.Key, bridge.ToExplain!.Value);
-            var paid = claims.Where(c => c.Amount == left).Select(c => (Kind: c.Awaits is null ? LeadKind.ClaimPaid : LeadKind.EarlierDay, Says: c.Awaits is null ? PaysClaim(c) : Brings(c), Weight: Claim, Key: (string?)c.Key));
-            var ideas = Ideas(bank, open, earlier, charges, setup, key, left).Select(i => (i.Kind, i.Says, i.Weight, Key: (string?)null)).Concat(paid).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
+            var paid = claims.Where(c => c.Amount == left)
+                .Select(c => (Kind: c.Awaits is null ? LeadKind.ClaimPaid : LeadKind.EarlierDay,
+                    Says: c.Awaits is null ? PaysClaim(c) : Brings(c), Weight: Claim, Key: (string?)c.Key));
+            var ideas = Ideas(bank, open, earlier, charges, setup, key, left).Select(i => (i.Kind, i.Says, i.Weight, Key: (string?)null))
+                .Concat(paid).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
             var all = ideas.Sum(i => i.Weight) + 1;
-            leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, i.Key is { } claim ? [claim] : [], i.Says, [new(key, left)], Math.Round(1 - (i.Weight / all), 4))));
+            leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, i.Key is { } claim ? [claim] : [], i.Says,
+                [new(key, left)], Math.Round(1 - (i.Weight / all), 4))));
         }
 
         return leads.ToImmutable();
     }
 
-    private static string PaysClaim(OpenClaim claim) => $"It pays the claim of {claim.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {claim.Reason}";
+    private static string PaysClaim(OpenClaim claim) =>
+        $"It pays the claim of {claim.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {claim.Reason}";
 
-    private static string Brings(OpenClaim sum) => $"This was carried on {sum.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {sum.Reason}";
+    private static string Brings(OpenClaim sum) =>
+        $"This was carried on {sum.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {sum.Reason}";
 
-    /// <summary>Sums that were carried, where a register's cell is off by exactly one of them: its batch or its ticket may have come.</summary>
+    /// <summary>Sums that were carried, where a register's cell is off by exactly one of them: its batch or its ticket may have
+    /// come.</summary>
     public static ImmutableArray<Lead> OfSums(IReadOnlyCollection<OpenClaim> claims, IEnumerable<Bridge> cells) =>
     [
         .. from sum in claims.Where(c => c.Awaits is not null)
            from bridge in cells.Where(b => b.IsUnresolved && !b.Cell.Key.IsPlace() && b.ToExplain == sum.Amount)
-           select new Lead(bridge.Cell.Key, 1, LeadKind.EarlierDay, sum.Amount, [sum.Key], Brings(sum), [new(bridge.Cell.Key, sum.Amount)], Math.Round(1 / (Claim + 1), 4)),
+           select new Lead(bridge.Cell.Key, 1, LeadKind.EarlierDay, sum.Amount, [sum.Key], Brings(sum), [new(bridge.Cell.Key, sum.Amount)],
+               Math.Round(1 / (Claim + 1), 4)),
     ];
 
-    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> Ideas(BankDay bank, Dictionary<string, BankLine> open, IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, CellKey key, Money left)
+    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> Ideas(BankDay bank, Dictionary<string, BankLine> open,
+        IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, CellKey key, Money left)
     {
         if (key.Tender == PlaceId.Deposit)
         {
-            return OfDeposit(bank.Matches.OfType<BankMatch.WholeDeposit>().First(m => m.Open.Deposit.Name == key.Drawer!.Value.Value).Open.Deposit, setup, left, 1);
+            return OfDeposit(bank.Matches.OfType<BankMatch.WholeDeposit>().First(m =>
+                m.Open.Deposit.Name == key.Drawer!.Value.Value).Open.Deposit, setup, left, 1);
         }
 
         if (key.Tender == PlaceId.Funding)
@@ -64,30 +76,42 @@ public static class BankLeads
 
         var text = BankText.Of(line.Text);
         return earlier.Where(d => text.Names(BankText.Of(d.Bag))).SelectMany(d => OfDeposit(d, setup, left, NamedDeposit))
-            .Concat(setup.Processors.Where(p => left.Sign < 0 && line.Names(p.Reference)).Select(p => (LeadKind.Subset, $"{p.Name} took {setup.Currency.Say(left.Abs())} back: a charge that a customer disputes, or an adjustment.", Fee / 3)))
-            .Concat(charges.Where(c => c.Line == line.Key).Select(c => (LeadKind.Subset, OfCharge(c, setup, left), Fee / charges.Count(o => o.Line == line.Key))));
+            .Concat(setup.Processors.Where(p => left.Sign < 0 && line.Names(p.Reference))
+                .Select(p => (LeadKind.Subset,
+                    $"{p.Name} took {setup.Currency.Say(left.Abs())} back: a charge that a customer disputes, or an adjustment.", Fee / 3)))
+            .Concat(charges.Where(c => c.Line == line.Key)
+                .Select(c => (LeadKind.Subset, OfCharge(c, setup, left), Fee / charges.Count(o => o.Line == line.Key))));
     }
 
     private static string OfCharge(ChargeTakenBack charge, Setup setup, Money left) =>
-        $"It takes back the {setup.NameOf(charge.Tender).ToLowerInvariant()} sale of {setup.Currency.Say(left.Abs())} at {setup.NameOf(charge.Register)} on {TimeZoneInfo.ConvertTime(charge.At, setup.TimeZone).ToString("d MMM, HH:mm", CultureInfo.InvariantCulture)}{(charge.LastFour is { } last ? $", card ending {last}" : "")}, ticket {charge.Ticket}: its customer disputes it.";
+        $"It reverses the {setup.NameOf(charge.Tender).ToLowerInvariant()} sale of {setup.Currency.Say(left.Abs())} at "
+            + $"{setup.NameOf(charge.Register)} on "
+            + $"{TimeZoneInfo.ConvertTime(charge.At, setup.TimeZone).ToString("d MMM, HH:mm", CultureInfo.InvariantCulture)}"
+                    + $"{(charge.LastFour is { } last ? $", card ending {last}" : "")}, ticket {charge.Ticket}. The customer disputes it.";
 
     /// <summary>So many pieces of one denomination, of which the deposit had some: missing, or too many.</summary>
-    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> OfDeposit(Deposit deposit, Setup setup, Money left, double weight)
+    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> OfDeposit(Deposit deposit, Setup setup, Money left,
+        double weight)
     {
         var people = $"Bag {deposit.Bag} was packed by {setup.NameOf(deposit.By)} and {setup.NameOf(deposit.Witness)}";
         foreach (var piece in deposit.Pieces.Where(p => left.Minor % p.Denomination.Minor == 0 && (left.Sign > 0 || p.Worth >= left.Abs())))
         {
-            var (number, kind) = (Math.Abs(left.Minor / piece.Denomination.Minor), setup.Denominations.FirstOrDefault(d => d.Worth == piece.Denomination));
+            var (number, kind) =
+                (Math.Abs(left.Minor / piece.Denomination.Minor), setup.Denominations.FirstOrDefault(d => d.Worth == piece.Denomination));
             if (number <= 3)
             {
                 var pack = kind?.Pack is { } size && piece.Number >= size ? kind.IsNote ? " in a strap" : " in a roll" : "";
-                yield return (LeadKind.CountSlip, $"{people}: {number.ToString(CultureInfo.InvariantCulture)} × {setup.Currency.Say(piece.Denomination)} {(left.Sign < 0 ? "too few" : "too many")}{pack}, of {piece.Number.ToString(CultureInfo.InvariantCulture)}.", weight * (number == 1 ? OnePiece : FewPieces / number));
+                yield return (LeadKind.CountSlip,
+                    $"{people}: {number.ToString(CultureInfo.InvariantCulture)} × {setup.Currency.Say(piece.Denomination)} "
+                        + $"{(left.Sign < 0 ? "too few" : "too many")}{pack}, of {piece.Number.ToString(CultureInfo.InvariantCulture)}.",
+                    weight * (number == 1 ? OnePiece : FewPieces / number));
             }
         }
 
         foreach (var check in deposit.Checks.Where(c => c.Amount == left.Abs() && left.Sign < 0))
         {
-            yield return (LeadKind.Subset, $"{people}: check {check.Number} of {setup.Currency.Say(check.Amount)} was not credited, or came back.", weight * OneItem);
+            yield return (LeadKind.Subset,
+                $"{people}: check {check.Number} of {setup.Currency.Say(check.Amount)} was not credited, or came back.", weight * OneItem);
         }
     }
 
@@ -98,17 +122,24 @@ public static class BankLeads
         var number = match.Fundings.Sum(f => f.Number);
         if (match.Booked == gross && !fee.IsZero)
         {
-            yield return (LeadKind.Subset, $"{processor?.Name ?? match.Fundings[0].Processor} paid all of {setup.Currency.Say(gross)} and kept no fee.", Fee);
+            yield return (LeadKind.Subset,
+                $"{processor?.Name ?? match.Fundings[0].Processor} paid the full {setup.Currency.Say(gross)} and kept no fee.", Fee);
         }
         else if (gross.Sign > 0 && left.Sign < 0 && left.Abs() <= gross.Times(0.02m))
         {
             var kept = fee - left;
-            yield return (LeadKind.Subset, $"Fees of {setup.Currency.Say(kept)} were kept, {setup.Currency.Say(fee)} were expected on {number.ToString(CultureInfo.InvariantCulture)} items: {((decimal)kept.Minor / gross.Minor * 100).ToString("0.00", CultureInfo.InvariantCulture)} % instead of {((decimal)fee.Minor / gross.Minor * 100).ToString("0.00", CultureInfo.InvariantCulture)} %.", Fee / 3);
+            yield return (LeadKind.Subset,
+                $"Fees of {setup.Currency.Say(kept)} were kept, {setup.Currency.Say(fee)} were expected on "
+                    + $"{number.ToString(CultureInfo.InvariantCulture)} items: "
+                    + $"{((decimal)kept.Minor / gross.Minor * 100).ToString("0.00", CultureInfo.InvariantCulture)} % instead of "
+                            + $"{((decimal)fee.Minor / gross.Minor * 100).ToString("0.00", CultureInfo.InvariantCulture)} %.", Fee / 3);
         }
 
         if (!left.IsZero && match.Lines[0].Number is { } said && said != number)
         {
-            yield return (LeadKind.Subset, $"The bank’s line gathers {said.ToString(CultureInfo.InvariantCulture)} items; {number.ToString(CultureInfo.InvariantCulture)} were settled.", OneItem);
+            yield return (LeadKind.Subset,
+                $"The bank line covers {said.ToString(CultureInfo.InvariantCulture)} items, but "
+                    + $"{number.ToString(CultureInfo.InvariantCulture)} were settled.", OneItem);
         }
     }
 }

@@ -24,7 +24,8 @@ public sealed record BankLine(string Key, TradingDay Day, DateOnly Booked, Money
     public bool Names(string name) => BankText.Of(Text).Names(BankText.Of(name));
 
     public bool Equals(BankLine? other) =>
-        other is not null && (Key, Account, Day, Booked, Amount, Text, Number, IsReversal) == (other.Key, other.Account, other.Day, other.Booked, other.Amount, other.Text, other.Number, other.IsReversal) && Details.SequenceEqual(other.Details);
+        other is not null && (Key, Account, Day, Booked, Amount, Text, Number, IsReversal) == (other.Key, other.Account, other.Day,
+            other.Booked, other.Amount, other.Text, other.Number, other.IsReversal) && Details.SequenceEqual(other.Details);
 
     public override int GetHashCode() => HashCode.Combine(Key, Booked, Amount);
 }
@@ -34,11 +35,13 @@ public readonly record struct BankDetail(Money Amount, string Text);
 
 /// <summary>A card tender of the weeks before that a processor may have taken back with a line.</summary>
 /// <param name="Line">The line's key.</param>
-public sealed record ChargeTakenBack(string Line, EventId Ticket, TradingDay Day, RegisterId Register, DateTimeOffset At, TenderId Tender, string? LastFour);
+public sealed record ChargeTakenBack(string Line, EventId Ticket, TradingDay Day, RegisterId Register, DateTimeOffset At, TenderId Tender,
+    string? LastFour);
 
 /// <summary>A statement of the store's account: from an opening to a closing balance.</summary>
 /// <param name="Id">As the bank numbers it.</param>
-public sealed record BankStatement(string Id, string Account, string Currency, DateOnly From, DateOnly To, Money Opening, Money Closing, ImmutableArray<BankLine> Lines)
+public sealed record BankStatement(string Id, string Account, string Currency, DateOnly From, DateOnly To, Money Opening, Money Closing,
+    ImmutableArray<BankLine> Lines)
 {
     /// <summary>What is wrong with it as a whole; null when nothing is.</summary>
     /// <param name="accounts">The numbers of the store's accounts; empty where none is known yet.</param>
@@ -46,12 +49,13 @@ public sealed record BankStatement(string Id, string Account, string Currency, D
     {
         if (Currency != currency.Code)
         {
-            return $"This statement is in {Currency}; the store’s books are in {currency.Code}.";
+            return $"This statement is in {Currency}, but the store’s books are in {currency.Code}.";
         }
 
         if (accounts.Count > 0 && !accounts.Contains(Account))
         {
-            return $"This statement is of account {Account}; the store’s {(accounts.Count == 1 ? "account is" : "accounts are")} {string.Join(" and ", accounts)}.";
+            return $"This statement is of account {Account}; the store’s {(accounts.Count == 1 ? "account is" : "accounts are")} "
+                + $"{string.Join(" and ", accounts)}.";
         }
 
         if (To < From)
@@ -61,7 +65,8 @@ public sealed record BankStatement(string Id, string Account, string Currency, D
 
         var sum = Opening + Lines.Sum(l => l.Amount);
         return sum == Closing ? null
-            : $"This statement does not add up: it opens with {currency.Say(Opening)}, its {Lines.Length} lines come to {currency.Say(Lines.Sum(l => l.Amount))}, and it closes with {currency.Say(Closing)} instead of {currency.Say(sum)}.";
+            : $"This statement does not add up: it opens with {currency.Say(Opening)}, its {Lines.Length} lines come to "
+                + $"{currency.Say(Lines.Sum(l => l.Amount))}, and it closes with {currency.Say(Closing)} instead of {currency.Say(sum)}.";
     }
 
     private static string Date(DateOnly date) => date.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);

@@ -5,7 +5,8 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Banking;
 
-/// <summary>Finds what the bank's lines are (rules §9): what a person decided, what is named and fits, what fits. The order in which things come means nothing.</summary>
+/// <summary>Finds what the bank's lines are (rules §9): what a person decided, what is named and fits, what fits. The order in which things
+/// come means nothing.</summary>
 internal sealed class BankMatching
 {
     /// <summary>A bank credits a deposit so many days after it was handed over at most, where nothing but its amount tells.</summary>
@@ -20,7 +21,8 @@ internal sealed class BankMatching
     /// <summary>So many lines may together pay one day of a processor.</summary>
     private const int MostLines = 4;
 
-    /// <summary>What a processor pays for a day differs from what is owed by so much at most; else the line pays a part, or is something else.</summary>
+    /// <summary>What a processor pays for a day differs from what is owed by so much at most; else the line pays a part, or is something
+    /// else.</summary>
     private const decimal MostOff = 0.05m;
 
     private readonly Setup _setup;
@@ -83,7 +85,8 @@ internal sealed class BankMatching
     /// <summary>What persons decided comes first. What they matched to something that is not open stays open.</summary>
     private void Decided()
     {
-        var decided = _work.Decisions.GroupBy(d => d.Line, StringComparer.Ordinal).Select(g => g.Last()).Where(d => d.Kind != BankDecisionKind.Release).ToList();
+        var decided = _work.Decisions.GroupBy(d => d.Line, StringComparer.Ordinal).Select(g => g.Last())
+            .Where(d => d.Kind != BankDecisionKind.Release).ToList();
         foreach (var decision in decided.Where(d => d.Kind == BankDecisionKind.Part))
         {
             _parted.AddRange(_lines.Where(l => l.Key == decision.Line));
@@ -92,7 +95,8 @@ internal sealed class BankMatching
 
         // What was credited, taken back and credited again is open once more for whatever credits it.
         Reversed(decided.Select(d => d.Line).ToHashSet(StringComparer.Ordinal));
-        foreach (var target in decided.Where(d => d.Target is not null).GroupBy(d => d.Target!.Value).OrderBy(g => g.Key.Kind).ThenBy(g => g.Key.Key, StringComparer.Ordinal))
+        foreach (var target in decided.Where(d => d.Target is not null).GroupBy(d => d.Target!.Value).OrderBy(g => g.Key.Kind)
+            .ThenBy(g => g.Key.Key, StringComparer.Ordinal))
         {
             var keys = target.Select(d => d.Line).ToHashSet(StringComparer.Ordinal);
             var own = _lines.Where(l => keys.Contains(l.Key)).ToList();
@@ -109,7 +113,10 @@ internal sealed class BankMatching
         var booked = own.Sum(l => l.Amount);
         if (_deposits.FirstOrDefault(d => BankTarget.Of(d.Deposit) == target) is { } open)
         {
-            Credit(open, own, isLast);
+            // A debit that takes the same credit back belongs to it, and then nothing is final.
+            var back = _lines.Where(l => l.Amount.Sign < 0 && Names(l, open.Deposit) && own.Exists(o => o.Amount == -l.Amount)).ToList();
+            _lines.RemoveAll(back.Contains);
+            Credit(open, [.. own, .. back], isLast && back.Count == 0);
         }
         else if (_fundings.FirstOrDefault(f => BankTarget.Of(f) == target) is { } funding)
         {
@@ -146,30 +153,41 @@ internal sealed class BankMatching
         {
             var named = credited.Where(d => Names(line, d)).ToList();
             var isByAmount = named.Count == 0 && line.IsReversal && NamesNobody(line);
-            if ((named.Find(d => TakesBack(line, d)) ?? (isByAmount ? credited.FindLast(d => -line.Amount == d.Amount) : null)) is { } deposit)
+            if ((named.Find(d => TakesBack(line, d))
+                ?? (isByAmount ? credited.FindLast(d => -line.Amount == d.Amount) : null)) is { } deposit)
             {
                 _lines.Remove(line);
                 _matches.Add(new BankMatch.Reversed(deposit, [line]));
             }
         }
 
-        _deposits.AddRange(_matches.OfType<BankMatch.Reversed>().GroupBy(m => m.Deposit.Number).Select(g => new OpenDeposit(g.First().Deposit, g.First().Deposit.Amount + g.Sum(m => m.Booked))));
+        _deposits.AddRange(_matches.OfType<BankMatch.Reversed>().GroupBy(m => m.Deposit.Number)
+            .Select(g => new OpenDeposit(g.First().Deposit, g.First().Deposit.Amount + g.Sum(m => m.Booked))));
 
         bool IsOpen(Deposit deposit) => _deposits.Exists(o => o.Deposit.Number == deposit.Number);
         bool TakesBack(BankLine line, Deposit deposit) =>
-            -line.Amount == deposit.Cash || -line.Amount == deposit.CheckAmount || (-line.Amount - deposit.Amount).Abs() <= Miscount(deposit);
+            -line.Amount == deposit.Cash || -line.Amount == deposit.CheckAmount
+                || (-line.Amount - deposit.Amount).Abs() <= Miscount(deposit);
     }
 
-    /// <summary>Lines on which the bag or the deposit's number stands. A fee or a dispute that mentions one is a fee or a dispute.</summary>
+    /// <summary>Lines on which the bag or the deposit's number stands. A fee or a dispute that mentions one is a fee or a
+    /// dispute.</summary>
     private void NamedDeposits()
     {
         foreach (var open in _deposits.ToList())
         {
             var named = _lines.Where(l => Names(l, open.Deposit)).ToList();
-            var credits = named.Where(l => l.Amount.Sign > 0 && !Text(l).IsDispute && !(Text(l).IsFee && l.Amount != open.Outstanding)).ToList();
-            // What is credited, taken back and credited again belongs together; so does the count that corrects a credit of the same statement.
-            var back = credits.Count == 0 ? [] : named.Where(l => l.Amount.Sign < 0 && (l.IsReversal || credits.Exists(c => c.Amount == -l.Amount) || (!Text(l).IsFee && -l.Amount <= Miscount(open.Deposit)))).ToList();
-            if (credits.Count > 0 && credits.Concat(back).Sum(l => l.Amount) is var booked && booked <= open.Outstanding + Miscount(open.Deposit))
+            var credits = named.Where(l => l.Amount.Sign > 0 && !Text(l).IsDispute && !(Text(l).IsFee && l.Amount != open.Outstanding))
+                .ToList();
+            // What is credited, taken back and credited again belongs together; so does the count that corrects a credit of the same
+            // statement.
+            var back = credits.Count == 0
+                ? []
+                : named.Where(l => l.Amount.Sign < 0
+                    && (l.IsReversal || credits.Exists(c => c.Amount == -l.Amount)
+                        || (!Text(l).IsFee && -l.Amount <= Miscount(open.Deposit)))).ToList();
+            if (credits.Count > 0 && credits.Concat(back).Sum(l => l.Amount) is var booked
+                && booked <= open.Outstanding + Miscount(open.Deposit))
             {
                 _lines.RemoveAll(l => credits.Contains(l) || back.Contains(l));
                 Credit(open, [.. credits, .. back]);
@@ -177,17 +195,20 @@ internal sealed class BankMatching
         }
     }
 
-    /// <summary>A sum within what a bank may miscount is the last of a deposit; a smaller one is a part of it, and the rest stays on its way.</summary>
+    /// <summary>A sum within what a bank may miscount is the last of a deposit; a smaller one is a part of it, and the rest stays on its
+    /// way.</summary>
     private void Credit(OpenDeposit open, List<BankLine> own, bool isLast = false)
     {
         var booked = own.Sum(l => l.Amount);
-        var isHalf = open.Credited.IsZero && booked != open.Outstanding && (booked == open.Deposit.Cash || booked == open.Deposit.CheckAmount);
+        var isHalf = open.Credited.IsZero && booked != open.Outstanding
+            && (booked == open.Deposit.Cash || booked == open.Deposit.CheckAmount);
         var isPart = !isLast && (isHalf || booked < open.Outstanding - Miscount(open.Deposit));
         _matches.Add(isPart ? new BankMatch.DepositPart(open, [.. own]) : new BankMatch.WholeDeposit(open, [.. own]));
         _deposits.Remove(open);
     }
 
-    /// <summary>By how much a bank's count may differ: three of the largest pieces, as long as these are no more than a quarter of it; a check; or a twentieth of the whole.</summary>
+    /// <summary>By how much a bank's count may differ: three of the largest pieces, as long as these are no more than a quarter of it; a
+    /// check; or a twentieth of the whole.</summary>
     private static Money Miscount(Deposit deposit)
     {
         var piece = deposit.Pieces.Select(p => p.Denomination.Minor * Math.Min(p.Number, 3)).DefaultIfEmpty().Max();
@@ -200,11 +221,14 @@ internal sealed class BankMatching
     {
         var amounts = _deposits.SelectMany(o => new[] { o.Outstanding, o.Deposit.Cash, o.Deposit.CheckAmount }).ToHashSet();
         var pairs = from line in _lines
-                    where line.Amount.Sign > 0 && amounts.Contains(line.Amount) && NamesNobody(line) && !Text(line).IsDispute && !Text(line).IsFee
+                    where line.Amount.Sign > 0 && amounts.Contains(line.Amount) && NamesNobody(line) && !Text(line).IsDispute
+                        && !Text(line).IsFee
                     from open in _deposits
                     where open.Deposit.HandedOver is not null
                     let days = line.Booked.DayNumber - DateOf(open.Deposit.HandedOver!.At).DayNumber
-                    where days is >= 0 and <= MostDays && (line.Amount == open.Outstanding || (open.Credited.IsZero && (line.Amount == open.Deposit.Cash || line.Amount == open.Deposit.CheckAmount)))
+                    where days is >= 0 and <= MostDays
+                        && (line.Amount == open.Outstanding
+                            || (open.Credited.IsZero && (line.Amount == open.Deposit.Cash || line.Amount == open.Deposit.CheckAmount)))
                     orderby line.Amount != open.Outstanding, days, open.Deposit.Number, line.Booked, line.Key
                     select (line, open);
         foreach (var (line, open) in pairs.ToList())
@@ -224,7 +248,8 @@ internal sealed class BankMatching
         foreach (var line in _lines.Where(l => !l.Amount.IsZero && sums.Contains(l.Amount)).Where(isOf).ToList())
         {
             if (Runs(processor, line.Booked).Where(r => r.Sum(f => f.Expected) == line.Amount)
-                .OrderBy(r => r.Count).ThenBy(r => Math.Abs(line.Booked.DayNumber - r[^1].Due.DayNumber)).ThenBy(r => r[0].Day).FirstOrDefault() is { } found)
+                .OrderBy(r => r.Count).ThenBy(r => Math.Abs(line.Booked.DayNumber - r[^1].Due.DayNumber)).ThenBy(r => r[0].Day)
+                .FirstOrDefault() is { } found)
             {
                 Pay([line], found, isPart: false);
             }
@@ -244,7 +269,8 @@ internal sealed class BankMatching
     {
         foreach (var funding in _fundings.Where(f => f.Processor == processor.Id && f.Expected.Sign > 0).ToList())
         {
-            var own = _lines.Where(l => l.Amount.Sign > 0 && l.Amount < funding.Expected && l.Booked >= funding.Day.Date && Names(l, processor.Reference) && !Text(l).IsDispute).Take(12).ToList();
+            var own = _lines.Where(l => l.Amount.Sign > 0 && l.Amount < funding.Expected && l.Booked >= funding.Day.Date
+                && Names(l, processor.Reference) && !Text(l).IsDispute).Take(12).ToList();
             for (var size = 2; size <= Math.Min(MostLines, own.Count); size++)
             {
                 if (Choose(own, size, funding.Expected) is { } found)
@@ -274,13 +300,15 @@ internal sealed class BankMatching
         return null;
     }
 
-    /// <summary>A line that names its processor and comes to nothing that is owed is taken for the day that is due, or for a part of it.</summary>
+    /// <summary>A line that names its processor and comes to nothing that is owed is taken for the day that is due, or for a part of
+    /// it.</summary>
     private void PayOtherwise(Processor processor)
     {
         foreach (var line in _lines.Where(l => l.Amount.Sign > 0 && Names(l, processor.Reference) && !Text(l).IsDispute).ToList())
         {
             var due = _fundings.Where(f => f.Processor == processor.Id && f.Day.Date <= line.Booked && f.Expected.Sign > 0)
-                .OrderBy(f => !IsNear(line.Amount, f.Expected)).ThenBy(f => Math.Abs(line.Booked.DayNumber - f.Due.DayNumber)).ThenBy(f => (f.Expected - line.Amount).Abs()).ThenBy(f => f.Day).FirstOrDefault();
+                .OrderBy(f => !IsNear(line.Amount, f.Expected)).ThenBy(f => Math.Abs(line.Booked.DayNumber - f.Due.DayNumber))
+                .ThenBy(f => (f.Expected - line.Amount).Abs()).ThenBy(f => f.Day).FirstOrDefault();
             if (due is not null && (IsNear(line.Amount, due.Expected) || (line.Amount < due.Expected && !Text(line).IsFee)))
             {
                 Pay([line], [due], isPart: !IsNear(line.Amount, due.Expected));
@@ -297,12 +325,14 @@ internal sealed class BankMatching
         _matches.Add(isPart ? new BankMatch.FundingPart(found[0], [.. own]) : new BankMatch.Funded([.. found], [.. own]));
     }
 
-    /// <summary>What is worth exactly an open claim: of a processor where the line names one, of any other where it names nobody; the earliest first.</summary>
+    /// <summary>What is worth exactly an open claim: of a processor where the line names one, of any other where it names nobody; the
+    /// earliest first.</summary>
     private void Claims()
     {
         foreach (var claim in _claims.Where(c => c.Awaits is null or AwaitedProof.BankLine).ToList())
         {
-            if (_lines.Find(l => l.Amount == claim.Amount && !_work.Explained.Contains(l.Key) && !Text(l).IsFee && !(l.Amount.Sign < 0 && Text(l).IsDispute) && (NamesNobody(l) || IsOfProcessor(claim, l))) is { } line)
+            if (_lines.Find(l => l.Amount == claim.Amount && !_work.Explained.Contains(l.Key) && !Text(l).IsFee
+                && !(l.Amount.Sign < 0 && Text(l).IsDispute) && (NamesNobody(l) || IsOfProcessor(claim, l))) is { } line)
             {
                 _lines.Remove(line);
                 _claims.Remove(claim);
@@ -310,7 +340,8 @@ internal sealed class BankMatching
             }
         }
 
-        bool IsOfProcessor(OpenClaim claim, BankLine line) => claim.Party == ClaimParty.Processor && _setup.Processors.Any(p => Names(line, p.Reference));
+        bool IsOfProcessor(OpenClaim claim, BankLine line) =>
+            claim.Party == ClaimParty.Processor && _setup.Processors.Any(p => Names(line, p.Reference));
     }
 
     /// <summary>What comes to exactly what is still to be paid for a change order, on its day or later.</summary>
@@ -318,7 +349,8 @@ internal sealed class BankMatching
     {
         foreach (var order in _orders.ToList())
         {
-            if (_lines.FirstOrDefault(l => l.Amount == -order.ToPay && l.Booked >= order.Day.Date && NamesNobody(l) && !Text(l).IsDispute) is { } line)
+            if (_lines.FirstOrDefault(l => l.Amount == -order.ToPay && l.Booked >= order.Day.Date && NamesNobody(l)
+                && !Text(l).IsDispute) is { } line)
             {
                 _lines.Remove(line);
                 _matches.Add(new BankMatch.Change(order, [line]));
@@ -333,7 +365,8 @@ internal sealed class BankMatching
         var paired = new HashSet<string>(StringComparer.Ordinal);
         foreach (var from in _lines.Where(l => l.Amount.Sign < 0 && NamesNobody(l) && !Text(l).IsFee))
         {
-            if (credits[-from.Amount].FirstOrDefault(l => !paired.Contains(l.Key) && l.Account != from.Account && Math.Abs(l.Booked.DayNumber - from.Booked.DayNumber) <= TransferDays) is { } to)
+            if (credits[-from.Amount].FirstOrDefault(l => !paired.Contains(l.Key) && l.Account != from.Account
+                && Math.Abs(l.Booked.DayNumber - from.Booked.DayNumber) <= TransferDays) is { } to)
             {
                 paired.Add(from.Key);
                 paired.Add(to.Key);
@@ -366,9 +399,11 @@ internal sealed class BankMatching
     private bool Names(BankLine line, string name) =>
         Text(line).Names(_names.TryGetValue(name, out var known) ? known : _names[name] = BankText.Of(name));
 
-    private bool Names(BankLine line, Deposit deposit) => Names(line, deposit.Bag) || Names(line, string.Create(CultureInfo.InvariantCulture, $"deposit {deposit.Number}"));
+    private bool Names(BankLine line, Deposit deposit) =>
+        Names(line, deposit.Bag) || Names(line, string.Create(CultureInfo.InvariantCulture, $"deposit {deposit.Number}"));
 
-    private bool NamesNobody(BankLine line) => !_setup.Processors.Any(p => Names(line, p.Reference)) && !_work.Deposits.Any(d => Names(line, d.Deposit.Bag));
+    private bool NamesNobody(BankLine line) =>
+        !_setup.Processors.Any(p => Names(line, p.Reference)) && !_work.Deposits.Any(d => Names(line, d.Deposit.Bag));
 
     /// <summary>The date of a moment in the store's zone: an evening is not tomorrow.</summary>
     private DateOnly DateOf(DateTimeOffset at) => DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(at, _setup.TimeZone).DateTime);

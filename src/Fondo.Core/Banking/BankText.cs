@@ -5,7 +5,8 @@ namespace Fondo.Core.Banking;
 /// <summary>What a line of the bank says, made comparable: small letters and digits, everything else one space.</summary>
 internal readonly record struct BankText
 {
-    private static readonly string[] _disputes = ["chargeback", "charge back", "dispute", "disputed", "retrieval", "adjustment", "correction", "returned", "return"];
+    private static readonly string[] _disputes =
+        ["chargeback", "charge back", "dispute", "disputed", "retrieval", "adjustment", "correction", "returned", "return"];
 
     private static readonly string[] _fees = ["fee", "fees", "charges", "billing", "invoice", "discount"];
 

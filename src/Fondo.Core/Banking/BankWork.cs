@@ -8,7 +8,8 @@ namespace Fondo.Core.Banking;
 /// <param name="Deposits">On their way.</param>
 /// <param name="Fundings">Owed by processors.</param>
 /// <param name="Fees">Billed apart, and not paid.</param>
-public sealed record BankWork(ImmutableArray<BankLine> Lines, ImmutableArray<OpenDeposit> Deposits, ImmutableArray<Funding> Fundings, ImmutableArray<OwedFee> Fees)
+public sealed record BankWork(ImmutableArray<BankLine> Lines, ImmutableArray<OpenDeposit> Deposits, ImmutableArray<Funding> Fundings,
+    ImmutableArray<OwedFee> Fees)
 {
     /// <summary>Change that is not paid yet.</summary>
     public ImmutableArray<OpenOrder> Orders { get; init; } = [];

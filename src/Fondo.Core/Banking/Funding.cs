@@ -13,7 +13,8 @@ public readonly record struct FundedTender(TenderId Tender, Money Amount);
 /// <param name="Number">How many items.</param>
 /// <param name="Fee">What it keeps, by the set-up.</param>
 /// <param name="Due">The date on which the money is usually there.</param>
-public sealed record Funding(string Processor, TradingDay Day, ImmutableArray<FundedTender> Tenders, int Number, Money Fee, bool IsNet, DateOnly Due)
+public sealed record Funding(string Processor, TradingDay Day, ImmutableArray<FundedTender> Tenders, int Number, Money Fee, bool IsNet,
+    DateOnly Due)
 {
     public string Key => $"{Processor} {Day}";
 
@@ -41,23 +42,28 @@ public sealed record Funding(string Processor, TradingDay Day, ImmutableArray<Fu
     {
         var (day, setup) = (result.Day, result.Day.Setup);
         var places = new RowPlaces(setup);
-        var items = (day.Rows ?? []).Select(r => (places.CellOf(r).Key.Tender, Brand: (string?)r.Card.Brand, Amount: r.Signed, Number: 1)).ToLookup(i => i.Tender);
+        var items = (day.Rows ?? []).Select(r => (places.CellOf(r).Key.Tender, Brand: (string?)r.Card.Brand, Amount: r.Signed, Number: 1))
+            .ToLookup(i => i.Tender);
         var cells = result.Cells.Where(c => c.Proof is not null).ToLookup(c => c.Key.Tender);
         return
         [
             .. from processor in setup.Processors
-               let own = processor.Tenders.Select(t => (Tender: t, Amount: cells[t].Sum(c => c.Proof!.Value), Number: cells[t].Sum(c => c.ProofCount ?? 0))).Where(t => t.Number > 0 || !t.Amount.IsZero).ToList()
+               let own = processor.Tenders.Select(t => (Tender: t, Amount: cells[t].Sum(c => c.Proof!.Value),
+                   Number: cells[t].Sum(c => c.ProofCount ?? 0))).Where(t => t.Number > 0 || !t.Amount.IsZero).ToList()
                where own.Count > 0
                // What a terminal only printed has no brand: it bears the fee of all others.
                let rows = processor.Tenders.SelectMany(t => items[t]).ToList()
                let printed = (Amount: own.Sum(t => t.Amount) - rows.Sum(r => r.Amount), Number: own.Sum(t => t.Number) - rows.Count)
-               let fee = rows.GroupBy(r => r.Brand, StringComparer.OrdinalIgnoreCase).Sum(g => FeeOn(processor.FeeOf(g.Key), g.Where(r => r.Amount.Sign > 0).Sum(r => r.Amount), g.Count()))
+               let fee = rows.GroupBy(r => r.Brand, StringComparer.OrdinalIgnoreCase)
+                   .Sum(g => FeeOn(processor.FeeOf(g.Key), g.Where(r => r.Amount.Sign > 0).Sum(r => r.Amount), g.Count()))
                    + FeeOn(processor.FeeOf(null), printed.Amount, printed.Number)
-               select new Funding(processor.Id, setup.TradingDay, [.. own.Select(t => new FundedTender(t.Tender, t.Amount))], own.Sum(t => t.Number), fee, processor.IsNet, BankDays.After(setup.TradingDay.Date, processor.Days, setup)),
+               select new Funding(processor.Id, setup.TradingDay, [.. own.Select(t => new FundedTender(t.Tender, t.Amount))],
+                   own.Sum(t => t.Number), fee, processor.IsNet, BankDays.After(setup.TradingDay.Date, processor.Days, setup)),
         ];
     }
 
-    private static Money FeeOn(CardFee? fee, Money sold, int number) => fee is null ? Money.Zero : sold.Times(fee.Rate) + (fee.PerItem * number);
+    private static Money FeeOn(CardFee? fee, Money sold, int number) =>
+        fee is null ? Money.Zero : sold.Times(fee.Rate) + (fee.PerItem * number);
 }
 
 /// <summary>Days on which a bank books: Monday to Friday, less the holidays of the set-up.</summary>

@@ -23,7 +23,8 @@ public sealed record MoneyStart(CustodyStart Custody, BankStart Bank)
     public ImmutableArray<Correction> Corrections { get; init; } = [];
 }
 
-/// <summary>What another revision of a closed day changed, after days behind it were closed: it is posted in the earliest open day.</summary>
+/// <summary>What another revision of a closed day changed, after days behind it were closed: it is posted in the earliest open
+/// day.</summary>
 /// <param name="Close">The number of the close that corrects.</param>
 /// <param name="Day">The day that was corrected.</param>
 /// <param name="Sums">What it adds to the books.</param>
@@ -36,7 +37,8 @@ public readonly record struct CorrectedSum(string Account, RegisterId? Register,
 /// <param name="Settled">What the day leaves with its processors.</param>
 public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank, ImmutableArray<Funding> Settled)
 {
-    /// <summary>What is beside the registers' cells. An entry on something that is not there any more keeps its cell, so that nothing it moved is lost.</summary>
+    /// <summary>What is beside the registers' cells. An entry on something that is not there any more keeps its cell, so that nothing it
+    /// moved is lost.</summary>
     public IEnumerable<Cell> Cells => Custody.Cells.Concat(Bank.Cells).Concat(Touched);
 
     /// <summary>What the day began with.</summary>
@@ -77,26 +79,36 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
     /// <param name="lines">The bank's lines that are looked at on the day.</param>
     /// <param name="credited">Deposits that the bank credited in the weeks before.</param>
     /// <param name="decisions">What persons decided about the lines.</param>
-    public static MoneyDay Of(Overview overview, FloatsBefore floats, IReadOnlyCollection<Entry> entries, MoneyStart start, CustodyActs acts, ImmutableArray<BankLine> lines, ImmutableArray<Funding> settled,
+    public static MoneyDay Of(Overview overview, FloatsBefore floats, IReadOnlyCollection<Entry> entries, MoneyStart start,
+        CustodyActs acts, ImmutableArray<BankLine> lines, ImmutableArray<Funding> settled,
         IEnumerable<Deposit>? credited = null, IEnumerable<BankDecision>? decisions = null)
     {
         var setup = overview.Result.Day.Setup;
         var today = setup.TradingDay;
         var named = entries.Where(e => e.Stands(entries)).SelectMany(e => e.Evidence).ToHashSet(StringComparer.Ordinal);
-        var explained = entries.Where(e => e.Stands(entries)).SelectMany(e => e.Postings).Where(p => p.Cell.Tender == PlaceId.BankLine).Select(p => p.Cell.Drawer!.Value.Value).ToHashSet(StringComparer.Ordinal);
+        var explained = entries.Where(e => e.Stands(entries)).SelectMany(e => e.Postings).Where(p => p.Cell.Tender == PlaceId.BankLine)
+            .Select(p => p.Cell.Drawer!.Value.Value).ToHashSet(StringComparer.Ordinal);
         var day = new MoneyDay(
             CustodyDay.Of(overview, floats, entries, start.Custody, acts), acts,
-            BankDay.Of(setup, start.Bank, lines, acts.Deposits.Where(d => d.IsSealedBy(today)), acts.Deposits.Where(d => d.Unsealed?.Day == today).Select(d => d.Number).ToHashSet(), settled, [.. start.Orders, .. acts.Orders], credited, decisions,
+            BankDay.Of(setup, start.Bank, lines, acts.Deposits.Where(d => d.IsSealedBy(today)),
+                acts.Deposits.Where(d => d.Unsealed?.Day == today).Select(d => d.Number).ToHashSet(), settled,
+                [.. start.Orders, .. acts.Orders], credited, decisions,
                 start.Claims.Where(c => !named.Contains(c.Key)), explained),
             settled)
         { Start = start, Decisions = [.. decisions ?? []] };
-        var givenUp = Carrying.Open(overview.Result, entries).Where(c => c.Ended?.Detail is EntryDetail.Owed && Carrying.BookedAmount(c, overview.Result) is not null).Select(c => (c.Ended!, Carrying.BookedAmount(c, overview.Result)!.Value));
+        var givenUp = Carrying.Open(overview.Result, entries)
+            .Where(c => c.Ended?.Detail is EntryDetail.Owed && Carrying.BookedAmount(c, overview.Result) is not null)
+            .Select(c => (c.Ended!, Carrying.BookedAmount(c, overview.Result)!.Value));
         var (claims, ended) = Banking.Claims.After(start.Claims, entries, givenUp, Carrying.Sums(overview.Result, entries), today);
         claims = Banking.Claims.Paid(claims, day.Bank.Matches.OfType<BankMatch.Claimed>());
         day = day with { ClaimsBefore = start.Claims, Claims = claims, ClaimsEnded = ended, Corrections = start.Corrections };
         var debits = day.Bank.Matches.OfType<BankMatch.Change>().ToLookup(m => m.Order.Number, m => -m.Booked);
         day = day with { Orders = OpenOrder.After([.. start.Orders, .. acts.Orders], acts.Movements, n => debits[n].Sum(b => b)) };
         var there = day.Cells.Select(c => c.Key).ToHashSet();
-        return day with { Touched = [.. entries.SelectMany(e => e.Postings).Select(p => p.Cell).Where(k => k.IsPlace() && !there.Contains(k)).Distinct().Order().Select(k => new Cell(k, Money.Zero, 0, Money.Zero, null, CellState.Proved))] };
+        return day with
+        {
+            Touched = [.. entries.SelectMany(e => e.Postings).Select(p => p.Cell).Where(k => k.IsPlace() && !there.Contains(k)).Distinct()
+                .Order().Select(k => new Cell(k, Money.Zero, 0, Money.Zero, null, CellState.Proved))]
+        };
     }
 }

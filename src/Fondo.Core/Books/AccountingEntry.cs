@@ -12,7 +12,8 @@ namespace Fondo.Core.Books;
 /// <param name="Number">How many things it is made of.</param>
 public sealed record BookSum(string Account, RegisterId? Register, string What, Money Amount, int Number);
 
-/// <summary>One balanced entry for a day (rules §13): what was taken, sold, taxed, given and found to be over or short, by account.</summary>
+/// <summary>One balanced entry for a day (rules §13): what was taken, sold, taxed, given and found to be over or short, by
+/// account.</summary>
 /// <param name="Sums">By account, register and kind; what comes to nothing is left out.</param>
 public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
 {
@@ -32,12 +33,15 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
 
         return new(
         [
-            .. sums.Where(s => !s.Value.Amount.IsZero).Select(s => new BookSum(s.Key.Item1, s.Key.Item2, s.Key.Item3, s.Value.Amount, s.Value.Number))
-                .OrderBy(s => s.Account, StringComparer.Ordinal).ThenBy(s => s.Register?.Value, StringComparer.Ordinal).ThenBy(s => s.What, StringComparer.Ordinal),
+            .. sums.Where(s => !s.Value.Amount.IsZero)
+                .Select(s => new BookSum(s.Key.Item1, s.Key.Item2, s.Key.Item3, s.Value.Amount, s.Value.Number))
+                .OrderBy(s => s.Account, StringComparer.Ordinal).ThenBy(s => s.Register?.Value, StringComparer.Ordinal)
+                .ThenBy(s => s.What, StringComparer.Ordinal),
         ]);
     }
 
-    /// <summary>The lines one by one, in no order that means anything: tickets, movements of cash, cells that are off, entries on what is in no cell, the way to the bank.</summary>
+    /// <summary>The lines one by one, in no order that means anything: tickets, movements of cash, cells that are off, entries on what is
+    /// in no cell, the way to the bank.</summary>
     public static IEnumerable<BookLine> Lines(Reconciliation result, IReadOnlyCollection<Entry> entries, MoneyDay? money = null)
     {
         var (day, uses, standing) = (result.Day, new Uses(result.Day.Setup), new Standing(result.Day));
@@ -64,7 +68,9 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
             }
         }
 
-        if (Carrying.MetOtherwise(result, entries, (money?.ClaimsBefore ?? []).Where(c => c.Awaits is not null).Select(c => c.Key).ToHashSet(StringComparer.Ordinal)) is { IsZero: false } met)
+        if (Carrying.MetOtherwise(result, entries,
+            (money?.ClaimsBefore ?? []).Where(c => c.Awaits is not null).Select(c => c.Key)
+                .ToHashSet(StringComparer.Ordinal)) is { IsZero: false } met)
         {
             yield return new(uses["carried"], -met, "carried items that came", null, "carried");
             yield return new(uses["over-short"], met, "carried items explained otherwise", null, "carried");
@@ -88,23 +94,31 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         }
     }
 
-    /// <summary>A register's part of the entry. What an entry moved to another register, or to the safe, is balanced on an account of its own, which comes to nothing over all parts.</summary>
+    /// <summary>A register's part of the entry. What an entry moved to another register, or to the safe, is balanced on an account of its
+    /// own, which comes to nothing over all parts.</summary>
     public AccountingEntry Of(RegisterId register)
     {
         var own = Sums.Where(s => s.Register == register).ToList();
         var apart = own.Sum(s => s.Amount);
-        return new([.. own, .. apart.IsZero ? [] : new[] { new BookSum("Equity:Between registers", register, "moved between registers", -apart, 1) }]);
+        return new([
+            .. own,
+            .. apart.IsZero ? [] : new[] { new BookSum("Equity:Between registers", register, "moved between registers", -apart, 1) }
+        ]);
     }
 
-    /// <summary>What another revision of the day changes: posted on the day of the correction, so that both together are the later one.</summary>
+    /// <summary>What another revision of the day changes: posted on the day of the correction, so that both together are the later
+    /// one.</summary>
     public AccountingEntry CorrectionTo(AccountingEntry later)
     {
         var (before, after) = (Sums.ToDictionary(Key), later.Sums.ToDictionary(Key));
         return new(
         [
-            .. before.Keys.Union(after.Keys).Select(k => (Key: k, Amount: (after.GetValueOrDefault(k)?.Amount ?? Money.Zero) - (before.GetValueOrDefault(k)?.Amount ?? Money.Zero)))
+            .. before.Keys.Union(after.Keys)
+                .Select(k => (Key: k, Amount: (after.GetValueOrDefault(k)?.Amount ?? Money.Zero) - (before.GetValueOrDefault(k)?.Amount
+                    ?? Money.Zero)))
                 .Where(c => !c.Amount.IsZero).Select(c => new BookSum(c.Key.Account, c.Key.Register, c.Key.What, c.Amount, 1))
-                .OrderBy(s => s.Account, StringComparer.Ordinal).ThenBy(s => s.Register?.Value, StringComparer.Ordinal).ThenBy(s => s.What, StringComparer.Ordinal),
+                .OrderBy(s => s.Account, StringComparer.Ordinal).ThenBy(s => s.Register?.Value, StringComparer.Ordinal)
+                .ThenBy(s => s.What, StringComparer.Ordinal),
         ]);
 
         static (string Account, RegisterId? Register, string What) Key(BookSum sum) => (sum.Account, sum.Register, sum.What);
@@ -120,7 +134,8 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         yield return new(other, -movement.Effect, what, movement.Register, movement.Id.Value);
     }
 
-    /// <summary>What is there beside what should be: the tender's account follows the proof, and the other side is what the entries say; a rest within the tolerance is over or short.</summary>
+    /// <summary>What is there beside what should be: the tender's account follows the proof, and the other side is what the entries say; a
+    /// rest within the tolerance is over or short.</summary>
     private static IEnumerable<BookLine> OfCell(Bridge bridge, Uses uses, Setup setup)
     {
         var (key, own) = (bridge.Cell.Key, uses[bridge.Cell.Key.Tender]);
@@ -143,29 +158,34 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
 
         if (!rest.IsZero)
         {
-            yield return new(uses["over-short"], -rest, bridge.IsUnresolved ? "not explained" : "within tolerance", key.Register, key.ToString());
+            yield return new(uses["over-short"], -rest, bridge.IsUnresolved ? "not explained" : "within tolerance", key.Register,
+                key.ToString());
         }
     }
 
-    /// <summary>The entries that hold, each with the one that says where it goes: taking an entry back goes the way of the entry that it takes back.</summary>
+    /// <summary>The entries that hold, each with the one that says where it goes: taking an entry back goes the way of the entry that it
+    /// takes back.</summary>
     internal static IEnumerable<(Entry Entry, Entry Meant)> Holding(Bridge bridge) =>
-        bridge.Entries.Where(e => e.Holds).Select(e => (e, e.Kind == EntryKind.Reverse ? bridge.Entries.FirstOrDefault(o => o.Id == e.Reverses) ?? e : e));
+        bridge.Entries.Where(e => e.Holds)
+            .Select(e => (e, e.Kind == EntryKind.Reverse ? bridge.Entries.FirstOrDefault(o => o.Id == e.Reverses) ?? e : e));
 
     /// <summary>The other side of an entry; null where the entry has it itself, in its other cells.</summary>
-    internal static (string? Account, string What) Other(Entry entry, CellKey key, string own, Uses uses) => (entry.Kind, entry.Detail) switch
-    {
-        (EntryKind.Reclassify, _) => (null, ""),
-        // It was counted wrongly, or lies in the safe: the money is there. What is not counted cannot be.
-        (EntryKind.Recount, _) when key.Drawer is not null => (own, "counted otherwise"),
-        (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan }) when key.Drawer is not null && key.Tender == TenderId.Cash => (own, "moved between drawer and safe"),
-        (_, EntryDetail.Moved { What: MovementKind.PaidIn }) => (uses["paid-in"], "paid in"),
-        (_, EntryDetail.Moved { What: MovementKind.PaidOut }) => (uses["paid-out"], "paid out"),
-        (_, EntryDetail.Moved { What: MovementKind.Arrival }) => (uses["carried"], "carried items that came"),
-        (_, EntryDetail.Moved moved) => (uses["over-short"], EntryWords.Of(moved.What)),
-        (EntryKind.Carry, _) => (uses["carried"], "carried"),
-        (_, EntryDetail.Owed owed) => (uses[OpenClaim.UseOf(owed.IsOwedToStore)], $"claims, {EntryWords.Of(owed.Party)}"),
-        _ => (uses["over-short"], "accepted"),
-    };
+    internal static (string? Account, string What) Other(Entry entry, CellKey key, string own, Uses uses) =>
+        (entry.Kind, entry.Detail) switch
+        {
+            (EntryKind.Reclassify, _) => (null, ""),
+            // It was counted wrongly, or lies in the safe: the money is there. What is not counted cannot be.
+            (EntryKind.Recount, _) when key.Drawer is not null => (own, "counted otherwise"),
+            (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan })
+                when key.Drawer is not null && key.Tender == TenderId.Cash => (own, "moved between drawer and safe"),
+            (_, EntryDetail.Moved { What: MovementKind.PaidIn }) => (uses["paid-in"], "paid in"),
+            (_, EntryDetail.Moved { What: MovementKind.PaidOut }) => (uses["paid-out"], "paid out"),
+            (_, EntryDetail.Moved { What: MovementKind.Arrival }) => (uses["carried"], "carried items that came"),
+            (_, EntryDetail.Moved moved) => (uses["over-short"], EntryWords.Of(moved.What)),
+            (EntryKind.Carry, _) => (uses["carried"], "carried"),
+            (_, EntryDetail.Owed owed) => (uses[OpenClaim.UseOf(owed.IsOwedToStore)], $"claims, {EntryWords.Of(owed.Party)}"),
+            _ => (uses["over-short"], "accepted"),
+        };
 
     /// <summary>What an earlier day carried and nobody waits for any more.</summary>
     private static IEnumerable<BookLine> GivenUp(CarriedOpen item, Reconciliation result, Uses uses)
@@ -175,7 +195,9 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
             yield break;
         }
 
-        var (account, what) = item.Ended!.Detail is EntryDetail.Owed owed ? (uses[OpenClaim.UseOf(owed.IsOwedToStore)], $"claims, {EntryWords.Of(owed.Party)}") : (uses["over-short"], "carried items given up");
+        var (account, what) = item.Ended!.Detail is EntryDetail.Owed owed
+            ? (uses[OpenClaim.UseOf(owed.IsOwedToStore)], $"claims, {EntryWords.Of(owed.Party)}")
+            : (uses["over-short"], "carried items given up");
         yield return new(uses["carried"], -amount, "carried items given up", null, item.Key);
         yield return new(account, amount, what, null, item.Key);
     }

@@ -29,8 +29,14 @@ public sealed record CustomerAccount(string Account, CustomerItemKind Kind)
     {
         var uses = new Uses(setup);
         var ledgers = setup.Tenders.Where(t => t.Proof == ProofKind.Ledger).Select(t => new CustomerAccount(t.Account, KindOf(t.Id)));
-        var lines = new CustomerAccount[] { new(uses["account-payment"], CustomerItemKind.Invoice), new(uses["gift-card-load"], CustomerItemKind.GiftCard) };
-        var layaway = setup.Policy.Layaway == LayawayPosting.Deposit ? [new(uses["layaway"], CustomerItemKind.Layaway)] : Array.Empty<CustomerAccount>();
+        var lines = new CustomerAccount[]
+        {
+            new(uses["account-payment"], CustomerItemKind.Invoice),
+            new(uses["gift-card-load"], CustomerItemKind.GiftCard)
+        };
+        var layaway = setup.Policy.Layaway == LayawayPosting.Deposit
+            ? [new(uses["layaway"], CustomerItemKind.Layaway)]
+            : Array.Empty<CustomerAccount>();
         return [.. lines.Concat(ledgers).Concat(layaway).OrderBy(a => a.Kind).DistinctBy(a => a.Account)];
     }
 

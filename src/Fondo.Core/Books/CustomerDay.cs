@@ -6,9 +6,11 @@ namespace Fondo.Core.Books;
 /// <param name="Before">How each item that it moves stood before; what is not in it stood at nothing.</param>
 /// <param name="Balances">How the accounts stood before; what is not in it stood at nothing.</param>
 public sealed record CustomerDay(
-    ImmutableArray<CustomerAccount> Accounts, ImmutableArray<CustomerMovement> Movements, ImmutableDictionary<CustomerKey, Money> Before, ImmutableDictionary<string, Money> Balances)
+    ImmutableArray<CustomerAccount> Accounts, ImmutableArray<CustomerMovement> Movements, ImmutableDictionary<CustomerKey, Money> Before,
+    ImmutableDictionary<string, Money> Balances)
 {
-    public static readonly CustomerDay Nothing = new([], [], ImmutableDictionary<CustomerKey, Money>.Empty, ImmutableDictionary<string, Money>.Empty);
+    public static readonly CustomerDay Nothing =
+        new([], [], ImmutableDictionary<CustomerKey, Money>.Empty, ImmutableDictionary<string, Money>.Empty);
 
     /// <summary>What earlier days did that are not closed yet; it is in <see cref="Before"/> too.</summary>
     public ImmutableArray<CustomerMovement> Unclosed { get; init; } = [];

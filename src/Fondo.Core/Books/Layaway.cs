@@ -3,7 +3,8 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Books;
 
-/// <summary>What a line of a ticket is to the books: as it stands, unless it is a payment on a layaway that moves its part of goods and tax (rules §13).</summary>
+/// <summary>What a line of a ticket is to the books: as it stands, unless it is a payment on a layaway that moves its part of goods and tax
+/// (rules §13).</summary>
 internal static class Layaway
 {
     private const string Use = "layaway";

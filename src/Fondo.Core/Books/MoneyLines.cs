@@ -7,7 +7,8 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Books;
 
-/// <summary>What the way of the money to the bank does to the books: what left the safe, what the bank booked, what processors paid and kept (rules §13).</summary>
+/// <summary>What the way of the money to the bank does to the books: what left the safe, what the bank booked, what processors paid and
+/// kept (rules §13).</summary>
 internal static class MoneyLines
 {
     public static IEnumerable<BookLine> Of(MoneyDay money, IReadOnlyCollection<Entry> entries, Uses uses, Setup setup)
@@ -16,8 +17,11 @@ internal static class MoneyLines
         var found = Pair(cash, uses["opening"], money.Custody.FoundInSafe, "opening amount of the safe", null, "safe");
         var moved = money.Acts.Movements.SelectMany(Moved);
         var today = setup.TradingDay;
-        var sealings = money.Acts.Deposits.Where(d => d.Day == today).SelectMany(d => Sealed(d, 1)).Concat(money.Acts.Deposits.Where(d => d.Unsealed?.Day == today).SelectMany(d => Sealed(d, -1)));
-        foreach (var line in found.Concat(moved).Concat(sealings).Concat(money.Bank.Lines.Select(l => new BookLine(uses.OfBank(l.Account), l.Amount, "the bank’s lines", null, l.Key))).Concat(money.Bank.Matches.SelectMany(Matched)))
+        var sealings = money.Acts.Deposits.Where(d => d.Day == today).SelectMany(d => Sealed(d, 1))
+            .Concat(money.Acts.Deposits.Where(d => d.Unsealed?.Day == today).SelectMany(d => Sealed(d, -1)));
+        foreach (var line in found.Concat(moved).Concat(sealings)
+            .Concat(money.Bank.Lines.Select(l => new BookLine(uses.OfBank(l.Account), l.Amount, "the bank’s lines", null, l.Key)))
+            .Concat(money.Bank.Matches.SelectMany(Matched)))
         {
             yield return line;
         }
@@ -26,13 +30,16 @@ internal static class MoneyLines
         {
             foreach (var sum in correction.Sums)
             {
-                yield return new(sum.Account, sum.Amount, $"{sum.What}, correction of {correction.Day}", sum.Register, $"close {correction.Close}");
+                yield return new(sum.Account, sum.Amount, $"{sum.What}, correction of {correction.Day}", sum.Register,
+                    $"close {correction.Close}");
             }
         }
 
         foreach (var (entry, claim) in money.ClaimsEnded)
         {
-            var (account, what) = entry.Detail is EntryDetail.Moved way ? (uses[way.What == MovementKind.PaidIn ? "paid-in" : "paid-out"], "claims paid at a drawer") : (uses["over-short"], "claims given up");
+            var (account, what) = entry.Detail is EntryDetail.Moved way
+                ? (uses[way.What == MovementKind.PaidIn ? "paid-in" : "paid-out"], "claims paid at a drawer")
+                : (uses["over-short"], "claims given up");
             foreach (var line in Pair(account, uses[claim.Use], claim.Amount, what, null, entry.Id.ToString()))
             {
                 yield return line;
@@ -41,7 +48,8 @@ internal static class MoneyLines
 
         foreach (var cell in money.Cells.Where(c => c.Variance is { IsZero: false } || entries.Any(e => e.Touches(c.Key))))
         {
-            foreach (var line in OfPlace(Bridge.Of(cell, entries, setup.ToleranceOf(cell.Key.Tender)), Given(cell.Key, money, setup), uses, setup))
+            foreach (var line in OfPlace(Bridge.Of(cell, entries, setup.ToleranceOf(cell.Key.Tender)), Given(cell.Key, money, setup), uses,
+                setup))
             {
                 yield return line;
             }
@@ -51,14 +59,16 @@ internal static class MoneyLines
         {
             SafeMovementKind.Opening => Pair(cash, uses["opening"], m.Amount, "opening amount of the safe", null, m.Id.ToString()),
             SafeMovementKind.PettyCash => Pair(uses["paid-out"], cash, m.Amount, "petty cash", null, m.Id.ToString()),
-            SafeMovementKind.OrderClosed => Pair(uses["over-short"], uses["change"], m.Amount, "change never delivered", null, m.Id.ToString()),
+            SafeMovementKind.OrderClosed =>
+                Pair(uses["over-short"], uses["change"], m.Amount, "change never delivered", null, m.Id.ToString()),
             // From the safe into a drawer: the cash is where it was, in the books.
             SafeMovementKind.FloatIssued => [],
             _ => Pair(cash, uses["change"], m.Effect, "change", null, m.Id.ToString()),
         };
 
         IEnumerable<BookLine> Sealed(Deposit d, int sign) =>
-            Pair(uses["deposit"], cash, d.Cash * sign, "cash in deposits", null, d.Name).Concat(Pair(uses["deposit"], uses[TenderId.Check], d.CheckAmount * sign, "checks in deposits", null, d.Name));
+            Pair(uses["deposit"], cash, d.Cash * sign, "cash in deposits", null, d.Name)
+                .Concat(Pair(uses["deposit"], uses[TenderId.Check], d.CheckAmount * sign, "checks in deposits", null, d.Name));
 
         IEnumerable<BookLine> Matched(BankMatch match)
         {
@@ -75,21 +85,24 @@ internal static class MoneyLines
                     {
                         foreach (var tender in funding.Tenders)
                         {
-                            yield return new(uses[tender.Tender], -tender.Amount, $"{setup.NameOf(tender.Tender)}, paid by the processor", null, funding.Key);
+                            yield return new(uses[tender.Tender], -tender.Amount, $"{setup.NameOf(tender.Tender)}, paid by the processor",
+                                null, funding.Key);
                         }
 
                         yield return new(uses["card-cost"], funding.Fee, "what processors keep", null, funding.Key);
                         if (!funding.IsNet)
                         {
-                            yield return new(uses["card-cost-owed"], -funding.Fee, "what processors will bill", null, funding.Key);
+                            yield return new(uses["card-cost-owed"], -funding.Fee, "fees the processors will bill", null, funding.Key);
                         }
                     }
 
                     break;
                 case BankMatch.FundingPart part:
-                    foreach (var (tender, rest) in part.Funding.Tenders.Zip(part.Funding.After(part.Booked).Tenders).Where(t => t.First.Amount != t.Second.Amount))
+                    foreach (var (tender, rest) in part.Funding.Tenders.Zip(part.Funding.After(part.Booked).Tenders)
+                        .Where(t => t.First.Amount != t.Second.Amount))
                     {
-                        yield return new(uses[tender.Tender], rest.Amount - tender.Amount, $"{setup.NameOf(tender.Tender)}, paid in part", null, part.Funding.Key);
+                        yield return new(uses[tender.Tender], rest.Amount - tender.Amount, $"{setup.NameOf(tender.Tender)}, paid in part",
+                            null, part.Funding.Key);
                     }
 
                     break;
@@ -109,10 +122,12 @@ internal static class MoneyLines
         }
     }
 
-    private static IEnumerable<BookLine> Pair(string debit, string credit, Money amount, string what, RegisterId? register, string source) =>
+    private static IEnumerable<BookLine> Pair(string debit, string credit, Money amount, string what, RegisterId? register,
+        string source) =>
         amount.IsZero ? [] : [new(debit, amount, what, register, source), new(credit, -amount, what, register, source)];
 
-    /// <summary>Of a place of cash the cash follows the proof; at the bank the bank's lines are posted already. The other side is what the entries say.</summary>
+    /// <summary>Of a place of cash the cash follows the proof; at the bank the bank's lines are posted already. The other side is what the
+    /// entries say.</summary>
     private static IEnumerable<BookLine> OfPlace(Bridge bridge, string given, Uses uses, Setup setup)
     {
         var key = bridge.Cell.Key;
@@ -140,16 +155,20 @@ internal static class MoneyLines
         }
     }
 
-    private static (string? Account, string What) Other(Entry entry, CellKey key, string given, Uses uses) => (entry.Kind, entry.Detail) switch
-    {
-        (EntryKind.Recount, _) when key.Tender == PlaceId.Safe || key.Tender == PlaceId.Bag => (uses[TenderId.Cash], "counted otherwise"),
-        (_, EntryDetail.Moved { What: MovementKind.Change }) => (uses["change"], "change"),
-        (EntryKind.Recount, _) or (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan or MovementKind.Float }) => (uses[given], "never recorded"),
-        (EntryKind.Accept, _) => (uses[given], "accepted"),
-        _ => AccountingEntry.Other(entry, key, uses[TenderId.Cash], uses),
-    };
+    private static (string? Account, string What) Other(Entry entry, CellKey key, string given, Uses uses) =>
+        (entry.Kind, entry.Detail) switch
+        {
+            (EntryKind.Recount, _) when key.Tender == PlaceId.Safe || key.Tender == PlaceId.Bag =>
+                (uses[TenderId.Cash], "counted otherwise"),
+            (_, EntryDetail.Moved { What: MovementKind.Change }) => (uses["change"], "change"),
+            (EntryKind.Recount, _) or (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan or MovementKind.Float }) =>
+                (uses[given], "never recorded"),
+            (EntryKind.Accept, _) => (uses[given], "accepted"),
+            _ => AccountingEntry.Other(entry, key, uses[TenderId.Cash], uses),
+        };
 
-    /// <summary>Where it is booked when nobody owes it: a line that corrects a deposit is over or short like the deposit itself, a dispute is what cards cost, the rest is the bank's charge.</summary>
+    /// <summary>Where it is booked when nobody owes it: a line that corrects a deposit is over or short like the deposit itself, a dispute
+    /// is what cards cost, the rest is the bank's charge.</summary>
     private static string Given(CellKey key, MoneyDay money, Setup setup)
     {
         if (key.Tender == PlaceId.Funding)
@@ -164,6 +183,7 @@ internal static class MoneyLines
 
         var text = BankText.Of(money.Bank.Open.FirstOrDefault(l => l.Key == key.Drawer?.Value)?.Text ?? "");
         return setup.Processors.Any(p => text.Names(BankText.Of(p.Reference))) ? "card-cost"
-            : !text.IsFee && money.Earlier.Concat(money.Bank.End.Deposits.Select(d => d.Deposit)).Any(d => text.Names(BankText.Of(d.Bag))) ? "over-short" : "bank-cost";
+            : !text.IsFee && money.Earlier.Concat(money.Bank.End.Deposits.Select(d => d.Deposit))
+                .Any(d => text.Names(BankText.Of(d.Bag))) ? "over-short" : "bank-cost";
     }
 }

@@ -4,7 +4,8 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Books;
 
-/// <summary>What a ticket that counts does to the books: what was sold, its tax and fees to the credit side, what was taken for it to the debit side. Adds up to nothing.</summary>
+/// <summary>What a ticket that counts does to the books: what was sold, its tax and fees to the credit side, what was taken for it to the
+/// debit side. Adds up to nothing.</summary>
 internal static class TicketLines
 {
     public static IEnumerable<BookLine> Of(Ticket ticket, Uses uses, Setup setup)
@@ -17,7 +18,8 @@ internal static class TicketLines
             yield return Line(uses[posted.Use], -posted.Amount, line.Article.Name) with { Reference = line.Reference, Name = ticket.Note };
             if (!posted.Tax.IsZero)
             {
-                yield return Line(uses["tax"], -posted.Tax, string.Create(CultureInfo.InvariantCulture, $"tax {line.Article.TaxRate * 100:0.####} %"));
+                yield return Line(uses["tax"], -posted.Tax,
+                    string.Create(CultureInfo.InvariantCulture, $"tax {line.Article.TaxRate * 100:0.####} %"));
             }
 
             if (line.Cost is { IsZero: false } cost && posted.HasCost)
@@ -32,8 +34,9 @@ internal static class TicketLines
 
         foreach (var (account, amount, what) in new[]
         {
-            (uses["goods"], lines - ticket.Subtotal, "goods that no line says"), (uses["tax"], taxes - ticket.Tax, "tax that no line says"),
-            (uses["discount"], ticket.Discount - ticket.CashDiscount, "discounts"), (uses["discount"], ticket.CashDiscount, "discounts for cash"),
+            (uses["goods"], lines - ticket.Subtotal, "goods without a line"), (uses["tax"], taxes - ticket.Tax, "tax without a line"),
+            (uses["discount"], ticket.Discount - ticket.CashDiscount, "discounts"),
+            (uses["discount"], ticket.CashDiscount, "discounts for cash"),
             (uses["fee"], -ticket.Fee, "card fees"), (uses["rounding"], -ticket.Rounding, "cash rounding"),
         }.Where(l => !l.Item2.IsZero))
         {
@@ -42,7 +45,11 @@ internal static class TicketLines
 
         foreach (var tender in ticket.Tenders.Where(t => t.Counts))
         {
-            yield return Line(uses[tender.Type], tender.Expected, setup.NameOf(tender.Type)) with { Reference = tender.Reference, Name = tender.Name ?? ticket.Note };
+            yield return Line(uses[tender.Type], tender.Expected, setup.NameOf(tender.Type)) with
+            {
+                Reference = tender.Reference,
+                Name = tender.Name ?? ticket.Note
+            };
             if (!tender.Cashback.IsZero)
             {
                 yield return Line(uses[TenderId.Cash], -tender.Cashback, "cash back");
@@ -54,10 +61,11 @@ internal static class TicketLines
             }
         }
 
-        // A ticket whose own figures do not add up (the check totals-differ), or that gave change on a tender that gives none, is off by so much.
+        // A ticket whose own figures do not add up (the check totals-differ), or that gave change on a tender that gives none, is off by so
+        // much.
         if (!sum.IsZero)
         {
-            yield return Line(uses["over-short"], -sum, "tickets that do not add up");
+            yield return Line(uses["over-short"], -sum, "tickets out of balance");
         }
 
         BookLine Line(string account, Money amount, string what)

@@ -12,7 +12,8 @@ public sealed record ChangeLine(Money Denomination, bool IsNote, int There, int 
     public Money Worth => Denomination * ((long)Packs * Pack);
 }
 
-/// <summary>What to buy from the bank, in whole straps and rolls, so that floats reach the pieces that they should have (rules §9).</summary>
+/// <summary>What to buy from the bank, in whole straps and rolls, so that floats reach the pieces that they should have (rules
+/// §9).</summary>
 public static class ChangeOrder
 {
     /// <param name="there">What there is for floats and for change.</param>
@@ -22,6 +23,7 @@ public static class ChangeOrder
         .. denominations.Where(d => d is { Pack: not null, Kept: > 0 })
             .Select(d => (Kind: d, There: there.Where(p => p.Denomination == d.Worth).Sum(p => p.Number), Wanted: d.Kept * floats))
             .Where(d => d.There < d.Wanted)
-            .Select(d => new ChangeLine(d.Kind.Worth, d.Kind.IsNote, d.There, d.Wanted, (d.Wanted - d.There + d.Kind.Pack!.Value - 1) / d.Kind.Pack.Value, d.Kind.Pack.Value)),
+            .Select(d => new ChangeLine(d.Kind.Worth, d.Kind.IsNote, d.There, d.Wanted,
+                (d.Wanted - d.There + d.Kind.Pack!.Value - 1) / d.Kind.Pack.Value, d.Kind.Pack.Value)),
     ];
 }

@@ -8,7 +8,8 @@ namespace Fondo.Core.Cash;
 /// <param name="Objection">What is wrong with it, as a sentence; null where nothing is.</param>
 public readonly record struct RowRead(int Pieces, ImmutableArray<CountedPart> Parts, string? Objection);
 
-/// <summary>Reads what a person types into a row of a count, on a numeric keypad alone: <c>25</c> pieces, <c>2*</c> rolls or straps, <c>7.50</c> in value, <c>850/</c> grams;
+/// <summary>Reads what a person types into a row of a count, on a numeric keypad alone: <c>25</c> pieces, <c>2*</c> rolls or straps,
+/// <c>7.50</c> in value, <c>850/</c> grams;
 /// and sums of these, such as <c>2*+13−1</c>.</summary>
 public static class CountSheet
 {
@@ -31,7 +32,7 @@ public static class CountSheet
             var isLess = text[from] == '-';
             if (isLess && from == 0)
             {
-                return Wrong($"{Shown(text)}: a drawer cannot hold less than no pieces.");
+                return Wrong($"{Shown(text)}: a drawer cannot hold fewer than 0 pieces.");
             }
 
             var begin = text[from] is '+' or '-' ? from + 1 : from;
@@ -47,7 +48,7 @@ public static class CountSheet
             from = end;
         }
 
-        return sum < 0 ? Wrong($"{Shown(text)}: a drawer cannot hold less than no pieces.")
+        return sum < 0 ? Wrong($"{Shown(text)}: a drawer cannot hold fewer than 0 pieces.")
             : sum > MostPieces ? Wrong($"{Shown(text)}: more than {MostPieces:N0} pieces in one drawer cannot be right.")
             : new((int)sum, parts.ToImmutable(), null);
     }
@@ -71,7 +72,8 @@ public static class CountSheet
         {
             return !currency.TryParse(text.StartsWith('.') ? "0" + text : text, out var value)
                 ? Not($"pieces are whole; a value has {currency.MinorDigits} decimals, like {currency.Format(kind.Worth * 4)}.")
-                : value.Minor % kind.Worth.Minor != 0 ? Not($"{currency.Format(value)} is no whole number of {currency.Format(kind.Worth)}.")
+                : value.Minor % kind.Worth.Minor != 0
+                    ? Not($"{currency.Format(value)} is not a multiple of {currency.Format(kind.Worth)}.")
                 : Is(Means.Value, currency.Format(value), value.Minor / kind.Worth.Minor);
         }
 
@@ -93,8 +95,10 @@ public static class CountSheet
         var said = scale.Tare == 0 ? grams : string.Create(CultureInfo.InvariantCulture, $"{grams} less {scale.Tare}");
         return scale.Weigh(gross, unit) switch
         {
-            { Says: Weighing.LighterThanTare } => Not(string.Create(CultureInfo.InvariantCulture, $"{grams} g is less than the container alone, which weighs {scale.Tare} g.")),
-            { Says: Weighing.Between } between => Not($"{grams} g may be {between.Pieces} or {between.Most} pieces, and the scale cannot tell which; count this row by hand."),
+            { Says: Weighing.LighterThanTare } => Not(string.Create(CultureInfo.InvariantCulture,
+                $"{grams} g is less than the container alone, which weighs {scale.Tare} g.")),
+            { Says: Weighing.Between } between =>
+                Not($"{grams} g is {between.Pieces} or {between.Most} pieces. The scale cannot tell which: count this row by hand."),
             var sure => Is(Means.Weight, said, sure.Pieces),
         };
     }

@@ -3,8 +3,10 @@ using Fondo.Core.Proof;
 
 namespace Fondo.Core.Cash;
 
-/// <summary>Chooses what stays in a drawer for the next day (rules §9): pieces worth exactly the float, or the nearest below it; then as near as possible to the
-/// pieces that a float should have; never more than was counted. Exact: the bounded integer problem is solved by dynamic programming over the worth.</summary>
+/// <summary>Chooses what stays in a drawer for the next day (rules §9): pieces worth exactly the float, or the nearest below it; then as
+/// near as possible to the
+/// pieces that a float should have; never more than was counted. Exact: the bounded integer problem is solved by dynamic programming over
+/// the worth.</summary>
 public static class FloatToKeep
 {
     private const int Unreachable = int.MaxValue / 2;
@@ -14,7 +16,8 @@ public static class FloatToKeep
     /// <returns>What stays, largest first; kinds of which nothing stays are left out.</returns>
     public static ImmutableArray<Pieces> Choose(ImmutableArray<Pieces> counted, Money @float, ImmutableArray<Denomination> denominations)
     {
-        var kinds = counted.Where(p => p.Number > 0).GroupBy(p => p.Denomination).Select(g => new Pieces(g.Key, g.Sum(p => p.Number))).OrderByDescending(p => p.Denomination).ToList();
+        var kinds = counted.Where(p => p.Number > 0).GroupBy(p => p.Denomination).Select(g => new Pieces(g.Key, g.Sum(p => p.Number)))
+            .OrderByDescending(p => p.Denomination).ToList();
         var worths = CollectionsMarshal.AsSpan(kinds.ConvertAll(k => k.Denomination.Minor));
         var unit = GreatestCommonDivisor(worths);
         if (unit == 0 || @float.Sign <= 0)

@@ -10,11 +10,14 @@ public sealed record PlannedFloat(RegisterId Register, Money Target, ImmutableAr
     public Money Worth => Pieces.Sum(p => p.Worth);
 }
 
-/// <summary>The floats of all registers out of what there is (rules §9): together as near to what they should be worth as can be, then as near as can be to the preferred pieces.</summary>
-/// <param name="IsProved">Whether nothing better exists; else the best that was found, and none is better by more than <paramref name="Slack"/> pieces.</param>
+/// <summary>The floats of all registers out of what there is (rules §9): together as near to what they should be worth as can be, then as
+/// near as can be to the preferred pieces.</summary>
+/// <param name="IsProved">Whether nothing better exists; else the best that was found, and none is better by more than
+/// <paramref name="Slack"/> pieces.</param>
 public sealed record FloatPlan(ImmutableArray<PlannedFloat> Floats, int Distance, bool IsProved, int Slack);
 
-/// <summary>Makes the floats of all registers at once. Pieces that are scarce get a price; at the right prices each register by itself takes what is best for all (Lagrange),
+/// <summary>Makes the floats of all registers at once. Pieces that are scarce get a price; at the right prices each register by itself
+/// takes what is best for all (Lagrange),
 /// which also bounds how good any solution can be. Where the bound meets what was found, nothing better exists.</summary>
 public static class FloatsTogether
 {
@@ -27,9 +30,11 @@ public static class FloatsTogether
 
     /// <param name="there">What there is.</param>
     /// <param name="targets">What each float should be worth.</param>
-    public static FloatPlan Of(ImmutableArray<Pieces> there, ImmutableArray<(RegisterId Register, Money Float)> targets, ImmutableArray<Denomination> denominations)
+    public static FloatPlan Of(ImmutableArray<Pieces> there, ImmutableArray<(RegisterId Register, Money Float)> targets,
+        ImmutableArray<Denomination> denominations)
     {
-        var kinds = there.Where(p => p.Number > 0 && p.Denomination.Sign > 0).GroupBy(p => p.Denomination).Select(g => new Pieces(g.Key, g.Sum(p => p.Number))).OrderByDescending(p => p.Denomination).ToList();
+        var kinds = there.Where(p => p.Number > 0 && p.Denomination.Sign > 0).GroupBy(p => p.Denomination)
+            .Select(g => new Pieces(g.Key, g.Sum(p => p.Number))).OrderByDescending(p => p.Denomination).ToList();
         var unit = kinds.Select(k => k.Denomination.Minor).Aggregate(0L, GreatestCommonDivisor);
         var wished = denominations.Where(d => d.Kept > 0 && kinds.All(k => k.Denomination != d.Worth)).Sum(d => d.Kept) * targets.Length;
         if (unit == 0 || targets.IsEmpty)
@@ -50,7 +55,8 @@ public static class FloatsTogether
         var distance = best.Sum(taken => taken.Select((n, k) => Math.Abs(n - preferred[k])).Sum());
         var slack = (int)Math.Max(0, Math.Ceiling((cost - bound) / (double)Fine - 1e-9) - 1);
         return new(
-            [.. targets.Select((t, r) => new PlannedFloat(t.Register, t.Float, [.. best[r].Select((n, k) => new Pieces(kinds[k].Denomination, n)).Where(p => p.Number > 0)]))],
+            [.. targets.Select((t, r) => new PlannedFloat(t.Register, t.Float,
+                [.. best[r].Select((n, k) => new Pieces(kinds[k].Denomination, n)).Where(p => p.Number > 0)]))],
             distance + wished, slack == 0, missing > 0 ? Math.Min(slack, distance) : slack);
     }
 
@@ -123,7 +129,8 @@ public static class FloatsTogether
 
         var again = taken.ToArray();
         again[one] = problem.Registers[one].Solve(left, Fine, off, problem.Missing).Pieces;
-        again[other] = problem.Registers[other].Solve([.. left.Select((l, k) => l - again[one][k])], Fine, new long[left.Length], problem.Missing).Pieces;
+        again[other] = problem.Registers[other].Solve([.. left.Select((l, k) => l - again[one][k])], Fine, new long[left.Length],
+            problem.Missing).Pieces;
         return (again, again.Select((t, r) => CostOf(problem, r, t)).Sum());
     }
 
@@ -194,7 +201,8 @@ public static class FloatsTogether
     }
 
     private static long CostOf(Problem problem, int register, int[] taken) =>
-        (problem.Missing * (problem.Registers[register].Target - taken.Select((n, k) => n * problem.Worths[k]).Sum())) + (Fine * taken.Select((n, k) => (long)Math.Abs(n - problem.Preferred[k])).Sum());
+        (problem.Missing * (problem.Registers[register].Target - taken.Select((n, k) => n * problem.Worths[k]).Sum()))
+            + (Fine * taken.Select((n, k) => (long)Math.Abs(n - problem.Preferred[k])).Sum());
 
     private static long GreatestCommonDivisor(long a, long b) => b == 0 ? a : GreatestCommonDivisor(b, a % b);
 }

@@ -18,13 +18,17 @@ public sealed record MachineSays(Money Denomination, int? Pieces, string Machine
     /// <summary>The machine's name alone, without the number of its reading.</summary>
     public string Device => Machine.Split(' ')[0];
 
-    public static ImmutableArray<MachineSays> Of(IEnumerable<MachineReading> readings, ImmutableArray<Denomination> denominations, Currency currency, Scale scale) =>
+    public static ImmutableArray<MachineSays> Of(IEnumerable<MachineReading> readings, ImmutableArray<Denomination> denominations,
+        Currency currency, Scale scale) =>
     [
-        .. readings.OrderBy(r => r.At).SelectMany(r => r.Rows.Select(row => (Reading: r, Row: row))).GroupBy(r => r.Row.Denomination).Select(g => g.Last())
-            .OrderByDescending(r => r.Row.Denomination).Select(r => Of(r.Reading, r.Row, denominations, currency, scale)).OfType<MachineSays>(),
+        .. readings.OrderBy(r => r.At).SelectMany(r => r.Rows.Select(row => (Reading: r, Row: row))).GroupBy(r => r.Row.Denomination)
+            .Select(g => g.Last())
+            .OrderByDescending(r => r.Row.Denomination).Select(r => Of(r.Reading, r.Row, denominations, currency, scale))
+            .OfType<MachineSays>(),
     ];
 
-    private static MachineSays? Of(MachineReading reading, MachineRow row, ImmutableArray<Denomination> denominations, Currency currency, Scale scale)
+    private static MachineSays? Of(MachineReading reading, MachineRow row, ImmutableArray<Denomination> denominations, Currency currency,
+        Scale scale)
     {
         var machine = $"{reading.Device} {reading.Number}";
         if (denominations.FirstOrDefault(d => d.Worth == row.Denomination) is not { } kind)

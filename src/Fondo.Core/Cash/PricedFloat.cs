@@ -1,6 +1,7 @@
 namespace Fondo.Core.Cash;
 
-/// <summary>One float out of bounded pieces, where each piece has a price: as much of the target as can be made, then the least sum of distances from the preferred pieces and of prices.
+/// <summary>One float out of bounded pieces, where each piece has a price: as much of the target as can be made, then the least sum of
+/// distances from the preferred pieces and of prices.
 /// Exact, by dynamic programming over the worth; windows slide because each side of a distance is a straight line.</summary>
 /// <param name="worths">Of one piece, in steps of the target.</param>
 /// <param name="preferred">Pieces that a float should have.</param>

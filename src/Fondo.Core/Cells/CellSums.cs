@@ -16,7 +16,8 @@ public static class CellSums
         public int ExpectedCount, ProofCount, TotalledCount;
     }
 
-    /// <summary>All cells that have an item on either side, and the cash of every drawer session; ordered by register, drawer, tender.</summary>
+    /// <summary>All cells that have an item on either side, and the cash of every drawer session; ordered by register, drawer,
+    /// tender.</summary>
     public static ImmutableArray<Cell> Of(Day day, Standing standing, RowPlaces settlement)
     {
         var proofs = day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof);
@@ -106,7 +107,8 @@ public static class CellSums
             };
             if (!present)
             {
-                return new(key, s.Expected, s.ExpectedCount, null, null, kind == ProofKind.Ledger ? CellState.JournalOnly : CellState.Waiting);
+                return new(key, s.Expected, s.ExpectedCount, null, null,
+                    kind == ProofKind.Ledger ? CellState.JournalOnly : CellState.Waiting);
             }
 
             int? proofCount = kind == ProofKind.Count && key.Tender != TenderId.Check ? null : s.ProofCount;

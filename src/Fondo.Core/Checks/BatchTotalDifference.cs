@@ -30,7 +30,8 @@ public sealed record BatchTotalDifference(BatchTotal Total, int SalesCount, Mone
         [
             .. day.Totals.Select(t =>
             {
-                var (sales, refunds) = (sums.GetValueOrDefault((t.Terminal, t.Batch, Direction.Sale)), sums.GetValueOrDefault((t.Terminal, t.Batch, Direction.Refund)));
+                var (sales, refunds) = (sums.GetValueOrDefault((t.Terminal, t.Batch, Direction.Sale)),
+                    sums.GetValueOrDefault((t.Terminal, t.Batch, Direction.Refund)));
                 return new BatchTotalDifference(t, sales.Number, sales.Amount, refunds.Number, refunds.Amount);
             })
             .Where(d => d.SalesCount != d.Total.SalesCount || d.SalesAmount != d.Total.SalesAmount

@@ -4,7 +4,8 @@ using Fondo.Core.Journal;
 
 namespace Fondo.Core.Checks;
 
-/// <summary><c>duplicate-tender</c>: the same card, amount and terminal approved twice within the matching window. Names the later one.</summary>
+/// <summary><c>duplicate-tender</c>: the same card, amount and terminal approved twice within the matching window. Names the later
+/// one.</summary>
 public sealed class CardRepeats : ITicketCheck
 {
     private readonly record struct Run(string Terminal, string LastFour, Money Amount)
@@ -72,5 +73,6 @@ public sealed class CardRepeats : ITicketCheck
         }
     }
 
-    private static Run RunOf(TakenTender taken) => new(taken.Tender.Card!.Terminal!.Value.Value, taken.Tender.Card.LastFour!, taken.Tender.Amount);
+    private static Run RunOf(TakenTender taken) =>
+        new(taken.Tender.Card!.Terminal!.Value.Value, taken.Tender.Card.LastFour!, taken.Tender.Amount);
 }

@@ -2,7 +2,8 @@ using Fondo.Core.Journal;
 
 namespace Fondo.Core.Checks;
 
-/// <summary><c>rounding-wrong</c>: a rounding that the smallest coin does not explain (rules §1). Only what is paid in cash is rounded, of a split only the cash part.</summary>
+/// <summary><c>rounding-wrong</c>: a rounding that the smallest coin does not explain (rules §1). Only what is paid in cash is rounded, of
+/// a split only the cash part.</summary>
 public sealed class CashRounded : ITicketCheck
 {
     public void Look(Ticket ticket, TicketBook book, List<TicketFinding> found)

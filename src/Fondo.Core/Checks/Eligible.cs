@@ -4,7 +4,7 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Checks;
 
-/// <summary>What food benefits may pay for on one ticket, and the tax that falls away (rules §3). Signed as the ticket is.</summary>
+/// <summary>Eligible for food benefits on one ticket, and the tax that falls away (rules §3). Signed as the ticket is.</summary>
 /// <param name="Amount">E: the eligible lines after their share of the ticket-level discount.</param>
 /// <param name="TaxRecorded">The tax recorded on them.</param>
 /// <param name="TaxDue">What may be charged on them once the benefits have paid their part.</param>

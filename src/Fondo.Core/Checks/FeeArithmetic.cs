@@ -11,7 +11,9 @@ public readonly record struct FeeLine(Tender Tender, Money Value, bool IsAsked, 
     public Money FeeRecorded => Tender.Fee;
 
     public static ImmutableArray<FeeLine> Of(Ticket ticket, PriceProgramme programme) =>
-        [.. ticket.Tenders.Where(t => t.Counts).Select(t => new FeeLine(t, t.Listed, programme.AsksFee(t.Type), programme.AsksFee(t.Type) ? programme.FeeDue(t) : Money.Zero))];
+        [.. ticket.Tenders.Where(t => t.Counts)
+            .Select(t =>
+                new FeeLine(t, t.Listed, programme.AsksFee(t.Type), programme.AsksFee(t.Type) ? programme.FeeDue(t) : Money.Zero))];
 }
 
 /// <summary>The cash discount of a ticket (rules §4).</summary>
@@ -22,5 +24,7 @@ public readonly record struct DiscountArithmetic(Money Net, Money Due, Money Giv
     public Money Listed => Net + Due;
 
     public static DiscountArithmetic Of(Ticket ticket, PriceProgramme programme) =>
-        ticket.Tenders.Where(t => t.Counts && Programme.PaysCashPrice(t.Type)).Sum(t => t.Net) is var net ? new(net, programme.DiscountDue(net), ticket.CashDiscount) : default;
+        ticket.Tenders.Where(t => t.Counts && Programme.PaysCashPrice(t.Type)).Sum(t => t.Net) is var net
+            ? new(net, programme.DiscountDue(net), ticket.CashDiscount)
+            : default;
 }

@@ -2,7 +2,8 @@ using Fondo.Core.Journal;
 
 namespace Fondo.Core.Checks;
 
-/// <summary><c>ebt-over-eligible</c>, <c>ebt-taxed</c> and <c>ebt-change</c>: what food benefits may pay, and that it is not taxed (rules §3).</summary>
+/// <summary><c>ebt-over-eligible</c>, <c>ebt-taxed</c> and <c>ebt-change</c>: what food benefits may pay, and that it is not taxed (rules
+/// §3).</summary>
 public sealed class FoodBenefits : ITicketCheck
 {
     private static readonly Money _centPerLine = new(1);

@@ -3,7 +3,8 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Checks;
 
-/// <summary><c>fee-…</c> and <c>cash-discount-…</c>: whether each ticket follows the price programme; a cent per tender concerned is tolerated (rules §4).</summary>
+/// <summary><c>fee-…</c> and <c>cash-discount-…</c>: whether each ticket follows the price programme; a cent per tender concerned is
+/// tolerated (rules §4).</summary>
 public sealed class PriceProgrammes : ITicketCheck
 {
     public void Look(Ticket ticket, TicketBook book, List<TicketFinding> found)

@@ -2,7 +2,8 @@ using Fondo.Core.Journal;
 
 namespace Fondo.Core.Checks;
 
-/// <summary><c>refund-other-tender</c>, <c>refund-without-original</c> and <c>refund-over-original</c>: what may be given back, and how.</summary>
+/// <summary><c>refund-other-tender</c>, <c>refund-without-original</c> and <c>refund-over-original</c>: what may be given back, and
+/// how.</summary>
 public sealed class Refunds : ITicketCheck
 {
     private readonly List<Ticket> _refunds = [];

@@ -7,7 +7,8 @@ namespace Fondo.Core.Checks;
 public static class TicketChecks
 {
     private static ITicketCheck[] All() =>
-        [new TicketTotals(), new CashRounded(), new FoodBenefits(), new PriceProgrammes(), new Refunds(), new CardRepeats(), new Unfinished()];
+        [new TicketTotals(), new CashRounded(), new FoodBenefits(), new PriceProgrammes(), new Refunds(), new CardRepeats(),
+            new Unfinished()];
 
     /// <summary>Everything that is wrong with the day's tickets, by ticket and code.</summary>
     public static ImmutableArray<TicketFinding> Of(Day day, Standing standing)
@@ -29,7 +30,9 @@ public static class TicketChecks
             check.Conclude(book, found);
         }
 
-        found.Sort((a, b) => a.Ticket.CompareTo(b.Ticket) is var t and not 0 ? t : string.CompareOrdinal(a.Code.Written(), b.Code.Written()));
+        found.Sort((a, b) => a.Ticket.CompareTo(b.Ticket) is var t and not 0
+            ? t
+            : string.CompareOrdinal(a.Code.Written(), b.Code.Written()));
         return [.. found];
     }
 }

@@ -17,7 +17,8 @@ public sealed class TicketTotals : ITicketCheck
         }
     }
 
-    /// <summary>By how much the first of the two ticket equations fails that fails: the total less what its parts say, or the tenders less the total.</summary>
+    /// <summary>By how much the first of the two ticket equations fails that fails: the total less what its parts say, or the tenders less
+    /// the total.</summary>
     private static Money Difference(Ticket t)
     {
         var parts = t.Total - (t.Subtotal - t.Discount + t.Tax + t.Fee + t.Rounding);
@@ -40,7 +41,8 @@ public sealed class TicketTotals : ITicketCheck
             {
                 over += tender.Change;
             }
-            else if (tender.Type != TenderId.Cash && (sum - ticket.Total) * sign > Money.Zero && (over * sign) < ((sum - ticket.Total) * sign))
+            else if (tender.Type != TenderId.Cash && (sum - ticket.Total) * sign > Money.Zero
+                && (over * sign) < ((sum - ticket.Total) * sign))
             {
                 over = sum - ticket.Total;
             }

@@ -3,7 +3,8 @@ using Fondo.Core.Proof;
 
 namespace Fondo.Core.Checks;
 
-/// <summary><c>partly-reversed</c>, <c>hold-left-open</c> and <c>void-late</c>: tickets that were not brought to their end, or too late.</summary>
+/// <summary><c>partly-reversed</c>, <c>hold-left-open</c> and <c>void-late</c>: tickets that were not brought to their end, or too
+/// late.</summary>
 public sealed class Unfinished : ITicketCheck
 {
     public void Look(Ticket ticket, TicketBook book, List<TicketFinding> found)
@@ -35,7 +36,8 @@ public sealed class Unfinished : ITicketCheck
 
     private static void LateVoids(TicketBook book, List<TicketFinding> found)
     {
-        var voids = book.Day.Journal.OfType<VoidEvent>().GroupBy(v => v.Original).Select(g => (Ticket: book.Original(g.Key), At: g.Min(v => v.At))).Where(v => v.Ticket is not null).ToList();
+        var voids = book.Day.Journal.OfType<VoidEvent>().GroupBy(v => v.Original)
+            .Select(g => (Ticket: book.Original(g.Key), At: g.Min(v => v.At))).Where(v => v.Ticket is not null).ToList();
         if (voids.Count == 0 || book.Day.Totals.IsEmpty)
         {
             return;
@@ -61,15 +63,19 @@ public sealed class Unfinished : ITicketCheck
         }
     }
 
-    /// <summary>When the batch of a tender was closed: that of its settled row, else the first one of its terminal to close after it.</summary>
-    private static DateTimeOffset? ClosedAt(Tender tender, Ticket ticket, Dictionary<Code, BatchRow> settled, ILookup<TerminalId, BatchTotal> closes)
+    /// <summary>When the batch of a tender was closed: that of its settled row, else the first one of its terminal to close after
+    /// it.</summary>
+    private static DateTimeOffset? ClosedAt(Tender tender, Ticket ticket, Dictionary<Code, BatchRow> settled,
+        ILookup<TerminalId, BatchTotal> closes)
     {
         if (tender.Card is { Reference: { IsThere: true } reference } && settled.TryGetValue(reference, out var row))
         {
             return closes[row.Key.Terminal].FirstOrDefault(t => t.Batch == row.Key.Batch)?.Closed;
         }
 
-        return tender.Card?.Terminal is { } terminal ? closes[terminal].Where(t => t.Closed >= ticket.At).Min(t => (DateTimeOffset?)t.Closed) : null;
+        return tender.Card?.Terminal is { } terminal
+            ? closes[terminal].Where(t => t.Closed >= ticket.At).Min(t => (DateTimeOffset?)t.Closed)
+            : null;
     }
 
     private static Dictionary<Code, BatchRow> Settled(TicketBook book, IEnumerable<Ticket> tickets)
@@ -78,7 +84,8 @@ public sealed class Unfinished : ITicketCheck
         var settled = new Dictionary<Code, BatchRow>();
         foreach (var row in book.Day.Rows ?? [])
         {
-            if (wanted.Contains(row.Card.Reference) && (!settled.TryGetValue(row.Card.Reference, out var other) || row.Key.CompareTo(other.Key) < 0))
+            if (wanted.Contains(row.Card.Reference)
+                && (!settled.TryGetValue(row.Card.Reference, out var other) || row.Key.CompareTo(other.Key) < 0))
             {
                 settled[row.Card.Reference] = row;
             }

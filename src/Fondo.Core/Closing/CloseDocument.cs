@@ -9,8 +9,10 @@ using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Closing;
 
-/// <summary>What is frozen when a day is closed: readable a year from now without anything beside it. Amounts are decimal strings; names are as they were, with their ids beside them.</summary>
-/// <param name="Fondo">The shape: 4 since it says what customers owe and are owed; 3 since it says where the money is; 2 since ids, drawer sessions, batches, findings and carried items are frozen; documents of shape 1 have none of these.</param>
+/// <summary>What is frozen when a day is closed: readable a year from now without anything beside it. Amounts are decimal strings; names
+/// are as they were, with their ids beside them.</summary>
+/// <param name="Fondo">The shape: 4 since it says what customers owe and are owed; 3 since it says where the money is; 2 since ids, drawer
+/// sessions, batches, findings and carried items are frozen; documents of shape 1 have none of these.</param>
 public sealed record CloseDocument(
     int Fondo,
     int Number,
@@ -32,7 +34,8 @@ public sealed record CloseDocument(
     /// <summary>1, and one more for each time that the day was reopened before.</summary>
     public int Revision { get; init; } = 1;
 
-    /// <summary>The close whose figures the days behind began with, where some of them were closed already: what is different is posted in the earliest open day. Null where there was none.</summary>
+    /// <summary>The close whose figures the days behind began with, where some of them were closed already: what is different is posted in
+    /// the earliest open day. Null where there was none.</summary>
     public int? Corrects { get; init; }
 
     public string? ClosedById { get; init; }
@@ -77,28 +80,36 @@ public sealed record CloseDocument(
     /// <summary>The last line of the trail when the day was closed; null on days that were closed before there was one.</summary>
     public ClosedTrail? Trail { get; init; }
 
-    /// <summary>What other figures say otherwise than these, each as a sentence; empty where they say the same. Names of people are left out: they may be written otherwise later.</summary>
+    /// <summary>What other figures say otherwise than these, each as a sentence; empty where they say the same. Names of people are left
+    /// out: they may be written otherwise later.</summary>
     /// <param name="now">The same day worked out from its records again, or another revision of it.</param>
     public ImmutableArray<CloseDifference> Differences(CloseDocument now)
     {
         var said = ImmutableArray.CreateBuilder<CloseDifference>();
-        Compare(Cells, now.Cells, c => $"{c.Register}{(c.Drawer is { } d ? $" {d}" : "")}, {c.Tender.ToLowerInvariant()}", c => $"expected {c.Expected}, proof {c.Proof ?? "none"}, explained {c.Explained}, {c.State}");
+        Compare(Cells, now.Cells, c => $"{c.Register}{(c.Drawer is { } d ? $" {d}" : "")}, {c.Tender.ToLowerInvariant()}",
+            c => $"expected {c.Expected}, proof {c.Proof ?? "none"}, explained {c.Explained}, {c.State}");
         Compare(Totals, now.Totals, t => $"all {t.Tender.ToLowerInvariant()}", t => $"expected {t.Expected}, proof {t.Proof}");
         Compare(Counts, now.Counts, c => $"count {c.Attempt} of {c.Drawer}", c => c.Cash);
-        Compare(Entries, now.Entries, e => $"entry “{e.Reason}” of {At(e.At)}", e => $"{e.Kind} {string.Join(", ", e.Postings.Select(p => $"{p.Register} {p.Drawer} {p.Tender} {p.Amount}"))}");
+        Compare(Entries, now.Entries, e => $"entry “{e.Reason}” of {At(e.At)}",
+            e => $"{e.Kind} {string.Join(", ", e.Postings.Select(p => $"{p.Register} {p.Drawer} {p.Tender} {p.Amount}"))}");
         Compare(Excuses, now.Excuses, e => $"excuse of {e.Item}", e => $"{e.Gate} “{e.Reason}”");
         Compare(OpenItems, now.OpenItems, i => $"open item {i.Key}", i => $"{i.Amount} {i.Cause}");
         if (Fondo >= 2 && now.Fondo >= 2)
         {
-            Compare(OtherCounts, now.OtherCounts, c => $"{c.Kind} count {c.Attempt} of {(c.Drawer.Length > 0 ? c.Drawer : c.Bag ?? "the safe")}", c => c.Cash);
-            Compare(Batches, now.Batches, b => $"batch {b.Terminal}/{b.Batch}", b => $"{b.SalesCount} for {b.SalesAmount}, {b.RefundsCount} back for {b.RefundsAmount}, {b.Rows} rows");
+            Compare(OtherCounts, now.OtherCounts,
+                c => $"{c.Kind} count {c.Attempt} of {(c.Drawer.Length > 0 ? c.Drawer : c.Bag ?? "the safe")}", c => c.Cash);
+            Compare(Batches, now.Batches, b => $"batch {b.Terminal}/{b.Batch}",
+                b => $"{b.SalesCount} for {b.SalesAmount}, {b.RefundsCount} back for {b.RefundsAmount}, {b.Rows} rows");
             Compare(Findings, now.Findings, f => $"finding {f.Code} of {f.Ticket}", f => $"{f.Amount}, {f.Remedy ?? "not answered"}");
             Compare(Books, now.Books, b => $"books, {b.Account}, {b.Register ?? "the store"}, {b.What}", b => b.Amount);
-            Compare(Whereabouts?.Cells ?? [], now.Whereabouts?.Cells ?? [], c => $"{c.Register}", c => $"expected {c.Expected}, proof {c.Proof ?? "none"}, explained {c.Explained}, {c.State}");
+            Compare(Whereabouts?.Cells ?? [], now.Whereabouts?.Cells ?? [], c => $"{c.Register}",
+                c => $"expected {c.Expected}, proof {c.Proof ?? "none"}, explained {c.Explained}, {c.State}");
             Compare(Whereabouts?.Safe ?? [], now.Whereabouts?.Safe ?? [], l => $"the safe, {l.Kind} {l.Source}", l => l.Amount);
-            Compare(Whereabouts?.Sealed ?? [], now.Whereabouts?.Sealed ?? [], d => $"deposit {d.Number}", d => $"bag {d.Bag}, cash {d.Cash}, checks {d.Checks}");
+            Compare(Whereabouts?.Sealed ?? [], now.Whereabouts?.Sealed ?? [], d => $"deposit {d.Number}",
+                d => $"bag {d.Bag}, cash {d.Cash}, checks {d.Checks}");
             Compare(Whereabouts?.Bank ?? [], now.Whereabouts?.Bank ?? [], l => $"bank line {l.Key}", l => l.Amount);
-            Compare(Carried, now.Carried, c => $"carried item {c.Key}", c => $"{c.Amount}, until {(c.Until is { } until ? At(until) : "no time")}");
+            Compare(Carried, now.Carried, c => $"carried item {c.Key}",
+                c => $"{c.Amount}, until {(c.Until is { } until ? At(until) : "no time")}");
         }
 
         if (Fondo >= 4 && now.Fondo >= 4)
@@ -114,7 +125,8 @@ public sealed record CloseDocument(
             var (before, after) = (frozen.ToLookup(name, says), other.ToLookup(name, says));
             foreach (var key in before.Select(g => g.Key).Union(after.Select(g => g.Key)))
             {
-                var (was, becomes) = (string.Join("; ", before[key].Order(StringComparer.Ordinal)), string.Join("; ", after[key].Order(StringComparer.Ordinal)));
+                var (was, becomes) = (string.Join("; ", before[key].Order(StringComparer.Ordinal)),
+                    string.Join("; ", after[key].Order(StringComparer.Ordinal)));
                 if (was != becomes)
                 {
                     said.Add(new(key, was, becomes));
@@ -127,7 +139,8 @@ public sealed record CloseDocument(
     public AccountingEntry ToAccountingEntry()
     {
         var currency = Amounts.Currency.Of(Currency);
-        return new([.. Books.Select(b => new BookSum(b.Account, b.RegisterId is null ? null : new RegisterId(b.RegisterId), b.What, currency.TryParse(b.Amount, out var amount) ? amount : Money.Zero, b.Number))]);
+        return new([.. Books.Select(b => new BookSum(b.Account, b.RegisterId is null ? null : new RegisterId(b.RegisterId), b.What,
+            currency.TryParse(b.Amount, out var amount) ? amount : Money.Zero, b.Number))]);
     }
 
     private static string At(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture);
@@ -136,7 +149,8 @@ public sealed record CloseDocument(
     /// <param name="closedBy">Who closes, as <paramref name="nameOf"/> names them.</param>
     /// <param name="customers">Null where nothing is known of what customers owe and are owed.</param>
     public static CloseDocument Of(
-        int number, int revision, Overview overview, Said said, MoneyDay? money, PersonId? closedBy, DateTimeOffset closedAt, Func<PersonId, string> nameOf, CustomerDay? customers = null)
+        int number, int revision, Overview overview, Said said, MoneyDay? money, PersonId? closedBy, DateTimeOffset closedAt,
+        Func<PersonId, string> nameOf, CustomerDay? customers = null)
     {
         var reconciliation = overview.Result;
         var (day, setup, entries) = (reconciliation.Day, reconciliation.Day.Setup, said.Entries);
@@ -164,38 +178,73 @@ public sealed record CloseDocument(
         return new(
             4, number, setup.Store, setup.TradingDay.ToString(), setup.Currency.Code, NameOrNone(closedBy), closedAt,
             [.. bridges.Select(b => Frozen(b, setup.NameOf(b.Cell.Key.Register), setup.NameOf(b.Cell.Key.Tender)))],
-            [.. setup.Tenders.Select(t => (Tender: t, Cells: bridges.Where(b => b.Cell.Key.Tender == t.Id).ToList())).Where(t => t.Cells.Count > 0)
-                .Select(t => new ClosedTender(t.Tender.Name, Text(t.Cells.Sum(b => b.Cell.Expected)), Text(t.Cells.Sum(b => b.Cell.Proof ?? Money.Zero)), Text(t.Cells.Sum(b => b.Cell.Variance ?? Money.Zero))) { TenderId = t.Tender.Id.Value })],
+            [.. setup.Tenders.Select(t => (Tender: t, Cells: bridges.Where(b => b.Cell.Key.Tender == t.Id).ToList()))
+                .Where(t => t.Cells.Count > 0)
+                .Select(t => new ClosedTender(t.Tender.Name, Text(t.Cells.Sum(b => b.Cell.Expected)),
+                    Text(t.Cells.Sum(b => b.Cell.Proof ?? Money.Zero)), Text(t.Cells.Sum(b => b.Cell.Variance ?? Money.Zero)))
+                    {
+                        TenderId = t.Tender.Id.Value
+                    })],
             [.. entries.OrderBy(e => e.At).ThenBy(e => e.Id).Select(e => new ClosedEntry(
                 e.Kind.Written(), e.Reason, nameOf(e.By), e.At, e.ApprovedBy is { } approver ? nameOf(approver) : null,
-                [.. e.Postings.Select(p => new ClosedPosting(p.Cell.IsPlace() ? p.Cell.TitleIn(setup) : setup.NameOf(p.Cell.Register), p.Cell.IsPlace() ? null : p.Cell.Drawer?.Value, p.Cell.IsPlace() ? "" : setup.NameOf(p.Cell.Tender), Text(p.Amount)) { RegisterId = p.Cell.Register?.Value, TenderId = p.Cell.Tender.Value })])
-            { Id = e.Id, ById = e.By.Value, ApprovedById = e.ApprovedBy?.Value, Reverses = e.Reverses, Together = e.Together, Evidence = e.Evidence, Says = e.Detail is { } detail ? EntryWords.Of(detail, setup, nameOf) : null })],
-            [.. said.Excuses.OrderBy(e => e.At).ThenBy(e => e.Item, StringComparer.Ordinal).Select(e => new ClosedExcuse(e.Gate.Written(), e.Item, e.Reason, nameOf(e.By), e.At) { ById = e.By.Value })],
-            [.. day.Counts.Where(c => c.Kind == CountKind.Closing).OrderBy(c => c.Drawer!.Value.Value, StringComparer.Ordinal).ThenBy(c => c.Attempt).Select(Counted)],
+                [.. e.Postings.Select(p => new ClosedPosting(p.Cell.IsPlace() ? p.Cell.TitleIn(setup) : setup.NameOf(p.Cell.Register),
+                    p.Cell.IsPlace() ? null : p.Cell.Drawer?.Value, p.Cell.IsPlace() ? "" : setup.NameOf(p.Cell.Tender), Text(p.Amount))
+                    {
+                        RegisterId = p.Cell.Register?.Value,
+                        TenderId = p.Cell.Tender.Value
+                    })])
+            {
+                Id = e.Id,
+                ById = e.By.Value,
+                ApprovedById = e.ApprovedBy?.Value,
+                Reverses = e.Reverses,
+                Together = e.Together,
+                Evidence = e.Evidence,
+                Says = e.Detail is { } detail ? EntryWords.Of(detail, setup, nameOf) : null
+            })],
+            [.. said.Excuses.OrderBy(e => e.At).ThenBy(e => e.Item, StringComparer.Ordinal)
+                .Select(e => new ClosedExcuse(e.Gate.Written(), e.Item, e.Reason, nameOf(e.By), e.At) { ById = e.By.Value })],
+            [.. day.Counts.Where(c => c.Kind == CountKind.Closing).OrderBy(c => c.Drawer!.Value.Value, StringComparer.Ordinal)
+                .ThenBy(c => c.Attempt).Select(Counted)],
             [.. reconciliation.OpenItems.Select(o => new ClosedItem(o.Item.Key, Text(o.Item.Amount), o.Cause.Written()))])
         {
             MinorDigits = setup.Currency.MinorDigits,
             Revision = revision,
             ClosedById = closedBy?.Value,
             TimeZone = setup.TimeZone.Id,
-            Sessions = [.. DrawerSession.In(day).Select(s => new ClosedSession(s.Register.Value, setup.NameOf(s.Register), s.Drawer.Value, s.Cashier?.Value, NameOrNone(s.Cashier), s.From, s.Until))],
-            OtherCounts = [.. day.Counts.Where(c => c.Kind != CountKind.Closing).OrderBy(c => c.Kind).ThenBy(c => c.Drawer?.Value ?? c.Bag, StringComparer.Ordinal).ThenBy(c => c.Attempt).ThenBy(c => c.Id, StringComparer.Ordinal).Select(Counted)],
+            Sessions = [.. DrawerSession.In(day)
+                .Select(s => new ClosedSession(s.Register.Value, setup.NameOf(s.Register), s.Drawer.Value, s.Cashier?.Value,
+                    NameOrNone(s.Cashier), s.From, s.Until))],
+            OtherCounts = [.. day.Counts.Where(c => c.Kind != CountKind.Closing).OrderBy(c => c.Kind)
+                .ThenBy(c => c.Drawer?.Value ?? c.Bag, StringComparer.Ordinal).ThenBy(c => c.Attempt)
+                .ThenBy(c => c.Id, StringComparer.Ordinal).Select(Counted)],
             Batches =
             [
                 .. day.Totals.OrderBy(t => t.Terminal.Value, StringComparer.Ordinal).ThenBy(t => t.Batch, StringComparer.Ordinal)
-                    .Select(t => new ClosedBatch(t.Terminal.Value, t.Batch, t.Closed, t.SalesCount, Text(t.SalesAmount), t.RefundsCount, Text(t.RefundsAmount), rows.TryGetValue((t.Terminal, t.Batch), out var own) ? own.Count : 0)),
-                .. rows.Where(r => !day.Totals.Any(t => (t.Terminal, t.Batch) == r.Key)).OrderBy(r => r.Key.Terminal.Value, StringComparer.Ordinal).ThenBy(r => r.Key.Batch, StringComparer.Ordinal)
-                    .Select(r => new ClosedBatch(r.Key.Terminal.Value, r.Key.Batch, null, r.Value.Count(x => x.Direction == Direction.Sale), Text(r.Value.Where(x => x.Direction == Direction.Sale).Sum(x => x.Amount)),
-                        r.Value.Count(x => x.Direction == Direction.Refund), Text(r.Value.Where(x => x.Direction == Direction.Refund).Sum(x => x.Amount)), r.Value.Count)),
+                    .Select(t => new ClosedBatch(t.Terminal.Value, t.Batch, t.Closed, t.SalesCount, Text(t.SalesAmount), t.RefundsCount,
+                        Text(t.RefundsAmount), rows.TryGetValue((t.Terminal, t.Batch), out var own) ? own.Count : 0)),
+                .. rows.Where(r => !day.Totals.Any(t => (t.Terminal, t.Batch) == r.Key))
+                    .OrderBy(r => r.Key.Terminal.Value, StringComparer.Ordinal).ThenBy(r => r.Key.Batch, StringComparer.Ordinal)
+                    .Select(r => new ClosedBatch(r.Key.Terminal.Value, r.Key.Batch, null, r.Value.Count(x => x.Direction == Direction.Sale),
+                        Text(r.Value.Where(x => x.Direction == Direction.Sale).Sum(x => x.Amount)),
+                        r.Value.Count(x => x.Direction == Direction.Refund),
+                        Text(r.Value.Where(x => x.Direction == Direction.Refund).Sum(x => x.Amount)), r.Value.Count)),
             ],
             Findings = [.. reconciliation.TicketFindings.Select(f => answers.GetValueOrDefault(f) is var a && a is null
                 ? new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), null, null, null, null)
-                : new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), a.Remedy.Written(), a.Reason, a.By.Value, nameOf(a.By)))],
-            Books = [.. entry.Sums.Select(s => new ClosedBookSum(s.Account, s.Register?.Value, s.Register is null ? null : setup.NameOf(s.Register), s.What, Text(s.Amount), s.Number))],
-            Whereabouts = money is null ? null : ClosedMoney.Of(money, MoneyItem.Of(overview, money, entries), setup, nameOf, money.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender))).Select(b => Frozen(b, b.Cell.Key.TitleIn(setup), ""))),
+                : new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), a.Remedy.Written(), a.Reason, a.By.Value,
+                    nameOf(a.By)))],
+            Books = [.. entry.Sums.Select(s => new ClosedBookSum(s.Account, s.Register?.Value,
+                s.Register is null ? null : setup.NameOf(s.Register), s.What, Text(s.Amount), s.Number))],
+            Whereabouts = money is null
+                ? null
+                : ClosedMoney.Of(money, MoneyItem.Of(overview, money, entries), setup, nameOf,
+                    money.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender)))
+                        .Select(b => Frozen(b, b.Cell.Key.TitleIn(setup), ""))),
             Customers = customers is null ? [] : ClosedCustomerMovement.Of(customers, entry, money, Text),
             CustomerAccounts = customers is null ? [] : ClosedCustomerAccount.Of(customers, entry, Text),
-            Pairings = [.. day.Pairings.Select(p => new ClosedPairing(p.Kind.Written(), p.Journal, p.Rows, p.Reason, p.By.Value, nameOf(p.By), p.At))],
+            Pairings = [.. day.Pairings.Select(p =>
+                new ClosedPairing(p.Kind.Written(), p.Journal, p.Rows, p.Reason, p.By.Value, nameOf(p.By), p.At))],
             Carried =
             [
                 .. next.Journal.Select(c => Carry(c.Ticket.KeyOf(c.Place).ToString(), c.Day.ToString(), Text(c.Tender.Amount), c.Owned)),
@@ -204,15 +253,25 @@ public sealed record CloseDocument(
             ],
             Signatures =
             [
-                .. said.SignOffs.GroupBy(s => s.Register).Select(g => g.MaxBy(s => s.At)!).OrderBy(s => s.Register.Value, StringComparer.Ordinal).Select(s => new ClosedSignature($"signed off {setup.NameOf(s.Register)}", s.By.Value, nameOf(s.By), s.At)),
-                .. closedBy is { } closer ? [new ClosedSignature("closed the day", closer.Value, nameOf(closer), closedAt)] : (ClosedSignature[])[],
+                .. said.SignOffs.GroupBy(s => s.Register).Select(g => g.MaxBy(s => s.At)!)
+                    .OrderBy(s => s.Register.Value, StringComparer.Ordinal)
+                    .Select(s => new ClosedSignature($"signed off {setup.NameOf(s.Register)}", s.By.Value, nameOf(s.By), s.At)),
+                .. closedBy is { } closer
+                    ? [new ClosedSignature("closed the day", closer.Value, nameOf(closer), closedAt)]
+                    : (ClosedSignature[])[],
             ],
         };
 
         ClosedCell Frozen(Bridge b, string register, string tender) => new(
             register, b.Cell.Key.Drawer?.Value, tender, Text(b.Cell.Expected), TextOrNull(b.Cell.Proof),
             TextOrNull(b.Cell.Variance), Text(b.Explained), TextOrNull(b.Left), b.IsExplained ? "explained" : b.Cell.State.Written())
-        { RegisterId = b.Cell.Key.Register?.Value, TenderId = b.Cell.Key.Tender.Value, ExpectedCount = b.Cell.ExpectedCount, ProofCount = b.Cell.ProofCount };
-        ClosedCarry Carry(string key, string from, string amount, Ownership? owned) => new(key, from, amount, owned?.Owner.Value, owned is null ? null : nameOf(owned.Owner), owned?.Deadline);
+        {
+            RegisterId = b.Cell.Key.Register?.Value,
+            TenderId = b.Cell.Key.Tender.Value,
+            ExpectedCount = b.Cell.ExpectedCount,
+            ProofCount = b.Cell.ProofCount
+        };
+        ClosedCarry Carry(string key, string from, string amount, Ownership? owned) =>
+            new(key, from, amount, owned?.Owner.Value, owned is null ? null : nameOf(owned.Owner), owned?.Deadline);
     }
 }

@@ -5,16 +5,19 @@ namespace Fondo.Core.Closing;
 /// <param name="Is">Empty where the second has nothing of it.</param>
 public sealed record CloseDifference(string What, string Was, string Is)
 {
-    public override string ToString() => $"{What}: frozen as {(Was.Length == 0 ? "nothing" : Was)}, by the records {(Is.Length == 0 ? "nothing" : Is)}";
+    public override string ToString() =>
+        $"{What}: frozen as {(Was.Length == 0 ? "nothing" : Was)}, by the records {(Is.Length == 0 ? "nothing" : Is)}";
 }
 
 /// <summary>A line of the trail by its number and hash.</summary>
 public sealed record ClosedTrail(long Number, string Hash);
 
 /// <summary>A drawer session with its cashier.</summary>
-public sealed record ClosedSession(string RegisterId, string Register, string Drawer, string? CashierId, string Cashier, DateTimeOffset From, DateTimeOffset? Until);
+public sealed record ClosedSession(string RegisterId, string Register, string Drawer, string? CashierId, string Cashier,
+    DateTimeOffset From, DateTimeOffset? Until);
 
-public sealed record ClosedCell(string Register, string? Drawer, string Tender, string Expected, string? Proof, string? Variance, string Explained, string? Left, string State)
+public sealed record ClosedCell(string Register, string? Drawer, string Tender, string Expected, string? Proof, string? Variance,
+    string Explained, string? Left, string State)
 {
     public string? RegisterId { get; init; }
 
@@ -30,7 +33,8 @@ public sealed record ClosedTender(string Tender, string Expected, string Proof, 
     public string? TenderId { get; init; }
 }
 
-public sealed record ClosedEntry(string Kind, string Reason, string By, DateTimeOffset At, string? ApprovedBy, ImmutableArray<ClosedPosting> Postings)
+public sealed record ClosedEntry(string Kind, string Reason, string By, DateTimeOffset At, string? ApprovedBy,
+    ImmutableArray<ClosedPosting> Postings)
 {
     public Guid? Id { get; init; }
 
@@ -93,12 +97,14 @@ public sealed record ClosedStub(string TenderId, string Amount);
 public sealed record ClosedItem(string Key, string Amount, string Cause);
 
 /// <param name="Closed">Null where no host said when.</param>
-public sealed record ClosedBatch(string Terminal, string Batch, DateTimeOffset? Closed, int SalesCount, string SalesAmount, int RefundsCount, string RefundsAmount, int Rows);
+public sealed record ClosedBatch(string Terminal, string Batch, DateTimeOffset? Closed, int SalesCount, string SalesAmount,
+    int RefundsCount, string RefundsAmount, int Rows);
 
 /// <param name="Remedy">Null where nobody answered it.</param>
 public sealed record ClosedFinding(string Ticket, string Code, string Amount, string? Remedy, string? Reason, string? ById, string? By);
 
-public sealed record ClosedPairing(string Kind, ImmutableArray<string> Journal, ImmutableArray<string> Rows, string Reason, string ById, string By, DateTimeOffset At);
+public sealed record ClosedPairing(string Kind, ImmutableArray<string> Journal, ImmutableArray<string> Rows, string Reason, string ById,
+    string By, DateTimeOffset At);
 
 public sealed record ClosedCarry(string Key, string From, string Amount, string? OwnerId, string? Owner, DateTimeOffset? Until);
 

@@ -7,7 +7,8 @@ namespace Fondo.Core.Closing;
 /// <param name="Register">Whose it is; null for what is the store's.</param>
 public sealed record GateItem(string Key, string Sentence, bool CanBeExcused, Journal.RegisterId? Register = null)
 {
-    /// <summary>What is so, as facts: an excuse holds while they are the same, however they are worded. Empty where the key says it all.</summary>
+    /// <summary>What is so, as facts: an excuse holds while they are the same, however they are worded. Empty where the key says it
+    /// all.</summary>
     public string Facts { get; init; } = "";
 }
 

@@ -9,14 +9,16 @@ namespace Fondo.Core.Closing;
 /// <param name="Figures">As <see cref="FiguresOf"/> said.</param>
 public sealed record SignOff(RegisterId Register, string Figures, PersonId By, DateTimeOffset At)
 {
-    /// <summary>What a register's cells come to, as one text: any change of a figure, a state or an entry makes it another. SHA-256, lower-case hexadecimal.</summary>
+    /// <summary>What a register's cells come to, as one text: any change of a figure, a state or an entry makes it another. SHA-256,
+    /// lower-case hexadecimal.</summary>
     public static string FiguresOf(RegisterId register, IEnumerable<Bridge> bridges)
     {
         var text = new StringBuilder();
         foreach (var bridge in bridges.Where(b => b.Cell.Key.Register == register).OrderBy(b => b.Cell.Key))
         {
             text.Append(System.Globalization.CultureInfo.InvariantCulture,
-                $"{bridge.Cell.Key} {bridge.Cell.Expected.Minor} {bridge.Cell.ExpectedCount} {bridge.Cell.Proof?.Minor} {bridge.Cell.ProofCount} {bridge.Explained.Minor} {bridge.Pending.Minor} {bridge.Cell.State.Written()}\n");
+                $"{bridge.Cell.Key} {bridge.Cell.Expected.Minor} {bridge.Cell.ExpectedCount} {bridge.Cell.Proof?.Minor} "
+                    + $"{bridge.Cell.ProofCount} {bridge.Explained.Minor} {bridge.Pending.Minor} {bridge.Cell.State.Written()}\n");
         }
 
         return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(text.ToString())));

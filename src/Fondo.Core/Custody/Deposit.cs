@@ -10,7 +10,8 @@ namespace Fondo.Core.Custody;
 public sealed record HeldCheck(TradingDay Day, DrawerId Drawer, string Number, Money Amount, int Place)
 {
     /// <summary>Names it in the store.</summary>
-    public string Key => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{Day}|{Drawer}|{Number}|{Amount.Minor}|{Place}");
+    public string Key =>
+        string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{Day}|{Drawer}|{Number}|{Amount.Minor}|{Place}");
 }
 
 /// <summary>A deposit from the moment at which its bag is sealed: notes, coin and checks that left the safe for the bank.</summary>
@@ -19,7 +20,8 @@ public sealed record HeldCheck(TradingDay Day, DrawerId Drawer, string Number, M
 /// <param name="Bag">The number on the bag.</param>
 /// <param name="Witness">The second person.</param>
 public sealed record Deposit(
-    int Number, TradingDay Day, string Bag, ImmutableArray<Pieces> Pieces, ImmutableArray<HeldCheck> Checks, PersonId By, PersonId Witness, DateTimeOffset At)
+    int Number, TradingDay Day, string Bag, ImmutableArray<Pieces> Pieces, ImmutableArray<HeldCheck> Checks, PersonId By, PersonId Witness,
+    DateTimeOffset At)
 {
     /// <summary>Null while it lies in the safe.</summary>
     public HandOver? HandedOver { get; init; }

@@ -4,7 +4,8 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Custody;
 
-/// <summary>Change that was ordered from the bank: ordered, paid, delivered, closed (rules §9). What is paid and not delivered is money on its way.</summary>
+/// <summary>Change that was ordered from the bank: ordered, paid, delivered, closed (rules §9). What is paid and not delivered is money on
+/// its way.</summary>
 /// <param name="Number">Of the store; from 1.</param>
 /// <param name="Pieces">What was ordered; empty where that is not known.</param>
 public sealed record OpenOrder(int Number, TradingDay Day, ImmutableArray<Pieces> Pieces, Money Paid, Money Delivered, PersonId By)
@@ -22,7 +23,8 @@ public sealed record OpenOrder(int Number, TradingDay Day, ImmutableArray<Pieces
     /// <summary>The orders after what a day did: those that are done or were closed are left out.</summary>
     /// <param name="before">Those that were open, and those of the day.</param>
     /// <param name="debited">What the bank debited for an order.</param>
-    public static ImmutableArray<OpenOrder> After(IEnumerable<OpenOrder> before, IReadOnlyCollection<SafeMovement> movements, Func<int, Money> debited)
+    public static ImmutableArray<OpenOrder> After(IEnumerable<OpenOrder> before, IReadOnlyCollection<SafeMovement> movements,
+        Func<int, Money> debited)
     {
         var own = movements.Where(m => m.Order is not null).ToLookup(m => m.Order!.Value);
         return

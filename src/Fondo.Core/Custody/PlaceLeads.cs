@@ -8,13 +8,16 @@ using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Custody;
 
-/// <summary>Why the safe, a bag or a float is off: each checked to the cent, weighed against each other and against that nothing on record explains it (rules §6).</summary>
+/// <summary>Why the safe, a bag or a float is off: each checked to the cent, weighed against each other and against that nothing on record
+/// explains it (rules §6).</summary>
 public static class PlaceLeads
 {
-    /// <summary>A drawer that is off by the opposite of its own bag or float; of any other drawer; a float or a bag that may lie with the loose money, or was taken for it.</summary>
+    /// <summary>A drawer that is off by the opposite of its own bag or float; of any other drawer; a float or a bag that may lie with the
+    /// loose money, or was taken for it.</summary>
     private const double Own = 60, OfAnother = 6, LiesWithIt = 8;
 
-    private readonly record struct Idea(LeadKind Kind, ImmutableArray<string> Keys, string Says, ImmutableArray<Posting> Entry, ImmutableArray<Pieces> Found, double Weight);
+    private readonly record struct Idea(LeadKind Kind, ImmutableArray<string> Keys, string Says, ImmutableArray<Posting> Entry,
+        ImmutableArray<Pieces> Found, double Weight);
 
     /// <param name="cells">Every cell of the day with its entries: what is explained already explains nothing else.</param>
     public static ImmutableArray<Lead> Of(CustodyDay custody, Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells)
@@ -23,9 +26,13 @@ public static class PlaceLeads
         foreach (var bridge in custody.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.ToExplain is { IsZero: false }))
         {
             var (key, left) = (bridge.Cell.Key, bridge.ToExplain!.Value);
-            var ideas = (key.Tender == PlaceId.Safe ? OfSafe(custody, overview, cells, left) : key.Tender == PlaceId.Bag ? OfBag(overview, cells, key, left) : OfFloat(overview, cells, key, left)).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
+            var ideas = (key.Tender == PlaceId.Safe ? OfSafe(custody, overview, cells, left)
+                : key.Tender == PlaceId.Bag ? OfBag(overview, cells, key, left)
+                : OfFloat(overview, cells, key, left)).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5)
+                .ToList();
             var all = ideas.Sum(i => i.Weight) + 1;
-            leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, i.Keys, i.Says, i.Entry, Math.Round(1 - (i.Weight / all), 4)) { Found = i.Found }));
+            leads.AddRange(ideas.Select((i, n) =>
+                new Lead(key, n + 1, i.Kind, left, i.Keys, i.Says, i.Entry, Math.Round(1 - (i.Weight / all), 4)) { Found = i.Found }));
         }
 
         return leads.ToImmutable();
@@ -40,10 +47,12 @@ public static class PlaceLeads
         foreach (var drawer in OffBy(overview, cells, -left).Where(d => from.Count == 0 || from.Contains(d.Cell.Key.Drawer!.Value)))
         {
             var says = from.Count == 0
-                ? $"Nobody recorded a drop of bag {bag.Name}, and {drawer.Cell.Key.NameIn(setup)} is {Side(drawer.Left!.Value, setup)}."
-                : $"Bag {bag.Name} was recorded with {setup.Currency.Say(bag.Recorded!.Value)} and holds {setup.Currency.Say(bag.Counted!.Value)}; {drawer.Cell.Key.NameIn(setup)} is {Side(drawer.Left!.Value, setup)}.";
+                ? $"No drop of bag {bag.Name} was recorded, and {drawer.Cell.Key.NameIn(setup)} is {Side(drawer.Left!.Value, setup)}."
+                : $"Bag {bag.Name} was recorded with {setup.Currency.Say(bag.Recorded!.Value)} and holds "
+                    + $"{setup.Currency.Say(bag.Counted!.Value)}; {drawer.Cell.Key.NameIn(setup)} is {Side(drawer.Left!.Value, setup)}.";
             yield return new(
-                from.Count == 0 ? LeadKind.DropNotRecorded : LeadKind.DropDiffers, [bag.Name, drawer.Cell.Key.Drawer!.Value.Value], says, [new(drawer.Cell.Key, drawer.Left.Value)], [], from.Count == 0 ? OfAnother : Own);
+                from.Count == 0 ? LeadKind.DropNotRecorded : LeadKind.DropDiffers, [bag.Name, drawer.Cell.Key.Drawer!.Value.Value], says,
+                [new(drawer.Cell.Key, drawer.Left.Value)], [], from.Count == 0 ? OfAnother : Own);
         }
 
         if (bag.Counts is [.., var count] && Slip(overview, count, left) is var (slip, found, weight))
@@ -59,13 +68,18 @@ public static class PlaceLeads
         var cash = new CellKey(key.Register, key.Drawer, TenderId.Cash);
         if (cells.TryGetValue(cash, out var own) && own.Left == -left)
         {
-            yield return new(LeadKind.FloatDiffers, [key.Drawer!.Value.Value], $"The drawer was opened as if {setup.Currency.Say(left.Abs())} {(left.Sign < 0 ? "less" : "more")} lay in it than was left, and its cash is {Side(own.Left!.Value, setup)}.",
+            yield return new(LeadKind.FloatDiffers, [key.Drawer!.Value.Value],
+                $"The drawer was opened as if {setup.Currency.Say(left.Abs())} {(left.Sign < 0 ? "less" : "more")} lay in it than was "
+                    + $"left, and its cash is {Side(own.Left!.Value, setup)}.",
                 [new(key, left), new(cash, -left)], [], Own);
         }
 
-        foreach (var other in cells.Values.Where(b => b.Cell.Key.Tender == PlaceId.Float && b.Cell.Key != key && b.IsUnresolved && b.Left == -left))
+        foreach (var other in cells.Values.Where(b => b.Cell.Key.Tender == PlaceId.Float && b.Cell.Key != key && b.IsUnresolved
+            && b.Left == -left))
         {
-            yield return new(LeadKind.OtherDrawer, [key.Drawer!.Value.Value, other.Cell.Key.Drawer!.Value.Value], $"{other.Cell.Key.TitleIn(setup)} is {Side(other.Left!.Value, setup)}: the two may have been exchanged.", [new(key, left), new(other.Cell.Key, -left)], [], Own);
+            yield return new(LeadKind.OtherDrawer, [key.Drawer!.Value.Value, other.Cell.Key.Drawer!.Value.Value],
+                $"{other.Cell.Key.TitleIn(setup)} is {Side(other.Left!.Value, setup)}: the two may have been exchanged.",
+                [new(key, left), new(other.Cell.Key, -left)], [], Own);
         }
     }
 
@@ -81,27 +95,35 @@ public static class PlaceLeads
         foreach (var drawer in OffBy(overview, cells, -left))
         {
             // What was counted too low in a drawer came in all the same.
-            yield return new(LeadKind.OtherDrawer, [drawer.Cell.Key.Drawer!.Value.Value], $"{drawer.Cell.Key.TitleIn(setup)} is {Side(drawer.Left!.Value, setup)}: it may have been counted wrongly, and its money lies in the safe.",
+            yield return new(LeadKind.OtherDrawer, [drawer.Cell.Key.Drawer!.Value.Value],
+                $"{drawer.Cell.Key.TitleIn(setup)} is {Side(drawer.Left!.Value, setup)}: it may have been counted wrong, and its money is "
+                    + "in the safe.",
                 [new(key, left), new(drawer.Cell.Key, -left)], [], OfAnother);
         }
 
-        foreach (var line in custody.Lines.Where(l => l.Amount == left && l.Kind is SafeLineKind.Float or SafeLineKind.Deposit or SafeLineKind.Loan))
+        foreach (var line in custody.Lines.Where(l => l.Amount == left
+            && l.Kind is SafeLineKind.Float or SafeLineKind.Deposit or SafeLineKind.Loan))
         {
             // It left the safe by the books, and lies there still; or the other way round.
-            yield return new(LeadKind.Subset, [], $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may have been taken out of the safe a second time.", [new(key, left)], [], LiesWithIt / 2);
+            yield return new(LeadKind.Subset, [],
+                $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may have been taken out of the safe twice.",
+                [new(key, left)], [], LiesWithIt / 2);
         }
 
         foreach (var line in custody.Lines.Where(l => l.Amount == -left && l.Kind != SafeLineKind.Opening))
         {
             var says = line.Amount.Sign < 0
-                ? $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may still lie in the safe and have been counted there."
-                : $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may not have been in the safe yet when it was counted.";
+                ? $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may still be in the safe and counted there."
+                : $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may not have been in the safe yet when it "
+                    + "was counted.";
             yield return new(LeadKind.Subset, [], says, [new(key, left)], [], LiesWithIt);
         }
 
         foreach (var bag in custody.End.Bags.Where(b => b.Amount == left))
         {
-            yield return new(LeadKind.DropDiffers, [bag.Name], $"Bag {bag.Name} with {setup.Currency.Say(bag.Amount)} is not opened yet and may have been counted with the loose money.", [new(key, left)], [], LiesWithIt);
+            yield return new(LeadKind.DropDiffers, [bag.Name],
+                $"Bag {bag.Name} with {setup.Currency.Say(bag.Amount)} is not opened yet and may have been counted with the loose money.",
+                [new(key, left)], [], LiesWithIt);
         }
     }
 
@@ -123,10 +145,14 @@ public static class PlaceLeads
 
     /// <summary>The drawers whose cash is off by so much still.</summary>
     private static IEnumerable<Bridge> OffBy(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, Money amount) =>
-        overview.Sessions.Select(s => cells.GetValueOrDefault(new(s.Register, s.Drawer, TenderId.Cash))).OfType<Bridge>().Where(b => b.IsUnresolved && !b.AwaitsApproval && b.Left == amount);
+        overview.Sessions.Select(s => cells.GetValueOrDefault(new(s.Register, s.Drawer, TenderId.Cash))).OfType<Bridge>()
+            .Where(b => b.IsUnresolved && !b.AwaitsApproval && b.Left == amount);
 
     private static (string Says, ImmutableArray<Pieces> Found, double Weight)? Slip(Overview overview, Count count, Money left) =>
-        CountSlips.Best(new(count, []), [.. overview.Result.Day.Counts.SelectMany(c => c.Pieces).Select(p => p.Denomination).Distinct().Order()], overview.Result.Day.Setup, left);
+        CountSlips.Best(new(count, []),
+            [.. overview.Result.Day.Counts.SelectMany(c => c.Pieces).Select(p => p.Denomination).Distinct().Order()],
+            overview.Result.Day.Setup, left);
 
-    private static string Side(Money amount, SetUp.Setup setup) => $"{(amount.Sign < 0 ? "short" : "over")} by {setup.Currency.Say(amount.Abs())}";
+    private static string Side(Money amount, SetUp.Setup setup) =>
+        $"{(amount.Sign < 0 ? "short" : "over")} by {setup.Currency.Say(amount.Abs())}";
 }

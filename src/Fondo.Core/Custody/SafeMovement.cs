@@ -28,7 +28,8 @@ public enum SafeMovementKind
 
 /// <param name="Day">The trading day on which it counts.</param>
 /// <param name="Amount">Positive; of a closed order what is written off, or nothing.</param>
-public sealed record SafeMovement(Guid Id, TradingDay Day, SafeMovementKind Kind, Money Amount, string Reason, PersonId By, DateTimeOffset At)
+public sealed record SafeMovement(Guid Id, TradingDay Day, SafeMovementKind Kind, Money Amount, string Reason, PersonId By,
+    DateTimeOffset At)
 {
     /// <summary>The second person; null where none was needed.</summary>
     public PersonId? Witness { get; init; }

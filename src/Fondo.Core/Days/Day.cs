@@ -17,7 +17,8 @@ public sealed record Day(
     ImmutableArray<Count> Counts,
     Carried Carried)
 {
-    /// <summary>Tickets rung after the close of an earlier day that wait for a drawer session of their register: they count nowhere yet.</summary>
+    /// <summary>Tickets rung after the close of an earlier day that wait for a drawer session of their register: they count nowhere
+    /// yet.</summary>
     public ImmutableArray<Ticket> Waiting { get; init; } = [];
 
     /// <summary>What terminals that are not connected printed.</summary>

@@ -25,7 +25,8 @@ public sealed record DrawerSession(RegisterId Register, DrawerId Drawer, PersonI
         return
         [
             .. sessions.Select(s => new DrawerSession(s.Key.Item1, s.Key.Item2, s.Value.First!.Head.Cashier, s.Value.From, s.Value.Until))
-                .OrderBy(s => s.Register.Value, StringComparer.Ordinal).ThenBy(s => s.From).ThenBy(s => s.Drawer.Value, StringComparer.Ordinal),
+                .OrderBy(s => s.Register.Value, StringComparer.Ordinal).ThenBy(s => s.From)
+                .ThenBy(s => s.Drawer.Value, StringComparer.Ordinal),
         ];
     }
 

@@ -23,7 +23,8 @@ public enum Verdict
 /// <param name="Why">Why it is not taken, as the rest of a sentence; null where it is.</param>
 /// <param name="IsConflict">The same id is there with other contents.</param>
 /// <param name="WaitsFor">The event that has to come first.</param>
-public readonly record struct Judgement(Verdict Verdict, TradingDay Day, string? Why = null, bool IsConflict = false, EventId? WaitsFor = null);
+public readonly record struct Judgement(Verdict Verdict, TradingDay Day, string? Why = null, bool IsConflict = false,
+    EventId? WaitsFor = null);
 
 /// <summary>An event that is kept, as the judge needs it.</summary>
 /// <param name="Day">The day under which it is filed.</param>
@@ -34,7 +35,8 @@ public readonly record struct FiledEvent(EventKind Kind, TradingDay Day, Trading
 /// <param name="OpenedBy">The event that opened it; null where none did.</param>
 /// <param name="Opened">The same whole, where it is asked for.</param>
 /// <param name="ClosedAt">When it was closed at its register, for the last time; null while it was not.</param>
-public readonly record struct FiledDrawer(RegisterId Register, EventId? OpenedBy, SessionOpen? Opened = null, DateTimeOffset? ClosedAt = null);
+public readonly record struct FiledDrawer(RegisterId Register, EventId? OpenedBy, SessionOpen? Opened = null,
+    DateTimeOffset? ClosedAt = null);
 
 /// <summary>How a day was closed.</summary>
 public readonly record struct FiledClose(int Number, DateTimeOffset At);
@@ -53,7 +55,8 @@ public interface IFiled
     FiledClose? Close(TradingDay day);
 }
 
-/// <summary>The one judge of what may enter a journal: files, parts over HTTP, the watched folder, a person's decision. A pure function of what is there and what comes.</summary>
+/// <summary>The one judge of what may enter a journal: files, parts over HTTP, the watched folder, a person's decision. A pure function of
+/// what is there and what comes.</summary>
 public static class Judge
 {
     /// <summary>A register's clock may be ahead by this much.</summary>
@@ -74,7 +77,8 @@ public static class Judge
         {
             return same.Equals(e)
                 ? new(Verdict.Known, day)
-                : new(Verdict.SetAside, day, "this id is there already with other contents; a person decides which is right", IsConflict: true);
+                : new(Verdict.SetAside, day, "this id is there already with other contents; a person decides which is right",
+                    IsConflict: true);
         }
 
         return Contents(e, day, filed, now);
@@ -84,10 +88,22 @@ public static class Judge
     public static Judgement Instead(JournalEvent e, FiledEvent there, bool isVoided, IFiled filed, TradingDay byClock, DateTimeOffset now)
     {
         var judged = Contents(e, e is VoidEvent or Recall ? there.Day : byClock, filed, now);
-        return there.MovedTo is { } counted ? judged with { Verdict = Verdict.SetAside, Why = $"what is there was counted on {counted}, which is closed and stays as it is" }
+        return there.MovedTo is { } counted ? judged with
+        {
+            Verdict = Verdict.SetAside,
+            Why = $"what is there was counted on {counted}, which is closed and stays as it is"
+        }
             : judged.Verdict != Verdict.Taken ? judged
-            : judged.Day != there.Day ? judged with { Verdict = Verdict.SetAside, Why = $"by its time it is of {judged.Day}, and what is there is of {there.Day}" }
-            : isVoided && !MayBeVoided(e.Kind) ? judged with { Verdict = Verdict.SetAside, Why = $"what is there is voided, and a {e.Kind.Written()} cannot be" }
+            : judged.Day != there.Day ? judged with
+            {
+                Verdict = Verdict.SetAside,
+                Why = $"by its time it is of {judged.Day}, and what is there is of {there.Day}"
+            }
+            : isVoided && !MayBeVoided(e.Kind) ? judged with
+            {
+                Verdict = Verdict.SetAside,
+                Why = $"what is there is voided, and a {e.Kind.Written()} cannot be"
+            }
             : judged;
     }
 
@@ -95,7 +111,8 @@ public static class Judge
     {
         if (e.At > now + Ahead)
         {
-            return new(Verdict.SetAside, day, $"its time is {e.At:yyyy-MM-dd HH:mm zzz}, and that is still to come: the register's clock is wrong");
+            return new(Verdict.SetAside, day,
+                $"its time is {e.At:yyyy-MM-dd HH:mm zzz}, and that is still to come: the register's clock is wrong");
         }
 
         if (e is VoidEvent or Recall && EventOriginal.Of(e) is { } named)
@@ -132,17 +149,21 @@ public static class Judge
             var isLate = e is Ticket && e.Drawer is { } late && filed.Drawer(day, late) is { ClosedAt: { } ended } && e.At > ended;
             if ((e.At <= close.At && !isLate) || (e is not (Ticket or Hold) && e.Drawer is { } own && filed.Drawer(day, own) is not null))
             {
-                return new(Verdict.SetAside, day, $"it belongs to {day}, which was closed as number {close.Number} before it came: reopen the day, or leave it out");
+                return new(Verdict.SetAside, day,
+                    $"it belongs to {day}, which was closed as number {close.Number} before it came: reopen the day, or leave it out");
             }
 
             day = new(day.Date.AddDays(1)); // what is rung after the close of its drawer, or of the day, belongs to the next one
         }
 
-        if (e is SessionOpen again && e.Drawer is { } session && filed.Drawer(day, session) is { OpenedBy: { } first, Opened: { } opened } && first != e.Id && opened.Register == e.Register)
+        if (e is SessionOpen again && e.Drawer is { } session && filed.Drawer(day, session) is { OpenedBy: { } first, Opened: { } opened }
+            && first != e.Id && opened.Register == e.Register)
         {
             // Opened on the page and at the register: one opening, where both say the same.
             return again.Float == opened.Float && again.Head.Cashier == opened.Head.Cashier ? new(Verdict.Known, day)
-                : new(Verdict.SetAside, day, $"drawer {session} was opened already, with {(again.Float == opened.Float ? "another cashier" : "another float")}; decide which opening is right", IsConflict: true);
+                : new(Verdict.SetAside, day,
+                    $"drawer {session} was opened already, with {(again.Float == opened.Float ? "another cashier" : "another float")}; "
+                        + "decide which opening is right", IsConflict: true);
         }
 
         return InDay(e, day, filed) is { } why ? new(Verdict.SetAside, day, why) : new(Verdict.Taken, day);
@@ -151,7 +172,8 @@ public static class Judge
     private static string? InDay(JournalEvent e, TradingDay day, IFiled filed) =>
         e.Drawer is not { } drawer || filed.Drawer(day, drawer) is not { } there ? null
         : there.Register != e.Register ? $"drawer session {drawer} is of register {there.Register}, not {e.Register}"
-        : e is SessionOpen && there.OpenedBy is { } other && other != e.Id ? $"drawer {drawer} was opened already; a drawer session is opened once"
+        : e is SessionOpen && there.OpenedBy is { } other
+            && other != e.Id ? $"drawer {drawer} was opened already; a drawer session is opened once"
         : null;
 
     private static bool MayBeVoided(EventKind kind) => kind is EventKind.Sale or EventKind.Refund or EventKind.Hold;

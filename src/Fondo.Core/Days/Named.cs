@@ -6,7 +6,8 @@ namespace Fondo.Core.Days;
 /// <summary>Finds what keys name, in one walk over a day: the keys are taken apart, not those of the whole day put together.</summary>
 public static class Named
 {
-    /// <summary>The keys that name nothing that evidence can be: no event, tender, bag, row, book line, count, terminal or drawer. In their order.</summary>
+    /// <summary>The keys that name nothing that evidence can be: no event, tender, bag, row, book line, count, terminal or drawer. In their
+    /// order.</summary>
     public static ImmutableArray<string> Unknown(Day day, IEnumerable<string> keys)
     {
         var wanted = keys.Distinct(StringComparer.Ordinal).ToList();
@@ -22,13 +23,15 @@ public static class Named
             }
         }
 
-        foreach (var e in day.Journal.Concat(day.Carried.Journal.Select(c => (JournalEvent)c.Ticket)).Concat(day.Carried.Holds.Select(c => c.Hold)))
+        foreach (var e in day.Journal.Concat(day.Carried.Journal.Select(c => (JournalEvent)c.Ticket))
+            .Concat(day.Carried.Holds.Select(c => c.Hold)))
         {
             Plain(e.Drawer?.Value);
             Plain((e as CashMovement)?.Bag);
             foreach (var key in byTicket[e.Id])
             {
-                if (key == e.Id.Value || (e is Ticket ticket && TenderOf(key) is { Place: var place } && place >= 1 && place <= ticket.Tenders.Length))
+                if (key == e.Id.Value || (e is Ticket ticket && TenderOf(key) is { Place: var place } && place >= 1
+                    && place <= ticket.Tenders.Length))
                 {
                     found.Add(key);
                 }
@@ -43,7 +46,9 @@ public static class Named
             }
         }
 
-        foreach (var name in (day.Ledger ?? []).Where(_ => wanted.Count > found.Count).Select(l => $"{l.Tender}/{l.Sequence}").Concat(day.Counts.Select(c => c.Id)).Concat(day.Counts.Select(c => c.Bag).OfType<string>()).Concat(day.Setup.Terminals.Select(t => t.Terminal.Value)))
+        foreach (var name in (day.Ledger ?? []).Where(_ => wanted.Count > found.Count).Select(l => $"{l.Tender}/{l.Sequence}")
+            .Concat(day.Counts.Select(c => c.Id)).Concat(day.Counts.Select(c => c.Bag).OfType<string>())
+            .Concat(day.Setup.Terminals.Select(t => t.Terminal.Value)))
         {
             Plain(name);
         }
@@ -53,8 +58,11 @@ public static class Named
 
     /// <summary>The tender that a key names, if it is made like one.</summary>
     public static (string Ticket, int Place)? TenderOf(string key) =>
-        key.LastIndexOf('#') is > 0 and var at && int.TryParse(key.AsSpan(at + 1), System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var place) ? (key[..at], place) : null;
+        key.LastIndexOf('#') is > 0 and var at
+            && int.TryParse(key.AsSpan(at + 1), System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture,
+                out var place) ? (key[..at], place) : null;
 
     /// <summary>The settled row that a key names, if it is made like one.</summary>
-    public static BatchKey? RowOf(string key) => key.Split('/') is [var terminal, var batch, var sequence] ? new(new(terminal), batch, sequence) : null;
+    public static BatchKey? RowOf(string key) =>
+        key.Split('/') is [var terminal, var batch, var sequence] ? new(new(terminal), batch, sequence) : null;
 }

@@ -15,11 +15,13 @@ public enum PairingKind
     Release,
 }
 
-/// <summary>A person's word on what belongs together; of several that name an item the last one counts, and nothing automatic overrides it.</summary>
+/// <summary>A person's word on what belongs together; of several that name an item the last one counts, and nothing automatic overrides
+/// it.</summary>
 /// <param name="Journal">Keys of tenders.</param>
 /// <param name="Rows">Keys of settled rows.</param>
 /// <param name="Seen">What each item came to when it was said, in the order of the tenders and then the rows.</param>
-public sealed record Pairing(Guid Id, PairingKind Kind, ImmutableArray<string> Journal, ImmutableArray<string> Rows, ImmutableArray<Money> Seen, string Reason, PersonId By, DateTimeOffset At)
+public sealed record Pairing(Guid Id, PairingKind Kind, ImmutableArray<string> Journal, ImmutableArray<string> Rows,
+    ImmutableArray<Money> Seen, string Reason, PersonId By, DateTimeOffset At)
 {
     public IEnumerable<string> Keys => Journal.Concat(Rows).Distinct(StringComparer.Ordinal);
 }

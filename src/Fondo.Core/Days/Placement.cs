@@ -3,8 +3,10 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Days;
 
-/// <summary>To which trading day, and to which drawer session of it, an event belongs: from times alone, never from the order in which events arrive (rules §1).</summary>
-/// <remarks>An event is filed under the day of its time; a void or recall under the day of what it names. A ticket rung after the close of its drawer session counts on
+/// <summary>To which trading day, and to which drawer session of it, an event belongs: from times alone, never from the order in which
+/// events arrive (rules §1).</summary>
+/// <remarks>An event is filed under the day of its time; a void or recall under the day of what it names. A ticket rung after the close of
+/// its drawer session counts on
 /// the next day on which its register has a session, in the first of them; until there is one, it waits.</remarks>
 public static class Placement
 {
@@ -20,10 +22,12 @@ public static class Placement
     /// <summary>The same, by the store's clock.</summary>
     public static TradingDay ByClock(DateTimeOffset at, Setup setup) => ByClock(at, setup.TimeZone, setup.DayEndsAt);
 
-    /// <summary>The day with what was rung late on earlier days in its place: in the first drawer session of its register, or waiting until one opens.</summary>
+    /// <summary>The day with what was rung late on earlier days in its place: in the first drawer session of its register, or waiting until
+    /// one opens.</summary>
     /// <param name="day">With the events that are filed under it.</param>
     /// <param name="arriving">Tickets of earlier days that count on this one, and their voids.</param>
-    /// <param name="moved">Tickets of this day, or filed under it, that were counted on a later one that is closed: there they stay.</param>
+    /// <param name="moved">Tickets of this day, or filed under it, that were counted on a later one that is closed: there they
+    /// stay.</param>
     public static Day Place(Day day, IReadOnlyCollection<JournalEvent> arriving, IReadOnlyDictionary<EventId, TradingDay> moved)
     {
         var own = new List<JournalEvent>(day.Journal.Length);
@@ -42,7 +46,9 @@ public static class Placement
             }
             else
             {
-                own.Add(moved.TryGetValue(e.Id, out var to) && e is Ticket leaving ? leaving with { Head = leaving.Head with { MovedTo = to.Date } } : e);
+                own.Add(moved.TryGetValue(e.Id, out var to) && e is Ticket leaving
+                    ? leaving with { Head = leaving.Head with { MovedTo = to.Date } }
+                    : e);
             }
         }
 
@@ -71,9 +77,11 @@ public static class Placement
             .Select(e => e with { Head = Late(e.Head, sessions[e.Register].FirstOrDefault()) }));
         return day with { Journal = [.. own], Waiting = [.. waiting] };
 
-        EventHead Late(EventHead head, DrawerSession? session) => head with { Drawer = session?.Drawer, LateFrom = ByClock(head.At, day.Setup).Date };
+        EventHead Late(EventHead head, DrawerSession? session) =>
+            head with { Drawer = session?.Drawer, LateFrom = ByClock(head.At, day.Setup).Date };
     }
 
     /// <summary>Whether this day's set-up still has the register and the tenders of a ticket.</summary>
-    private static bool IsUnderstood(Ticket ticket, Setup setup) => setup.Find(ticket.Register) is not null && ticket.Tenders.All(t => setup.Find(t.Type) is not null);
+    private static bool IsUnderstood(Ticket ticket, Setup setup) =>
+        setup.Find(ticket.Register) is not null && ticket.Tenders.All(t => setup.Find(t.Type) is not null);
 }

@@ -3,7 +3,8 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Days;
 
-/// <summary>The store's money has cells outside of the registers' tenders too: the safe, a bag, a float, a deposit at the bank, a line of the bank, what a processor owes.</summary>
+/// <summary>The store's money has cells outside of the registers' tenders too: the safe, a bag, a float, a deposit at the bank, a line of
+/// the bank, what a processor owes.</summary>
 public static class Places
 {
     public static CellKey OfSafe => new(null, null, PlaceId.Safe);
@@ -12,7 +13,8 @@ public static class Places
 
     public static CellKey OfFloat(RegisterId register, DrawerId drawer) => new(register, drawer, PlaceId.Float);
 
-    public static CellKey OfDeposit(int number) => new(null, new DrawerId(number.ToString(System.Globalization.CultureInfo.InvariantCulture)), PlaceId.Deposit);
+    public static CellKey OfDeposit(int number) =>
+        new(null, new DrawerId(number.ToString(System.Globalization.CultureInfo.InvariantCulture)), PlaceId.Deposit);
 
     public static CellKey OfBankLine(string key) => new(null, new DrawerId(key), PlaceId.BankLine);
 
@@ -38,9 +40,13 @@ public static class Places
     {
         var (parts, more) = (key.Split(' '), key.IndexOf(" +", StringComparison.Ordinal) is > 0 and var at ? key[(at + 2)..] : null);
         var name = setup.Processors.FirstOrDefault(p => p.Id == parts[0])?.Name ?? parts[0];
-        return $"what {name} paid{(parts.Length > 1 && TradingDay.TryParse(parts[1], out var day) ? $" for {day.Date.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}" : "")}{(more is null ? "" : $" and {more} more")}";
+        var of = parts.Length > 1 && TradingDay.TryParse(parts[1], out var day)
+            ? $" for {day.Date.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}"
+            : "";
+        return $"what {name} paid{of}{(more is null ? "" : $" and {more} more")}";
     }
 
     /// <summary>The same at the beginning of a sentence.</summary>
-    public static string TitleIn(this CellKey key, Setup setup) => key.NameIn(setup) is var name && name.Length > 0 ? char.ToUpperInvariant(name[0]) + name[1..] : name;
+    public static string TitleIn(this CellKey key, Setup setup) =>
+        key.NameIn(setup) is var name && name.Length > 0 ? char.ToUpperInvariant(name[0]) + name[1..] : name;
 }

@@ -19,7 +19,8 @@ public sealed class PrintedTotals
 
         var settled = (day.Rows ?? []).Select(r => r.Key.Terminal).ToHashSet();
         // Of each terminal the latest print stands, whole.
-        Lines = [.. day.Printed.Where(l => !settled.Contains(l.Terminal)).GroupBy(l => l.Terminal).SelectMany(t => t.Where(l => l.At == t.Max(x => x.At)))];
+        Lines = [.. day.Printed.Where(l => !settled.Contains(l.Terminal)).GroupBy(l => l.Terminal)
+            .SelectMany(t => t.Where(l => l.At == t.Max(x => x.At)))];
         _terminals = Lines.Select(l => l.Terminal).ToFrozenSet();
     }
 

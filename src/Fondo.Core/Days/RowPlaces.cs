@@ -43,7 +43,8 @@ public sealed class RowPlaces
     private RowCell CellOf(TerminalId terminal, DateTimeOffset at, Benefit benefit, string? brand)
     {
         // Row after row comes from one terminal, which mostly stands at one place all day.
-        if (ReferenceEquals(terminal.Value, _last.Terminal) && ReferenceEquals(brand, _last.Brand) && benefit == _last.Benefit && _last.Cell is { } same)
+        if (ReferenceEquals(terminal.Value, _last.Terminal) && ReferenceEquals(brand, _last.Brand) && benefit == _last.Benefit
+            && _last.Cell is { } same)
         {
             return same;
         }

@@ -42,7 +42,9 @@ public sealed class Standing
     /// <summary>A ticket rung after its drawer session was closed belongs to the next trading day (rules §1).</summary>
     public bool IsAfterClose(Ticket ticket)
     {
-        return ticket.Head.MovedTo is not null || (ticket.Head.LateFrom is null && ticket.Drawer is { } drawer && _closed.TryGetValue(drawer, out var closed) && ticket.At > closed);
+        return ticket.Head.MovedTo is not null
+            || (ticket.Head.LateFrom is null && ticket.Drawer is { } drawer && _closed.TryGetValue(drawer, out var closed)
+                && ticket.At > closed);
     }
 
     public bool Stands(Ticket ticket)

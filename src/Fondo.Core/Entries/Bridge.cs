@@ -3,7 +3,8 @@ using Fondo.Core.Cells;
 namespace Fondo.Core.Entries;
 
 /// <summary>From expected over the entries to the proof: what is explained so far and what is left of a cell's variance.</summary>
-/// <param name="Entries">The entries that touch the cell, in the order made; those that wait for approval included, withdrawn ones not.</param>
+/// <param name="Entries">The entries that touch the cell, in the order made; those that wait for approval included, withdrawn ones
+/// not.</param>
 public sealed record Bridge(Cell Cell, ImmutableArray<Entry> Entries, Money Tolerance)
 {
     /// <param name="entries">All entries of the day.</param>
@@ -27,12 +28,14 @@ public sealed record Bridge(Cell Cell, ImmutableArray<Entry> Entries, Money Tole
 
     public bool AwaitsApproval => Entries.Any(e => !e.Holds);
 
-    /// <summary>What entries that no second person looked at have moved in this cell, in sizes, so that slices do not hide each other (rules §11).</summary>
+    /// <summary>What entries that no second person looked at have moved in this cell, in sizes, so that slices do not hide each other
+    /// (rules §11).</summary>
     /// <param name="kind">Null: of any kind.</param>
     public Money Unwitnessed(EntryKind? kind = null) =>
         Entries.Where(e => Stands(e) && !e.NeedsApproval && (kind is null || e.Kind == kind)).Sum(e => e.On(Cell.Key).Abs());
 
-    /// <summary>Off, and entries account for it to the cent; a rest within the tolerance is accepted by an entry of its own. A difference in number alone wants an entry too, though its amount is nothing.</summary>
+    /// <summary>Off, and entries account for it to the cent; a rest within the tolerance is accepted by an entry of its own. A difference
+    /// in number alone wants an entry too, though its amount is nothing.</summary>
     public bool IsExplained =>
         Cell.State == CellState.Off && Entries.Any(Stands) && Left is { IsZero: true };
 

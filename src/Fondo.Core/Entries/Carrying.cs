@@ -26,37 +26,54 @@ public static class Carrying
         var (owners, ends) = (Owners(entries), Ends(entries));
         return
         [
-            .. result.Day.Carried.Items.Where(i => open.ContainsKey(i.Key)).OrderBy(i => i.Day.Date).ThenBy(i => i.Key, StringComparer.Ordinal)
-                .Select(i => new CarriedOpen(i.Key, i.Day, open[i.Key], owners.GetValueOrDefault(i.Key) ?? i.Owned, ends.GetValueOrDefault(i.Key))),
+            .. result.Day.Carried.Items.Where(i => open.ContainsKey(i.Key)).OrderBy(i => i.Day.Date)
+                .ThenBy(i => i.Key, StringComparer.Ordinal)
+                .Select(i =>
+                    new CarriedOpen(i.Key, i.Day, open[i.Key], owners.GetValueOrDefault(i.Key) ?? i.Owned, ends.GetValueOrDefault(i.Key))),
         ];
     }
 
-    /// <summary>What the next day begins with: today's open items that an entry carries, holds that one carries, and what was carried here and neither came nor was given up.</summary>
+    /// <summary>What the next day begins with: today's open items that an entry carries, holds that one carries, and what was carried here
+    /// and neither came nor was given up.</summary>
     public static Carried Next(Reconciliation result, IReadOnlyCollection<Entry> entries)
     {
         var (day, today, owners) = (result.Day, result.Day.Setup.TradingDay, Owners(entries));
         var goesOn = Open(result, entries).Where(c => c.Ended is null).ToDictionary(c => c.Key, c => c.Owned);
-        var carried = result.OpenItems.Where(o => o.Item.CarriedFrom is null).Select(o => (o.Item, Owned: owners.GetValueOrDefault(o.Item.Key))).Where(c => c.Owned is not null).ToList();
+        var carried = result.OpenItems.Where(o => o.Item.CarriedFrom is null)
+            .Select(o => (o.Item, Owned: owners.GetValueOrDefault(o.Item.Key))).Where(c => c.Owned is not null).ToList();
         return new(
             [
-                .. day.Carried.Journal.Where(c => goesOn.ContainsKey(c.Ticket.KeyOf(c.Place).ToString())).Select(c => c with { Owned = goesOn[c.Ticket.KeyOf(c.Place).ToString()] }),
-                .. carried.Where(c => c.Item.Tender is not null).Select(c => new CarriedTender(today, c.Item.Tender!.Value.Ticket, c.Item.Tender.Value.Place, c.Owned) { RightUntil = TimeLeft.Until(c.Item, day) }),
-                .. Unsettled(result).Select(t => new CarriedTender(today, t.Ticket, t.Place) { RightUntil = TimeLeft.Until(Item.Of(t, null), day) }),
+                .. day.Carried.Journal.Where(c => goesOn.ContainsKey(c.Ticket.KeyOf(c.Place).ToString()))
+                    .Select(c => c with { Owned = goesOn[c.Ticket.KeyOf(c.Place).ToString()] }),
+                .. carried.Where(c => c.Item.Tender is not null)
+                    .Select(c => new CarriedTender(today, c.Item.Tender!.Value.Ticket, c.Item.Tender.Value.Place, c.Owned)
+                    {
+                        RightUntil = TimeLeft.Until(c.Item, day)
+                    }),
+                .. Unsettled(result).Select(t => new CarriedTender(today, t.Ticket, t.Place)
+                {
+                    RightUntil = TimeLeft.Until(Item.Of(t, null), day)
+                }),
             ],
             [
-                .. day.Carried.Rows.Where(c => goesOn.ContainsKey(c.Row.Key.ToString())).Select(c => c with { Owned = goesOn[c.Row.Key.ToString()] }),
-                .. carried.Where(c => c.Item.Row is not null).Select(c => new CarriedRow(today, c.Item.Row!, c.Owned) { RightUntil = TimeLeft.Until(c.Item, day) }),
+                .. day.Carried.Rows.Where(c => goesOn.ContainsKey(c.Row.Key.ToString()))
+                    .Select(c => c with { Owned = goesOn[c.Row.Key.ToString()] }),
+                .. carried.Where(c => c.Item.Row is not null)
+                    .Select(c => new CarriedRow(today, c.Item.Row!, c.Owned) { RightUntil = TimeLeft.Until(c.Item, day) }),
             ])
         {
             Holds =
             [
-                .. day.Carried.Holds.Where(c => goesOn.ContainsKey(c.Hold.Id.Value)).Select(c => c with { Owned = goesOn[c.Hold.Id.Value] }),
-                .. new Standing(day).OpenHolds.Where(h => owners.ContainsKey(h.Id.Value)).Select(h => new CarriedHold(today, h, owners[h.Id.Value])),
+                .. day.Carried.Holds.Where(c => goesOn.ContainsKey(c.Hold.Id.Value))
+                    .Select(c => c with { Owned = goesOn[c.Hold.Id.Value] }),
+                .. new Standing(day).OpenHolds.Where(h => owners.ContainsKey(h.Id.Value))
+                    .Select(h => new CarriedHold(today, h, owners[h.Id.Value])),
             ],
         };
     }
 
-    /// <summary>What stood on the account of carried items for those that were met today, and that no entry says has come: it stands there no more, whatever the difference was explained by.</summary>
+    /// <summary>What stood on the account of carried items for those that were met today, and that no entry says has come: it stands there
+    /// no more, whatever the difference was explained by.</summary>
     /// <param name="sums">The keys of sums that are waited for: what brings one is followed by itself.</param>
     public static Money MetOtherwise(Reconciliation result, IReadOnlyCollection<Entry> entries, IReadOnlySet<string> sums)
     {
@@ -68,30 +85,40 @@ public static class Carrying
         var open = Open(result, entries).Select(c => c.Key).ToHashSet(StringComparer.Ordinal);
         var met = result.Day.Carried.Journal.Where(c => !open.Contains(c.Ticket.KeyOf(c.Place).ToString())).Sum(c => c.Tender.Amount)
             - result.Day.Carried.Rows.Where(c => !open.Contains(c.Row.Key.ToString())).Sum(c => c.Row.Signed);
-        var came = entries.Where(e => e.Detail is EntryDetail.Moved { What: MovementKind.Arrival } && e.Stands(entries) && !e.Evidence.Any(sums.Contains)).SelectMany(e => e.Postings).Sum(p => p.Amount);
+        var came = entries.Where(e => e.Detail is EntryDetail.Moved { What: MovementKind.Arrival } && e.Stands(entries)
+            && !e.Evidence.Any(sums.Contains)).SelectMany(e => e.Postings).Sum(p => p.Amount);
         return met - came;
     }
 
-    /// <summary>Card tenders of a day for which no batch came at all: they are in no cell that could be off, and go on until their batch comes.</summary>
+    /// <summary>Card tenders of a day for which no batch came at all: they are in no cell that could be off, and go on until their batch
+    /// comes.</summary>
     public static IEnumerable<TakenTender> Unsettled(Reconciliation result)
     {
         var (day, printed) = (result.Day, new PrintedTotals(result.Day));
-        var waiting = day.Rows is not null ? [] : result.Cells.Where(c => c.State == Cells.CellState.Waiting && c.Key.Drawer is null).Select(c => (c.Key.Register, c.Key.Tender)).ToHashSet();
+        var waiting = day.Rows is not null
+            ? []
+            : result.Cells.Where(c => c.State == Cells.CellState.Waiting && c.Key.Drawer is null)
+                .Select(c => (c.Key.Register, c.Key.Tender)).ToHashSet();
         return waiting.Count == 0 ? []
-            : Standing.Tenders(day, new(day)).Where(t => waiting.Contains((t.Ticket.Register, t.Tender.Type)) && day.Setup.Find(t.Tender.Type)?.Proof == ProofKind.Batch && !printed.Proves(t.Tender));
+            : Standing.Tenders(day, new(day))
+                .Where(t => waiting.Contains((t.Ticket.Register, t.Tender.Type)) && day.Setup.Find(t.Tender.Type)?.Proof == ProofKind.Batch
+                    && !printed.Proves(t.Tender));
     }
 
-    /// <summary>What the standing carries of today carry as sums, because they name no open item that comes to it: by entry, as it is booked. A sum is waited for until it is met (rules §11).</summary>
+    /// <summary>What the standing carries of today carry as sums, because they name no open item that comes to it: by entry, as it is
+    /// booked. A sum is waited for until it is met (rules §11).</summary>
     public static IReadOnlyList<(Entry Entry, Money Amount)> Sums(Reconciliation result, IReadOnlyCollection<Entry> entries)
     {
-        var carries = entries.Where(e => e.Kind == EntryKind.Carry && e.Detail is EntryDetail.Awaited && !e.Postings.IsEmpty && e.Stands(entries)).OrderBy(e => e.At).ThenBy(e => e.Id).ToList();
+        var carries = entries.Where(e => e.Kind == EntryKind.Carry && e.Detail is EntryDetail.Awaited && !e.Postings.IsEmpty
+            && e.Stands(entries)).OrderBy(e => e.At).ThenBy(e => e.Id).ToList();
         if (carries.Count == 0)
         {
             return [];
         }
 
         // A tender stands on the account with its amount, a settled row that no ticket had on the other side.
-        var items = result.OpenItems.Where(o => o.Item.CarriedFrom is null).ToDictionary(o => o.Item.Key, o => o.Item.Row is null ? o.Item.Amount : -o.Item.Amount);
+        var items = result.OpenItems.Where(o => o.Item.CarriedFrom is null)
+            .ToDictionary(o => o.Item.Key, o => o.Item.Row is null ? o.Item.Amount : -o.Item.Amount);
         var sums = new List<(Entry, Money)>();
         foreach (var entry in carries)
         {
@@ -107,7 +134,8 @@ public static class Carrying
         return sums;
     }
 
-    /// <summary>The owner and deadline that the latest standing carry gives, by item. One walk over the entries: one of them may name a whole batch.</summary>
+    /// <summary>The owner and deadline that the latest standing carry gives, by item. One walk over the entries: one of them may name a
+    /// whole batch.</summary>
     public static IReadOnlyDictionary<string, Ownership> Owners(IReadOnlyCollection<Entry> entries)
     {
         var owners = new Dictionary<string, Ownership>(StringComparer.Ordinal);
@@ -129,7 +157,8 @@ public static class Carrying
     private static Dictionary<string, Entry> Ends(IReadOnlyCollection<Entry> entries)
     {
         var ends = new Dictionary<string, Entry>(StringComparer.Ordinal);
-        foreach (var entry in entries.Where(e => e.Kind is EntryKind.Claim or EntryKind.Accept && e.Postings.IsEmpty && e.Stands(entries)).OrderBy(e => e.At).ThenBy(e => e.Id))
+        foreach (var entry in entries.Where(e => e.Kind is EntryKind.Claim or EntryKind.Accept && e.Postings.IsEmpty && e.Stands(entries))
+            .OrderBy(e => e.At).ThenBy(e => e.Id))
         {
             foreach (var item in entry.Evidence)
             {
@@ -140,7 +169,8 @@ public static class Carrying
         return ends;
     }
 
-    /// <summary>What stood on the account of carried items for it; null for a hold, which is no money. A settled row that no ticket had stood there on the other side.</summary>
+    /// <summary>What stood on the account of carried items for it; null for a hold, which is no money. A settled row that no ticket had
+    /// stood there on the other side.</summary>
     public static Money? BookedAmount(CarriedOpen item, Reconciliation result) =>
         result.Day.Carried.Journal.Any(c => c.Ticket.KeyOf(c.Place).ToString() == item.Key) ? item.Amount
         : result.Day.Carried.Rows.Any(c => c.Row.Key.ToString() == item.Key) ? -item.Amount : null;

@@ -3,7 +3,8 @@ using Fondo.Core.Proof;
 
 namespace Fondo.Core.Entries;
 
-/// <summary>What an entry of its kind says besides what it moves. A reclassification, an acceptance and a reversal say nothing more.</summary>
+/// <summary>What an entry of its kind says besides what it moves. A reclassification, an acceptance and a reversal say nothing
+/// more.</summary>
 public abstract record EntryDetail
 {
     private EntryDetail()
@@ -22,7 +23,8 @@ public abstract record EntryDetail
 
     /// <summary>Of a recount: how what really lies there differs from what was counted.</summary>
     /// <param name="Count">The count that was wrong.</param>
-    /// <param name="Found">Pieces more, or fewer, than were counted, by denomination; empty where nobody wrote it down piece by piece.</param>
+    /// <param name="Found">Pieces more, or fewer, than were counted, by denomination; empty where nobody wrote it down piece by
+    /// piece.</param>
     public sealed record Recounted(string Count, ImmutableArray<Pieces> Found) : EntryDetail
     {
         public override EntryKind Kind => EntryKind.Recount;
@@ -32,7 +34,7 @@ public abstract record EntryDetail
         public override int GetHashCode() => StringComparer.Ordinal.GetHashCode(Count);
     }
 
-    /// <summary>Of a carry: who watches for it, until when, and what is expected to prove it.</summary>
+    /// <summary>Of a carry: who is responsible, until when, and what is expected to prove it.</summary>
     public sealed record Awaited(PersonId Owner, DateTimeOffset Deadline, AwaitedProof Proof) : EntryDetail
     {
         public override EntryKind Kind => EntryKind.Carry;

@@ -10,11 +10,12 @@ public static class EntryRules
 {
     /// <summary>What is wrong with a proposed entry, as a sentence for the person who makes it; null when nothing is.</summary>
     /// <param name="bridges">The cells of the day with the entries that already exist.</param>
-    public static string? Objection(EntryKind kind, IReadOnlyList<Posting> postings, string reason, IReadOnlyDictionary<CellKey, Bridge> bridges, Currency currency)
+    public static string? Objection(EntryKind kind, IReadOnlyList<Posting> postings, string reason,
+        IReadOnlyDictionary<CellKey, Bridge> bridges, Currency currency)
     {
         if (string.IsNullOrWhiteSpace(reason))
         {
-            return "Give a reason: it is read a year from now.";
+            return "Give a reason that someone will understand a year from now.";
         }
 
         foreach (var posting in postings)
@@ -42,15 +43,20 @@ public static class EntryRules
         return kind switch
         {
             EntryKind.Reverse => "An entry is taken back where it stands, with a reason, not by an entry made by hand.",
-            EntryKind.Reclassify when postings.Count < 2 || postings.DistinctBy(p => p.Cell).Count() != postings.Count => "A reclassification goes from one cell to another one.",
+            EntryKind.Reclassify when postings.Count < 2 || postings.DistinctBy(p => p.Cell).Count() != postings.Count =>
+                "A reclassification goes from one cell to another one.",
             EntryKind.Reclassify when !postings.Sum(p => p.Amount).IsZero =>
                 $"The sides do not add up to nothing: {string.Join(" and ", postings.Select(p => currency.Say(p.Amount)))}.",
-            not EntryKind.Accept when postings.Any(p => p.Amount.IsZero) => $"An entry of {currency.Say(Money.Zero)} explains nothing. Give an amount.",
-            EntryKind.Accept when amount.IsZero && !left.IsZero => $"An entry of {currency.Say(Money.Zero)} explains nothing. Give an amount.",
+            not EntryKind.Accept when postings.Any(p => p.Amount.IsZero) =>
+                $"An entry of {currency.Say(Money.Zero)} explains nothing. Give an amount.",
+            EntryKind.Accept when amount.IsZero && !left.IsZero =>
+                $"An entry of {currency.Say(Money.Zero)} explains nothing. Give an amount.",
             EntryKind.Accept when !left.IsZero && (amount.Sign != left.Sign || amount.Abs() > left.Abs()) =>
                 $"What is left is {Plain(left, currency)}; {Plain(amount, currency)} cannot be accepted on it.",
-            EntryKind.Accept when left.IsZero && !amount.IsZero => $"Nothing is left to accept; the amount can only be {currency.Say(Money.Zero)}.",
-            EntryKind.Accept when amount.IsZero && (first.Cell.State == CellState.Proved || first.IsExplained) => "This cell has nothing left to accept.",
+            EntryKind.Accept when left.IsZero && !amount.IsZero =>
+                $"Nothing is left to accept; the amount can only be {currency.Say(Money.Zero)}.",
+            EntryKind.Accept when amount.IsZero && (first.Cell.State == CellState.Proved || first.IsExplained) =>
+                "This cell has nothing left to accept.",
             _ => null,
         };
     }
@@ -68,54 +74,67 @@ public static class EntryRules
         return proposal switch
         {
             { Kind: EntryKind.Reverse } => "An entry is taken back where it stands, with a reason, not by an entry made by hand.",
-            { Detail: { } detail } when detail.Kind != proposal.Kind => $"What is said belongs to another kind of entry ({detail.Kind.Written()}).",
+            { Detail: { } detail } when detail.Kind != proposal.Kind =>
+                $"What is said belongs to another kind of entry ({detail.Kind.Written()}).",
             { Kind: EntryKind.Record, Detail: null } => "Say what moved.",
             { Kind: EntryKind.Recount, Detail: null } => "Say which count was wrong.",
-            { Kind: EntryKind.Carry, Detail: null } => "Say who watches for it, and until when.",
+            { Kind: EntryKind.Carry, Detail: null } => "Say who is responsible, and until when.",
             { Kind: EntryKind.Claim, Detail: null } => "Say who owes it, who sees to it, and until when.",
             _ when owner is { } person && setup.Find(person) is null => $"There is no person {person} in this store.",
             _ when deadline is { } until && until <= now => "The deadline is over already. Give a later one.",
             _ when deadline is { } until && until > now.AddYears(1) => "The deadline is more than a year away. Give an earlier one.",
-            { Detail: EntryDetail.Recounted { Found.IsEmpty: false } recounted } when recounted.Found.Sum(p => p.Worth) + proposal.Postings.Sum(p => p.Amount) != Money.Zero =>
-                $"What is found to lie there comes to {setup.Currency.Say(recounted.Found.Sum(p => p.Worth))} beside the count; that does not explain {setup.Currency.Say(proposal.Postings.Sum(p => p.Amount))}.",
+            { Detail: EntryDetail.Recounted { Found.IsEmpty: false } recounted }
+                when recounted.Found.Sum(p => p.Worth) + proposal.Postings.Sum(p => p.Amount) != Money.Zero =>
+                $"What is found to lie there comes to {setup.Currency.Say(recounted.Found.Sum(p => p.Worth))} beside the count; that does "
+                    + $"not explain {setup.Currency.Say(proposal.Postings.Sum(p => p.Amount))}.",
             _ => null,
         };
     }
 
-    /// <summary>What is wrong with an entry on something that is in no cell of the day: a hold of today, or what an earlier day carried. Null when nothing is.</summary>
+    /// <summary>What is wrong with an entry on something that is in no cell of the day: a hold of today, or what an earlier day carried.
+    /// Null when nothing is.</summary>
     /// <param name="carried">As <see cref="Carrying.Open"/> says.</param>
     /// <param name="holds">The open holds of today.</param>
     /// <param name="claims">The keys of claims that are open.</param>
-    public static string? ItemObjection(Proposal proposal, IReadOnlyCollection<CarriedOpen> carried, IReadOnlyCollection<Hold> holds, IReadOnlySet<string> claims) => proposal switch
-    {
-        { Reason: var reason } when string.IsNullOrWhiteSpace(reason) => "Give a reason: it is read a year from now.",
-        { Evidence.Length: not 1 } => "Name the one thing that this is about.",
-        { Kind: EntryKind.Accept } or { Detail: EntryDetail.Moved { What: MovementKind.PaidIn or MovementKind.PaidOut } } when claims.Contains(proposal.Evidence[0]) => null,
-        { Kind: EntryKind.Carry } when holds.Any(h => h.Id.Value == proposal.Evidence[0]) => null,
-        { Kind: EntryKind.Carry or EntryKind.Claim or EntryKind.Accept } when carried.FirstOrDefault(c => c.Key == proposal.Evidence[0]) is { } item =>
-            item.Ended is { } ended ? $"This was given up already: “{ended.Reason}”." : null,
-        { Kind: EntryKind.Carry or EntryKind.Claim or EntryKind.Accept } => "This is not open any more: it was met, or was never carried here.",
-        _ => "What is in no cell of today can be carried on, claimed, or accepted.",
-    };
+    public static string? ItemObjection(Proposal proposal, IReadOnlyCollection<CarriedOpen> carried, IReadOnlyCollection<Hold> holds,
+        IReadOnlySet<string> claims) => proposal switch
+        {
+            { Reason: var reason } when string.IsNullOrWhiteSpace(reason) => "Give a reason that someone will understand a year from now.",
+            { Evidence.Length: not 1 } => "Name the one thing that this is about.",
+            { Kind: EntryKind.Accept } or { Detail: EntryDetail.Moved { What: MovementKind.PaidIn or MovementKind.PaidOut } }
+                when claims.Contains(proposal.Evidence[0]) => null,
+            { Kind: EntryKind.Carry } when holds.Any(h => h.Id.Value == proposal.Evidence[0]) => null,
+            { Kind: EntryKind.Carry or EntryKind.Claim or EntryKind.Accept }
+                when carried.FirstOrDefault(c => c.Key == proposal.Evidence[0]) is { } item =>
+                item.Ended is { } ended ? $"This was given up already: “{ended.Reason}”." : null,
+            { Kind: EntryKind.Carry or EntryKind.Claim or EntryKind.Accept } =>
+                "This is not open any more: it was met, or was never carried here.",
+            _ => "What is in no cell of today can be carried on, claimed, or accepted.",
+        };
 
-    /// <summary>Whether a second person looks at an entry on something that is in no cell: what is given up above the limit, and all that is accepted.</summary>
+    /// <summary>Whether a second person looks at an entry on something that is in no cell: what is given up above the limit, and all that
+    /// is accepted.</summary>
     public static bool ItemNeedsApproval(EntryKind kind, Money amount, Policy policy) =>
         kind == EntryKind.Accept || (kind is EntryKind.Claim or EntryKind.Record && amount.Abs() > policy.ApprovalAbove);
 
-    /// <summary>Above the approval limit, and for acceptance beyond tolerance, a second person approves; both limits hold for all that a cell has been
+    /// <summary>Above the approval limit, and for acceptance beyond tolerance, a second person approves; both limits hold for all that a
+    /// cell has been
     /// explained by without one, so that slices change nothing (rules §11).</summary>
     /// <param name="brought">What persons' files changed in cells without a second person; null: nothing.</param>
     public static bool NeedsApproval(
-        EntryKind kind, IReadOnlyList<Posting> postings, Policy policy, IReadOnlyDictionary<CellKey, Bridge> bridges, IReadOnlyDictionary<CellKey, Money>? brought = null) =>
-        postings.Any(p => bridges[p.Cell].Unwitnessed() + (brought is null ? Money.Zero : brought.GetValueOrDefault(p.Cell)) + p.Amount.Abs() > policy.ApprovalAbove
-            || (kind == EntryKind.Accept && (p.Amount.IsZero || bridges[p.Cell].Unwitnessed(EntryKind.Accept) + p.Amount.Abs() > bridges[p.Cell].Tolerance)));
+        EntryKind kind, IReadOnlyList<Posting> postings, Policy policy, IReadOnlyDictionary<CellKey, Bridge> bridges,
+        IReadOnlyDictionary<CellKey, Money>? brought = null) =>
+        postings.Any(p => bridges[p.Cell].Unwitnessed() + (brought is null ? Money.Zero : brought.GetValueOrDefault(p.Cell))
+            + p.Amount.Abs() > policy.ApprovalAbove
+            || (kind == EntryKind.Accept && (p.Amount.IsZero
+                || bridges[p.Cell].Unwitnessed(EntryKind.Accept) + p.Amount.Abs() > bridges[p.Cell].Tolerance)));
 
     /// <summary>Whether this person may approve that entry: supervisors and managers, never one's own.</summary>
     public static string? ApprovalObjection(Entry entry, Person approver) =>
         !entry.NeedsApproval ? "This entry needs no approval."
         : entry.ApprovedBy is not null ? "This entry is approved already."
         : !approver.May(ActKind.ApproveEntry) ? $"{approver.Name} may not approve entries; ask a supervisor or a manager."
-        : approver.Id == entry.By ? "Nobody approves their own entry; ask another supervisor or a manager."
+        : approver.Id == entry.By ? "You cannot approve your own entry. Ask another supervisor or a manager."
         : null;
 
     private static string Plain(Money amount, Currency currency) =>

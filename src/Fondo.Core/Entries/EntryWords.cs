@@ -1,5 +1,6 @@
 using System.Globalization;
 using Fondo.Core.Journal;
+using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Entries;
@@ -7,17 +8,25 @@ namespace Fondo.Core.Entries;
 /// <summary>What an entry says besides its amounts, in words.</summary>
 public static class EntryWords
 {
-    /// <summary>“a drop, bag B-311”, “a later batch should bring it; Odile Marchetti watches for it until 24 Nov, 23:00”.</summary>
-    public static string Of(EntryDetail detail, Setup setup, Func<PersonId, string> nameOf) => detail switch
+    /// <summary>“a drop, bag B-311”, “a later batch should bring it; Odile Marchetti is responsible until 24 Nov, 23:00”.</summary>
+    public static string Of(EntryDetail detail, Setup setup, Func<PersonId, string> nameOf)
     {
-        EntryDetail.Moved { Bag: { } bag } moved => $"{Of(moved.What)}, bag {bag}",
-        EntryDetail.Moved moved => Of(moved.What),
-        EntryDetail.Recounted { Found.IsEmpty: true } => "the count was wrong",
-        EntryDetail.Recounted recounted => $"beside the count there lie {string.Join(", ", recounted.Found.Select(p => $"{(p.Number < 0 ? "−" : "+")}{Math.Abs(p.Number)} × {setup.Currency.Say(p.Denomination)}"))}",
-        EntryDetail.Awaited awaited => $"{Of(awaited.Proof)} should bring it; {nameOf(awaited.Owner)} watches for it until {At(awaited.Deadline, setup)}",
-        EntryDetail.Owed owed => $"{(owed.IsOwedToStore ? $"{Of(owed.Party)} owes it to the store" : $"the store owes it to {Of(owed.Party)}")}; {nameOf(owed.Owner)} sees to it until {At(owed.Deadline, setup)}",
-        _ => throw new ArgumentOutOfRangeException(nameof(detail)),
-    };
+        string Piece(Pieces p) => $"{(p.Number < 0 ? "−" : "+")}{Math.Abs(p.Number)} × {setup.Currency.Say(p.Denomination)}";
+
+        return detail switch
+        {
+            EntryDetail.Moved { Bag: { } bag } moved => $"{Of(moved.What)}, bag {bag}",
+            EntryDetail.Moved moved => Of(moved.What),
+            EntryDetail.Recounted { Found.IsEmpty: true } => "the count was wrong",
+            EntryDetail.Recounted recounted => $"beside the count there lie {string.Join(", ", recounted.Found.Select(Piece))}",
+            EntryDetail.Awaited awaited =>
+                $"{Of(awaited.Proof)} should bring it; {nameOf(awaited.Owner)} is responsible until {At(awaited.Deadline, setup)}",
+            EntryDetail.Owed owed =>
+                $"{(owed.IsOwedToStore ? $"{Of(owed.Party)} owes it to the store" : $"the store owes it to {Of(owed.Party)}")}; "
+                    + $"{nameOf(owed.Owner)} sees to it until {At(owed.Deadline, setup)}",
+            _ => throw new ArgumentOutOfRangeException(nameof(detail)),
+        };
+    }
 
     public static string Of(MovementKind what) => what switch
     {
@@ -46,5 +55,6 @@ public static class EntryWords
         _ => "the bank",
     };
 
-    private static string At(DateTimeOffset at, Setup setup) => TimeZoneInfo.ConvertTime(at, setup.TimeZone).ToString("d MMM, HH:mm", CultureInfo.InvariantCulture);
+    private static string At(DateTimeOffset at, Setup setup) =>
+        TimeZoneInfo.ConvertTime(at, setup.TimeZone).ToString("d MMM, HH:mm", CultureInfo.InvariantCulture);
 }

@@ -4,7 +4,8 @@ using Fondo.Core.Reconciling;
 
 namespace Fondo.Core.Entries;
 
-/// <summary>Takes off what entries explain, approved or waiting, before leads are looked for (rules §11): a lead that was taken is not offered again, and the best for what is left comes first.</summary>
+/// <summary>Takes off what entries explain, approved or waiting, before leads are looked for (rules §11): a lead that was taken is not
+/// offered again, and the best for what is left comes first.</summary>
 public static class Explained
 {
     /// <summary>The leads for what is left.</summary>
@@ -22,14 +23,17 @@ public static class Explained
 
     private static string Key(IEnumerable<string> evidence) => string.Join('\n', evidence.Order(StringComparer.Ordinal));
 
-    /// <summary>The day as if what was explained were in order: its cells less what was explained, its items less those that were named.</summary>
+    /// <summary>The day as if what was explained were in order: its cells less what was explained, its items less those that were
+    /// named.</summary>
     private static Reconciliation Without(Reconciliation result, IReadOnlyList<Entry> entries)
     {
         var amounts = entries.SelectMany(e => e.Postings).GroupBy(p => p.Cell).ToDictionary(g => g.Key, g => g.Sum(p => p.Amount));
         var used = entries.SelectMany(e => e.Evidence).ToHashSet(StringComparer.Ordinal);
         return result with
         {
-            Cells = [.. result.Cells.Select(c => amounts.TryGetValue(c.Key, out var amount) ? Less(c, amount, result.Day.Setup.ToleranceOf(c.Key.Tender)) : c)],
+            Cells = [.. result.Cells.Select(c => amounts.TryGetValue(c.Key, out var amount)
+                ? Less(c, amount, result.Day.Setup.ToleranceOf(c.Key.Tender))
+                : c)],
             OpenItems = [.. result.OpenItems.Where(o => !used.Contains(o.Item.Key))],
             Matches = [.. result.Matches.Where(m => m.IsPlain || !m.Journal.Concat(m.Rows).Any(i => used.Contains(i.Key)))],
         };
@@ -38,6 +42,8 @@ public static class Explained
     private static Cell Less(Cell cell, Money explained, Money tolerance)
     {
         var left = cell with { Expected = cell.Expected + explained };
-        return left.Variance is not { } variance ? left : left with { State = variance.Abs() <= tolerance ? CellState.Proved : CellState.Off };
+        return left.Variance is not { } variance
+            ? left
+            : left with { State = variance.Abs() <= tolerance ? CellState.Proved : CellState.Off };
     }
 }

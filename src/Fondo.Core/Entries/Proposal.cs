@@ -9,7 +9,8 @@ namespace Fondo.Core.Entries;
 
 /// <summary>An entry as it is proposed, before anybody made it.</summary>
 /// <param name="Evidence">Keys of tickets, rows, counts, bags, drawers.</param>
-public sealed record Proposal(EntryKind Kind, ImmutableArray<Posting> Postings, EntryDetail? Detail, string Reason, ImmutableArray<string> Evidence)
+public sealed record Proposal(EntryKind Kind, ImmutableArray<Posting> Postings, EntryDetail? Detail, string Reason,
+    ImmutableArray<string> Evidence)
 {
     /// <summary>The entry that a lead asks for: it explains, over all cells that the lead touches, exactly what the lead says.</summary>
     /// <param name="owner">Who would see to what is carried or claimed.</param>
@@ -45,14 +46,16 @@ public sealed record Proposal(EntryKind Kind, ImmutableArray<Posting> Postings, 
                 return RungLater(lead, result)
                     ? (EntryKind.Carry, new EntryDetail.Awaited(owner, Deadline(lead, result), AwaitedProof.LaterTicket))
                     : Moved(MovementKind.Sale);
-            case LeadKind.ChargedTwice or LeadKind.VoidNotSent or LeadKind.ReversalNotSent or LeadKind.DeclinedButSettled or LeadKind.AmountKeyed:
+            case LeadKind.ChargedTwice or LeadKind.VoidNotSent or LeadKind.ReversalNotSent or LeadKind.DeclinedButSettled
+                or LeadKind.AmountKeyed:
                 return (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Customer, lead.Explains.Sign < 0, owner, Deadline(lead, result)));
             case LeadKind.Direction when lead.Cell.Drawer is null:
                 return (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Customer, lead.Explains.Sign < 0, owner, Deadline(lead, result)));
             case LeadKind.Direction:
                 return Moved(lead.Explains.Sign > 0 ? MovementKind.Sale : MovementKind.Refund);
             case LeadKind.ClaimPaid:
-                return (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Customer, lead.Explains.Sign > 0, owner, EndOfNextDay(result.Day)));
+                return (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Customer, lead.Explains.Sign > 0, owner,
+                    EndOfNextDay(result.Day)));
             case LeadKind.EarlierDay:
                 return Moved(MovementKind.Arrival);
             case LeadKind.DropNotRecorded or LeadKind.DropDiffers:
@@ -60,7 +63,8 @@ public sealed record Proposal(EntryKind Kind, ImmutableArray<Posting> Postings, 
             case LeadKind.FloatDiffers:
                 return Moved(MovementKind.Float);
             case LeadKind.CountSlip when result.Day.Counts.Any(c => lead.Keys.Contains(c.Id)):
-                return (EntryKind.Recount, new EntryDetail.Recounted(lead.Keys.First(k => result.Day.Counts.Any(c => c.Id == k)), lead.Found));
+                return (EntryKind.Recount, new EntryDetail.Recounted(lead.Keys.First(k => result.Day.Counts.Any(c => c.Id == k)),
+                    lead.Found));
             case LeadKind.UnvoidedTicket:
                 return Moved(MovementKind.Void);
             case LeadKind.TicketFinding when lead.Explains.Sign > 0:
@@ -73,15 +77,19 @@ public sealed record Proposal(EntryKind Kind, ImmutableArray<Posting> Postings, 
         }
     }
 
-    private static (EntryKind, EntryDetail) Moved(MovementKind what, string? bag = null) => (EntryKind.Record, new EntryDetail.Moved(what, bag));
+    private static (EntryKind, EntryDetail) Moved(MovementKind what, string? bag = null) =>
+        (EntryKind.Record, new EntryDetail.Moved(what, bag));
 
-    /// <summary>Whether the settled row is of a ticket that was rung after its drawer's close: it counts on the next day, and the row waits for it.</summary>
+    /// <summary>Whether the settled row is of a ticket that was rung after its drawer's close: it counts on the next day, and the row waits
+    /// for it.</summary>
     private static bool RungLater(Lead lead, Reconciliation result)
     {
         var standing = new Standing(result.Day);
-        var late = result.Day.Journal.OfType<Ticket>().Where(standing.IsAfterClose).Concat(result.Day.Waiting).SelectMany(t => t.Tenders).Select(t => t.Card).OfType<CardSlip>().ToList();
+        var late = result.Day.Journal.OfType<Ticket>().Where(standing.IsAfterClose).Concat(result.Day.Waiting).SelectMany(t => t.Tenders)
+            .Select(t => t.Card).OfType<CardSlip>().ToList();
         return (result.Day.Rows ?? []).Any(r => lead.Keys.Contains(r.Key.ToString())
-            && late.Any(c => (c.Rrn is { } rrn && rrn == r.Card.Rrn) || (c.Approval is { } code && code == r.Card.Approval && c.LastFour == r.Card.LastFour)));
+            && late.Any(c => (c.Rrn is { } rrn && rrn == r.Card.Rrn)
+                || (c.Approval is { } code && code == r.Card.Approval && c.LastFour == r.Card.LastFour)));
     }
 
     /// <summary>The first moment at which one of its items can no longer be put right.</summary>

@@ -14,10 +14,14 @@ public sealed record WideBridge(Money Expected, ImmutableArray<WideStep> Steps, 
     {
         var all = bridges.ToList();
         var proved = all.Where(b => b.Left is not null).ToList();
-        var steps = Enum.GetValues<EntryKind>().Select(k => new WideStep(k, proved.Sum(b => Of(b, k, holds: true)), proved.Sum(b => Of(b, k, holds: false)))).Where(s => !s.Held.IsZero || !s.Pending.IsZero);
+        var steps = Enum.GetValues<EntryKind>()
+            .Select(k => new WideStep(k, proved.Sum(b => Of(b, k, holds: true)), proved.Sum(b => Of(b, k, holds: false))))
+            .Where(s => !s.Held.IsZero || !s.Pending.IsZero);
         var within = proved.Where(b => !b.IsUnresolved).Sum(b => b.Left!.Value);
-        return new(proved.Sum(b => b.Cell.Expected), [.. steps], proved.Sum(b => b.Cell.Proof!.Value), proved.Sum(b => b.Left!.Value), within, all.Count - proved.Count);
+        return new(proved.Sum(b => b.Cell.Expected), [.. steps], proved.Sum(b => b.Cell.Proof!.Value), proved.Sum(b => b.Left!.Value),
+            within, all.Count - proved.Count);
     }
 
-    private static Money Of(Bridge bridge, EntryKind kind, bool holds) => bridge.Entries.Where(e => e.Kind == kind && e.Holds == holds).Sum(e => e.On(bridge.Cell.Key));
+    private static Money Of(Bridge bridge, EntryKind kind, bool holds) =>
+        bridge.Entries.Where(e => e.Kind == kind && e.Holds == holds).Sum(e => e.On(bridge.Cell.Key));
 }

@@ -16,7 +16,7 @@ public enum Trait
 }
 
 /// <summary>A tender beside a settled row, trait by trait.</summary>
-/// <param name="Agrees">Null where one side does not say.</param>
+/// <param name="Agrees">Null where not on both sides.</param>
 public readonly record struct Comparison(Trait Trait, bool? Agrees)
 {
     /// <param name="window">Times nearer than this agree (rules §5).</param>

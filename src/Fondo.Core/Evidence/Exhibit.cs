@@ -54,7 +54,8 @@ public abstract record Exhibit
     /// <summary>What a lead names, in the order of its keys.</summary>
     public static ImmutableArray<Exhibit> Of(Lead lead, Overview overview) => Of(lead.Keys, lead.Found, overview);
 
-    /// <summary>The things of these keys, in their order; what the day does not hold any more is left out. Of very many, the first <paramref name="most"/>.</summary>
+    /// <summary>The things of these keys, in their order; what the day does not hold any more is left out. Of very many, the first
+    /// <paramref name="most"/>.</summary>
     /// <param name="slipped">Of a count: what would really lie there more, or less, than was counted.</param>
     public static ImmutableArray<Exhibit> Of(IEnumerable<string> named, ImmutableArray<Pieces> slipped, Overview overview, int most = 24)
     {
@@ -71,7 +72,9 @@ public abstract record Exhibit
 
         var tickets = wanted.Select(k => new EventId(Named.TenderOf(k)?.Ticket ?? k)).ToHashSet();
         var rows = wanted.Select(Named.RowOf).OfType<BatchKey>().ToHashSet();
-        foreach (var (e, from) in day.Journal.Select(e => (e, (SetUp.TradingDay?)null)).Concat(day.Carried.Journal.Select(c => ((JournalEvent)c.Ticket, (SetUp.TradingDay?)c.Day))).Where(e => tickets.Contains(e.Item1.Id)))
+        foreach (var (e, from) in day.Journal.Select(e => (e, (SetUp.TradingDay?)null))
+            .Concat(day.Carried.Journal.Select(c => ((JournalEvent)c.Ticket, (SetUp.TradingDay?)c.Day)))
+            .Where(e => tickets.Contains(e.Item1.Id)))
         {
             Add(e.Id.Value, () => new OfEvent(e));
             for (var place = 1; e is Ticket ticket && place <= ticket.Tenders.Length; place++)
@@ -84,7 +87,8 @@ public abstract record Exhibit
         if (rows.Count > 0)
         {
             var places = new RowPlaces(day.Setup);
-            foreach (var (row, from) in (day.Rows ?? []).Select(r => (r, (SetUp.TradingDay?)null)).Concat(day.Carried.Rows.Select(c => (c.Row, (SetUp.TradingDay?)c.Day))).Where(r => rows.Contains(r.Item1.Key)))
+            foreach (var (row, from) in (day.Rows ?? []).Select(r => (r, (SetUp.TradingDay?)null))
+                .Concat(day.Carried.Rows.Select(c => (c.Row, (SetUp.TradingDay?)c.Day))).Where(r => rows.Contains(r.Item1.Key)))
             {
                 Add(row.Key.ToString(), () => new OfRow(row, places.CellOf(row).Key, from));
             }
@@ -92,7 +96,9 @@ public abstract record Exhibit
 
         foreach (var count in day.Counts)
         {
-            Add(count.Id, () => new OfCount(count, slipped, day.Counts.Where(c => c.Kind == count.Kind && CountTarget.Of(c) == CountTarget.Of(count) && c.Attempt < count.Attempt).MaxBy(c => c.Attempt)));
+            Add(count.Id, () => new OfCount(count, slipped,
+                day.Counts.Where(c => c.Kind == count.Kind && CountTarget.Of(c) == CountTarget.Of(count) && c.Attempt < count.Attempt)
+                    .MaxBy(c => c.Attempt)));
         }
 
         foreach (var bag in Bag.In(day))
@@ -110,5 +116,6 @@ public abstract record Exhibit
 
     /// <summary>A drawer with its cash cell.</summary>
     public static OfDrawer Drawn(DrawerDay drawer, Overview overview) =>
-        new(drawer, overview.Result.Cells.FirstOrDefault(c => c.Key == new CellKey(drawer.Session.Register, drawer.Session.Drawer, TenderId.Cash)));
+        new(drawer, overview.Result.Cells.FirstOrDefault(c =>
+            c.Key == new CellKey(drawer.Session.Register, drawer.Session.Drawer, TenderId.Cash)));
 }

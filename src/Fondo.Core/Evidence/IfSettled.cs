@@ -31,8 +31,10 @@ public sealed class IfSettled
 
     /// <summary>What would stand on one side alone, or be paired with another terminal or amount.</summary>
     public IEnumerable<Behind> Of(TerminalId terminal) =>
-        _settled.OpenItems.Where(o => o.Item.Terminal == terminal && o.Item.CarriedFrom is null).Select(o => new Behind(o.Item, o.Cause, null))
-            .Concat(_settled.Matches.Where(m => m.Rows.Any(r => r.Terminal == terminal && r.Row!.Key.Batch == HeldBatch) && (!m.Difference.IsZero || m.Journal.Any(j => j.Terminal != terminal)))
+        _settled.OpenItems.Where(o => o.Item.Terminal == terminal && o.Item.CarriedFrom is null)
+            .Select(o => new Behind(o.Item, o.Cause, null))
+            .Concat(_settled.Matches.Where(m => m.Rows.Any(r => r.Terminal == terminal && r.Row!.Key.Batch == HeldBatch)
+                && (!m.Difference.IsZero || m.Journal.Any(j => j.Terminal != terminal)))
                 .Select(m => new Behind(m.Journal[0], null, m.Rows[0])));
 
     /// <summary>What would most probably have happened at a register.</summary>

@@ -20,7 +20,8 @@ public sealed record CardSlip(CardUse Use, string? LastFour, Code ApprovalCode, 
     public string? Rrn => Reference.Text;
 }
 
-/// <summary>Where a card was run, of which brand, and how it was read. A day has few of these: cards that were run alike share one.</summary>
+/// <summary>Where a card was run, of which brand, and how it was read. A day has few of these: cards that were run alike share
+/// one.</summary>
 /// <param name="Terminal">Null where the journal does not say.</param>
 public sealed record CardUse(TerminalId? Terminal, string? Brand, string? Entry)
 {

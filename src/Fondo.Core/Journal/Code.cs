@@ -2,8 +2,10 @@ using System.Numerics;
 
 namespace Fondo.Core.Journal;
 
-/// <summary>A short text of which a day has millions (an event's id, a sequence, an approval), kept as what stands before its last digits and these digits.
-/// What stands before is shared by most (<c>L23-</c>, or nothing), so that a code takes 16 bytes and no text of its own. Equal and in the same order as the texts.</summary>
+/// <summary>A short text of which a day has millions (an event's id, a sequence, an approval), kept as what stands before its last digits
+/// and these digits.
+/// What stands before is shared by most (<c>L23-</c>, or nothing), so that a code takes 16 bytes and no text of its own. Equal and in the
+/// same order as the texts.</summary>
 public readonly struct Code : IEquatable<Code>, IComparable<Code>
 {
     /// <summary>So many digits at most are kept as a number: all of them fit.</summary>
@@ -82,7 +84,8 @@ public readonly struct Code : IEquatable<Code>, IComparable<Code>
         return room[..Length];
     }
 
-    public bool Equals(Code other) => _digits == other._digits && (ReferenceEquals(_before, other._before) || string.Equals(_before, other._before, StringComparison.Ordinal));
+    public bool Equals(Code other) => _digits == other._digits
+        && (ReferenceEquals(_before, other._before) || string.Equals(_before, other._before, StringComparison.Ordinal));
 
     public override bool Equals(object? obj) => obj is Code other && Equals(other);
 
@@ -103,7 +106,8 @@ public readonly struct Code : IEquatable<Code>, IComparable<Code>
     /// <summary>As the texts compare, character by character; no code comes first.</summary>
     public int CompareTo(Code other)
     {
-        if (Digits == other.Digits && (ReferenceEquals(_before, other._before) || string.Equals(_before, other._before, StringComparison.Ordinal)))
+        if (Digits == other.Digits && (ReferenceEquals(_before, other._before)
+            || string.Equals(_before, other._before, StringComparison.Ordinal)))
         {
             return Number.CompareTo(other.Number);
         }
@@ -114,7 +118,8 @@ public readonly struct Code : IEquatable<Code>, IComparable<Code>
         }
 
         const int onStack = 128;
-        Span<char> left = Length <= onStack ? stackalloc char[Length] : new char[Length], right = other.Length <= onStack ? stackalloc char[other.Length] : new char[other.Length];
+        Span<char> left = Length <= onStack ? stackalloc char[Length] : new char[Length],
+            right = other.Length <= onStack ? stackalloc char[other.Length] : new char[other.Length];
         Write(left);
         other.Write(right);
         return left.SequenceCompareTo(right);

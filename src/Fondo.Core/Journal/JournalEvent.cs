@@ -21,7 +21,8 @@ public readonly record struct EventHead(EventId Id, RegisterId Register, DrawerI
     private sealed record OtherDays(DateOnly? LateFrom, DateOnly? MovedTo)
     {
         /// <summary>Null where there is neither.</summary>
-        public static OtherDays? Of(DateOnly? lateFrom, DateOnly? movedTo) => lateFrom is null && movedTo is null ? null : new(lateFrom, movedTo);
+        public static OtherDays? Of(DateOnly? lateFrom, DateOnly? movedTo) =>
+            lateFrom is null && movedTo is null ? null : new(lateFrom, movedTo);
     }
 }
 

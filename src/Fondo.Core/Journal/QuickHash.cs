@@ -2,12 +2,14 @@ using System.Runtime.InteropServices;
 
 namespace Fondo.Core.Journal;
 
-/// <summary>Hashes of short keys, several times as fast as the runtime's own. Their seed is the runtime's, another in each process, so that nobody can choose keys that collide.</summary>
+/// <summary>Hashes of short keys, several times as fast as the runtime's own. Their seed is the runtime's, another in each process, so that
+/// nobody can choose keys that collide.</summary>
 internal static class QuickHash
 {
     private const ulong Odd = 0x9E3779B97F4A7C15;
 
-    private static readonly ulong _seed = ((ulong)(uint)"Fondo".GetHashCode(StringComparison.Ordinal) << 32) | (uint)"odnoF".GetHashCode(StringComparison.Ordinal);
+    private static readonly ulong _seed =
+        ((ulong)(uint)"Fondo".GetHashCode(StringComparison.Ordinal) << 32) | (uint)"odnoF".GetHashCode(StringComparison.Ordinal);
 
     public static int Of(string? text) => text is null ? 0 : Folded(Mixed(_seed, text));
 

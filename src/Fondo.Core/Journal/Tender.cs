@@ -32,13 +32,29 @@ public sealed record Tender(
 {
     private readonly Seldom? _seldom = Seldom.Of(Tip, Cashback, Fee, Result, Number, Name, Reference);
 
-    public Money Tip { get => _seldom?.Tip ?? Money.Zero; init => _seldom = Seldom.Of(value, Cashback, Fee, Result, Number, Name, Reference); }
+    public Money Tip
+    {
+        get => _seldom?.Tip ?? Money.Zero; init =>
+        _seldom = Seldom.Of(value, Cashback, Fee, Result, Number, Name, Reference);
+    }
 
-    public Money Cashback { get => _seldom?.Cashback ?? Money.Zero; init => _seldom = Seldom.Of(Tip, value, Fee, Result, Number, Name, Reference); }
+    public Money Cashback
+    {
+        get => _seldom?.Cashback ?? Money.Zero; init =>
+        _seldom = Seldom.Of(Tip, value, Fee, Result, Number, Name, Reference);
+    }
 
-    public Money Fee { get => _seldom?.Fee ?? Money.Zero; init => _seldom = Seldom.Of(Tip, Cashback, value, Result, Number, Name, Reference); }
+    public Money Fee
+    {
+        get => _seldom?.Fee ?? Money.Zero; init =>
+        _seldom = Seldom.Of(Tip, Cashback, value, Result, Number, Name, Reference);
+    }
 
-    public TenderResult Result { get => _seldom?.Result ?? TenderResult.Approved; init => _seldom = Seldom.Of(Tip, Cashback, Fee, value, Number, Name, Reference); }
+    public TenderResult Result
+    {
+        get => _seldom?.Result ?? TenderResult.Approved; init =>
+        _seldom = Seldom.Of(Tip, Cashback, Fee, value, Number, Name, Reference);
+    }
 
     public string? Number { get => _seldom?.Number; init => _seldom = Seldom.Of(Tip, Cashback, Fee, Result, value, Name, Reference); }
 
@@ -48,7 +64,8 @@ public sealed record Tender(
 
     public bool Counts => Result == TenderResult.Approved;
 
-    /// <summary>What should be there of it (rules §1): of cash, what was handed over less the change; of any other tender all of it, whatever change was wrongly given.</summary>
+    /// <summary>What should be there of it (rules §1): of cash, what was handed over less the change; of any other tender all of it,
+    /// whatever change was wrongly given.</summary>
     public Money Expected => Type == TenderId.Cash ? Amount - Change : Amount;
 
     /// <summary>What it pays of its ticket's total: without change, cash back and tip.</summary>
@@ -60,8 +77,10 @@ public sealed record Tender(
     private sealed record Seldom(Money Tip, Money Cashback, Money Fee, TenderResult Result, string? Number, string? Name, string? Reference)
     {
         /// <summary>Null where there is nothing of it.</summary>
-        public static Seldom? Of(Money tip, Money cashback, Money fee, TenderResult result, string? number, string? name, string? reference) =>
-            tip.IsZero && cashback.IsZero && fee.IsZero && result == TenderResult.Approved && number is null && name is null && reference is null
+        public static Seldom? Of(Money tip, Money cashback, Money fee, TenderResult result, string? number, string? name,
+            string? reference) =>
+            tip.IsZero && cashback.IsZero && fee.IsZero && result == TenderResult.Approved && number is null && name is null
+                && reference is null
                 ? null
                 : new(tip, cashback, fee, result, number, name, reference);
     }

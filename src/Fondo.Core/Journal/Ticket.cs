@@ -24,13 +24,29 @@ public sealed record Ticket(
 
     public EventId? Original { get => _seldom?.Original; init => _seldom = Seldom.Of(value, Discount, CashDiscount, Fee, Rounding, Note); }
 
-    public Money Discount { get => _seldom?.Discount ?? Money.Zero; init => _seldom = Seldom.Of(Original, value, CashDiscount, Fee, Rounding, Note); }
+    public Money Discount
+    {
+        get => _seldom?.Discount ?? Money.Zero; init =>
+        _seldom = Seldom.Of(Original, value, CashDiscount, Fee, Rounding, Note);
+    }
 
-    public Money CashDiscount { get => _seldom?.CashDiscount ?? Money.Zero; init => _seldom = Seldom.Of(Original, Discount, value, Fee, Rounding, Note); }
+    public Money CashDiscount
+    {
+        get => _seldom?.CashDiscount ?? Money.Zero; init =>
+        _seldom = Seldom.Of(Original, Discount, value, Fee, Rounding, Note);
+    }
 
-    public Money Fee { get => _seldom?.Fee ?? Money.Zero; init => _seldom = Seldom.Of(Original, Discount, CashDiscount, value, Rounding, Note); }
+    public Money Fee
+    {
+        get => _seldom?.Fee ?? Money.Zero; init =>
+        _seldom = Seldom.Of(Original, Discount, CashDiscount, value, Rounding, Note);
+    }
 
-    public Money Rounding { get => _seldom?.Rounding ?? Money.Zero; init => _seldom = Seldom.Of(Original, Discount, CashDiscount, Fee, value, Note); }
+    public Money Rounding
+    {
+        get => _seldom?.Rounding ?? Money.Zero; init =>
+        _seldom = Seldom.Of(Original, Discount, CashDiscount, Fee, value, Note);
+    }
 
     public string? Note { get => _seldom?.Note; init => _seldom = Seldom.Of(Original, Discount, CashDiscount, Fee, Rounding, value); }
 
@@ -43,7 +59,8 @@ public sealed record Ticket(
 
     /// <summary>Equal when every part is, lines and tenders in order: the same event sent twice.</summary>
     public bool Equals(Ticket? other) =>
-        other is not null && Head == other.Head && Kind == other.Kind && Subtotal == other.Subtotal && Tax == other.Tax && Total == other.Total
+        other is not null && Head == other.Head && Kind == other.Kind && Subtotal == other.Subtotal && Tax == other.Tax
+            && Total == other.Total
         && _seldom == other._seldom && Lines.SequenceEqual(other.Lines) && Tenders.SequenceEqual(other.Tenders);
 
     public override int GetHashCode() => Id.GetHashCode();
@@ -52,6 +69,8 @@ public sealed record Ticket(
     {
         /// <summary>Null where there is nothing of it.</summary>
         public static Seldom? Of(EventId? original, Money discount, Money cashDiscount, Money fee, Money rounding, string? note) =>
-            original is null && discount.IsZero && cashDiscount.IsZero && fee.IsZero && rounding.IsZero && note is null ? null : new(original, discount, cashDiscount, fee, rounding, note);
+            original is null && discount.IsZero && cashDiscount.IsZero && fee.IsZero && rounding.IsZero && note is null
+                ? null
+                : new(original, discount, cashDiscount, fee, rounding, note);
     }
 }

@@ -24,7 +24,8 @@ internal sealed class ByAmount
         }
     }
 
-    public IReadOnlyList<TakenTender> this[Money amount] => new ArraySegment<TakenTender>(_tenders, Below(amount), Below(amount + new Money(1)) - Below(amount));
+    public IReadOnlyList<TakenTender> this[Money amount] =>
+        new ArraySegment<TakenTender>(_tenders, Below(amount), Below(amount + new Money(1)) - Below(amount));
 
     /// <summary>How many are of a smaller amount.</summary>
     public int Below(Money amount)
@@ -41,6 +42,7 @@ internal sealed class ByAmount
 
     private readonly record struct Place(Money Amount, int Number) : IComparable<Place>
     {
-        public int CompareTo(Place other) => Amount.CompareTo(other.Amount) is var amount and not 0 ? amount : Number.CompareTo(other.Number);
+        public int CompareTo(Place other) =>
+            Amount.CompareTo(other.Amount) is var amount and not 0 ? amount : Number.CompareTo(other.Number);
     }
 }

@@ -4,12 +4,14 @@ using Fondo.Core.Journal;
 
 namespace Fondo.Core.Leads;
 
-/// <summary>All sets of explanations that add up to the variance of one counted cell, weighed against each other and against "nothing explains it".</summary>
+/// <summary>All sets of explanations that add up to the variance of one counted cell, weighed against each other and against "nothing
+/// explains it".</summary>
 internal sealed class CellWeighing
 {
     private const int LargestSet = 3;
 
-    private static readonly ImmutableArray<IDifferenceSearch> _differences = [new CountSlips(), new ChangeSlips(), new UnvoidedTickets(), new TurnedTickets(), new Subsets()];
+    private static readonly ImmutableArray<IDifferenceSearch> _differences =
+        [new CountSlips(), new ChangeSlips(), new UnvoidedTickets(), new TurnedTickets(), new Subsets()];
 
     private readonly LeadCase _case;
     private readonly Cell _cell;
@@ -36,8 +38,10 @@ internal sealed class CellWeighing
     public CellWeighing(LeadCase @case, Cell cell, IEnumerable<Explanation> touching, int most)
     {
         (_case, _cell, _variance) = (@case, cell, cell.Variance!.Value);
-        (_tolerance, _isCash, _few) = (@case.Day.Setup.ToleranceOf(cell.Key.Tender), cell.Key.Tender == TenderId.Cash, Math.Max(most / 5, 8));
-        var sorted = touching.OrderBy(e => e.On(cell.Key) == _variance ? 0 : 1).ThenByDescending(e => e.Weight).ThenBy(e => e.Keys[0], StringComparer.Ordinal).ToArray();
+        (_tolerance, _isCash, _few) =
+            (@case.Day.Setup.ToleranceOf(cell.Key.Tender), cell.Key.Tender == TenderId.Cash, Math.Max(most / 5, 8));
+        var sorted = touching.OrderBy(e => e.On(cell.Key) == _variance ? 0 : 1).ThenByDescending(e => e.Weight)
+            .ThenBy(e => e.Keys[0], StringComparer.Ordinal).ToArray();
         _candidates = sorted.Length > most ? sorted[..most] : sorted;
         @case.StoppedEarly |= sorted.Length > most;
         _on = Array.ConvertAll(_candidates, e => e.On(cell.Key));
@@ -63,11 +67,13 @@ internal sealed class CellWeighing
 
     /// <summary>What occurs in any set, and the share of the sets, by weight, that have it.</summary>
     public IEnumerable<(Explanation Explanation, double Probability)> Weighed =>
-        _candidates.Select((e, i) => (e, _weights[i] / _total)).Concat(_slipList.Select((e, i) => (e, _slipWeights[i] / _total))).Where(w => w.Item2 > 0);
+        _candidates.Select((e, i) => (e, _weights[i] / _total)).Concat(_slipList.Select((e, i) => (e, _slipWeights[i] / _total)))
+            .Where(w => w.Item2 > 0);
 
     public double Probability(int candidate) => _weights[candidate] / _total;
 
-    /// <summary>What this cell says for or against a candidate, whatever its own odds: how much the sets with it weigh against those without.</summary>
+    /// <summary>What this cell says for or against a candidate, whatever its own odds: how much the sets with it weigh against those
+    /// without.</summary>
     public double Says(int candidate)
     {
         var (with, odds) = (_weights[candidate], _odds[candidate]);
@@ -175,13 +181,15 @@ internal sealed class CellWeighing
     {
         if (!_slips.TryGetValue((left, isWhole), out var slips))
         {
-            _slips[(left, isWhole)] = slips = [.. _differences.Where(d => isWhole || d.LooksAtRests).SelectMany(d => d.Search(_case, _cell, left)).Select(Known).Where(i => i >= 0).Distinct()];
+            _slips[(left, isWhole)] = slips = [.. _differences.Where(d => isWhole || d.LooksAtRests)
+                .SelectMany(d => d.Search(_case, _cell, left)).Select(Known).Where(i => i >= 0).Distinct()];
         }
 
         return slips;
     }
 
-    /// <summary>The same explanation may be found for more than one rest. One that stands among the candidates is weighed there; −1.</summary>
+    /// <summary>The same explanation may be found for more than one rest. One that stands among the candidates is weighed there;
+    /// −1.</summary>
     private int Known(Explanation e)
     {
         var known = _slipList.FindIndex(s => s.IsLike(e));

@@ -3,7 +3,8 @@ using Fondo.Core.Days;
 
 namespace Fondo.Core.Leads;
 
-/// <summary><c>change-slip</c>: change given for the wrong note, a 20 taken for a 10. Several tickets may fit alike: all are named.</summary>
+/// <summary><c>change-slip</c>: change given for the wrong note, a 20 taken for a 10. Several tickets may fit alike: all are
+/// named.</summary>
 internal sealed class ChangeSlips : IDifferenceSearch
 {
     private const int MostNamed = 24;
@@ -24,8 +25,10 @@ internal sealed class ChangeSlips : IDifferenceSearch
         if (best is { } notes)
         {
             fitting.Sort((a, b) => a.Key.CompareTo(b.Key));
-            yield return new(LeadKind.ChangeSlip, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
-                $"A {@case.Say(notes.Handed)} may have been taken for a {@case.Say(notes.Recorded)}: {(fitting.Count == 1 ? $"the {@case.Say(fitting[0])} fits" : $"{fitting.Count} tickets fit")}.",
+            yield return new(LeadKind.ChangeSlip, [new Posting(drawer.Key, difference)],
+                [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
+                $"A {@case.Say(notes.Handed)} may have been taken for a {@case.Say(notes.Recorded)}: "
+                    + $"{(fitting.Count == 1 ? $"the {@case.Say(fitting[0])} fits" : $"{fitting.Count} tickets fit")}.",
                 notes.Apart == 1 ? Odds.WrongNote : Odds.FarNote);
         }
     }

@@ -2,11 +2,13 @@ using Fondo.Core.Days;
 
 namespace Fondo.Core.Leads;
 
-/// <summary>Leads that belong together: what is most probable in one cell, with what is most probable in the cells that it touches. Each thing that happened is there once.</summary>
+/// <summary>Leads that belong together: what is most probable in one cell, with what is most probable in the cells that it touches. Each
+/// thing that happened is there once.</summary>
 /// <param name="Cells">All that the leads touch.</param>
 public sealed record Combination(ImmutableArray<Lead> Leads, ImmutableArray<CellKey> Cells)
 {
-    /// <summary>The smallest consistent combination around a cell; the cell's own best leads alone where the rest does not add up. Empty where the cell has none.</summary>
+    /// <summary>The smallest consistent combination around a cell; the cell's own best leads alone where the rest does not add up. Empty
+    /// where the cell has none.</summary>
     /// <param name="left">What is left of a cell to explain; null where nothing is asked of it.</param>
     public static Combination Around(CellKey cell, IEnumerable<Lead> leads, Func<CellKey, Money?> left)
     {
@@ -25,7 +27,10 @@ public sealed record Combination(ImmutableArray<Lead> Leads, ImmutableArray<Cell
         }
 
         var whole = new Combination([.. found], [.. cells.Order()]);
-        return whole.Explains(left) ? whole : new Combination([.. best[cell]], [.. best[cell].SelectMany(l => l.Entry).Select(p => p.Cell).Append(cell).Distinct().Order()]);
+        return whole.Explains(left)
+            ? whole
+            : new Combination([.. best[cell]],
+                [.. best[cell].SelectMany(l => l.Entry).Select(p => p.Cell).Append(cell).Distinct().Order()]);
     }
 
     /// <summary>Whether the leads together come to exactly what is left of every cell that they touch.</summary>

@@ -4,7 +4,8 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Leads;
 
-/// <summary><c>count-slip</c>: one denomination miscounted. A row off by one line, a strap or roll missed or counted twice, a value entered as a number of pieces.</summary>
+/// <summary><c>count-slip</c>: one denomination miscounted. A row off by one line, a strap or roll missed or counted twice, a value entered
+/// as a number of pieces.</summary>
 internal sealed class CountSlips : IDifferenceSearch
 {
     private const int Few = 3;
@@ -24,9 +25,11 @@ internal sealed class CountSlips : IDifferenceSearch
 
     /// <summary>The likeliest slip of one row that comes to a difference; null where none does.</summary>
     /// <param name="lines">The denominations that anybody counted, smallest first.</param>
-    public static (string Says, ImmutableArray<Pieces> Found, double Weight)? Best(DrawerFacts facts, ImmutableArray<Money> lines, Setup setup, Money difference)
+    public static (string Says, ImmutableArray<Pieces> Found, double Weight)? Best(DrawerFacts facts, ImmutableArray<Money> lines,
+        Setup setup, Money difference)
     {
-        var slips = Rows(setup, lines, facts, difference).Concat(Bundles(setup, facts, difference)).Concat(Values(setup, facts, difference)).ToList();
+        var slips = Rows(setup, lines, facts, difference).Concat(Bundles(setup, facts, difference)).Concat(Values(setup, facts, difference))
+            .ToList();
         return slips.Count == 0 ? null : slips.MaxBy(s => s.Weight);
     }
 
@@ -43,20 +46,25 @@ internal sealed class CountSlips : IDifferenceSearch
             foreach (var (right, entered) in Neighbours(@case.Lines).Where(p => facts.Number(p.Right) == 0 && facts.Number(p.Entered) > 2))
             {
                 var pieces = facts.Number(entered);
-                yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, (entered - right) * pieces)], [count.Id], Moved(@case.Day.Setup, pieces, right, entered), Odds.WholeLine) { Found = Lines(pieces, right, entered) };
+                yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, (entered - right) * pieces)], [count.Id],
+                    Moved(@case.Day.Setup, pieces, right, entered), Odds.WholeLine)
+                { Found = Lines(pieces, right, entered) };
             }
         }
     }
 
-    private static IEnumerable<(Money Right, Money Entered)> Neighbours(ImmutableArray<Money> lines) => lines.Zip(lines.Skip(1)).SelectMany(p => new[] { (p.First, p.Second), (p.Second, p.First) });
+    private static IEnumerable<(Money Right, Money Entered)> Neighbours(ImmutableArray<Money> lines) =>
+        lines.Zip(lines.Skip(1)).SelectMany(p => new[] { (p.First, p.Second), (p.Second, p.First) });
 
-    private static ImmutableArray<Pieces> Lines(long pieces, Money right, Money entered) => [new(right, (int)pieces), new(entered, (int)-pieces)];
+    private static ImmutableArray<Pieces> Lines(long pieces, Money right, Money entered) =>
+        [new(right, (int)pieces), new(entered, (int)-pieces)];
 
     private static string Moved(Setup setup, long pieces, Money right, Money entered) =>
         $"{pieces} pieces of {setup.Currency.Say(right)} may have been entered on the line of {setup.Currency.Say(entered)}.";
 
     /// <summary>So many pieces of one denomination entered on the next line.</summary>
-    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Rows(Setup setup, ImmutableArray<Money> lines, DrawerFacts facts, Money difference)
+    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Rows(Setup setup, ImmutableArray<Money> lines,
+        DrawerFacts facts, Money difference)
     {
         foreach (var (right, entered) in Neighbours(lines))
         {
@@ -64,36 +72,45 @@ internal sealed class CountSlips : IDifferenceSearch
             if (rest == 0 && pieces > 0 && pieces <= facts.Number(entered))
             {
                 yield return (Moved(setup, pieces, right, entered), Lines(pieces, right, entered),
-                    facts.Number(right) == 0 ? pieces > Few ? Odds.SlipOfALine : Odds.FewPieces : pieces <= Few ? Odds.Stuck : Odds.PartOfARow);
+                    facts.Number(right) == 0 ? pieces > Few ? Odds.SlipOfALine : Odds.FewPieces
+                    : pieces <= Few ? Odds.Stuck
+                    : Odds.PartOfARow);
             }
         }
     }
 
     /// <summary>A strap of notes or a roll of coins missed, or counted twice.</summary>
-    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Bundles(Setup setup, DrawerFacts facts, Money difference)
+    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Bundles(Setup setup, DrawerFacts facts,
+        Money difference)
     {
         foreach (var denomination in setup.Denominations.Where(d => d.Pack is not null))
         {
             var (bundle, what) = (denomination.Pack!.Value, denomination.IsNote ? "strap" : "roll");
             if (difference == -(denomination.Worth * bundle))
             {
-                yield return ($"A {what} of {setup.Currency.Say(denomination.Worth)} may have been missed.", [new(denomination.Worth, bundle)], Odds.Bundle);
+                yield return ($"A {what} of {setup.Currency.Say(denomination.Worth)} may have been missed.",
+                    [new(denomination.Worth, bundle)], Odds.Bundle);
             }
             else if (difference == denomination.Worth * bundle && facts.Number(denomination.Worth) >= bundle)
             {
-                yield return ($"A {what} of {setup.Currency.Say(denomination.Worth)} may have been counted twice.", [new(denomination.Worth, -bundle)], Odds.Bundle);
+                yield return ($"A {what} of {setup.Currency.Say(denomination.Worth)} may have been counted twice.",
+                    [new(denomination.Worth, -bundle)], Odds.Bundle);
             }
         }
     }
 
     /// <summary>The value of a row, in whole units, entered as its number of pieces.</summary>
-    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Values(Setup setup, DrawerFacts facts, Money difference)
+    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Values(Setup setup, DrawerFacts facts,
+        Money difference)
     {
         var unit = setup.Currency.Unit;
-        foreach (var row in facts.Rows.Where(p => p.Denomination.Minor != unit && difference.Minor == p.Number * (p.Denomination.Minor - unit)))
+        foreach (var row in facts.Rows.Where(p => p.Denomination.Minor != unit
+            && difference.Minor == p.Number * (p.Denomination.Minor - unit)))
         {
             yield return ($"{row.Number} may be the value of the row of {setup.Currency.Say(row.Denomination)}, not its pieces.",
-                row.Number * unit % row.Denomination.Minor == 0 ? [new(row.Denomination, (int)((row.Number * unit / row.Denomination.Minor) - row.Number))] : [], Odds.SlipOfALine);
+                row.Number * unit % row.Denomination.Minor == 0
+                    ? [new(row.Denomination, (int)((row.Number * unit / row.Denomination.Minor) - row.Number))]
+                    : [], Odds.SlipOfALine);
         }
     }
 }

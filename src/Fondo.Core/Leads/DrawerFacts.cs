@@ -19,10 +19,13 @@ internal sealed class DrawerFacts
     {
         (Count, Taken) = (count, taken);
         _pieces = (count?.Pieces ?? []).GroupBy(p => p.Denomination).ToDictionary(g => g.Key, g => g.Sum(p => p.Number));
-        var inOrder = taken.Zip(taken.Skip(1)).All(t => t.First.Key.CompareTo(t.Second.Key) <= 0) ? taken.AsSpan() : taken.Sort((a, b) => a.Key.CompareTo(b.Key)).AsSpan();
+        var inOrder = taken.Zip(taken.Skip(1)).All(t => t.First.Key.CompareTo(t.Second.Key) <= 0)
+            ? taken.AsSpan()
+            : taken.Sort((a, b) => a.Key.CompareTo(b.Key)).AsSpan();
         var cash = Of(inOrder, t => t.Tender.Type == TenderId.Cash);
         _salesByNet = new(Of(cash, t => !t.Ticket.IsRefund), t => t.Tender.Net);
-        (CashByNet, CashByAmount, ByExpected) = (new(cash, t => t.Tender.Net), new(cash, t => t.Tender.Amount), new(inOrder, t => t.Tender.Expected));
+        (CashByNet, CashByAmount, ByExpected) =
+            (new(cash, t => t.Tender.Net), new(cash, t => t.Tender.Amount), new(inOrder, t => t.Tender.Expected));
     }
 
     public Count? Count { get; }
@@ -43,7 +46,8 @@ internal sealed class DrawerFacts
 
     public IEnumerable<Pieces> Rows => _pieces.Select(p => new Pieces(p.Key, p.Value)).OrderByDescending(p => p.Denomination);
 
-    /// <summary>How many cash sales one would expect of any one cent near this amount, had it nothing to do with them: by how many lie around it.</summary>
+    /// <summary>How many cash sales one would expect of any one cent near this amount, had it nothing to do with them: by how many lie
+    /// around it.</summary>
     public double TicketsExpectedAt(Money amount) =>
         (_salesByNet.Below(amount + new Money(Around + 1)) - _salesByNet.Below(amount - new Money(Around))) / (2.0 * Around);
 

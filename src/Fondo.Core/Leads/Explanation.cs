@@ -4,14 +4,16 @@ using Fondo.Core.Proof;
 
 namespace Fondo.Core.Leads;
 
-/// <summary>Something that may have happened, and by how much it would put each cell off. Two are the same only when they are one.</summary>
+/// <summary>Something that may have happened, and by how much it would put each cell off. Two are the same only when they are
+/// one.</summary>
 /// <param name="kind">What it is (rules §6).</param>
 /// <param name="effects">Signed like the variances that it would cause.</param>
 /// <param name="keys">The evidence: tender keys, batch keys, event ids, count ids, bags, drawers.</param>
 /// <param name="says">A sentence for people.</param>
 /// <param name="weight">Odds against a difference that nothing in the data explains; see <see cref="Odds"/>.</param>
 /// <param name="isFact">Whether two records contradict each other, so that it has happened whatever the drawer says.</param>
-internal sealed class Explanation(LeadKind kind, ImmutableArray<Posting> effects, ImmutableArray<string> keys, string says, double weight, bool isFact = false)
+internal sealed class Explanation(LeadKind kind, ImmutableArray<Posting> effects, ImmutableArray<string> keys, string says, double weight,
+    bool isFact = false)
 {
     public LeadKind Kind { get; } = kind;
 
@@ -63,5 +65,6 @@ internal sealed class Explanation(LeadKind kind, ImmutableArray<Posting> effects
     }
 
     /// <summary>Whether the two say the same.</summary>
-    public bool IsLike(Explanation other) => Kind == other.Kind && Effects.AsSpan().SequenceEqual(other.Effects.AsSpan()) && Keys.AsSpan().SequenceEqual(other.Keys.AsSpan());
+    public bool IsLike(Explanation other) =>
+        Kind == other.Kind && Effects.AsSpan().SequenceEqual(other.Effects.AsSpan()) && Keys.AsSpan().SequenceEqual(other.Keys.AsSpan());
 }

@@ -22,7 +22,8 @@ internal sealed class Floats : ILeadSearch
             else if (@case.Day.Setup.Find(open.Register) is { } register && register.Float != open.Float)
             {
                 yield return new(LeadKind.FloatDiffers, [new Posting(cell, register.Float - open.Float)], [open.Id.Value],
-                    $"The standard float is {@case.Say(register.Float)}; {@case.Say(open.Float)} were declared.", counted is null ? Odds.StandardFloat : Odds.StandardFloatAgainstCount);
+                    $"The standard float is {@case.Say(register.Float)}; {@case.Say(open.Float)} were declared.",
+                    counted is null ? Odds.StandardFloat : Odds.StandardFloatAgainstCount);
             }
         }
     }

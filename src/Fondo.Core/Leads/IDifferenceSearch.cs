@@ -5,7 +5,8 @@ namespace Fondo.Core.Leads;
 /// <summary>Looks for what would explain a drawer's difference to the cent, where no record points to it by itself.</summary>
 internal interface IDifferenceSearch
 {
-    /// <summary>Whether it is also asked for what other explanations leave of the difference, which happens hundreds of times a drawer.</summary>
+    /// <summary>Whether it is also asked for what other explanations leave of the difference, which happens hundreds of times a
+    /// drawer.</summary>
     bool LooksAtRests => true;
 
     /// <param name="drawer">A cash cell.</param>

@@ -3,8 +3,10 @@ using Fondo.Core.Days;
 
 namespace Fondo.Core.Leads;
 
-/// <summary>The counted cells weighed together: what touches two cells has to suit both, and what serves one drawer cannot serve another.</summary>
-/// <remarks>Each cell tells the others how well an explanation suits it; a few rounds, until what they say agrees (belief propagation; exact where the shared
+/// <summary>The counted cells weighed together: what touches two cells has to suit both, and what serves one drawer cannot serve
+/// another.</summary>
+/// <remarks>Each cell tells the others how well an explanation suits it; a few rounds, until what they say agrees (belief propagation;
+/// exact where the shared
 /// explanations form no ring).</remarks>
 internal sealed class JointWeighing
 {
@@ -24,13 +26,18 @@ internal sealed class JointWeighing
         /// <summary>The counted cells that it touches, with its place among their candidates and what they said of it last.</summary>
         public List<(CellWeighing Cell, int Place, double Says)> Cells { get; } = [];
 
-        /// <summary>Its odds in all its cells together; while no cell has spoken, something that is not known to have happened rivals nothing.</summary>
+        /// <summary>Its odds in all its cells together; while no cell has spoken, something that is not known to have happened rivals
+        /// nothing.</summary>
         public double Value(bool hasSpoken) =>
-            hasSpoken ? Cells.Aggregate(explanation.Weight, (odds, c) => odds * c.Says) : explanation.HasHappenedSomewhere ? explanation.Weight : 0;
+            hasSpoken ? Cells.Aggregate(explanation.Weight, (odds, c) => odds * c.Says)
+            : explanation.HasHappenedSomewhere ? explanation.Weight
+            : 0;
 
         /// <summary>Its odds by what all cells but this one say.</summary>
         public double Elsewhere(CellWeighing cell, bool hasSpoken) =>
-            hasSpoken ? Cells.Aggregate(explanation.Weight, (odds, c) => ReferenceEquals(c.Cell, cell) ? odds : odds * c.Says) : explanation.Weight;
+            hasSpoken
+                ? Cells.Aggregate(explanation.Weight, (odds, c) => ReferenceEquals(c.Cell, cell) ? odds : odds * c.Says)
+                : explanation.Weight;
     }
 
     private JointWeighing(LeadCase @case, IReadOnlyCollection<Cell> cells, ByCell explanations)
@@ -47,10 +54,13 @@ internal sealed class JointWeighing
             var rivals = new Rivals(_shared.Values, round > 0);
             foreach (var cell in _cells.Values)
             {
-                cell.Weigh([.. cell.Candidates.Select(e => _shared.TryGetValue(e, out var shared) ? Of(shared, cell, rivals, round > 0) : e.Weight)]);
+                cell.Weigh([.. cell.Candidates.Select(e => _shared.TryGetValue(e, out var shared)
+                    ? Of(shared, cell, rivals, round > 0)
+                    : e.Weight)]);
             }
 
-            // All cells speak at once, so that their order does not matter; and halfway only, so that two of them do not give way to each other for ever.
+            // All cells speak at once, so that their order does not matter; and halfway only, so that two of them do not give way to each
+            // other for ever.
             foreach (var shared in _shared.Values)
             {
                 for (var i = 0; i < shared.Cells.Count; i++)
@@ -105,9 +115,11 @@ internal sealed class JointWeighing
         }
     }
 
-    /// <summary>The odds of an explanation in a cell: its own, with what its other cells say, against its rivals for the same evidence in other cells.</summary>
+    /// <summary>The odds of an explanation in a cell: its own, with what its other cells say, against its rivals for the same evidence in
+    /// other cells.</summary>
     private static double Of(Shared shared, CellWeighing cell, Rivals rivals, bool hasSpoken) =>
-        shared.Elsewhere(cell, hasSpoken) / ((shared.Explanation.HasHappenedSomewhere ? Odds.FactLeftOut : 1) + rivals.Elsewhere(shared.Explanation, cell));
+        shared.Elsewhere(cell, hasSpoken) / ((shared.Explanation.HasHappenedSomewhere ? Odds.FactLeftOut : 1)
+            + rivals.Elsewhere(shared.Explanation, cell));
 
     /// <summary>For each piece of evidence, the odds of all that lean on it, and of those that touch a cell.</summary>
     private sealed class Rivals

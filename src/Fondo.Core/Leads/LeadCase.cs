@@ -30,7 +30,8 @@ internal sealed class LeadCase
         _findings = result.TicketFindings.ToLookup(f => f.Ticket);
         _cells = result.Cells.ToDictionary(c => c.Key);
         OffDrawers = [.. result.Cells.Where(c => c.State == CellState.Off && c.Key.Tender == TenderId.Cash)];
-        _open = result.OpenItems.Where(o => o.Item is { CarriedFrom: null, Cell.Register: not null } && o.Cause is Cause.NotInJournal or Cause.MissingFromBatch)
+        _open = result.OpenItems.Where(o => o.Item is { CarriedFrom: null, Cell.Register: not null }
+            && o.Cause is Cause.NotInJournal or Cause.MissingFromBatch)
             .GroupBy(o => o.Item.Cell.Register!.Value).ToDictionary(g => g.Key, g => g.ToImmutableArray());
         _notes = Notes(result.Day.Setup).ToLookup(p => p.Handed - p.Recorded);
     }
@@ -72,15 +73,21 @@ internal sealed class LeadCase
     public string Say(Money amount) => Day.Setup.Currency.Say(amount.Abs());
 
     /// <summary>A tender's name within a sentence.</summary>
-    public string Say(TenderId tender) => Day.Setup.NameOf(tender) is var name && name.Skip(1).Any(char.IsUpper) ? name : name.ToLowerInvariant();
+    public string Say(TenderId tender) =>
+        Day.Setup.NameOf(tender) is var name && name.Skip(1).Any(char.IsUpper) ? name : name.ToLowerInvariant();
 
-    public string Say(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Day.Setup.TimeZone).ToString("HH:mm", System.Globalization.CultureInfo.InvariantCulture);
+    public string Say(DateTimeOffset at) =>
+        TimeZoneInfo.ConvertTime(at, Day.Setup.TimeZone).ToString("HH:mm", System.Globalization.CultureInfo.InvariantCulture);
 
     /// <summary>A tender as a person would call it: what it was, where and when.</summary>
-    public string Say(TakenTender taken) => $"{Say(taken.Tender.Type)} {(taken.Ticket.IsRefund ? "refund" : "sale")} of {Say(taken.Tender.Expected)} at {Day.Setup.NameOf(taken.Ticket.Register)} at {Say(taken.Ticket.At)}";
+    public string Say(TakenTender taken) =>
+        $"{Say(taken.Tender.Type)} {(taken.Ticket.IsRefund ? "refund" : "sale")} of {Say(taken.Tender.Expected)} at "
+            + $"{Day.Setup.NameOf(taken.Ticket.Register)} at {Say(taken.Ticket.At)}";
 
     /// <summary>The same of a settled row.</summary>
-    public string Say(BatchRow row) => $"{Say(row.Amount)}{(row.Direction == Direction.Refund ? " back" : "")} on {row.Key.Terminal} at {Say(row.At)}{(row.Card.LastFour is { } last ? $" ({Capital(row.Card.Brand ?? "card")} ending {last})" : "")}";
+    public string Say(BatchRow row) =>
+        $"{Say(row.Amount)}{(row.Direction == Direction.Refund ? " back" : "")} on {row.Key.Terminal} at "
+            + $"{Say(row.At)}{(row.Card.LastFour is { } last ? $" ({Capital(row.Card.Brand ?? "card")} ending {last})" : "")}";
 
     public string Say(Item item) => item.Tender is { } taken ? Say(taken) : Say(item.Row!);
 
@@ -88,7 +95,9 @@ internal sealed class LeadCase
 
     private static IEnumerable<NotePair> Notes(SetUp.Setup setup)
     {
-        var notes = setup.Denominations.Where(d => d.IsNote && d.Worth.Minor != 2 * setup.Currency.Unit).Select(d => d.Worth).Order().ToArray();
-        return notes.SelectMany((a, i) => notes.Select((b, j) => new NotePair(a, b, Math.Abs(i - j)))).Where(p => p.Apart is > 0 and <= MostApart).OrderBy(p => p.Apart);
+        var notes = setup.Denominations.Where(d => d.IsNote && d.Worth.Minor != 2 * setup.Currency.Unit).Select(d => d.Worth).Order()
+            .ToArray();
+        return notes.SelectMany((a, i) => notes.Select((b, j) => new NotePair(a, b, Math.Abs(i - j))))
+            .Where(p => p.Apart is > 0 and <= MostApart).OrderBy(p => p.Apart);
     }
 }

@@ -5,7 +5,8 @@ using Fondo.Core.Reconciling;
 
 namespace Fondo.Core.Leads;
 
-/// <summary>What the searches for leads ask of tickets and counts. It does not depend on the matching, so that it may be laid out beside it.</summary>
+/// <summary>What the searches for leads ask of tickets and counts. It does not depend on the matching, so that it may be laid out beside
+/// it.</summary>
 public sealed class LeadGround
 {
     private readonly Dictionary<DrawerId, DrawerFacts> _drawers;
@@ -17,7 +18,8 @@ public sealed class LeadGround
         var closing = CellSums.ClosingCounts(day);
         var off = cells.Where(c => c.State == CellState.Off && c.Key.Drawer is not null).Select(c => c.Key.Drawer!.Value).ToHashSet();
         var taken = Standing.Tenders(day, Standing)
-            .Where(t => (t.Tender.Type == TenderId.Cash || t.Tender.Type == TenderId.Check) && t.Ticket.Drawer is { } drawer && off.Contains(drawer)).ToLookup(t => t.Ticket.Drawer!.Value);
+            .Where(t => (t.Tender.Type == TenderId.Cash || t.Tender.Type == TenderId.Check) && t.Ticket.Drawer is { } drawer
+                && off.Contains(drawer)).ToLookup(t => t.Ticket.Drawer!.Value);
         _drawers = off.ToDictionary(d => d, d => new DrawerFacts(closing.GetValueOrDefault(d), [.. taken[d]]));
         Lines = [.. day.Counts.SelectMany(c => c.Pieces).Select(p => p.Denomination).Distinct().Order()];
     }
@@ -26,7 +28,8 @@ public sealed class LeadGround
     /// <param name="told">Of the same day.</param>
     public static LeadGround? Of(Day day, Told told) => Of(day, told.Cells);
 
-    internal static LeadGround? Of(Day day, ImmutableArray<Cell> cells) => cells.Any(c => c.State == CellState.Off) ? new(day, cells) : null;
+    internal static LeadGround? Of(Day day, ImmutableArray<Cell> cells) =>
+        cells.Any(c => c.State == CellState.Off) ? new(day, cells) : null;
 
     internal Standing Standing { get; }
 

@@ -3,11 +3,13 @@ using Fondo.Core.Days;
 
 namespace Fondo.Core.Leads;
 
-/// <summary><c>other-drawer</c>: one drawer short, another over by the same amount; also by what one or two other events leave of either, and the whole of one drawer's
+/// <summary><c>other-drawer</c>: one drawer short, another over by the same amount; also by what one or two other events leave of either,
+/// and the whole of one drawer's
 /// difference, of which the other's is a part.</summary>
 internal static class OtherDrawers
 {
-    // Among more drawers that are off than this, the whole of one is not looked for in all the others; of one amount no more pairs than this are made.
+    // Among more drawers that are off than this, the whole of one is not looked for in all the others; of one amount no more pairs than
+    // this are made.
     private const int MostCandidates = 12, RoundTo = 500, MostDrawers = 40, MostPairs = 60;
 
     /// <param name="known">What else may have happened.</param>
@@ -19,13 +21,16 @@ internal static class OtherDrawers
         {
             var pairs = rests[-over.Key].SelectMany(s => over.Select(o => (Short: s, Over: o)))
                 .Where(p => p.Short.Drawer.Key != p.Over.Drawer.Key && (p.Short.Events + p.Over.Events == 0 || !IsRound(over.Key)))
-                .OrderBy(p => p.Short.Events + p.Over.Events).Select(p => (p.Short.Drawer.Key, p.Over.Drawer.Key, over.Key)).Distinct().Take(MostPairs + 1).ToList();
+                .OrderBy(p => p.Short.Events + p.Over.Events).Select(p => (p.Short.Drawer.Key, p.Over.Drawer.Key, over.Key)).Distinct()
+                .Take(MostPairs + 1).ToList();
             @case.StoppedEarly |= pairs.Count > MostPairs;
             met.UnionWith(pairs.Take(MostPairs));
         }
 
         @case.StoppedEarly |= @case.OffDrawers.Length > MostDrawers;
-        var whole = @case.OffDrawers.Length > MostDrawers ? [] : @case.OffDrawers.SelectMany(d => @case.OffDrawers.Where(o => o.Key != d.Key).Select(o => d.Variance!.Value.Sign > 0
+        var whole = @case.OffDrawers.Length > MostDrawers
+            ? []
+            : @case.OffDrawers.SelectMany(d => @case.OffDrawers.Where(o => o.Key != d.Key).Select(o => d.Variance!.Value.Sign > 0
             ? (Short: o.Key, Over: d.Key, Left: d.Variance!.Value)
             : (Short: d.Key, Over: o.Key, Left: -d.Variance!.Value)));
         return met.Select(p => Between(@case, p.Short, p.Over, p.Left, 1))
@@ -34,7 +39,9 @@ internal static class OtherDrawers
 
     private static Explanation Between(LeadCase @case, CellKey from, CellKey to, Money amount, double share) => new(
         LeadKind.OtherDrawer, [new Posting(from, -amount), new Posting(to, amount)], [from.Drawer!.Value.Value, to.Drawer!.Value.Value],
-        $"{@case.Day.Setup.NameOf(from.Register)} is short and {(from.Register == to.Register ? $"its other drawer {to.Drawer}" : @case.Day.Setup.NameOf(to.Register))} over by the same {@case.Say(amount)}: money may have gone into the wrong drawer.",
+        $"{@case.Day.Setup.NameOf(from.Register)} is short and "
+            + $"{(from.Register == to.Register ? $"its other drawer {to.Drawer}" : @case.Day.Setup.NameOf(to.Register))} over by the same "
+            + $"{@case.Say(amount)}: money may have gone into the wrong drawer.",
         (IsRound(amount) ? Odds.OtherDrawerRound : Odds.OtherDrawer) * share);
 
     /// <summary>What no, one or two events leave of a drawer's difference.</summary>

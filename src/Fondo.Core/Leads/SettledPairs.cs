@@ -5,7 +5,8 @@ using Fondo.Core.Matching;
 
 namespace Fondo.Core.Leads;
 
-/// <summary>Pairs whose two sides are not in the same cell, or not of the same amount: <c>tender-swap</c>, <c>wrong-terminal</c>, <c>amount-keyed</c>,
+/// <summary>Pairs whose two sides are not in the same cell, or not of the same amount: <c>tender-swap</c>, <c>wrong-terminal</c>,
+/// <c>amount-keyed</c>,
 /// <c>direction</c>; and <c>earlier-day</c>, where one side was carried. The pair itself is the evidence.</summary>
 internal sealed class SettledPairs : ILeadSearch
 {
@@ -26,7 +27,8 @@ internal sealed class SettledPairs : ILeadSearch
             }
 
             var (tenders, rows) = (Effects(match.Journal, -1), Effects(match.Rows, 1));
-            var effects = tenders.Concat(rows).GroupBy(p => p.Cell).Select(g => new Posting(g.Key, g.Sum(p => p.Amount))).Where(p => !p.Amount.IsZero).ToImmutableArray();
+            var effects = tenders.Concat(rows).GroupBy(p => p.Cell).Select(g => new Posting(g.Key, g.Sum(p => p.Amount)))
+                .Where(p => !p.Amount.IsZero).ToImmutableArray();
             if (effects.IsEmpty)
             {
                 continue;
@@ -41,11 +43,14 @@ internal sealed class SettledPairs : ILeadSearch
     /// <summary>Tenders that an entry carried together and that came in one batch: the batch meets them as one (rules §11).</summary>
     private static List<List<Match>> WholeBatches(LeadCase @case)
     {
-        var owned = @case.Day.Carried.Journal.Where(c => c.Owned is not null).ToDictionary(c => c.Ticket.KeyOf(c.Place).ToString(), c => c.Owned);
+        var owned = @case.Day.Carried.Journal.Where(c => c.Owned is not null)
+            .ToDictionary(c => c.Ticket.KeyOf(c.Place).ToString(), c => c.Owned);
         return owned.Count < 2 ? [] :
         [
-            .. @case.Result.Matches.Where(m => m.Difference.IsZero && m.Journal.All(j => owned.ContainsKey(j.Key)) && m.Rows.All(r => r.CarriedFrom is null))
-                .GroupBy(m => (m.Journal[0].CarriedFrom, Owned: owned[m.Journal[0].Key], m.Rows[0].Cell, m.Rows[0].Row!.Key.Terminal, m.Rows[0].Row!.Key.Batch))
+            .. @case.Result.Matches.Where(m => m.Difference.IsZero && m.Journal.All(j => owned.ContainsKey(j.Key))
+                && m.Rows.All(r => r.CarriedFrom is null))
+                .GroupBy(m => (m.Journal[0].CarriedFrom, Owned: owned[m.Journal[0].Key], m.Rows[0].Cell, m.Rows[0].Row!.Key.Terminal,
+                    m.Rows[0].Row!.Key.Batch))
                 .Where(g => g.Count() > 1).Select(g => g.ToList()),
         ];
     }
@@ -54,8 +59,10 @@ internal sealed class SettledPairs : ILeadSearch
     {
         var (first, amount) = (batch[0].Rows[0], batch.SelectMany(m => m.Rows).Sum(r => r.Amount));
         return new(
-            LeadKind.EarlierDay, [new Posting(first.Cell, amount)], [.. batch.SelectMany(m => m.Journal).Select(j => j.Key), .. batch.SelectMany(m => m.Rows).Select(r => r.Key)],
-            $"{batch.Sum(m => m.Rows.Length)} cards of {@case.Say(amount)} that were carried from {batch[0].Journal[0].CarriedFrom} came in batch {first.Row!.Key.Batch} of {first.Terminal}.",
+            LeadKind.EarlierDay, [new Posting(first.Cell, amount)],
+            [.. batch.SelectMany(m => m.Journal).Select(j => j.Key), .. batch.SelectMany(m => m.Rows).Select(r => r.Key)],
+            $"{batch.Sum(m => m.Rows.Length)} cards of {@case.Say(amount)} that were carried from {batch[0].Journal[0].CarriedFrom} came "
+                + $"in batch {first.Row!.Key.Batch} of {first.Terminal}.",
             batch.Min(m => Strength(m.Rule)));
     }
 
@@ -68,7 +75,8 @@ internal sealed class SettledPairs : ILeadSearch
         if (match.Journal.Any(i => i.CarriedFrom is not null) || match.Rows.Any(i => i.CarriedFrom is not null))
         {
             var earlier = match.Journal.Concat(match.Rows).First(i => i.CarriedFrom is not null).CarriedFrom;
-            return (LeadKind.EarlierDay, $"The {@case.Say(j)} and what settled {@case.Say(r)} belong together, and one of them is of {earlier}.");
+            return (LeadKind.EarlierDay,
+                $"The {@case.Say(j)} and the settled {@case.Say(r)} belong together. One of them is from {earlier}.");
         }
 
         if (match.Rule == MatchRule.Direction)
@@ -78,17 +86,20 @@ internal sealed class SettledPairs : ILeadSearch
 
         if (!match.Difference.IsZero && j.Tender is { } taken && match.Difference == -taken.Tender.Fee && FeeFinding(taken, @case))
         {
-            return (LeadKind.TicketFinding, $"The {@case.Say(j)}: a fee of {@case.Say(taken.Tender.Fee)} was taken that is not as due, and was not settled.");
+            return (LeadKind.TicketFinding,
+                $"The {@case.Say(j)}: a wrong fee of {@case.Say(taken.Tender.Fee)} was charged and not settled.");
         }
 
         if (!match.Difference.IsZero)
         {
             var slip = Slips.Between(j.Amount, r.Amount);
-            return (LeadKind.AmountKeyed, $"The {@case.Say(j)} was settled with {@case.Say(r.Amount)}{(slip is { } s ? $": {SlipName(s)}" : "")}.");
+            return (LeadKind.AmountKeyed,
+                $"The {@case.Say(j)} was settled with {@case.Say(r.Amount)}{(slip is { } s ? $": {SlipName(s)}" : "")}.");
         }
 
         return j.Cell.Register != r.Cell.Register
-            ? (LeadKind.WrongTerminal, $"The {@case.Say(j)} was run on {r.Terminal}, the terminal of {@case.Day.Setup.NameOf(r.Cell.Register)}.")
+            ? (LeadKind.WrongTerminal,
+                $"The {@case.Say(j)} was run on {r.Terminal}, the terminal of {@case.Day.Setup.NameOf(r.Cell.Register)}.")
             : (LeadKind.TenderSwap, $"The {@case.Say(j)} was settled as {@case.Say(r.Cell.Tender)}.");
     }
 

@@ -1,7 +1,8 @@
 namespace Fondo.Core.Leads;
 
 /// <summary>The smallest set of amounts that adds up exactly (rules §6, <c>subset</c>).</summary>
-/// <remarks>Meet in the middle: a set of up to six is two halves of up to three. Only halves are kept whose other half may exist, by a bit for each sum;
+/// <remarks>Meet in the middle: a set of up to six is two halves of up to three. Only halves are kept whose other half may exist, by a bit
+/// for each sum;
 /// these few are sorted and met. Time grows with the cube of the number of amounts.</remarks>
 public static class SmallestSubset
 {
@@ -10,7 +11,8 @@ public static class SmallestSubset
 
     private const int PlaceBits = 10, None = (1 << PlaceBits) - 1;
 
-    /// <summary>The places of the fewest amounts, two to <see cref="Largest"/>, whose sum is the target; of several such sets, the same each time. Null where there is none.</summary>
+    /// <summary>The places of the fewest amounts, two to <see cref="Largest"/>, whose sum is the target; of several such sets, the same
+    /// each time. Null where there is none.</summary>
     /// <exception cref="ArgumentException">There are more than a thousand amounts.</exception>
     public static ImmutableArray<int>? Of(ReadOnlySpan<long> amounts, long target)
     {

@@ -3,7 +3,8 @@ using Fondo.Core.Matching;
 
 namespace Fondo.Core.Leads;
 
-/// <summary><c>subset</c>: no single item, but a smallest set of the register's open items adds up to the drawer's difference: rows that may have been rung as cash,
+/// <summary><c>subset</c>: no single item, but a smallest set of the register's open items adds up to the drawer's difference: rows that
+/// may have been rung as cash,
 /// tenders that may have been paid in cash.</summary>
 internal sealed class Subsets : IDifferenceSearch
 {
@@ -27,7 +28,11 @@ internal sealed class Subsets : IDifferenceSearch
         if (SmallestSubset.Of(amounts, difference.Minor) is { } set)
         {
             var items = set.Select(i => open[i]).ToList();
-            yield return new(LeadKind.Subset, [new Posting(drawer.Key, difference), .. items.Select(o => new Posting(o.Item.Cell, o.Side == OpenIn.Batch ? o.Item.Amount : -o.Item.Amount))],
+            yield return new(LeadKind.Subset,
+                [
+                    new Posting(drawer.Key, difference),
+                    .. items.Select(o => new Posting(o.Item.Cell, o.Side == OpenIn.Batch ? o.Item.Amount : -o.Item.Amount))
+                ],
                 [.. items.Select(o => o.Item.Key)], $"{items.Count} open items of the register add up to exactly {@case.Say(difference)}.",
                 Odds.Subset / Tried(open.Length, items.Count) * Odds.SubsetRange);
         }

@@ -11,7 +11,8 @@ internal sealed class Swaps : ILeadSearch
     private const int MostNamed = 8;
 
     public IEnumerable<Explanation> Search(LeadCase @case) =>
-        @case.Result.OpenItems.Where(o => o.Item.CarriedFrom is null && o.Cause is Cause.NotInJournal or Cause.MissingFromBatch).SelectMany(o => WithTerminal(o, @case))
+        @case.Result.OpenItems.Where(o => o.Item.CarriedFrom is null && o.Cause is Cause.NotInJournal or Cause.MissingFromBatch)
+            .SelectMany(o => WithTerminal(o, @case))
             .Concat(CheckAsCash(@case));
 
     /// <summary>A settled row that is a cash or check ticket; or a recorded card tender that was in fact paid into the drawer.</summary>
@@ -22,7 +23,8 @@ internal sealed class Swaps : ILeadSearch
         {
             if (open.Side == OpenIn.Batch)
             {
-                foreach (var taken in (@case.Facts(session.Drawer)?.ByExpected[open.Item.Amount] ?? []).Where(t => (t.Ticket.At - open.Item.At).Duration() <= window))
+                foreach (var taken in (@case.Facts(session.Drawer)?.ByExpected[open.Item.Amount] ?? [])
+                    .Where(t => (t.Ticket.At - open.Item.At).Duration() <= window))
                 {
                     var drawer = new CellKey(session.Register, session.Drawer, taken.Tender.Type);
                     if (!@case.IsOff(drawer))
@@ -30,7 +32,9 @@ internal sealed class Swaps : ILeadSearch
                         continue;
                     }
 
-                    yield return new(LeadKind.TenderSwap, [new Posting(drawer, -open.Item.Amount), new Posting(open.Item.Cell, open.Item.Amount)], [taken.Key.ToString(), open.Item.Key],
+                    yield return new(LeadKind.TenderSwap,
+                        [new Posting(drawer, -open.Item.Amount), new Posting(open.Item.Cell, open.Item.Amount)],
+                        [taken.Key.ToString(), open.Item.Key],
                         $"The {@case.Say(taken)} was paid by card: the terminal settled {@case.Say(open.Item.Row!)}.",
                         Odds.Swap);
                 }
@@ -38,7 +42,8 @@ internal sealed class Swaps : ILeadSearch
             else if (open.Item.Tender?.Ticket.Drawer == session.Drawer && @case.IsOff(new(session.Register, session.Drawer, TenderId.Cash)))
             {
                 var drawer = new CellKey(session.Register, session.Drawer, TenderId.Cash);
-                yield return new(LeadKind.TenderSwap, [new Posting(drawer, open.Item.Amount), new Posting(open.Item.Cell, -open.Item.Amount)], [open.Item.Key],
+                yield return new(LeadKind.TenderSwap,
+                    [new Posting(drawer, open.Item.Amount), new Posting(open.Item.Cell, -open.Item.Amount)], [open.Item.Key],
                     $"The {@case.Say(open.Item)} may have been paid in cash: it is in no batch.",
                     Odds.MissingCard);
             }
@@ -63,23 +68,29 @@ internal sealed class Swaps : ILeadSearch
             }
 
             var recorded = facts.Taken.Where(t => t.Tender.Type == TenderId.Check).ToList();
-            foreach (var (check, place) in count.Checks.Select((c, i) => (c, i)).Where(c => recorded.All(t => t.Tender.Amount != c.c.Amount || !SameNumber(t.Tender.Number, c.c.Number))))
+            foreach (var (check, place) in count.Checks.Select((c, i) => (c, i))
+                .Where(c => recorded.All(t => t.Tender.Amount != c.c.Amount || !SameNumber(t.Tender.Number, c.c.Number))))
             {
                 var fitting = facts.ByExpected[check.Amount].Where(t => t.Tender.Type == TenderId.Cash).Take(MostNamed).ToList();
                 if (fitting.Count > 0 && @case.IsOff(cash))
                 {
-                    yield return new(LeadKind.TenderSwap, [new Posting(cash, -check.Amount), new Posting(checks, check.Amount)], [.. fitting.Select(t => t.Key.ToString()), count.Id],
-                        $"{(fitting.Count == 1 ? $"The {@case.Say(fitting[0])}" : $"One of {fitting.Count} cash sales of that amount")} was paid by check: a check{(check.Number.Length > 0 ? $", no. {check.Number}," : "")} of {@case.Say(check.Amount)} lies in the drawer.", Odds.Swap)
+                    yield return new(LeadKind.TenderSwap, [new Posting(cash, -check.Amount), new Posting(checks, check.Amount)],
+                        [.. fitting.Select(t => t.Key.ToString()), count.Id],
+                        $"{(fitting.Count == 1 ? $"The {@case.Say(fitting[0])}" : $"One of {fitting.Count} cash sales of that amount")} "
+                            + $"was paid by check: a check{(check.Number.Length > 0 ? $", no. {check.Number}," : "")} of "
+                            + $"{@case.Say(check.Amount)} is in the drawer.", Odds.Swap)
                     {
                         Uses = [$"check {place + 1} of {count.Id}", .. fitting.Count == 1 ? [fitting[0].Key.ToString()] : (string[])[]],
                     };
                 }
             }
 
-            foreach (var taken in recorded.Where(t => @case.IsOff(cash) && count.Checks.All(c => c.Amount != t.Tender.Amount || !SameNumber(t.Tender.Number, c.Number))))
+            foreach (var taken in recorded.Where(t => @case.IsOff(cash)
+                && count.Checks.All(c => c.Amount != t.Tender.Amount || !SameNumber(t.Tender.Number, c.Number))))
             {
-                yield return new(LeadKind.TenderSwap, [new Posting(cash, taken.Tender.Amount), new Posting(checks, -taken.Tender.Amount)], [taken.Key.ToString()],
-                    $"The check of the {@case.Say(taken)} does not lie in the drawer; it may have been cash.",
+                yield return new(LeadKind.TenderSwap, [new Posting(cash, taken.Tender.Amount), new Posting(checks, -taken.Tender.Amount)],
+                    [taken.Key.ToString()],
+                    $"The check of the {@case.Say(taken)} is not in the drawer. It may have been paid in cash.",
                     Odds.MissingCheck);
             }
         }
@@ -87,5 +98,6 @@ internal sealed class Swaps : ILeadSearch
 
 
     /// <summary>A check without a number is any check of its amount.</summary>
-    private static bool SameNumber(string? recorded, string counted) => string.IsNullOrEmpty(recorded) || counted.Length == 0 || recorded == counted;
+    private static bool SameNumber(string? recorded, string counted) =>
+        string.IsNullOrEmpty(recorded) || counted.Length == 0 || recorded == counted;
 }

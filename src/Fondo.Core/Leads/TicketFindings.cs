@@ -11,12 +11,15 @@ internal sealed class TicketFindings : ILeadSearch
     public IEnumerable<Explanation> Search(LeadCase @case)
     {
         var findings = @case.Result.TicketFindings.ToLookup(f => f.Ticket);
-        foreach (var ticket in @case.Day.Journal.OfType<Ticket>().Where(t => findings.Contains(t.Id) && t.Drawer is not null && @case.Standing.Stands(t)))
+        foreach (var ticket in @case.Day.Journal.OfType<Ticket>()
+            .Where(t => findings.Contains(t.Id) && t.Drawer is not null && @case.Standing.Stands(t)))
         {
             var cash = new CellKey(ticket.Register, ticket.Drawer, TenderId.Cash);
-            foreach (var (effect, says, isFact) in findings[ticket.Id].SelectMany(f => Effects(f, ticket, @case)).Where(e => !e.Effect.IsZero && @case.IsOff(cash)).DistinctBy(e => e.Effect))
+            foreach (var (effect, says, isFact) in findings[ticket.Id].SelectMany(f => Effects(f, ticket, @case))
+                .Where(e => !e.Effect.IsZero && @case.IsOff(cash)).DistinctBy(e => e.Effect))
             {
-                yield return new(LeadKind.TicketFinding, [new Posting(cash, effect)], [ticket.Id.Value], says, isFact ? Odds.Fact : Odds.Finding, isFact);
+                yield return new(LeadKind.TicketFinding, [new Posting(cash, effect)], [ticket.Id.Value], says,
+                    isFact ? Odds.Fact : Odds.Finding, isFact);
             }
         }
     }
@@ -28,23 +31,32 @@ internal sealed class TicketFindings : ILeadSearch
         switch (finding.Code)
         {
             case FindingCode.Overtender or FindingCode.EbtChange when GivenBack(ticket) is { IsZero: false } change:
-                yield return (-change, $"{at}: {@case.Say(change)} change was given on a tender that gives none.", true);
+                yield return (-change, $"{at}: {@case.Say(change)} change was given on a tender that allows none.", true);
                 break;
             case FindingCode.Overtender:
-                yield return (-finding.Amount, $"{at}: {@case.Say(finding.Amount)} more was tendered than it comes to; it may have been given back in cash.", false);
+                yield return (-finding.Amount,
+                    $"{at}: {@case.Say(finding.Amount)} more was tendered than its total; it may have been given back in cash.", false);
                 break;
             case FindingCode.EbtChange:
-                yield return (finding.Amount, $"{at}: {@case.Say(finding.Amount)} cash back on benefits is recorded, and may not have been given.", false);
+                yield return (finding.Amount,
+                    $"{at}: {@case.Say(finding.Amount)} cash back on benefits is recorded. It may not have been given.", false);
                 break;
             case FindingCode.PartlyReversed:
-                yield return (finding.Amount, $"{at}: a card for {@case.Say(finding.Amount)} was reversed and the ticket kept; it may have been paid in cash.", false);
-                yield return (Unpaid(ticket), $"{at}: {@case.Say(Unpaid(ticket))} of it were never recorded as paid, after a card failed; it may have been cash.", false);
+                yield return (finding.Amount,
+                    $"{at}: a card for {@case.Say(finding.Amount)} was reversed but the ticket kept. It may have been paid in cash.",
+                    false);
+                yield return (Unpaid(ticket),
+                    $"{at}: {@case.Say(Unpaid(ticket))} of it was never recorded as paid after a card failed. It may have been paid in "
+                        + "cash.",
+                    false);
                 break;
             case FindingCode.TotalsDiffer:
-                yield return (Unpaid(ticket), $"{at}: its tenders are {@case.Say(Unpaid(ticket))} away from its total.", false);
+                yield return (Unpaid(ticket), $"{at}: its tenders differ from its total by {@case.Say(Unpaid(ticket))}.", false);
                 break;
             case FindingCode.RefundOtherTender when ticket.Tenders.Any(t => t.Counts && t.Type == TenderId.Cash):
-                yield return (-finding.Amount, $"{at}: {@case.Say(finding.Amount)} is recorded as refunded in cash, and was paid otherwise; it may have gone back there.", false);
+                yield return (-finding.Amount,
+                    $"{at}: {@case.Say(finding.Amount)} is recorded as a cash refund, but was paid another way. It may have gone back "
+                        + "there.", false);
                 break;
         }
     }

@@ -2,7 +2,8 @@ using Fondo.Core.Cells;
 
 namespace Fondo.Core.Leads;
 
-/// <summary><c>direction</c> in a drawer: a cash sale recorded as a refund, or a refund as a sale. The difference is twice the amount.</summary>
+/// <summary><c>direction</c> in a drawer: a cash sale recorded as a refund, or a refund as a sale. The difference is twice the
+/// amount.</summary>
 internal sealed class TurnedTickets : IDifferenceSearch
 {
     private const int MostNamed = 24;
@@ -19,8 +20,10 @@ internal sealed class TurnedTickets : IDifferenceSearch
         if (fitting.Count > 0)
         {
             var recorded = difference.Sign > 0 ? "refund" : "sale";
-            yield return new(LeadKind.Direction, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
-                $"{(fitting.Count == 1 ? $"The {@case.Say(fitting[0])}" : $"One of {fitting.Count} tickets")} was recorded as a {recorded} and may have been the opposite: the difference is twice its {@case.Say(fitting[0].Tender.Net)}.",
+            yield return new(LeadKind.Direction, [new Posting(drawer.Key, difference)],
+                [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
+                $"{(fitting.Count == 1 ? $"The {@case.Say(fitting[0])}" : $"One of {fitting.Count} tickets")} was recorded as a "
+                    + $"{recorded} but may be the opposite. The difference is twice its {@case.Say(fitting[0].Tender.Net)}.",
                 difference.Sign > 0 ? Odds.TurnedRefund
                     : Math.Clamp(Odds.TurnedPrior / facts.TicketsExpectedAt(fitting[0].Tender.Net), Odds.UnvoidedLeast, Odds.TurnedRefund));
         }

@@ -12,17 +12,20 @@ internal sealed class UnansweredItems : ILeadSearch
         foreach (var open in today.Where(o => !ConcernsTheBatch(o)))
         {
             var amount = open.Side == OpenIn.Batch ? open.Item.Amount : -open.Item.Amount;
-            yield return new(KindOf(open.Cause), [new Posting(open.Item.Cell, amount)], [open.Item.Key], Says(open, @case), Odds.Of(open.Cause));
+            yield return new(KindOf(open.Cause), [new Posting(open.Item.Cell, amount)], [open.Item.Key], Says(open, @case),
+                Odds.Of(open.Cause));
         }
 
         // A batch that is missing, or was closed early, is one event for all its tenders.
         foreach (var batch in today.Where(ConcernsTheBatch).GroupBy(o => (o.Cause, o.Item.Cell, Terminal: o.Item.Terminal!.Value)))
         {
             var amount = batch.Sum(o => o.Item.Amount);
-            yield return new(KindOf(batch.Key.Cause), [new Posting(batch.Key.Cell, -amount)], [.. batch.Select(o => o.Item.Key), batch.Key.Terminal.Value],
+            yield return new(KindOf(batch.Key.Cause), [new Posting(batch.Key.Cell, -amount)],
+                [.. batch.Select(o => o.Item.Key), batch.Key.Terminal.Value],
                 batch.Key.Cause == Cause.BatchAbsent
                     ? $"Terminal {batch.Key.Terminal} has no batch today: {Number(batch.Count())} for {@case.Say(amount)} not settled."
-                    : $"Of terminal {batch.Key.Terminal}, {Number(batch.Count())} for {@case.Say(amount)} came after its last batch was closed; the next one should have them.",
+                    : $"Of terminal {batch.Key.Terminal}, {Number(batch.Count())} for {@case.Say(amount)} came after its last batch "
+                        + "closed. The next batch should have them.",
                 Odds.Of(batch.Key.Cause))
             {
                 Uses = [.. batch.Select(o => o.Item.Key)],
@@ -42,12 +45,12 @@ internal sealed class UnansweredItems : ILeadSearch
         var what = LeadCase.Capital(open.Item.Tender is not null ? $"the {@case.Say(open.Item)}" : @case.Say(open.Item));
         return open.Cause switch
         {
-            Cause.MissingFromBatch => $"{what} was approved and is in no batch.",
+            Cause.MissingFromBatch => $"{what} was approved but is in no batch.",
             Cause.ChargedTwice => $"{what} is a second charge of the same card and amount.",
-            Cause.VoidNotSent => $"{what} was voided at the register and settled all the same.",
-            Cause.ReversalNotSent => $"{what} was taken back at the register and settled all the same.",
-            Cause.DeclinedButSettled => $"{what} was declined at the register and settled all the same.",
-            _ => $"{what} was settled, and no ticket has it.",
+            Cause.VoidNotSent => $"{what} was voided at the register but settled anyway.",
+            Cause.ReversalNotSent => $"{what} was reversed at the register but settled anyway.",
+            Cause.DeclinedButSettled => $"{what} was declined at the register but settled anyway.",
+            _ => $"{what} was settled, but no ticket has it.",
         };
     }
 }

@@ -2,7 +2,8 @@ using Fondo.Core.Cells;
 
 namespace Fondo.Core.Leads;
 
-/// <summary><c>unvoided-ticket</c>: a cash ticket of exactly this amount that may never have been paid. Several tickets may fit alike: all are named.</summary>
+/// <summary><c>unvoided-ticket</c>: a cash ticket of exactly this amount that may never have been paid. Several tickets may fit alike: all
+/// are named.</summary>
 internal sealed class UnvoidedTickets : IDifferenceSearch
 {
     private const int MostNamed = 24;
@@ -18,10 +19,11 @@ internal sealed class UnvoidedTickets : IDifferenceSearch
         var fitting = facts.CashByNet[-difference].Where(t => !t.Ticket.IsRefund).ToList();
         if (fitting.Count > 0)
         {
-            yield return new(LeadKind.UnvoidedTicket, [new Posting(drawer.Key, difference)], [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
+            yield return new(LeadKind.UnvoidedTicket, [new Posting(drawer.Key, difference)],
+                [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
                 fitting.Count == 1
-                    ? $"The {@case.Say(fitting[0])} is of exactly this amount; it may never have been paid."
-                    : $"{fitting.Count} cash tickets are of exactly {@case.Say(difference)}; one of them may never have been paid.",
+                    ? $"The {@case.Say(fitting[0])} is exactly this amount. It may never have been paid."
+                    : $"{fitting.Count} cash tickets are exactly {@case.Say(difference)}. One of them may never have been paid.",
                 Math.Clamp(Odds.UnvoidedPrior / facts.TicketsExpectedAt(-difference), Odds.UnvoidedLeast, Odds.UnvoidedMost));
         }
     }

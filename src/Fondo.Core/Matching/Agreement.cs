@@ -15,11 +15,13 @@ internal readonly record struct Agreed(Code First, string? Second, Direction Dir
 /// <param name="InWindow">Whether the two must lie within the matching window.</param>
 /// <param name="HeedsCard">Whether the last four must agree where both have them.</param>
 /// <param name="Fits">What else must hold for the two; null for nothing.</param>
-internal sealed record Agreement(Func<Item, Agreed?> OfTender, Func<Item, Agreed?>? OfRow = null, bool InWindow = false, bool HeedsCard = false, Func<Item, Item, bool>? Fits = null)
+internal sealed record Agreement(Func<Item, Agreed?> OfTender, Func<Item, Agreed?>? OfRow = null, bool InWindow = false,
+    bool HeedsCard = false, Func<Item, Item, bool>? Fits = null)
 {
     /// <summary>Whether two items whose agreed parts are equal may be paired, time apart.</summary>
     public bool Allows(Item tender, Item row) =>
-        (!HeedsCard || tender.Card.LastFour is not { } a || row.Card.LastFour is not { } b || a == b) && (Fits is null || Fits(tender, row));
+        (!HeedsCard || tender.Card.LastFour is not { } a || row.Card.LastFour is not { } b || a == b)
+            && (Fits is null || Fits(tender, row));
 
     /// <summary>Whether any two of these could be paired, time apart, so that time alone decides.</summary>
     public bool AllowsAll(Item[] journal, Item[] rows) =>

@@ -6,7 +6,8 @@ namespace Fondo.Core.Matching;
 /// <param name="Distance">Not negative.</param>
 public readonly record struct Candidate(int Left, int Right, long Distance);
 
-/// <summary>The best assignment over any candidates: most pairs, then the least distance in sum; exact. Of several that are as good, <see cref="Lowest"/> takes the
+/// <summary>The best assignment over any candidates: most pairs, then the least distance in sum; exact. Of several that are as good,
+/// <see cref="Lowest"/> takes the
 /// one with the lowest numbers: of the first left the lowest right, then of the second, and so on.</summary>
 /// <remarks>Shortest augmenting paths with potentials (Dijkstra on reduced distances): after each path the pairs are the cheapest of
 /// their number. Time: pairs × candidates × log.</remarks>
@@ -15,7 +16,8 @@ public static class Assignment
     /// <summary>Above so many candidates, low numbers are preferred pair by pair, and not looked for through all that is as good.</summary>
     internal const int MostWeighedForNumbers = 64;
 
-    /// <summary>The best assignment, and of several as good the one with the lowest numbers: its pairs in order of the lefts compare lowest, a left that goes without last.</summary>
+    /// <summary>The best assignment, and of several as good the one with the lowest numbers: its pairs in order of the lefts compare
+    /// lowest, a left that goes without last.</summary>
     public static ImmutableArray<Candidate> Lowest(int lefts, int rights, IReadOnlyCollection<Candidate> candidates)
     {
         var best = Best(lefts, rights, candidates);

@@ -5,7 +5,8 @@ namespace Fondo.Core.Matching;
 /// <summary>What persons paired and parted, laid over the items of a day: what is left is for the rules (rules §5).</summary>
 /// <param name="Matches">The pairs and groups that hold.</param>
 /// <param name="Parted">Items that no rule may use.</param>
-/// <param name="Lapsed">Pairs of which something is not there any more, or was said otherwise of later: the rest is left to the rules.</param>
+/// <param name="Lapsed">Pairs of which something is not there any more, or was said otherwise of later: the rest is left to the
+/// rules.</param>
 public sealed record ByHand(ImmutableArray<Match> Matches, ImmutableArray<Item> Parted, ImmutableArray<Pairing> Lapsed)
 {
     public static readonly ByHand Nothing = new([], [], []);
@@ -42,7 +43,8 @@ public sealed record ByHand(ImmutableArray<Match> Matches, ImmutableArray<Item> 
         {
             switch (pairing.Kind)
             {
-                case PairingKind.Pair when pairing.Keys.All(k => last[k] == pairing && items.ContainsKey(k)) && Sides(pairing, items) is { } match:
+                case PairingKind.Pair when pairing.Keys.All(k => last[k] == pairing && items.ContainsKey(k))
+                    && Sides(pairing, items) is { } match:
                     matches.Add(match);
                     break;
                 case PairingKind.Pair:
@@ -60,7 +62,8 @@ public sealed record ByHand(ImmutableArray<Match> Matches, ImmutableArray<Item> 
     /// <summary>Null where one side is empty.</summary>
     private static Match? Sides(Pairing pairing, Dictionary<string, Item> items)
     {
-        var (journal, rows) = (pairing.Keys.Select(k => items[k]).Where(i => i.Row is null).Order().ToImmutableArray(), pairing.Keys.Select(k => items[k]).Where(i => i.Row is not null).Order().ToImmutableArray());
+        var (journal, rows) = (pairing.Keys.Select(k => items[k]).Where(i => i.Row is null).Order().ToImmutableArray(),
+            pairing.Keys.Select(k => items[k]).Where(i => i.Row is not null).Order().ToImmutableArray());
         return journal.IsEmpty || rows.IsEmpty ? null : new(journal, rows, MatchRule.ByHand);
     }
 }

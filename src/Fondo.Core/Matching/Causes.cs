@@ -31,7 +31,8 @@ public sealed class Causes
         }
 
         var open = paired.OpenRows.Where(r => r.Terminal is not null).ToList();
-        var (amounts, asked) = (open.Select(r => r.Amount).ToHashSet(), open.Select(Run).ToHashSet()); // an amount is looked up faster, and nearly none is asked for
+        // an amount is looked up faster, and nearly none is asked for
+        var (amounts, asked) = (open.Select(r => r.Amount).ToHashSet(), open.Select(Run).ToHashSet());
         var matched = new List<Item>();
         foreach (var match in paired.Matches)
         {
@@ -59,7 +60,9 @@ public sealed class Causes
     public Cause OfRow(Item item)
     {
         return _uncounted.CauseOf(item)
-            ?? (item.Card.LastFour is not null && _matchedRows[Run(item)].Any(r => (r.At - item.At).Duration() <= _window) ? Cause.ChargedTwice : Cause.NotInJournal);
+            ?? (item.Card.LastFour is not null && _matchedRows[Run(item)].Any(r => (r.At - item.At).Duration() <= _window)
+                ? Cause.ChargedTwice
+                : Cause.NotInJournal);
     }
 
     private static (TerminalId, string?, Money) Run(Item row) => (row.Terminal!.Value, row.Card.LastFour, row.Amount);

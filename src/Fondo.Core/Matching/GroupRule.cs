@@ -2,7 +2,8 @@ using Fondo.Core.Proof;
 
 namespace Fondo.Core.Matching;
 
-/// <summary>Up to four tenders of one card and terminal against one row, or one tender against up to four rows, equal in sum (rules §5).</summary>
+/// <summary>Up to four tenders of one card and terminal against one row, or one tender against up to four rows, equal in sum (rules
+/// §5).</summary>
 /// <remarks>Each single item looks at its nearest <see cref="MostPartners"/> partners in time; among the groups found, the set that is best
 /// as a whole is searched for by branch and bound, to the end unless a card needs more than <see cref="MostSteps"/> steps.</remarks>
 internal sealed class GroupRule : IMatchRule
@@ -21,7 +22,8 @@ internal sealed class GroupRule : IMatchRule
 
     public IEnumerable<Match> Find(IReadOnlyList<Item> journal, IReadOnlyList<Item> rows, TimeSpan window)
     {
-        static (string, string, Direction)? Card(Item i) => i.Terminal is { } t && i.Card.LastFour is { } last ? (t.Value, last, i.Direction) : null;
+        static (string, string, Direction)? Card(Item i) =>
+            i.Terminal is { } t && i.Card.LastFour is { } last ? (t.Value, last, i.Direction) : null;
         var rowsByCard = rows.Where(r => Card(r) is not null).ToLookup(r => Card(r)!.Value);
         foreach (var tenders in journal.Where(j => Card(j) is not null).GroupBy(j => Card(j)!.Value))
         {
@@ -141,7 +143,8 @@ internal sealed class GroupRule : IMatchRule
 
         public List<Group> Found { get; private set; }
 
-        private static Dictionary<Item, int> Numbered(IEnumerable<Item> items) => items.Distinct().Select((item, i) => (item, i)).ToDictionary(x => x.item, x => x.i);
+        private static Dictionary<Item, int> Numbered(IEnumerable<Item> items) =>
+            items.Distinct().Select((item, i) => (item, i)).ToDictionary(x => x.item, x => x.i);
 
         private static UInt128 Below(int bits) => bits >= MostItems ? UInt128.MaxValue : (UInt128.One << bits) - 1;
 

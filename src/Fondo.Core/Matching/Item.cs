@@ -15,13 +15,15 @@ public class Item : IComparable<Item>
     private readonly RowCell? _cell;
     private readonly int _place;
 
-    private Item(TakenTender taken) => (_source, _place, Amount, Card) = (taken.Ticket, taken.Place, taken.Tender.Amount, taken.Tender.Card ?? _noCard);
+    private Item(TakenTender taken) =>
+        (_source, _place, Amount, Card) = (taken.Ticket, taken.Place, taken.Tender.Amount, taken.Tender.Card ?? _noCard);
 
     private Item(BatchRow row, RowCell cell) => (_source, _cell, Amount, Card) = (row, cell, row.Signed, row.Card);
 
     public static Item Of(TakenTender taken, TradingDay? carriedFrom) => carriedFrom is { } day ? new Carried(taken, day) : new Item(taken);
 
-    public static Item Of(BatchRow row, RowCell cell, TradingDay? carriedFrom) => carriedFrom is { } day ? new Carried(row, cell, day) : new Item(row, cell);
+    public static Item Of(BatchRow row, RowCell cell, TradingDay? carriedFrom) =>
+        carriedFrom is { } day ? new Carried(row, cell, day) : new Item(row, cell);
 
     /// <summary>One of an earlier day: few are.</summary>
     private sealed class Carried : Item
@@ -42,14 +44,18 @@ public class Item : IComparable<Item>
     /// <summary>The tender's or the row's key, as the files write it.</summary>
     public string Key => Row is { } row ? row.Key.ToString() : OfTicket.Key.ToString();
 
-    /// <summary>Writes the key in ASCII, in which ids need no escapes anywhere; false when it is not all ASCII, or there is not room for it.</summary>
+    /// <summary>Writes the key in ASCII, in which ids need no escapes anywhere; false when it is not all ASCII, or there is not room for
+    /// it.</summary>
     public bool TryWriteKey(Span<byte> ascii, out int length)
     {
         length = 0;
         return Row is { } row
-            ? Append(row.Key.Terminal.Value, ascii, ref length) && Append("/", ascii, ref length) && Append(row.Key.Batch, ascii, ref length)
+            ? Append(row.Key.Terminal.Value, ascii, ref length) && Append("/", ascii, ref length)
+                && Append(row.Key.Batch, ascii, ref length)
                 && Append("/", ascii, ref length) && Written(row.Key.Sequence, ascii, ref length)
-            : Written(Ticket.Id.Code, ascii, ref length) && Append("#", ascii, ref length) && _place.TryFormat(ascii[length..], out var digits, default, System.Globalization.CultureInfo.InvariantCulture) && (length += digits) > 0;
+            : Written(Ticket.Id.Code, ascii, ref length) && Append("#", ascii, ref length)
+                && _place.TryFormat(ascii[length..], out var digits, default, System.Globalization.CultureInfo.InvariantCulture)
+                && (length += digits) > 0;
 
         static bool Written(Code code, Span<byte> ascii, ref int length)
         {
@@ -66,8 +72,10 @@ public class Item : IComparable<Item>
         }
     }
 
-    /// <summary>What many keys of one side begin with, and how many digits follow where these are a number: a row's terminal; what stands before the number of a ticket.</summary>
-    internal (string Text, int Digits) KeyGroup => Row is { } row ? (row.Key.Terminal.Value, 0) : (Ticket.Id.Code.Before, Ticket.Id.Code.Digits);
+    /// <summary>What many keys of one side begin with, and how many digits follow where these are a number: a row's terminal; what stands
+    /// before the number of a ticket.</summary>
+    internal (string Text, int Digits) KeyGroup =>
+        Row is { } row ? (row.Key.Terminal.Value, 0) : (Ticket.Id.Code.Before, Ticket.Id.Code.Digits);
 
     /// <summary>What the key begins with, in the order of keys: the ticket, or the terminal.</summary>
     /// <param name="room">Where it may be written.</param>

@@ -1,6 +1,7 @@
 namespace Fondo.Core.Matching;
 
-/// <summary>Ranks a million items of one side by their keys: rows by terminal, tickets of registers that number them alike by these numbers; others by the first sixteen
+/// <summary>Ranks a million items of one side by their keys: rows by terminal, tickets of registers that number them alike by these
+/// numbers; others by the first sixteen
 /// characters as one number, and by the whole key only where these are alike.</summary>
 internal static class KeyOrder
 {
@@ -40,7 +41,8 @@ internal static class KeyOrder
         return sorted;
     }
 
-    /// <summary>Rows by their terminal, tickets by what stands before their number, and each group by itself; null where that is another order than that of the keys.</summary>
+    /// <summary>Rows by their terminal, tickets by what stands before their number, and each group by itself; null where that is another
+    /// order than that of the keys.</summary>
     private static Item[]? Grouped(Item[] items)
     {
         var (groups, groupOf) = (new Dictionary<string, (int Group, int Digits)>(StringComparer.Ordinal), new int[items.Length]);
@@ -61,7 +63,8 @@ internal static class KeyOrder
         }
 
         var befores = groups.Keys.Order(StringComparer.Ordinal).ToArray();
-        if (items[0].Row is null && befores.Zip(befores.Skip(1)).Any(b => b.Second.StartsWith(b.First, StringComparison.Ordinal) && b.Second[b.First.Length] <= '9'))
+        if (items[0].Row is null && befores.Zip(befores.Skip(1))
+            .Any(b => b.Second.StartsWith(b.First, StringComparison.Ordinal) && b.Second[b.First.Length] <= '9'))
         {
             return null; // what follows stands before digits, or among them
         }
@@ -140,7 +143,8 @@ internal static class KeyOrder
         return true;
     }
 
-    /// <summary>Numbers in the order of the texts; texts that differ only in characters beyond Latin-1, or beyond the sixteenth, get the same.</summary>
+    /// <summary>Numbers in the order of the texts; texts that differ only in characters beyond Latin-1, or beyond the sixteenth, get the
+    /// same.</summary>
     private static UInt128 BeginningOf(ReadOnlySpan<char> text)
     {
         UInt128 number = 0;

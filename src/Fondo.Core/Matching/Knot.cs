@@ -3,7 +3,8 @@ namespace Fondo.Core.Matching;
 /// <summary>Tenders and rows that agree alike and compete for each other: paired best as a whole.</summary>
 internal static class Knot
 {
-    /// <summary>So many possible pairs are looked at; and so much work is done on what hangs together, pairs times candidates. Above either, each tender takes
+    /// <summary>So many possible pairs are looked at; and so much work is done on what hangs together, pairs times candidates. Above
+    /// either, each tender takes
     /// the nearest row that is left.</summary>
     internal const long MostLooks = 1_000_000, MostWork = 4_000_000;
 
@@ -37,7 +38,8 @@ internal static class Knot
                 continue;
             }
 
-            var renumbered = part.ConvertAll(c => new Candidate(Array.BinarySearch(lefts, c.Left), Array.BinarySearch(rights, c.Right), c.Distance));
+            var renumbered =
+                part.ConvertAll(c => new Candidate(Array.BinarySearch(lefts, c.Left), Array.BinarySearch(rights, c.Right), c.Distance));
             foreach (var (left, right, _) in Assignment.Lowest(lefts.Length, rights.Length, renumbered))
             {
                 into.Add((journal[lefts[left]], rows[rights[right]]));
@@ -116,7 +118,8 @@ internal static class Knot
             var (above, below) = (Free(up, middle), Free(down, middle));
             for (var looked = 0; looked < MostNear; looked++)
             {
-                var (toAbove, toBelow) = (above < sorted.Length ? times[above] - at : long.MaxValue, below > 0 ? at - times[below - 1] : long.MaxValue);
+                var (toAbove, toBelow) =
+                    (above < sorted.Length ? times[above] - at : long.MaxValue, below > 0 ? at - times[below - 1] : long.MaxValue);
                 if (Math.Min(toAbove, toBelow) > window)
                 {
                     break;

@@ -1,6 +1,7 @@
 namespace Fondo.Core.Matching;
 
-/// <summary>Tenders and rows that belong together, and the rule that says so. Nearly all are one tender and one row, and kept without lists.</summary>
+/// <summary>Tenders and rows that belong together, and the rule that says so. Nearly all are one tender and one row, and kept without
+/// lists.</summary>
 public sealed class Match
 {
     private readonly Item _tender, _row;
@@ -23,7 +24,8 @@ public sealed class Match
     public (Item Tender, Item Row)? Pair => _lists is null ? (_tender, _row) : null;
 
     /// <summary>Whether it is as nearly all are: one tender and one row, of one cell and amount, of today, found by a rule.</summary>
-    public bool IsPlain => Rule != MatchRule.ByHand && Pair is ({ CarriedFrom: null } j, { CarriedFrom: null } r) && j.Amount == r.Amount && j.Cell == r.Cell;
+    public bool IsPlain =>
+        Rule != MatchRule.ByHand && Pair is ({ CarriedFrom: null } j, { CarriedFrom: null } r) && j.Amount == r.Amount && j.Cell == r.Cell;
 
     /// <summary>Rows less tenders.</summary>
     public Money Difference => Pair is var (tender, row) ? row.Amount - tender.Amount : Sum(Rows) - Sum(Journal);

@@ -19,9 +19,11 @@ public static class Matcher
     /// <summary>All rules in the order in which they apply. A new rule is one line here.</summary>
     public static ImmutableArray<IMatchRule> Rules => [.. _byCode, .. _byCircumstance];
 
-    /// <param name="isSpokenFor">Whether the codes of a row name a tender that does not count: voided, reversed, declined, rung after the close.
+    /// <param name="isSpokenFor">Whether the codes of a row name a tender that does not count: voided, reversed, declined, rung after the
+    /// close.
     /// Such a row is offered to no rule that goes by circumstance.</param>
-    public static Paired Match(IReadOnlyCollection<Item> journal, IReadOnlyCollection<Item> rows, TimeSpan window, Func<Item, bool> isSpokenFor)
+    public static Paired Match(IReadOnlyCollection<Item> journal, IReadOnlyCollection<Item> rows, TimeSpan window,
+        Func<Item, bool> isSpokenFor)
     {
         var (tenders, settled) = (new OneSide(journal), new OneSide(rows));
         var matches = new Match?[tenders.Items.Length];

@@ -30,8 +30,10 @@ internal sealed class PairRule(MatchRule rule, params Agreement[] agreements) : 
         return pairs.Select(p => new Match(p.Journal, p.Row, rule));
     }
 
-    /// <summary>Both sides are sorted by the hash of what must agree and gone through side by side: of a million items that takes as long as a table of them, and a third of its memory.</summary>
-    private static void Pair(Agreement agreement, IReadOnlyList<Item> journal, IReadOnlyList<Item> rows, TimeSpan? window, List<(Item, Item)> pairs)
+    /// <summary>Both sides are sorted by the hash of what must agree and gone through side by side: of a million items that takes as long
+    /// as a table of them, and a third of its memory.</summary>
+    private static void Pair(Agreement agreement, IReadOnlyList<Item> journal, IReadOnlyList<Item> rows, TimeSpan? window,
+        List<(Item, Item)> pairs)
     {
         var ofRow = agreement.OfRow ?? agreement.OfTender;
         ReadOnlySpan<ulong> tenders = ByHash(journal, agreement.OfTender), settled = ByHash(rows, ofRow);
@@ -60,7 +62,8 @@ internal sealed class PairRule(MatchRule rule, params Agreement[] agreements) : 
         // In the order in which the items lie in memory, not in that of their hashes.
         for (var i = 0; i < onlyRow.Length; i++)
         {
-            if (onlyRow[i] > 0 && (Tender: journal[i], Row: rows[onlyRow[i] - 1]) is var only && agreement.OfTender(only.Tender) == ofRow(only.Row))
+            if (onlyRow[i] > 0 && (Tender: journal[i], Row: rows[onlyRow[i] - 1]) is var only
+                && agreement.OfTender(only.Tender) == ofRow(only.Row))
             {
                 Only(agreement, window, only.Tender, only.Row, pairs);
             }

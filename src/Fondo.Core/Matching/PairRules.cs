@@ -5,7 +5,8 @@ namespace Fondo.Core.Matching;
 /// <summary>The rules that pair one tender with one row (rules §5), by what must agree.</summary>
 internal static class PairRules
 {
-    public static readonly IMatchRule Reference = new PairRule(MatchRule.Reference, new Agreement(i => ByReference(i, i.Direction, i.Amount)));
+    public static readonly IMatchRule Reference =
+        new PairRule(MatchRule.Reference, new Agreement(i => ByReference(i, i.Direction, i.Amount)));
 
     public static readonly IMatchRule Approval = new PairRule(MatchRule.Approval, new Agreement(i => ByApproval(i, i.Direction, i.Amount)));
 
@@ -19,7 +20,8 @@ internal static class PairRules
     public static readonly IMatchRule AmountDiffers = new PairRule(MatchRule.AmountDiffers,
         new Agreement(i => ByReference(i, i.Direction, Money.Zero)),
         new Agreement(i => ByApproval(i, i.Direction, Money.Zero)),
-        new Agreement(i => ByTerminalAndCard(i, i.Direction), InWindow: true, Fits: (j, r) => Slips.Between(j.Amount, r.Amount) is not null));
+        new Agreement(i => ByTerminalAndCard(i, i.Direction), InWindow: true,
+            Fits: (j, r) => Slips.Between(j.Amount, r.Amount) is not null));
 
     public static readonly IMatchRule Turned = new PairRule(MatchRule.Direction,
         new Agreement(i => ByReference(i, i.Direction, i.Amount), r => ByReference(r, Turn(r), -r.Amount)),

@@ -48,7 +48,8 @@ public sealed class Uncounted
     private static bool SameRun(Item tender, Item row) =>
         tender.Amount == row.Amount
         && (tender.Card.Reference.IsThere && row.Card.Reference.IsThere ? tender.Card.Reference == row.Card.Reference
-            : tender.Card.ApprovalCode.IsThere && tender.Card.ApprovalCode == row.Card.ApprovalCode && tender.Card.LastFour == row.Card.LastFour);
+            : tender.Card.ApprovalCode.IsThere && tender.Card.ApprovalCode == row.Card.ApprovalCode
+                && tender.Card.LastFour == row.Card.LastFour);
 
     private static Cause? CauseOf(Tender tender, Ticket ticket, Standing standing) => tender.Result switch
     {

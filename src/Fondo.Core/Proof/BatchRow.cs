@@ -33,17 +33,20 @@ public enum Benefit
 
 /// <summary>One settled card or benefit transaction.</summary>
 /// <param name="Amount">Positive on both directions, tip and cash back included.</param>
-public sealed record BatchRow(BatchKey Key, DateTimeOffset At, Direction Direction, Money Amount, Money Tip, Money Cashback, CardSlip Card, Benefit Benefit)
+public sealed record BatchRow(BatchKey Key, DateTimeOffset At, Direction Direction, Money Amount, Money Tip, Money Cashback, CardSlip Card,
+    Benefit Benefit)
 {
     /// <summary>The amount as the journal signs it: refunds negative.</summary>
     public Money Signed => Direction == Direction.Refund ? -Amount : Amount;
 }
 
 /// <summary>What the host says it settled in one batch.</summary>
-public sealed record BatchTotal(TerminalId Terminal, string Batch, DateTimeOffset Closed, int SalesCount, Money SalesAmount, int RefundsCount, Money RefundsAmount);
+public sealed record BatchTotal(TerminalId Terminal, string Batch, DateTimeOffset Closed, int SalesCount, Money SalesAmount,
+    int RefundsCount, Money RefundsAmount);
 
 /// <summary>One line of the store's own gift-card, store-credit or house-account books.</summary>
-public sealed record LedgerRow(TenderId Tender, string Sequence, DateTimeOffset At, RegisterId Register, Direction Direction, Money Amount, string? Reference)
+public sealed record LedgerRow(TenderId Tender, string Sequence, DateTimeOffset At, RegisterId Register, Direction Direction, Money Amount,
+    string? Reference)
 {
     public Money Signed => Direction == Direction.Refund ? -Amount : Amount;
 }

@@ -14,7 +14,8 @@ public enum CountKind
     Kept,
 }
 
-/// <summary>One count of cash (and, for a drawer, of checks and stubs). Of the closing counts of a drawer the highest attempt stands.</summary>
+/// <summary>One count of cash (and, for a drawer, of checks and stubs). Of the closing counts of a drawer the highest attempt
+/// stands.</summary>
 /// <param name="Drawer">For all but bags and the safe.</param>
 /// <param name="Bag">For a drop opened at the safe.</param>
 /// <param name="Pieces">Number of pieces by denomination.</param>
@@ -43,7 +44,8 @@ public sealed record Count(
     public bool Equals(Count? other) =>
         other is not null && Id == other.Id && Kind == other.Kind && Drawer == other.Drawer && Bag == other.Bag && By == other.By
         && Witness == other.Witness && At == other.At && Attempt == other.Attempt && IsBlind == other.IsBlind
-        && Pieces.SequenceEqual(other.Pieces) && Checks.SequenceEqual(other.Checks) && Stubs.SequenceEqual(other.Stubs) && How.SequenceEqual(other.How);
+        && Pieces.SequenceEqual(other.Pieces) && Checks.SequenceEqual(other.Checks) && Stubs.SequenceEqual(other.Stubs)
+            && How.SequenceEqual(other.How);
 
     public override int GetHashCode() => StringComparer.Ordinal.GetHashCode(Id);
 }

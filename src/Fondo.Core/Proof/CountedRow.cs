@@ -24,7 +24,8 @@ public sealed record Overruled(string Machine, int Pieces, string Reason);
 /// <param name="Instead">Null where no machine was overruled.</param>
 public sealed record CountedRow(Money Denomination, ImmutableArray<CountedPart> Parts, Overruled? Instead = null)
 {
-    public bool Equals(CountedRow? other) => other is not null && Denomination == other.Denomination && Parts.SequenceEqual(other.Parts) && Instead == other.Instead;
+    public bool Equals(CountedRow? other) =>
+        other is not null && Denomination == other.Denomination && Parts.SequenceEqual(other.Parts) && Instead == other.Instead;
 
     public override int GetHashCode() => Denomination.GetHashCode();
 }

@@ -5,7 +5,8 @@ namespace Fondo.Core.Proof;
 /// <summary>A line of what a terminal that is not connected printed: number and amount by brand.</summary>
 /// <param name="At">When it was printed; the lines of one print share it.</param>
 public sealed record PrintedLine(
-    TerminalId Terminal, DateTimeOffset At, PersonId? By, string? Brand, Benefit Benefit, int SalesCount, Money SalesAmount, int RefundsCount, Money RefundsAmount)
+    TerminalId Terminal, DateTimeOffset At, PersonId? By, string? Brand, Benefit Benefit, int SalesCount, Money SalesAmount,
+    int RefundsCount, Money RefundsAmount)
 {
     public int Number => SalesCount + RefundsCount;
 

@@ -5,10 +5,12 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Reconciling;
 
-/// <summary>What is never lost over the batch-proved cells (rules §5): Σ proof − Σ expected = Σ differences + Σ open rows − Σ open tenders; and what is proved as totals.</summary>
+/// <summary>What is never lost over the batch-proved cells (rules §5): Σ proof − Σ expected = Σ differences + Σ open rows − Σ open tenders;
+/// and what is proved as totals.</summary>
 public static class Conservation
 {
-    /// <summary>Carried items are in no cell of today: a match of a carried tender adds its amount, a match of a carried row takes it away.</summary>
+    /// <summary>Carried items are in no cell of today: a match of a carried tender adds its amount, a match of a carried row takes it
+    /// away.</summary>
     public static void Assert(Reconciliation result, IReadOnlyDictionary<TenderId, ProofKind> proofs)
     {
         var cells = result.Cells.Where(c => proofs[c.Key.Tender] == ProofKind.Batch).Sum(c => c.Variance ?? Money.Zero);
@@ -28,7 +30,8 @@ public static class Conservation
         items += printed.Lines.Sum(l => l.Signed);
         if (!printed.Lines.IsEmpty)
         {
-            items -= Standing.Tenders(result.Day, new(result.Day)).Where(t => proofs[t.Tender.Type] == ProofKind.Batch && printed.Proves(t.Tender)).Sum(t => t.Tender.Amount);
+            items -= Standing.Tenders(result.Day, new(result.Day))
+                .Where(t => proofs[t.Tender.Type] == ProofKind.Batch && printed.Proves(t.Tender)).Sum(t => t.Tender.Amount);
         }
 
         if (cells != items)

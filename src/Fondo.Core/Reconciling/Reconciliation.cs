@@ -8,8 +8,10 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Reconciling;
 
-/// <summary>What follows from the tickets and the proofs one by one: it does not depend on the matching, so that the two may be worked out side by side.</summary>
-public sealed record Told(ImmutableArray<Cell> Cells, ImmutableArray<TicketFinding> TicketFindings, ImmutableArray<BatchTotalDifference> BatchDifferences)
+/// <summary>What follows from the tickets and the proofs one by one: it does not depend on the matching, so that the two may be worked out
+/// side by side.</summary>
+public sealed record Told(ImmutableArray<Cell> Cells, ImmutableArray<TicketFinding> TicketFindings,
+    ImmutableArray<BatchTotalDifference> BatchDifferences)
 {
     public static Told Of(Day day)
     {
@@ -18,7 +20,8 @@ public sealed record Told(ImmutableArray<Cell> Cells, ImmutableArray<TicketFindi
     }
 }
 
-/// <summary>Everything that follows from a day by arithmetic: cells, matches, open items, ticket findings. A plain value, and a pure function of the day.</summary>
+/// <summary>Everything that follows from a day by arithmetic: cells, matches, open items, ticket findings. A plain value, and a pure
+/// function of the day.</summary>
 /// <param name="OpenItems">The settled rows first, by key; then the tenders, by key.</param>
 public sealed record Reconciliation(
     Day Day,
@@ -56,7 +59,10 @@ public sealed record Matched(ImmutableArray<Match> Matches, ImmutableArray<OpenI
         var uncounted = new Uncounted(day, standing);
         var printed = new PrintedTotals(day);
         var paired = day.Rows is null && day.Carried.Rows.IsEmpty
-            ? Paired.Nothing with { OpenJournal = [.. day.Carried.Journal.Select(c => Item.Of(new TakenTender(c.Ticket, c.Place), c.Day)).Order()] }
+            ? Paired.Nothing with
+            {
+                OpenJournal = [.. day.Carried.Journal.Select(c => Item.Of(new TakenTender(c.Ticket, c.Place), c.Day)).Order()]
+            }
             : Pair(day, Tenders(day, standing, proofs, printed), rows, uncounted);
         var causes = new Causes(day, uncounted, paired);
         return new(
@@ -64,7 +70,8 @@ public sealed record Matched(ImmutableArray<Match> Matches, ImmutableArray<OpenI
             [
                 .. paired.OpenRows.Concat(stoodNowhere).Order().Select(r => new OpenItem(OpenIn.Batch, r, causes.OfRow(r))),
                 // While no batch is in, today's tenders wait for theirs and are not open.
-                .. paired.OpenJournal.Where(j => day.Rows is not null || j.CarriedFrom is not null).Select(j => new OpenItem(OpenIn.Journal, j, causes.OfTender(j))),
+                .. paired.OpenJournal.Where(j => day.Rows is not null || j.CarriedFrom is not null)
+                    .Select(j => new OpenItem(OpenIn.Journal, j, causes.OfTender(j))),
             ]);
     }
 
@@ -78,7 +85,8 @@ public sealed record Matched(ImmutableArray<Match> Matches, ImmutableArray<OpenI
         }
 
         var taken = hand.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(hand.Parted).ToHashSet();
-        var paired = Matcher.Match([.. tenders.Where(t => !taken.Contains(t))], [.. rows.Where(r => !taken.Contains(r))], day.Setup.Policy.MatchWindow, uncounted.Names);
+        var paired = Matcher.Match([.. tenders.Where(t => !taken.Contains(t))], [.. rows.Where(r => !taken.Contains(r))],
+            day.Setup.Policy.MatchWindow, uncounted.Names);
         return new(
             [.. paired.Matches.Concat(hand.Matches).OrderBy(m => m.Journal[0])],
             [.. paired.OpenJournal.Concat(hand.Parted.Where(i => i.Row is null)).Order()],

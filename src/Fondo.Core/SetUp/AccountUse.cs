@@ -1,6 +1,7 @@
 namespace Fondo.Core.SetUp;
 
-/// <summary>Where in the store's books something is posted that is not a tender: what a line of a ticket sells, taxes, fees, differences.</summary>
+/// <summary>Where in the store's books something is posted that is not a tender: what a line of a ticket sells, taxes, fees,
+/// differences.</summary>
 /// <param name="Id">An account of a ticket line as the journal names it, or one of the further uses below.</param>
 /// <param name="Account">As the books name it.</param>
 public sealed record AccountUse(string Id, string Name, string Account)
@@ -23,15 +24,15 @@ public sealed record AccountUse(string Id, string Name, string Account)
         new("cost", "Cost of goods", "Expenses:Cost of goods"),
         new("inventory", "Inventory", "Assets:Inventory"),
         new("carried", "Carried items", "Assets:Carried items"),
-        new("claim-owed", "Claims that are owed to the store", "Assets:Claims"),
-        new("claim-owing", "Claims that the store owes", "Liabilities:Claims"),
+        new("claim-owed", "Claims owed to the store", "Assets:Claims"),
+        new("claim-owing", "Claims the store owes", "Liabilities:Claims"),
         new("bank", "The bank", "Assets:Bank"),
         new("deposit", "Deposits on the way", "Assets:Deposits on the way"),
         new("change", "Change on the way", "Assets:Change on the way"),
         new("card-cost", "What processors keep", "Expenses:Card costs"),
-        new("card-cost-owed", "What processors will bill", "Liabilities:Card costs owed"),
-        new("bank-cost", "What the bank keeps", "Expenses:Bank charges"),
-        new("opening", "What was there at the beginning", "Equity:Opening balances"),
+        new("card-cost-owed", "Fees the processors will bill", "Liabilities:Card costs owed"),
+        new("bank-cost", "Bank charges", "Expenses:Bank charges"),
+        new("opening", "Opening balances", "Equity:Opening balances"),
         new("paid-in", "Paid in", "Income:Other"),
         new("paid-out", "Paid out", "Expenses:Petty cash"),
     ];

@@ -102,7 +102,8 @@ public enum Second
 /// <param name="NamesOthers">Whether it may carry the names of others, who then have to agree.</param>
 public sealed record ActRule(ActKind Act, Right? Right, Second Second, bool NamesOthers = false);
 
-/// <summary>Every act in one table: who may do it, whether a second person is needed, from which amount, and whose names it may carry (rules §9, §11).</summary>
+/// <summary>Every act in one table: who may do it, whether a second person is needed, from which amount, and whose names it may carry
+/// (rules §9, §11).</summary>
 public static class Acts
 {
     /// <summary>The table. A door whose act is not in it does not open.</summary>

@@ -3,7 +3,8 @@ namespace Fondo.Core.SetUp;
 /// <summary>What a change of the set-up loosens: the controls by which a shop notices that something is off (rules §11).</summary>
 public static class Loosening
 {
-    /// <summary>Each loosened control as a sentence's part, in the order tolerances, limits, proofs, price programme, counts, settling, people; empty where nothing is loosened.</summary>
+    /// <summary>Each loosened control as a sentence's part, in the order tolerances, limits, proofs, price programme, counts, settling,
+    /// people; empty where nothing is loosened.</summary>
     /// <param name="before">What would hold without the change.</param>
     public static ImmutableArray<string> Of(Setup before, Setup after)
     {
@@ -44,7 +45,7 @@ public static class Loosening
 
         foreach (var kind in before.Policy.Witnessed.Except(after.Policy.Witnessed))
         {
-            said.Add($"a {kind.Written()} count needs no second person any more");
+            said.Add($"a {kind.Written()} count no longer needs a second person");
         }
 
         if (after.Policy.ShowsOwnResult && !before.Policy.ShowsOwnResult)
@@ -54,13 +55,15 @@ public static class Loosening
 
         if (before.Policy.SettledBy is { } by && (after.Policy.SettledBy is not { } later || LaterBy(before, later) > LaterBy(before, by)))
         {
-            said.Add($"terminals are to be settled by {(after.Policy.SettledBy is { } time ? Clock(time) : "no hour")} instead of {Clock(by)}");
+            said.Add(
+                $"terminals are to be settled by {(after.Policy.SettledBy is { } time ? Clock(time) : "no hour")} instead of {Clock(by)}");
         }
 
         foreach (var person in after.People)
         {
             var was = before.Find(person.Id);
-            var more = after.Registers.Where(r => person.MayOpen(r.Id) && was?.MayOpen(r.Id) != true && before.Find(r.Id) is not null).ToList();
+            var more = after.Registers.Where(r => person.MayOpen(r.Id) && was?.MayOpen(r.Id) != true && before.Find(r.Id) is not null)
+                .ToList();
             if (more.Count > 0)
             {
                 said.Add($"{person.Name} opens {string.Join(", ", more.Select(r => r.Name))} besides");
@@ -86,8 +89,11 @@ public static class Loosening
     {
         PriceProgrammeKind.None => "none",
         PriceProgrammeKind.CashDiscount => $"a cash discount of {Percent(programme.Rate)}",
-        _ => $"a surcharge of {Percent(programme.Rate)} on {string.Join(", ", programme.Tenders.Select(t => t.Value).Order(StringComparer.Ordinal))}",
+        _ =>
+            $"a surcharge of {Percent(programme.Rate)} on "
+                + $"{string.Join(", ", programme.Tenders.Select(t => t.Value).Order(StringComparer.Ordinal))}",
     };
 
-    private static string Percent(decimal rate) => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{rate * 100:0.###} %");
+    private static string Percent(decimal rate) =>
+        string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{rate * 100:0.###} %");
 }

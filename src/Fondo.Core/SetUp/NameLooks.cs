@@ -2,16 +2,19 @@ using System.Text;
 
 namespace Fondo.Core.SetUp;
 
-/// <summary>Whether two names look alike to whoever reads them in a list: folded by case, accents, invisible signs, and letters of other scripts that look like Latin ones
+/// <summary>Whether two names look alike to whoever reads them in a list: folded by case, accents, invisible signs, and letters of other
+/// scripts that look like Latin ones
 /// (the idea of Unicode Technical Standard 39, its tables from memory and only in part).</summary>
 public static class NameLooks
 {
-    private const string Lookalikes = "\u0430a\u0435e\u043Eo\u0440p\u0441c\u0445x\u0443y\u0456i\u0458j\u0455s\u043Ak\u043Cm\u043Dh\u0442t\u0432b\u03B1a\u03BFo\u03C1p\u03BDv\u03B9i\u03BAk\u03C5u\u03C4t\u0131i";
+    private const string Lookalikes =
+        "\u0430a\u0435e\u043Eo\u0440p\u0441c\u0445x\u0443y\u0456i\u0458j\u0455s\u043Ak\u043Cm\u043Dh\u0442t\u0432b\u03B1a\u03BFo\u03C1p\u03BDv\u03B9i\u03BAk\u03C5u\u03C4t\u0131i";
 
     /// <summary>A letter, and behind it the same with accents (Latin-1 Supplement and Latin Extended-A of Unicode).</summary>
     private static readonly string[] _accented =
     [
-        "aàáâãäåāăą", "cçćĉċč", "dďđð", "eèéêëēĕėęě", "gĝğġģ", "hĥħ", "iìíîïĩīĭįı", "jĵ", "kķ", "lĺļľŀł", "nñńņň", "oòóôõöøōŏő", "rŕŗř", "sśŝşš", "tţťŧ", "uùúûüũūŭůűų", "wŵ", "yýÿŷ", "zźżž",
+        "aàáâãäåāăą", "cçćĉċč", "dďđð", "eèéêëēĕėęě", "gĝğġģ", "hĥħ", "iìíîïĩīĭįı", "jĵ", "kķ", "lĺļľŀł", "nñńņň", "oòóôõöøōŏő", "rŕŗř",
+        "sśŝşš", "tţťŧ", "uùúûüũūŭůűų", "wŵ", "yýÿŷ", "zźżž",
     ];
 
     /// <summary>What is wrong with a name beside those that are there; null when nothing is.</summary>
@@ -23,7 +26,10 @@ public static class NameLooks
         }
 
         var folded = Folded(name);
-        return folded.Length == 0 ? "Type a name with letters in it." : others.FirstOrDefault(o => Folded(o) == folded) is { } other ? $"This name looks like {other}. Choose one that nobody can mix up with it." : null;
+        return folded.Length == 0 ? "Type a name with letters in it."
+            : others.FirstOrDefault(o =>
+                Folded(o) == folded) is { } other ? $"This name looks like {other}. Choose one that nobody can mix up with it."
+            : null;
     }
 
     /// <summary>Equal for names that look alike.</summary>
@@ -54,5 +60,11 @@ public static class NameLooks
     }
 
     private static int ScriptsOf(string name) =>
-        name.Where(char.IsLetter).Select(c => (int)c switch { < 0x0250 => 1, >= 0x0370 and < 0x0400 => 2, >= 0x0400 and < 0x0530 => 3, _ => 4 }).Distinct().Count();
+        name.Where(char.IsLetter).Select(c => (int)c switch
+        {
+            < 0x0250 => 1,
+            >= 0x0370 and < 0x0400 => 2,
+            >= 0x0400 and < 0x0530 => 3,
+            _ => 4
+        }).Distinct().Count();
 }

@@ -19,7 +19,8 @@ public enum LayawayPosting
 }
 
 /// <summary>What the store has decided for the day.</summary>
-public sealed record Policy(Money CashTolerance, Money ApprovalAbove, PriceProgramme PriceProgramme, BenefitTax BenefitTax, Money CashRounding, TimeSpan MatchWindow, TimeSpan DisputeTime)
+public sealed record Policy(Money CashTolerance, Money ApprovalAbove, PriceProgramme PriceProgramme, BenefitTax BenefitTax,
+    Money CashRounding, TimeSpan MatchWindow, TimeSpan DisputeTime)
 {
     /// <summary>The kinds of count at which a second person stands by and says so with their PIN.</summary>
     public ImmutableArray<CountKind> Witnessed { get; init; } = [CountKind.Safe];
@@ -37,5 +38,6 @@ public sealed record Policy(Money CashTolerance, Money ApprovalAbove, PriceProgr
 
     public Scale Scale { get; init; } = Scale.Standard;
 
-    public static readonly Policy Default = new(Money.Zero, Money.Zero, PriceProgramme.None, BenefitTax.TaxableFirst, new(1), TimeSpan.FromMinutes(15), TimeSpan.FromHours(48));
+    public static readonly Policy Default =
+        new(Money.Zero, Money.Zero, PriceProgramme.None, BenefitTax.TaxableFirst, new(1), TimeSpan.FromMinutes(15), TimeSpan.FromHours(48));
 }

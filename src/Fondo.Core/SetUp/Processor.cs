@@ -8,7 +8,8 @@ namespace Fondo.Core.SetUp;
 /// <param name="Days">So many bank days after the trading day the money is usually there.</param>
 /// <param name="IsNet">Whether its fee is taken off before it pays; else it is billed apart.</param>
 /// <param name="Fees">By brand; the one without a brand holds for all others.</param>
-public sealed record Processor(string Id, string Name, string Reference, ImmutableArray<TenderId> Tenders, int Days, bool IsNet, ImmutableArray<CardFee> Fees)
+public sealed record Processor(string Id, string Name, string Reference, ImmutableArray<TenderId> Tenders, int Days, bool IsNet,
+    ImmutableArray<CardFee> Fees)
 {
     /// <summary>What holds where the set-up names none: cards and benefits apart, no fee.</summary>
     public static readonly ImmutableArray<Processor> Standard =
@@ -17,9 +18,11 @@ public sealed record Processor(string Id, string Name, string Reference, Immutab
         new("benefits", "Benefit host", "", [TenderId.EbtFood, TenderId.EbtCash, TenderId.Wic], 2, true, []),
     ];
 
-    public CardFee? FeeOf(string? brand) => Fees.FirstOrDefault(f => f.Brand.Length > 0 && string.Equals(f.Brand, brand, StringComparison.OrdinalIgnoreCase)) ?? Fees.FirstOrDefault(f => f.Brand.Length == 0);
+    public CardFee? FeeOf(string? brand) => Fees.FirstOrDefault(f => f.Brand.Length > 0
+        && string.Equals(f.Brand, brand, StringComparison.OrdinalIgnoreCase)) ?? Fees.FirstOrDefault(f => f.Brand.Length == 0);
 }
 
-/// <summary>What a processor keeps: a share of what was sold, and so much for each item; on refunds nothing comes back, and the item is counted (common practice).</summary>
+/// <summary>What a processor keeps: a share of what was sold, and so much for each item; on refunds nothing comes back, and the item is
+/// counted (common practice).</summary>
 /// <param name="Brand">Empty: all that have no fee of their own.</param>
 public sealed record CardFee(string Brand, decimal Rate, Money PerItem);

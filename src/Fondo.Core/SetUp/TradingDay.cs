@@ -10,7 +10,8 @@ public readonly record struct TradingDay(DateOnly Date) : IComparable<TradingDay
     /// <summary>A date such as <c>2026-11-21</c>, of the years 2000 to 2099.</summary>
     public static bool TryParse(string? text, out TradingDay day)
     {
-        var ok = DateOnly.TryParseExact(text, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture, System.Globalization.DateTimeStyles.None, out var date)
+        var ok = DateOnly.TryParseExact(text, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture,
+            System.Globalization.DateTimeStyles.None, out var date)
             && date.Year is >= Limits.FirstYear and <= Limits.LastYear;
         day = new(date);
         return ok;

@@ -15,6 +15,7 @@ public sealed record AtRisk(OpenItem Open, DateTimeOffset Until)
     /// <summary>All open card items, carried ones included: the least time left first, then the most money, then by key.</summary>
     public static ImmutableArray<AtRisk> In(Reconciliation result) =>
     [
-        .. result.OpenItems.Select(o => new AtRisk(o, TimeLeft.Until(o, result.Day))).OrderBy(r => r.Until).ThenByDescending(r => r.Amount).ThenBy(r => r.Open.Item.Key, StringComparer.Ordinal),
+        .. result.OpenItems.Select(o => new AtRisk(o, TimeLeft.Until(o, result.Day))).OrderBy(r => r.Until).ThenByDescending(r => r.Amount)
+            .ThenBy(r => r.Open.Item.Key, StringComparer.Ordinal),
     ];
 }

@@ -25,8 +25,10 @@ public sealed record Bag(string Name, ImmutableArray<CashMovement> Drops, Immuta
         return
         [
             .. drops.Select(d => d.Key).Union(counts.Select(c => c.Key))
-                .Select(b => new Bag(b, [.. drops[b].OrderBy(d => d.At)], [.. counts[b].OrderBy(c => (c.Attempt, c.At.UtcTicks)).ThenBy(c => c.Id, StringComparer.Ordinal)]))
-                .OrderBy(b => !b.Counts.IsEmpty).ThenBy(b => b.Drops.IsEmpty ? b.Counts[0].At : b.Drops[0].At).ThenBy(b => b.Name, StringComparer.Ordinal),
+                .Select(b => new Bag(b, [.. drops[b].OrderBy(d => d.At)],
+                    [.. counts[b].OrderBy(c => (c.Attempt, c.At.UtcTicks)).ThenBy(c => c.Id, StringComparer.Ordinal)]))
+                .OrderBy(b => !b.Counts.IsEmpty).ThenBy(b => b.Drops.IsEmpty ? b.Counts[0].At : b.Drops[0].At)
+                .ThenBy(b => b.Name, StringComparer.Ordinal),
         ];
     }
 

@@ -18,7 +18,8 @@ public readonly record struct BenefitTotals(int RecordedCount, Money Recorded, i
 /// <param name="TaxRelieved">The tax that fell away: due on the eligible lines without benefits, less due with them.</param>
 /// <param name="TaxTooMuch">Tax recorded on eligible lines above what is due.</param>
 /// <param name="Cashback">Cash given back on cash benefits.</param>
-public sealed record BenefitLine(RegisterId Register, BenefitTotals Food, Money Eligible, Money TaxRelieved, Money TaxTooMuch, BenefitTotals Cash, Money Cashback);
+public sealed record BenefitLine(RegisterId Register, BenefitTotals Food, Money Eligible, Money TaxRelieved, Money TaxTooMuch,
+    BenefitTotals Cash, Money Cashback);
 
 /// <summary>A benefit card that was used for both benefits; at most its last four digits.</summary>
 public readonly record struct BothBenefits(string LastFour, Money Food, Money Cash);
@@ -31,13 +32,15 @@ public sealed record BenefitSheet(ImmutableArray<BenefitLine> Lines, ImmutableAr
     public static BenefitSheet Of(Reconciliation result)
     {
         var (day, standing) = (result.Day, new Standing(result.Day));
-        var taken = Standing.Tenders(day, standing).Where(t => t.Tender.Type == TenderId.EbtFood || t.Tender.Type == TenderId.EbtCash).ToLookup(t => t.Ticket.Register);
+        var taken = Standing.Tenders(day, standing).Where(t => t.Tender.Type == TenderId.EbtFood || t.Tender.Type == TenderId.EbtCash)
+            .ToLookup(t => t.Ticket.Register);
         var cells = result.Cells.ToDictionary(c => c.Key);
         var lines = day.Setup.Registers.Select(r => Line(r.Id, taken[r.Id], cells, day.Setup.Policy.BenefitTax)).OfType<BenefitLine>();
         return new([.. lines], Both(day));
     }
 
-    private static BenefitLine? Line(RegisterId register, IEnumerable<TakenTender> taken, Dictionary<CellKey, Cell> cells, BenefitTax relief)
+    private static BenefitLine? Line(RegisterId register, IEnumerable<TakenTender> taken, Dictionary<CellKey, Cell> cells,
+        BenefitTax relief)
     {
         BenefitTotals? Totals(TenderId tender) => cells.TryGetValue(new(register, null, tender), out var cell)
             ? new(cell.ExpectedCount, cell.Expected, cell.ProofCount ?? 0, cell.Proof ?? Money.Zero) : null;
@@ -56,7 +59,8 @@ public sealed record BenefitSheet(ImmutableArray<BenefitLine> Lines, ImmutableAr
             tooMuch += with.TaxRecorded - with.TaxDue is { Sign: > 0 } over ? over : Money.Zero;
         }
 
-        return new(register, food ?? default, eligible, relieved, tooMuch, cash ?? default, taken.Where(t => t.Tender.Type == TenderId.EbtCash).Sum(t => t.Tender.Cashback));
+        return new(register, food ?? default, eligible, relieved, tooMuch, cash ?? default,
+            taken.Where(t => t.Tender.Type == TenderId.EbtCash).Sum(t => t.Tender.Cashback));
 
         Eligible InTicket(Ticket ticket, Money paid) => Checks.Eligible.Of(ticket, paid, relief);
     }
@@ -67,6 +71,7 @@ public sealed record BenefitSheet(ImmutableArray<BenefitLine> Lines, ImmutableAr
             .GroupBy(r => r.Card.LastFour!)
             .Where(g => g.Any(r => r.Benefit == Proof.Benefit.Food) && g.Any(r => r.Benefit == Proof.Benefit.Cash))
             .OrderBy(g => g.Key, StringComparer.Ordinal)
-            .Select(g => new BothBenefits(g.Key, g.Where(r => r.Benefit == Proof.Benefit.Food).Sum(r => r.Signed), g.Where(r => r.Benefit == Proof.Benefit.Cash).Sum(r => r.Signed))),
+            .Select(g => new BothBenefits(g.Key, g.Where(r => r.Benefit == Proof.Benefit.Food).Sum(r => r.Signed),
+                g.Where(r => r.Benefit == Proof.Benefit.Cash).Sum(r => r.Signed))),
     ];
 }

@@ -42,13 +42,15 @@ public sealed record Disagreement(DisagreementKind Kind, JournalEvent Event, Ten
             .. day.Journal.SelectMany(e => e switch
             {
                 Ticket ticket => OfTicket(ticket, registers[ticket.Register], places, once),
-                SessionOpen { Head.Cashier: { } who } open when people.TryGetValue(who, out var person) && !person.MayOpen(open.Register) => [new(DisagreementKind.OpenedByAnother, open)],
+                SessionOpen { Head.Cashier: { } who } open when people.TryGetValue(who, out var person) && !person.MayOpen(open.Register) =>
+                    [new(DisagreementKind.OpenedByAnother, open)],
                 _ => [],
             }).Concat(OfClocks(day)).OrderBy(d => d.Event.At).ThenBy(d => d.Event.Id),
         ];
     }
 
-    private static IEnumerable<Disagreement> OfTicket(Ticket ticket, Register register, ILookup<TerminalId, TerminalPlace> places, HashSet<TenderId> once)
+    private static IEnumerable<Disagreement> OfTicket(Ticket ticket, Register register, ILookup<TerminalId, TerminalPlace> places,
+        HashSet<TenderId> once)
     {
         foreach (var tender in ticket.Tenders.Where(t => t.Counts))
         {

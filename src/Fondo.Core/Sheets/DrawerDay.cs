@@ -10,7 +10,7 @@ namespace Fondo.Core.Sheets;
 /// <param name="Level">What should be there afterwards.</param>
 public sealed record DrawerStep(JournalEvent Event, Money Change, Money Level);
 
-/// <summary>A count of the drawer, beside what should have been there at that moment.</summary>
+/// <summary>A count of the drawer, beside what expected at that moment.</summary>
 public sealed record DrawerCount(Count Count, Money Expected)
 {
     public Money Variance => Count.Cash - Expected;
@@ -22,11 +22,13 @@ public sealed record DrawerDay(DrawerSession Session, ImmutableArray<DrawerStep>
     /// <summary>What should be there at the end of what is known.</summary>
     public Money Level => Steps.IsEmpty ? Money.Zero : Steps[^1].Level;
 
-    /// <summary>What should go to the safe now: above the register's limit, all that is above its float, in whole twenties. Null when nothing is due.</summary>
+    /// <summary>What should go to the safe now: above the register's limit, all that is above its float, in whole twenties. Null when
+    /// nothing is due.</summary>
     public Money? DropDue(Register register, Currency currency)
     {
         var twenty = 20 * currency.Unit;
-        return Session.Until is null && register.DropAbove is { } most && Level > most && (Level - register.Float).Minor / twenty * twenty is > 0 and var drop ? new Money(drop) : null;
+        return Session.Until is null && register.DropAbove is { } most && Level > most
+            && (Level - register.Float).Minor / twenty * twenty is > 0 and var drop ? new Money(drop) : null;
     }
 
     /// <summary>Every drawer session of the day, by register and time.</summary>
@@ -37,7 +39,8 @@ public sealed record DrawerDay(DrawerSession Session, ImmutableArray<DrawerStep>
         // A void takes the ticket out of the drawer that it was rung at, wherever it is made; once, however often it is said.
         var voids = day.Journal.OfType<VoidEvent>().Where(v => tickets.ContainsKey(v.Original))
             .GroupBy(v => v.Original).Select(g => g.MinBy(v => (v.At, v.Id))!).ToDictionary(v => v.Id);
-        var steps = day.Journal.Select(e => (Drawer: e is VoidEvent v && voids.ContainsKey(v.Id) ? tickets[v.Original].Drawer : e.Drawer, Event: e))
+        var steps =
+            day.Journal.Select(e => (Drawer: e is VoidEvent v && voids.ContainsKey(v.Id) ? tickets[v.Original].Drawer : e.Drawer, Event: e))
             .Where(s => s.Drawer is not null).ToLookup(s => s.Drawer!.Value, s => s.Event);
         return [.. sessions.Select(s => Of(day, s, steps[s.Drawer].Where(e => e.Register == s.Register || e is VoidEvent), Change))];
 
@@ -64,8 +67,10 @@ public sealed record DrawerDay(DrawerSession Session, ImmutableArray<DrawerStep>
         }
 
         var all = steps.ToImmutable();
-        var counts = day.Counts.Where(c => c.Drawer == session.Drawer && c.Kind != CountKind.Kept).OrderBy(c => c.At).ThenBy(c => c.Id, StringComparer.Ordinal)
-            .Select(c => new DrawerCount(c, c.Kind == CountKind.Closing ? level : all.LastOrDefault(s => s.Event.At <= c.At)?.Level ?? Money.Zero));
+        var counts = day.Counts.Where(c => c.Drawer == session.Drawer && c.Kind != CountKind.Kept).OrderBy(c => c.At)
+            .ThenBy(c => c.Id, StringComparer.Ordinal)
+            .Select(c =>
+                new DrawerCount(c, c.Kind == CountKind.Closing ? level : all.LastOrDefault(s => s.Event.At <= c.At)?.Level ?? Money.Zero));
         return new(session, all, [.. counts]);
     }
 

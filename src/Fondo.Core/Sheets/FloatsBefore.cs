@@ -11,7 +11,8 @@ namespace Fondo.Core.Sheets;
 /// <param name="Drawer">The drawer session of this day whose count says so; null where an earlier day's does.</param>
 public sealed record FloatExpected(Money Amount, PersonId? LeftBy, DateTimeOffset? LeftAt, bool IsKept, DrawerId? Drawer);
 
-/// <summary>A drawer that was opened with another float than was left in it, or than is standard where nobody wrote down what was left.</summary>
+/// <summary>A drawer that was opened with another float than was left in it, or than is standard where nobody wrote down what was
+/// left.</summary>
 public sealed record FloatDifference(DrawerSession Session, Money Declared, FloatExpected Expected)
 {
     /// <summary>Negative: less than should be there.</summary>
@@ -30,7 +31,8 @@ public sealed class FloatsBefore(Overview overview, IReadOnlyDictionary<Register
     {
         var sessions = overview.Sessions.Where(s => s.Register == register.Id).ToList();
         var began = sessions.ToDictionary(s => s.Drawer, s => s.From);
-        var today = overview.Result.Day.Counts.Where(c => c.Drawer is { } drawer && began.ContainsKey(drawer) && c.At < at).Select(c => new SessionCount(began[c.Drawer!.Value], c));
+        var today = overview.Result.Day.Counts.Where(c => c.Drawer is { } drawer && began.ContainsKey(drawer) && c.At < at)
+            .Select(c => new SessionCount(began[c.Drawer!.Value], c));
         // Drawers are named alike every day: only one of today is a session of this day.
         var (own, before) = (Latest(today), earlier.GetValueOrDefault(register.Id));
         // What was left is there once: whoever opens next begins with the standard float, out of the safe.
@@ -40,7 +42,8 @@ public sealed class FloatsBefore(Overview overview, IReadOnlyDictionary<Register
     }
 
     /// <summary>What stays in a counted drawer: as somebody wrote it down, else the standard float.</summary>
-    public Money LeftIn(Register register, DrawerId drawer) => Latest(overview.Result.Day.Counts.Where(c => c.Drawer == drawer).Select(c => new SessionCount(default, c))) is { Kind: CountKind.Kept } kept ? kept.Cash : register.Float;
+    public Money LeftIn(Register register, DrawerId drawer) => Latest(overview.Result.Day.Counts.Where(c => c.Drawer == drawer)
+        .Select(c => new SessionCount(default, c))) is { Kind: CountKind.Kept } kept ? kept.Cash : register.Float;
 
     /// <summary>Every drawer of the day that was opened with another float than it should have had, by time.</summary>
     public IEnumerable<FloatDifference> Differences() =>
@@ -54,8 +57,10 @@ public sealed class FloatsBefore(Overview overview, IReadOnlyDictionary<Register
         where !difference.Off.IsZero
         select difference;
 
-    /// <summary>Of the session that began last, whenever it was counted: what was written down as left in its drawer, else its count; null where none was counted.</summary>
+    /// <summary>Of the session that began last, whenever it was counted: what was written down as left in its drawer, else its count; null
+    /// where none was counted.</summary>
     public static Count? Latest(IEnumerable<SessionCount> counts) =>
         counts.Where(c => c.Count is { Kind: CountKind.Kept or CountKind.Closing, Drawer: not null })
-            .GroupBy(c => c.Count.Drawer).MaxBy(d => d.Max(c => (c.Began, c.Count.At)))?.Select(c => c.Count).MaxBy(c => (c.Kind == CountKind.Kept, c.Attempt, c.At));
+            .GroupBy(c => c.Count.Drawer).MaxBy(d => d.Max(c => (c.Began, c.Count.At)))?.Select(c => c.Count)
+                .MaxBy(c => (c.Kind == CountKind.Kept, c.Attempt, c.At));
 }

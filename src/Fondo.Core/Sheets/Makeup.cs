@@ -29,9 +29,12 @@ public static class Makeup
             parts.Add(Part("Float declared", events.OfType<SessionOpen>().Select(o => new MakeupItem(o.Id.Value, o.At, o.Float, null))));
             parts.Add(Part("Sales", Tickets(own, EventKind.Sale)));
             parts.Add(Part("Refunds", Tickets(own, EventKind.Refund)));
-            parts.Add(Part("Cash back given", taken.Where(t => t.Ticket.Drawer == drawer && !t.Tender.Cashback.IsZero).Select(t => new MakeupItem(t.Key.ToString(), t.Ticket.At, -t.Tender.Cashback, t.Tender.Type.Value))));
+            parts.Add(Part("Cash back given",
+                taken.Where(t => t.Ticket.Drawer == drawer && !t.Tender.Cashback.IsZero)
+                    .Select(t => new MakeupItem(t.Key.ToString(), t.Ticket.At, -t.Tender.Cashback, t.Tender.Type.Value))));
             parts.AddRange(events.OfType<CashMovement>().GroupBy(m => m.Kind).OrderBy(g => g.Key).Select(g =>
-                Part(NameOf(g.Key), g.Select(m => new MakeupItem(m.Id.Value, m.At, m.Effect, m.Bag is { } bag ? $"bag {bag}" : m.Reason)))));
+                Part(NameOf(g.Key), g.Select(m =>
+                    new MakeupItem(m.Id.Value, m.At, m.Effect, m.Bag is { } bag ? $"bag {bag}" : m.Reason)))));
         }
         else
         {
@@ -49,8 +52,12 @@ public static class Makeup
 
     private static string? Says(TakenTender taken)
     {
-        var what = taken.Tender.Card is { LastFour: { } last } card ? $"{card.Brand} …{last}" : taken.Tender.Number is { } number ? $"no. {number}" : null;
-        return taken.Ticket.Head.LateFrom is { } day ? string.Join(", ", new[] { what, $"rung after the close of {new TradingDay(day)}" }.OfType<string>()) : what;
+        var what = taken.Tender.Card is { LastFour: { } last } card ? $"{card.Brand} …{last}"
+            : taken.Tender.Number is { } number ? $"no. {number}"
+            : null;
+        return taken.Ticket.Head.LateFrom is { } day
+            ? string.Join(", ", new[] { what, $"rung after the close of {new TradingDay(day)}" }.OfType<string>())
+            : what;
     }
 
     private static MakeupPart Part(string name, IEnumerable<MakeupItem> items) =>

@@ -6,13 +6,16 @@ using Fondo.Core.Reconciling;
 
 namespace Fondo.Core.Sheets;
 
-/// <summary>What follows from a reconciled day beside its cells: sessions, drawers, the reading, what registers did otherwise. Worked out once for a revision by whoever holds it.</summary>
+/// <summary>What follows from a reconciled day beside its cells: sessions, drawers, the reading, what registers did otherwise. Worked out
+/// once for a revision by whoever holds it.</summary>
 /// <param name="Sessions">By register and time.</param>
 /// <param name="Drawers">Every drawer session through its day.</param>
 /// <param name="Disagreements">What the registers did otherwise than the set-up says, by time.</param>
 /// <param name="OpenHolds">The holds that were neither recalled nor voided, by time.</param>
-/// <param name="SettledTerminals">The terminals that have a batch with sales of today, or whose printed totals stand for one: a batch belongs to the day of its sales.</param>
-/// <param name="Unlike">The matches that are more than one tender and one row of one cell and amount: with another cell, of another amount, of several, of an earlier day, by hand.</param>
+/// <param name="SettledTerminals">The terminals that have a batch with sales of today, or whose printed totals stand for one: a batch
+/// belongs to the day of its sales.</param>
+/// <param name="Unlike">The matches that are more than one tender and one row of one cell and amount: with another cell, of another amount,
+/// of several, of an earlier day, by hand.</param>
 /// <param name="Tickets">How many tickets were taken in, voided ones included.</param>
 public sealed record Overview(
     Reconciliation Result,

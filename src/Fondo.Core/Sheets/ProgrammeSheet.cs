@@ -10,7 +10,8 @@ namespace Fondo.Core.Sheets;
 /// <summary>Cash price and card price at one register (rules §4).</summary>
 /// <param name="CardValue">What batch-proved tenders paid at the listed price.</param>
 /// <param name="CashValue">The listed value of what was paid in cash and by check: with the discount due, where there is one.</param>
-/// <param name="FeesSettled">What was settled above value, tip and cash back, of the tenders that a fee is asked of and that were found settled.</param>
+/// <param name="FeesSettled">What was settled above value, tip and cash back, of the tenders that a fee is asked of and that were found
+/// settled.</param>
 /// <param name="CardSettled">What the settled rows of the register come to.</param>
 public sealed record ProgrammeLine(
     RegisterId Register,
@@ -58,7 +59,8 @@ public sealed record ProgrammeSheet(ImmutableArray<ProgrammeLine> Lines)
                 tickets.Sum(t => t.CashDiscount),
                 cards.Sum(t => t.Tender.Tip),
                 cards.Sum(t => t.Tender.Cashback),
-                result.Cells.Where(c => c.Key.Register == register && proofs[c.Key.Tender] == ProofKind.Batch).Sum(c => c.Proof ?? Money.Zero));
+                result.Cells.Where(c => c.Key.Register == register && proofs[c.Key.Tender] == ProofKind.Batch)
+                    .Sum(c => c.Proof ?? Money.Zero));
         }
     }
 
@@ -68,11 +70,13 @@ public sealed record ProgrammeSheet(ImmutableArray<ProgrammeLine> Lines)
         var fees = new Dictionary<RegisterId, Money>();
         foreach (var match in result.Matches)
         {
-            var tenders = match.Journal.Where(j => j.CarriedFrom is null).Select(j => j.Tender!.Value).Where(t => programme.AsksFee(t.Tender.Type)).ToList();
+            var tenders = match.Journal.Where(j => j.CarriedFrom is null).Select(j => j.Tender!.Value)
+                .Where(t => programme.AsksFee(t.Tender.Type)).ToList();
             if (tenders.Count == match.Journal.Length)
             {
                 var register = tenders[0].Ticket.Register;
-                fees[register] = fees.GetValueOrDefault(register) + Match.Sum(match.Rows) - tenders.Sum(t => t.Tender.Amount - t.Tender.Fee);
+                fees[register] =
+                    fees.GetValueOrDefault(register) + Match.Sum(match.Rows) - tenders.Sum(t => t.Tender.Amount - t.Tender.Fee);
             }
         }
 

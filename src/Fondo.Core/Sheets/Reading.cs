@@ -11,7 +11,8 @@ public readonly record struct ReadingLine(string Key, int Number, Money Amount);
 /// <summary>Where the day stands at this moment, without closing anything: sales and refunds of all tickets that count.</summary>
 /// <param name="CalendarDays">Ticket totals by the date on the calendar: a trading day may reach into the next one.</param>
 public sealed record Reading(
-    ReadingLine Total, ImmutableArray<ReadingLine> Registers, ImmutableArray<ReadingLine> Tenders, ImmutableArray<ReadingLine> Brands, ImmutableArray<ReadingLine> Cashiers,
+    ReadingLine Total, ImmutableArray<ReadingLine> Registers, ImmutableArray<ReadingLine> Tenders, ImmutableArray<ReadingLine> Brands,
+    ImmutableArray<ReadingLine> Cashiers,
     ImmutableArray<ReadingLine> CalendarDays)
 {
     public static Reading Of(Day day)
@@ -23,10 +24,12 @@ public sealed record Reading(
         return new(
             new("", tickets.Count, tickets.Sum(t => t.Total)),
             Lines(tickets, t => t.Register.Value, t => t.Total),
-            [.. Lines(tenders, t => t.Tender.Type.Value, t => t.Tender.Expected).OrderBy(l => order.GetValueOrDefault(l.Key, int.MaxValue))],
+            [.. Lines(tenders, t => t.Tender.Type.Value, t => t.Tender.Expected)
+                .OrderBy(l => order.GetValueOrDefault(l.Key, int.MaxValue))],
             Lines(tenders.Where(t => t.Tender.Card?.Brand is not null), t => t.Tender.Card!.Brand!, t => t.Tender.Amount),
             Lines(tickets, t => t.Head.Cashier?.Value ?? "", t => t.Total),
-            Lines(day.Journal.OfType<Ticket>().Where(t => !standing.IsVoided(t.Id) && t.Head.LateFrom is null), t => Date(t, day), t => t.Total));
+            Lines(day.Journal.OfType<Ticket>().Where(t => !standing.IsVoided(t.Id) && t.Head.LateFrom is null), t => Date(t, day),
+                t => t.Total));
     }
 
     private static string Date(Ticket ticket, Day day) =>

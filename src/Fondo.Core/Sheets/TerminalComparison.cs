@@ -13,7 +13,8 @@ public readonly record struct CardTotals(int Sales, Money SalesAmount, int Refun
 
     public Money Net => SalesAmount - RefundsAmount;
 
-    public static CardTotals operator +(CardTotals a, CardTotals b) => new(a.Sales + b.Sales, a.SalesAmount + b.SalesAmount, a.Refunds + b.Refunds, a.RefundsAmount + b.RefundsAmount);
+    public static CardTotals operator +(CardTotals a, CardTotals b) =>
+        new(a.Sales + b.Sales, a.SalesAmount + b.SalesAmount, a.Refunds + b.Refunds, a.RefundsAmount + b.RefundsAmount);
 
     /// <param name="signed">As the journal signs it: refunds negative.</param>
     public static CardTotals One(Money signed) => signed.Sign < 0 ? new(0, Money.Zero, 1, -signed) : new(1, signed, 0, Money.Zero);
@@ -25,7 +26,8 @@ public readonly record struct BrandLine(string Brand, CardTotals Journal, CardTo
     public bool Agrees => Journal == Terminal;
 }
 
-/// <summary>What a terminal holds beside what the journal holds of it, by brand, in number and amount (rules §1: equal amounts with different counts do not agree).</summary>
+/// <summary>What a terminal holds beside what the journal holds of it, by brand, in number and amount (rules §1: equal amounts with
+/// different counts do not agree).</summary>
 /// <param name="Brands">By name.</param>
 public sealed record TerminalComparison(TerminalId Terminal, ImmutableArray<BrandLine> Brands)
 {
@@ -41,22 +43,27 @@ public sealed record TerminalComparison(TerminalId Terminal, ImmutableArray<Bran
     {
         var journal = tenders.GroupBy(t => BrandOf(t.Tender)).ToDictionary(g => g.Key, g => Sum(g.Select(t => t.Tender.Amount)));
         var held = rows.GroupBy(BrandOf).ToDictionary(g => g.Key, g => Sum(g.Select(r => r.Signed)));
-        return new(terminal, [.. journal.Keys.Union(held.Keys).Order(StringComparer.Ordinal).Select(b => new BrandLine(b, journal.GetValueOrDefault(b), held.GetValueOrDefault(b)))]);
+        return new(terminal, [.. journal.Keys.Union(held.Keys).Order(StringComparer.Ordinal)
+            .Select(b => new BrandLine(b, journal.GetValueOrDefault(b), held.GetValueOrDefault(b)))]);
     }
 
-    /// <summary>The batch-proved tenders of today that no settled row and no printed total proves, by terminal: what should still lie there.</summary>
+    /// <summary>The batch-proved tenders of today that no settled row and no printed total proves, by terminal: what should still lie
+    /// there.</summary>
     public static ILookup<TerminalId, TakenTender> Unsettled(Reconciliation result)
     {
         var day = result.Day;
-        var paired = result.Matches.SelectMany(m => m.Journal).Where(j => j.CarriedFrom is null).Select(j => j.Tender!.Value.Key).ToHashSet();
+        var paired = result.Matches.SelectMany(m => m.Journal).Where(j => j.CarriedFrom is null).Select(j => j.Tender!.Value.Key)
+            .ToHashSet();
         var printed = new PrintedTotals(day);
-        return OnTerminals(day).Where(t => !paired.Contains(t.Key) && !printed.Proves(t.Tender)).ToLookup(t => t.Tender.Card!.Terminal!.Value);
+        return OnTerminals(day).Where(t => !paired.Contains(t.Key) && !printed.Proves(t.Tender))
+            .ToLookup(t => t.Tender.Card!.Terminal!.Value);
     }
 
     /// <summary>Every batch whose close is known, beside the tenders of the time that it covers: since the close before.</summary>
     public static IReadOnlyDictionary<(TerminalId Terminal, string Batch), TerminalComparison> OfBatches(Reconciliation result)
     {
-        var (rows, tenders) = ((result.Day.Rows ?? []).ToLookup(r => (r.Key.Terminal, r.Key.Batch)), OnTerminals(result.Day).ToLookup(t => t.Tender.Card!.Terminal!.Value));
+        var (rows, tenders) = ((result.Day.Rows ?? []).ToLookup(r => (r.Key.Terminal, r.Key.Batch)),
+            OnTerminals(result.Day).ToLookup(t => t.Tender.Card!.Terminal!.Value));
         var compared = new Dictionary<(TerminalId, string), TerminalComparison>();
         foreach (var terminal in result.Day.Totals.GroupBy(t => t.Terminal))
         {
@@ -64,7 +71,9 @@ public sealed record TerminalComparison(TerminalId Terminal, ImmutableArray<Bran
             foreach (var total in terminal.OrderBy(t => t.Closed))
             {
                 var from = before;
-                compared[(total.Terminal, total.Batch)] = Of(total.Terminal, tenders[total.Terminal].Where(t => t.Ticket.At > from && t.Ticket.At <= total.Closed), rows[(total.Terminal, total.Batch)]);
+                compared[(total.Terminal, total.Batch)] = Of(total.Terminal,
+                    tenders[total.Terminal].Where(t => t.Ticket.At > from && t.Ticket.At <= total.Closed),
+                    rows[(total.Terminal, total.Batch)]);
                 before = total.Closed;
             }
         }
@@ -90,7 +99,8 @@ public sealed record TerminalComparison(TerminalId Terminal, ImmutableArray<Bran
         return Standing.Tenders(day, new(day)).Where(t => t.Tender.Card?.Terminal is not null && batch.Contains(t.Tender.Type));
     }
 
-    private static CardTotals Sum(IEnumerable<Money> signed) => signed.Aggregate(default(CardTotals), (sum, amount) => sum + CardTotals.One(amount));
+    private static CardTotals Sum(IEnumerable<Money> signed) =>
+        signed.Aggregate(default(CardTotals), (sum, amount) => sum + CardTotals.One(amount));
 
     private static string Plain(string? brand) => string.IsNullOrWhiteSpace(brand) ? "no brand" : brand.ToLowerInvariant();
 }

@@ -7,11 +7,13 @@ namespace Fondo.Files.Mapping;
 /// <summary>Makes settled rows of a processor's file.</summary>
 internal static class MappedBatches
 {
-    private static readonly string[] _refunds = ["refund", "refunds", "return", "r", "credit", "cr"], _sales = ["sale", "sales", "purchase", "s", "capture", "debit", "dr", ""];
+    private static readonly string[] _refunds = ["refund", "refunds", "return", "r", "credit", "cr"],
+        _sales = ["sale", "sales", "purchase", "s", "capture", "debit", "dr", ""];
 
     public static MappedFile Of(MappedSource source, MappedMaking making)
     {
-        var (text, lines, days, rows, seen) = (new StringBuilder(), new List<int> { 1 }, new List<DateTimeOffset>(), new List<MappedFate>(), new Dictionary<string, int>());
+        var (text, lines, days, rows, seen) =
+            (new StringBuilder(), new List<int> { 1 }, new List<DateTimeOffset>(), new List<MappedFate>(), new Dictionary<string, int>());
         text.AppendJoin(',', Reading.ProofReader.RowColumns).Append('\n');
         foreach (var (row, made) in making.Each(source, rows, (r, m) => Row(r, m, seen), leavesVoidsOut: true))
         {
@@ -22,7 +24,9 @@ internal static class MappedBatches
         }
 
         var taken = rows.Count(r => r.Fate == RowFate.Taken);
-        string[] remarks = taken > 2 && rows.Count(r => r.Becomes.StartsWith("refund", StringComparison.Ordinal)) * 2 > taken ? ["Most rows become refunds: are the signs turned?"] : [];
+        string[] remarks = taken > 2 && rows.Count(r => r.Becomes.StartsWith("refund", StringComparison.Ordinal)) * 2 > taken
+            ? ["Most rows would be refunds. Are the signs reversed?"]
+            : [];
         return new(MappedKind.Batches, text.ToString(), lines, days, rows, making.Findings.All, remarks);
     }
 
@@ -45,19 +49,40 @@ internal static class MappedBatches
 
         var benefit = row.Word(MappedFields.Benefit).ToLowerInvariant();
         var (rrn, auth, card) = (row[MappedFields.Rrn], row[MappedFields.Auth], MappedMaking.LastFour(row[MappedFields.Card]));
-        var batch = MappedMaking.Id(row[MappedFields.Batch] is { Length: > 0 } b ? b : moment.ToString("yyMMdd", CultureInfo.InvariantCulture));
+        var batch =
+            MappedMaking.Id(row[MappedFields.Batch] is { Length: > 0 } b ? b : moment.ToString("yyMMdd", CultureInfo.InvariantCulture));
         var seq = MappedMaking.Id(row[MappedFields.Seq]);
         if (seq.Length == 0)
         {
             // Without a number of its own a row is known by what it says, so that the same file again changes nothing.
-            var own = rrn.Length > 0 ? rrn : string.Create(CultureInfo.InvariantCulture, $"{moment:HHmmss}-{signed.Abs().Minor}-{card}{auth}");
+            var own = rrn.Length > 0
+                ? rrn
+                : string.Create(CultureInfo.InvariantCulture, $"{moment:HHmmss}-{signed.Abs().Minor}-{card}{auth}");
             seen[$"{terminal}/{batch}/{own}"] = seen.GetValueOrDefault($"{terminal}/{batch}/{own}") + 1;
             seq = MappedMaking.Id(own + (seen[$"{terminal}/{batch}/{own}"] is > 1 and var times ? $".{times}" : ""));
         }
 
         var abs = currency.Format(signed.Abs());
-        return new([terminal, batch, seq, IsoTime.Format(moment), isRefund ? "refund" : "sale", abs, currency.Format((tip ?? Money.Zero).Abs()), currency.Format((cashback ?? Money.Zero).Abs()), row.Word(MappedFields.Brand), card, auth, rrn, row.Word(MappedFields.Entry), benefit],
-            moment, $"{(isRefund ? "refund" : "sale")} of {abs} on {terminal}, {moment:d MMM HH:mm}{(card.Length > 0 ? $", card {card}" : "")}{(row[MappedFields.Brand].Length > 0 ? $", {row.Word(MappedFields.Brand)}" : "")}");
+        return new([
+            terminal,
+            batch,
+            seq,
+            IsoTime.Format(moment),
+            isRefund ? "refund" : "sale",
+            abs,
+            currency.Format((tip ?? Money.Zero).Abs()),
+            currency.Format((cashback ?? Money.Zero).Abs()),
+            row.Word(MappedFields.Brand),
+            card,
+            auth,
+            rrn,
+            row.Word(MappedFields.Entry),
+            benefit
+        ],
+            moment,
+            $"{(isRefund ? "refund" : "sale")} of {abs} on {terminal}, "
+                + $"{moment:d MMM HH:mm}{(card.Length > 0 ? $", card {card}" : "")}"
+                + $"{(row[MappedFields.Brand].Length > 0 ? $", {row.Word(MappedFields.Brand)}" : "")}");
     }
 
     /// <summary>Whether the word says sale or refund by itself.</summary>
@@ -75,13 +100,15 @@ internal static class MappedBatches
             case MappedSigns.NegativeSales when !says:
                 return signed.Sign > 0;
             case MappedSigns.None when signed.Sign < 0:
-                making.Fault(row, MappedFields.Amount, row[MappedFields.Amount], "expected an amount without a sign; say in the mapping what a minus means");
+                making.Fault(row, MappedFields.Amount, row[MappedFields.Amount],
+                    "expected an amount without a sign; set in the mapping what a minus means");
                 return null;
         }
 
         if (!isKnown)
         {
-            making.Fault(row, MappedFields.Type, row[MappedFields.Type], "expected a word for sale or refund; say in the mapping what this one means");
+            making.Fault(row, MappedFields.Type, row[MappedFields.Type],
+                "expected a word for sale or refund; set in the mapping what this word means");
             return null;
         }
 

@@ -23,7 +23,8 @@ public sealed record MappedFate(int Line, RowFate Fate, string Becomes);
 /// <param name="Rows">What became of each row, in the order of the file.</param>
 /// <param name="Findings">Why the file cannot be taken; empty where it can.</param>
 /// <param name="Remarks">What looks odd, and is taken all the same.</param>
-public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int> Lines, IReadOnlyList<DateTimeOffset> Days, IReadOnlyList<MappedFate> Rows, IReadOnlyList<Finding> Findings, IReadOnlyList<string> Remarks)
+public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int> Lines, IReadOnlyList<DateTimeOffset> Days,
+    IReadOnlyList<MappedFate> Rows, IReadOnlyList<Finding> Findings, IReadOnlyList<string> Remarks)
 {
     /// <summary>The name under which it is taken in.</summary>
     public string Name => Kind switch { MappedKind.Batches => DayFiles.Rows, MappedKind.Journal => DayFiles.Journal, _ => "statement.csv" };
@@ -42,12 +43,17 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
 
         if (source.Rows.Count == 0)
         {
-            findings.Add(file, 1, null, null, "expected rows, and there are none");
+            findings.Add(file, 1, null, null, "expected rows, but there are none");
             return new(mapping.Kind, "", [], [], [], findings.All, []);
         }
 
         var making = new MappedMaking(file, mapping, setup, findings);
-        return mapping.Kind switch { MappedKind.Batches => MappedBatches.Of(source, making), MappedKind.Journal => MappedJournal.Of(source, making), _ => MappedStatement.Of(source, making) };
+        return mapping.Kind switch
+        {
+            MappedKind.Batches => MappedBatches.Of(source, making),
+            MappedKind.Journal => MappedJournal.Of(source, making),
+            _ => MappedStatement.Of(source, making)
+        };
     }
 
     /// <summary>Whether a word of the file is understood as it stands.</summary>
@@ -78,7 +84,8 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
 
     /// <summary>Reads row by row; what becomes of a row that is not taken is added to the fates.</summary>
     /// <param name="leavesVoidsOut">Whether a voided row is none.</param>
-    public IEnumerable<(MappedRow Row, T Made)> Each<T>(MappedSource source, List<MappedFate> fates, Func<MappedRow, MappedMaking, T?> read, bool leavesVoidsOut = false)
+    public IEnumerable<(MappedRow Row, T Made)> Each<T>(MappedSource source, List<MappedFate> fates, Func<MappedRow, MappedMaking, T?> read,
+        bool leavesVoidsOut = false)
         where T : class
     {
         foreach (var row in source.Rows)
@@ -102,7 +109,8 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
             }
             else
             {
-                fates.Add(new(row.Line, RowFate.Refused, findings.All.Count > before ? findings.All[before].Message : "more is wrong with this file than is told"));
+                fates.Add(new(row.Line, RowFate.Refused,
+                    findings.All.Count > before ? findings.All[before].Message : "there are more errors in this file"));
             }
         }
     }
@@ -119,11 +127,14 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
         return false;
     }
 
-    public void Fault(MappedRow row, string field, string? value, string expected) => findings.Add(file, row.Line, row.ColumnOf(field), value, expected);
+    public void Fault(MappedRow row, string field, string? value, string expected) =>
+        findings.Add(file, row.Line, row.ColumnOf(field), value, expected);
 
     public DateTimeOffset? At(MappedRow row)
     {
-        var (date, time) = row[MappedFields.At] is { Length: > 0 } at ? (at, row.Places.ContainsKey(MappedFields.Date) ? "" : row[MappedFields.Time]) : (row[MappedFields.Date], row[MappedFields.Time]);
+        var (date, time) = row[MappedFields.At] is { Length: > 0 } at
+            ? (at, row.Places.ContainsKey(MappedFields.Date) ? "" : row[MappedFields.Time])
+            : (row[MappedFields.Date], row[MappedFields.Time]);
         var (moment, expected) = MappedTime.Read(date, time, mapping.Dates, _zone);
         if (expected is not null)
         {
@@ -136,13 +147,16 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
     /// <summary>The date, whatever its time; null, and told, where it is none.</summary>
     public DateOnly? On(MappedRow row)
     {
-        var (at, expected) = MappedTime.Read(row[MappedFields.Date], "12:00", mapping.Dates, TimeZoneInfo.Utc) is { At: not null } plain ? plain : MappedTime.Read(row[MappedFields.Date], "", mapping.Dates, TimeZoneInfo.Utc);
+        var (at, expected) = MappedTime.Read(row[MappedFields.Date], "12:00", mapping.Dates, TimeZoneInfo.Utc) is { At: not null } plain
+            ? plain
+            : MappedTime.Read(row[MappedFields.Date], "", mapping.Dates, TimeZoneInfo.Utc);
         if (at is not null)
         {
             return DateOnly.FromDateTime(at.Value.DateTime);
         }
 
-        Fault(row, MappedFields.Date, row[MappedFields.Date], expected == "expected a date and a time" ? $"expected a date written {MappedTime.Shown(mapping.Dates)}" : expected!);
+        Fault(row, MappedFields.Date, row[MappedFields.Date],
+            expected == "expected a date and a time" ? $"expected a date written {MappedTime.Shown(mapping.Dates)}" : expected!);
         return null;
     }
 
@@ -153,7 +167,7 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
         {
             if (isNeeded)
             {
-                Fault(row, field, "", "expected an amount, and the field is empty");
+                Fault(row, field, "", "expected an amount, but the field is empty");
                 return null;
             }
 
@@ -170,8 +184,11 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
     }
 
     /// <summary>The last four digits of whatever is written of a card.</summary>
-    public static string LastFour(string text) => new string([.. text.Where(char.IsAsciiDigit)]) is { Length: > 4 } digits ? digits[^4..] : new string([.. text.Where(char.IsAsciiDigit)]);
+    public static string LastFour(string text) => new string([.. text.Where(char.IsAsciiDigit)]) is { Length: > 4 } digits
+        ? digits[^4..]
+        : new string([.. text.Where(char.IsAsciiDigit)]);
 
     /// <summary>An id made of what stands there: what an id may not have becomes a hyphen.</summary>
-    public static string Id(string text) => new([.. text.Trim().Take(Limits.LongestId).Select(c => char.IsLetterOrDigit(c) || c is '.' or '_' or ':' or '-' ? c : '-')]);
+    public static string Id(string text) =>
+        new([.. text.Trim().Take(Limits.LongestId).Select(c => char.IsLetterOrDigit(c) || c is '.' or '_' or ':' or '-' ? c : '-')]);
 }

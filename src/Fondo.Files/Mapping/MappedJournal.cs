@@ -48,11 +48,13 @@ internal static class MappedJournal
                 days.Add(own[0].At);
             }
 
-            rows.AddRange(own.Select(p => new MappedFate(p.Row.Line, isVoid ? RowFate.Voided : RowFate.Taken, Says(id, ticket, p, isVoid))));
+            rows.AddRange(own.Select(p =>
+                new MappedFate(p.Row.Line, isVoid ? RowFate.Voided : RowFate.Taken, Says(id, ticket, p, isVoid))));
         }
 
         var isOdd = order.Count > 2 && order.Count(o => parts[o][0].IsRefund) * 2 > order.Count;
-        return new(MappedKind.Journal, text.ToString(), lines, days, [.. rows.OrderBy(r => r.Line)], making.Findings.All, isOdd ? ["Most tickets become refunds: are the signs turned?"] : []);
+        return new(MappedKind.Journal, text.ToString(), lines, days, [.. rows.OrderBy(r => r.Line)], making.Findings.All,
+            isOdd ? ["Most tickets would be refunds. Are the signs reversed?"] : []);
     }
 
     private static Part? Read(MappedRow row, MappedMaking making)
@@ -62,15 +64,19 @@ internal static class MappedJournal
         var tender = TenderOf(row, making);
         if (row[MappedFields.Ticket].Length == 0)
         {
-            making.Fault(row, MappedFields.Ticket, "", "expected the number of the ticket, and the field is empty");
+            making.Fault(row, MappedFields.Ticket, "", "expected a ticket number, but the field is empty");
         }
 
         if (making.Setup.Find(new RegisterId(row.Word(MappedFields.Register))) is null)
         {
-            making.Fault(row, MappedFields.Register, row[MappedFields.Register], "expected a register of the set-up; say in the mapping which one is meant");
+            making.Fault(row, MappedFields.Register, row[MappedFields.Register],
+                "expected a register in the set-up; set in the mapping which one this is");
         }
 
-        return at is { } moment && amount is { } signed && tender is not null && (row.IsVoid ? signed.Sign < 0 : MappedBatches.IsRefund(row, signed, making)) is { } isRefund ? new(row, moment, isRefund, signed.Abs(), tender) : null;
+        return at is { } moment && amount is { } signed && tender is not null
+            && (row.IsVoid ? signed.Sign < 0 : MappedBatches.IsRefund(row, signed, making)) is { } isRefund
+            ? new(row, moment, isRefund, signed.Abs(), tender)
+            : null;
     }
 
     /// <summary>The tender's id; null, and told, where the word is none.</summary>
@@ -81,14 +87,23 @@ internal static class MappedJournal
             return id;
         }
 
-        making.Fault(row, MappedFields.Tender, row[MappedFields.Tender], "expected a tender of the set-up; say in the mapping what this word means");
+        making.Fault(row, MappedFields.Tender, row[MappedFields.Tender],
+            "expected a tender in the set-up; set in the mapping what this word means");
         return null;
     }
 
     /// <summary>The tender that a word names by itself; null where it names none.</summary>
     internal static string? TenderOf(string word, Setup setup)
     {
-        var id = word.ToLowerInvariant() switch { "cheque" => "check", "card" or "credit card" => "credit", "debit card" => "debit", "gift card" => "gift-card", "account" => "house-account", var same => same };
+        var id = word.ToLowerInvariant() switch
+        {
+            "cheque" => "check",
+            "card" or "credit card" => "credit",
+            "debit card" => "debit",
+            "gift card" => "gift-card",
+            "account" => "house-account",
+            var same => same
+        };
         return setup.Find(new TenderId(id)) is null ? null : id;
     }
 
@@ -104,12 +119,14 @@ internal static class MappedJournal
         var sign = first.IsRefund ? -1 : 1;
         if (parts.FirstOrDefault(p => p.IsRefund != first.IsRefund && !isByLine) is { } turned)
         {
-            making.Fault(turned.Row, MappedFields.Amount, turned.Row[MappedFields.Amount], $"expected ticket {id} to be a sale or a refund, not both");
+            making.Fault(turned.Row, MappedFields.Amount, turned.Row[MappedFields.Amount],
+                $"expected ticket {id} to be a sale or a refund, not both");
         }
 
         if (parts.FirstOrDefault(p => p.Row.Word(MappedFields.Register) != first.Row.Word(MappedFields.Register)) is { } elsewhere)
         {
-            making.Fault(elsewhere.Row, MappedFields.Register, elsewhere.Row[MappedFields.Register], $"expected ticket {id} at one register");
+            making.Fault(elsewhere.Row, MappedFields.Register, elsewhere.Row[MappedFields.Register],
+                $"expected ticket {id} at one register");
         }
 
         Money Of(Part part, string field) => (making.Amount(part.Row, field) ?? Money.Zero).Abs();
@@ -121,7 +138,8 @@ internal static class MappedJournal
         JsonArray lines;
         if (isByLine)
         {
-            (Money Signed, Money Tax) Line(Part p) => (p.Amount * (p.IsRefund ? -1 : 1), Of(p, MappedFields.LineTax) * (p.IsRefund ? -1 : 1));
+            (Money Signed, Money Tax) Line(Part p) =>
+                (p.Amount * (p.IsRefund ? -1 : 1), Of(p, MappedFields.LineTax) * (p.IsRefund ? -1 : 1));
             subtotal = parts.Sum(p => Line(p).Signed);
             sign = subtotal.Sign < 0 || (subtotal.IsZero && first.IsRefund) ? -1 : 1;
             tax = first.Row[MappedFields.Tax].Length > 0 ? Of(first, MappedFields.Tax) * sign : parts.Sum(p => Line(p).Tax);
@@ -129,17 +147,21 @@ internal static class MappedJournal
             var total = first.Row[MappedFields.Total].Length > 0 ? Of(first, MappedFields.Total) * sign : subtotal + tax;
             if (total != subtotal + tax)
             {
-                making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total], $"expected {Text(subtotal + tax)}, what the lines of ticket {id} and their tax come to");
+                making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total],
+                    $"expected {Text(subtotal + tax)}, what the lines of ticket {id} and their tax come to");
             }
 
             // The tender is repeated on every line; a ticket with several kinds of tender needs an amount with each.
-            var kinds = parts.GroupBy(p => (p.Tender, p.Row[MappedFields.Rrn], p.Row[MappedFields.Auth], Amount: p.Row[MappedFields.Amount])).ToList();
+            var kinds = parts.GroupBy(p =>
+                (p.Tender, p.Row[MappedFields.Rrn], p.Row[MappedFields.Auth], Amount: p.Row[MappedFields.Amount])).ToList();
             if (kinds.Count > 1 && kinds.Any(k => k.Key.Amount.Length == 0))
             {
-                making.Fault(parts[1].Row, MappedFields.Tender, parts[1].Row[MappedFields.Tender], $"expected the amount of each tender: ticket {id} has several");
+                making.Fault(parts[1].Row, MappedFields.Tender, parts[1].Row[MappedFields.Tender],
+                    $"expected the amount of each tender: ticket {id} has several");
             }
 
-            tenders = [.. kinds.Select(k => TenderJson(k.First(), k.Key.Amount.Length > 0 ? Of(k.First(), MappedFields.Amount) * sign : total, making))];
+            tenders = [.. kinds.Select(k =>
+                TenderJson(k.First(), k.Key.Amount.Length > 0 ? Of(k.First(), MappedFields.Amount) * sign : total, making))];
         }
         else
         {
@@ -147,10 +169,20 @@ internal static class MappedJournal
             fee = parts.Sum(p => Of(p, MappedFields.Fee)) * sign;
             tax = Of(first, MappedFields.Tax) * sign;
             subtotal = tenders.Sum(t => t.Net) - tax - fee;
-            lines = [(JsonNode)new JsonObject { ["sku"] = Goods, ["name"] = "Goods", ["qty"] = "1", ["amount"] = Text(subtotal), ["tax"] = Text(tax), ["taxRate"] = "0", ["ebt"] = false }];
+            lines = [(JsonNode)new JsonObject
+            {
+                ["sku"] = Goods,
+                ["name"] = "Goods",
+                ["qty"] = "1",
+                ["amount"] = Text(subtotal),
+                ["tax"] = Text(tax),
+                ["taxRate"] = "0",
+                ["ebt"] = false
+            }];
             if (first.Row[MappedFields.Total].Length > 0 && Of(first, MappedFields.Total) * sign != tenders.Sum(t => t.Net))
             {
-                making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total], $"expected {Text(tenders.Sum(t => t.Net))}, what the tenders of ticket {id} come to");
+                making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total],
+                    $"expected {Text(tenders.Sum(t => t.Net))}, what the tenders of ticket {id} come to");
             }
         }
 
@@ -158,14 +190,25 @@ internal static class MappedJournal
         {
             ["id"] = id,
             ["register"] = first.Row.Word(MappedFields.Register),
-            ["drawer"] = register?.Kind == RegisterKind.Online ? null : MappedMaking.Id(first.Row[MappedFields.Drawer] is { Length: > 0 } drawer ? drawer : $"{first.Row.Word(MappedFields.Register)}-A"),
+            ["drawer"] = register?.Kind == RegisterKind.Online
+                ? null
+                : MappedMaking.Id(first.Row[MappedFields.Drawer] is { Length: > 0 } drawer
+                    ? drawer
+                    : $"{first.Row.Word(MappedFields.Register)}-A"),
             ["cashier"] = first.Row[MappedFields.Cashier].Length > 0 ? MappedMaking.Id(first.Row.Word(MappedFields.Cashier)) : "unnamed",
             ["at"] = IsoTime.Format(first.At),
             ["kind"] = sign < 0 ? "refund" : "sale",
         };
         if (sign < 0)
         {
-            ticket["original"] = first.Row[MappedFields.Original] is { Length: > 0 } original ? IdOf(first.Row with { Fields = [.. first.Row.Fields.Select((f, i) => first.Row.Places.GetValueOrDefault(MappedFields.Ticket, -1) == i ? original : f)] }, making) : null;
+            ticket["original"] = first.Row[MappedFields.Original] is { Length: > 0 } original
+                ? IdOf(first.Row with
+                {
+                    Fields = [.. first.Row.Fields.Select((f, i) => first.Row.Places.GetValueOrDefault(MappedFields.Ticket, -1) == i
+                        ? original
+                        : f)]
+                }, making)
+                : null;
         }
 
         ticket["lines"] = lines;
@@ -183,7 +226,8 @@ internal static class MappedJournal
     {
         ["sku"] = part.Row[MappedFields.Sku] is { Length: > 0 } sku ? sku : Goods,
         ["name"] = part.Row[MappedFields.Item] is { Length: > 0 } item ? item : "Goods",
-        ["qty"] = decimal.TryParse(part.Row[MappedFields.Quantity].Replace(making.Mapping.DecimalMark, '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var quantity) && quantity > 0 ? quantity.ToString(CultureInfo.InvariantCulture) : "1",
+        ["qty"] = decimal.TryParse(part.Row[MappedFields.Quantity].Replace(making.Mapping.DecimalMark, '.'), NumberStyles.AllowDecimalPoint,
+            CultureInfo.InvariantCulture, out var quantity) && quantity > 0 ? quantity.ToString(CultureInfo.InvariantCulture) : "1",
         ["amount"] = making.Setup.Currency.Format(amount),
         ["tax"] = making.Setup.Currency.Format(tax),
         ["taxRate"] = "0",
@@ -196,7 +240,13 @@ internal static class MappedJournal
         var (row, currency) = (part.Row, making.Setup.Currency);
         var json = new JsonObject { ["type"] = part.Tender, ["amount"] = currency.Format(amount) };
         var net = amount;
-        foreach (var (field, comesOff) in new[] { (MappedFields.Change, true), (MappedFields.Tip, true), (MappedFields.Cashback, true), (MappedFields.Fee, false) })
+        foreach (var (field, comesOff) in new[]
+        {
+            (MappedFields.Change, true),
+            (MappedFields.Tip, true),
+            (MappedFields.Cashback, true),
+            (MappedFields.Fee, false)
+        })
         {
             if (making.Amount(row, field) is { IsZero: false } part1)
             {
@@ -208,7 +258,10 @@ internal static class MappedJournal
 
         if (making.Setup.Find(new TenderId(part.Tender))?.Proof == ProofKind.Batch)
         {
-            json["terminal"] = row.Word(MappedFields.Terminal) is { Length: > 0 } terminal ? terminal : making.Setup.Terminals.FirstOrDefault(t => t.Register.Value == row.Word(MappedFields.Register) && t.Holds(part.At))?.Terminal.Value;
+            json["terminal"] = row.Word(MappedFields.Terminal) is { Length: > 0 } terminal
+                ? terminal
+                : making.Setup.Terminals.FirstOrDefault(t => t.Register.Value == row.Word(MappedFields.Register)
+                    && t.Holds(part.At))?.Terminal.Value;
             json["brand"] = Nothing(row.Word(MappedFields.Brand));
             json["card"] = Nothing(MappedMaking.LastFour(row[MappedFields.Card]));
             json["auth"] = Nothing(row[MappedFields.Auth]);
@@ -238,5 +291,6 @@ internal static class MappedJournal
     };
 
     private static string Says(string id, JsonObject ticket, Part part, bool isVoid) =>
-        $"{(isVoid ? "voided " : "")}{(string?)ticket["kind"]} {id} of {(string?)ticket["total"]} at {part.Row.Word(MappedFields.Register)}, {part.At:d MMM HH:mm}, {part.Tender}";
+        $"{(isVoid ? "voided " : "")}{(string?)ticket["kind"]} {id} of {(string?)ticket["total"]} at "
+            + $"{part.Row.Word(MappedFields.Register)}, {part.At:d MMM HH:mm}, {part.Tender}";
 }

@@ -12,7 +12,8 @@ public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<Ma
     {
         if (Decode(bytes, mapping.Encoding) is not { } text)
         {
-            findings.Add(file, BadLine(bytes), null, null, $"the text of this line is not {mapping.Encoding}; choose another encoding, or save the file in one encoding throughout");
+            findings.Add(file, BadLine(bytes), null, null,
+                $"the text of this line is not {mapping.Encoding}; choose another encoding, or save the file in one encoding throughout");
             return new([], []);
         }
 
@@ -20,17 +21,21 @@ public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<Ma
         var header = mapping.HasHeader ? raw.Skip(mapping.SkipLines).FirstOrDefault().Fields ?? [] : [];
         if (mapping.HasHeader && header.Count == 0)
         {
-            findings.Add(file, mapping.SkipLines + 1, null, null, "expected the names of the columns, and the file ends before");
+            findings.Add(file, mapping.SkipLines + 1, null, null, "expected column names, but the file ends before them");
             return new([], []);
         }
 
         var places = new Dictionary<string, int>();
         foreach (var (field, column) in mapping.Columns)
         {
-            var place = mapping.HasHeader ? header.Select(h => h.Trim()).ToList().FindIndex(h => h.Equals(column, StringComparison.OrdinalIgnoreCase)) : int.TryParse(column, out var number) ? number - 1 : -1;
+            var place = mapping.HasHeader ? header.Select(h => h.Trim()).ToList()
+                .FindIndex(h => h.Equals(column, StringComparison.OrdinalIgnoreCase))
+                : int.TryParse(column, out var number) ? number - 1
+                : -1;
             if (place < 0)
             {
-                findings.Add(file, mapping.SkipLines + 1, field, column, $"expected a column of this name; there are {string.Join(", ", header.Where(h => !CardNumbers.Contains(h)).Take(20))}");
+                findings.Add(file, mapping.SkipLines + 1, field, column,
+                    $"expected a column of this name; there are {string.Join(", ", header.Where(h => !CardNumbers.Contains(h)).Take(20))}");
             }
             else
             {
@@ -38,7 +43,8 @@ public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<Ma
             }
         }
 
-        return new(header, [.. raw.Skip(mapping.SkipLines + (mapping.HasHeader ? 1 : 0)).Where(r => r.Fields.Any(f => f.Trim().Length > 0)).Select(r => new MappedRow(r.Line, r.Fields, places, mapping))]);
+        return new(header, [.. raw.Skip(mapping.SkipLines + (mapping.HasHeader ? 1 : 0)).Where(r => r.Fields.Any(f => f.Trim().Length > 0))
+            .Select(r => new MappedRow(r.Line, r.Fields, places, mapping))]);
     }
 
     /// <summary>The records of a text, each with its first line.</summary>
@@ -48,7 +54,15 @@ public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<Ma
         try
         {
             using var reader = new StringReader(text);
-            using var csv = CsvDataReader.Create(reader, new CsvDataReaderOptions { HasHeaders = false, Delimiter = separator, Quote = '"', Escape = '"', MaxBufferSize = Limits.LongestLine });
+            using var csv = CsvDataReader.Create(reader,
+                new CsvDataReaderOptions
+                {
+                    HasHeaders = false,
+                    Delimiter = separator,
+                    Quote = '"',
+                    Escape = '"',
+                    MaxBufferSize = Limits.LongestLine
+                });
             while (csv.Read())
             {
                 rows.Add((line, [.. Enumerable.Range(0, csv.RowFieldCount).Select(i => csv.GetFieldSpan(i).ToString())]));
@@ -61,13 +75,14 @@ public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<Ma
         }
         catch (CsvFormatException)
         {
-            findings.Add(file, line, null, null, "the quotes of this row do not pair");
+            findings.Add(file, line, null, null, "a quote in this row is not closed");
         }
 
         return rows;
     }
 
-    /// <summary>The text in that encoding; what says of itself that it is UTF-16 is believed. Null where it is not in that encoding.</summary>
+    /// <summary>The text in that encoding; what says of itself that it is UTF-16 is believed. Null where it is not in that
+    /// encoding.</summary>
     internal static string? Decode(byte[] bytes, string encoding)
     {
         if (bytes is [0xFF, 0xFE, ..] or [0xFE, 0xFF, ..])

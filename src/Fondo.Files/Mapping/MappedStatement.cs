@@ -4,10 +4,12 @@ using Fondo.Files.Text;
 
 namespace Fondo.Files.Mapping;
 
-/// <summary>Makes one statement of a bank's file: its lines, with the balance after each, from which the opening and the closing balance follow.</summary>
+/// <summary>Makes one statement of a bank's file: its lines, with the balance after each, from which the opening and the closing balance
+/// follow.</summary>
 internal static class MappedStatement
 {
-    private static readonly string[] _columns = ["statement", "account", "currency", "from", "to", "opening", "closing", "booked", "amount", "reference", "text", "items"];
+    private static readonly string[] _columns =
+        ["statement", "account", "currency", "from", "to", "opening", "closing", "booked", "amount", "reference", "text", "items"];
 
     private sealed record Line(MappedRow Row, DateOnly Booked, Money Amount, Money Balance);
 
@@ -17,7 +19,10 @@ internal static class MappedStatement
         foreach (var (row, line) in making.Each(source, rows, Read))
         {
             lines.Add(line);
-            rows.Add(new(row.Line, RowFate.Taken, $"{currency.Format(line.Amount)} booked on {line.Booked.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}{(row[MappedFields.Text] is { Length: > 0 } says ? $", {says}" : "")}"));
+            rows.Add(new(row.Line, RowFate.Taken,
+                $"{currency.Format(line.Amount)} booked on "
+                    + $"{line.Booked.ToString("d MMM yyyy", CultureInfo.InvariantCulture)}"
+                    + $"{(row[MappedFields.Text] is { Length: > 0 } says ? $", {says}" : "")}"));
         }
 
         if (making.Findings.All.Count > 0 || lines.Count == 0)
@@ -34,7 +39,8 @@ internal static class MappedStatement
 
         if (Breaks(lines).Select(b => ((Line Line, Money Expected)?)b).FirstOrDefault() is { } broken)
         {
-            making.Fault(broken.Line.Row, MappedFields.Balance, currency.Format(broken.Line.Balance), $"expected {currency.Format(broken.Expected)}, the balance before and this amount; are lines missing, or signs turned?");
+            making.Fault(broken.Line.Row, MappedFields.Balance, currency.Format(broken.Line.Balance),
+                $"expected {currency.Format(broken.Expected)}, the balance before and this amount; are lines missing or signs reversed?");
             return new(MappedKind.Statement, "", [], [], rows, making.Findings.All, []);
         }
 
@@ -57,20 +63,33 @@ internal static class MappedStatement
 
     /// <summary>The lines whose balance is not the one before and its amount.</summary>
     private static IEnumerable<(Line Line, Money Expected)> Breaks(List<Line> lines) =>
-        lines.Zip(lines.Skip(1)).Select(p => (Line: p.Second, Expected: p.First.Balance + p.Second.Amount)).Where(b => b.Expected != b.Line.Balance);
+        lines.Zip(lines.Skip(1)).Select(p => (Line: p.Second, Expected: p.First.Balance + p.Second.Amount))
+            .Where(b => b.Expected != b.Line.Balance);
 
     private static string Written(List<Line> lines, MappedMaking making)
     {
         var (currency, first) = (making.Setup.Currency, lines[0]);
         var (from, to) = (lines.Min(l => l.Booked), lines.Max(l => l.Booked));
-        var id = first.Row[MappedFields.Statement] is { Length: > 0 } own ? own : string.Create(CultureInfo.InvariantCulture, $"{from:yyyy-MM-dd}/{to:yyyy-MM-dd}");
+        var id = first.Row[MappedFields.Statement] is { Length: > 0 } own
+            ? own
+            : string.Create(CultureInfo.InvariantCulture, $"{from:yyyy-MM-dd}/{to:yyyy-MM-dd}");
         var text = new StringBuilder().AppendJoin(',', _columns).Append('\n');
         foreach (var line in lines)
         {
             string[] fields =
             [
-                id, first.Row[MappedFields.Account], currency.Code, Date(from), Date(to), currency.Format(first.Balance - first.Amount), currency.Format(lines[^1].Balance),
-                Date(line.Booked), currency.Format(line.Amount), line.Row[MappedFields.Reference], line.Row[MappedFields.Text], line.Row[MappedFields.Items],
+                id,
+                first.Row[MappedFields.Account],
+                currency.Code,
+                Date(from),
+                Date(to),
+                currency.Format(first.Balance - first.Amount),
+                currency.Format(lines[^1].Balance),
+                Date(line.Booked),
+                currency.Format(line.Amount),
+                line.Row[MappedFields.Reference],
+                line.Row[MappedFields.Text],
+                line.Row[MappedFields.Items],
             ];
             text.AppendJoin(',', fields.Select(f => CsvText.Field(f.ReplaceLineEndings(" ")))).Append('\n');
         }

@@ -54,8 +54,10 @@ public enum MappedSigns
 /// <param name="Totals">A row that begins with one of these words is a row of totals, and left out.</param>
 /// <param name="Voids">Words of the status or type that say that a row was voided.</param>
 public sealed record Mapping(
-    string Name, string Files, MappedKind Kind, MappedLayout Layout, string Encoding, char Separator, int SkipLines, bool HasHeader, char DecimalMark, DateOrder Dates, string TimeZone, MappedSigns Signs,
-    ImmutableDictionary<string, string> Columns, ImmutableDictionary<string, string> Fixed, ImmutableDictionary<string, ImmutableDictionary<string, string>> Words,
+    string Name, string Files, MappedKind Kind, MappedLayout Layout, string Encoding, char Separator, int SkipLines, bool HasHeader,
+    char DecimalMark, DateOrder Dates, string TimeZone, MappedSigns Signs,
+    ImmutableDictionary<string, string> Columns, ImmutableDictionary<string, string> Fixed,
+    ImmutableDictionary<string, ImmutableDictionary<string, string>> Words,
     ImmutableArray<string> Totals, ImmutableArray<string> Voids)
 {
     public const string Utf8 = "utf-8", Latin1 = "iso-8859-1";
@@ -64,39 +66,51 @@ public sealed record Mapping(
 
     public static readonly ImmutableArray<char> Separators = [',', ';', '\t', '|'];
 
-    public static readonly ImmutableArray<string> UsualTotals = ["total", "totals", "sum", "subtotal", "grand total"], UsualVoids = ["void", "voided", "cancelled", "canceled"];
+    public static readonly ImmutableArray<string> UsualTotals = ["total", "totals", "sum", "subtotal", "grand total"],
+        UsualVoids = ["void", "voided", "cancelled", "canceled"];
 
     /// <summary>What is begun with where nothing is known.</summary>
     public static readonly Mapping Blank = new(
         "", "*.csv", MappedKind.Batches, MappedLayout.Tender, Utf8, ',', 0, true, '.', DateOrder.Ymd, "America/New_York", MappedSigns.None,
-        ImmutableDictionary<string, string>.Empty, ImmutableDictionary<string, string>.Empty, ImmutableDictionary<string, ImmutableDictionary<string, string>>.Empty, UsualTotals, UsualVoids);
+        ImmutableDictionary<string, string>.Empty, ImmutableDictionary<string, string>.Empty,
+        ImmutableDictionary<string, ImmutableDictionary<string, string>>.Empty, UsualTotals, UsualVoids);
 
     /// <summary>Whether a file of this name is read by it.</summary>
-    public bool Reads(string file) => System.IO.Enumeration.FileSystemName.MatchesSimpleExpression(Files, Path.GetFileName(file), ignoreCase: true) && !DayFiles.All.Contains(Path.GetFileName(file));
+    public bool Reads(string file) => System.IO.Enumeration.FileSystemName.MatchesSimpleExpression(Files, Path.GetFileName(file),
+        ignoreCase: true) && !DayFiles.All.Contains(Path.GetFileName(file));
 }
 
 /// <summary>The fields that a mapping fills, by what the file becomes.</summary>
 public static class MappedFields
 {
-    public const string At = "at", Date = "date", Time = "time", Type = "type", Status = "status", Amount = "amount", Terminal = "terminal", Batch = "batch", Seq = "seq", Tip = "tip", Cashback = "cashback",
-        Brand = "brand", Card = "card", Auth = "auth", Rrn = "rrn", Entry = "entry", Benefit = "benefit", Ticket = "ticket", Register = "register", Drawer = "drawer", Cashier = "cashier", Original = "original",
-        Total = "total", Tax = "tax", Tender = "tender", Change = "change", Fee = "fee", Number = "number", Holder = "name", Ref = "ref", Sku = "sku", Item = "item", Quantity = "qty", LineAmount = "lineAmount", LineTax = "lineTax",
-        Statement = "statement", Account = "account", Balance = "balance", PaidIn = "paidIn", PaidOut = "paidOut", Text = "text", Reference = "reference", Items = "items";
+    public const string At = "at", Date = "date", Time = "time", Type = "type", Status = "status", Amount = "amount", Terminal = "terminal",
+        Batch = "batch", Seq = "seq", Tip = "tip", Cashback = "cashback",
+        Brand = "brand", Card = "card", Auth = "auth", Rrn = "rrn", Entry = "entry", Benefit = "benefit", Ticket = "ticket",
+        Register = "register", Drawer = "drawer", Cashier = "cashier", Original = "original",
+        Total = "total", Tax = "tax", Tender = "tender", Change = "change", Fee = "fee", Number = "number", Holder = "name", Ref = "ref",
+        Sku = "sku", Item = "item", Quantity = "qty", LineAmount = "lineAmount", LineTax = "lineTax",
+        Statement = "statement", Account = "account", Balance = "balance", PaidIn = "paidIn", PaidOut = "paidOut", Text = "text",
+        Reference = "reference", Items = "items";
 
-    public static readonly ImmutableArray<string> Batches = [Terminal, Batch, Seq, At, Date, Time, Type, Status, Amount, Tip, Cashback, Brand, Card, Auth, Rrn, Entry, Benefit];
+    public static readonly ImmutableArray<string> Batches =
+        [Terminal, Batch, Seq, At, Date, Time, Type, Status, Amount, Tip, Cashback, Brand, Card, Auth, Rrn, Entry, Benefit];
 
     public static readonly ImmutableArray<string> Journal =
-        [Ticket, Register, Drawer, Cashier, At, Date, Time, Type, Status, Original, Total, Tax, Tender, Amount, Change, Tip, Cashback, Fee, Terminal, Brand, Card, Auth, Rrn, Entry, Number, Holder, Ref, Sku, Item, Quantity, LineAmount, LineTax];
+        [Ticket, Register, Drawer, Cashier, At, Date, Time, Type, Status, Original, Total, Tax, Tender, Amount, Change, Tip, Cashback, Fee,
+            Terminal, Brand, Card, Auth, Rrn, Entry, Number, Holder, Ref, Sku, Item, Quantity, LineAmount, LineTax];
 
-    public static readonly ImmutableArray<string> OfStatement = [Statement, Account, Date, Amount, PaidIn, PaidOut, Balance, Text, Reference, Items];
+    public static readonly ImmutableArray<string> OfStatement =
+        [Statement, Account, Date, Amount, PaidIn, PaidOut, Balance, Text, Reference, Items];
 
-    public static ImmutableArray<string> Of(MappedKind kind) => kind switch { MappedKind.Batches => Batches, MappedKind.Journal => Journal, _ => OfStatement };
+    public static ImmutableArray<string> Of(MappedKind kind) =>
+        kind switch { MappedKind.Batches => Batches, MappedKind.Journal => Journal, _ => OfStatement };
 
     /// <summary>What must be filled, as alternatives: a column, or a fixed value, for one of each.</summary>
     public static ImmutableArray<ImmutableArray<string>> Needed(MappedKind kind, MappedLayout layout) => kind == MappedKind.Batches
         ? [[Terminal], [At, Date], [Amount]]
         : kind == MappedKind.Statement ? [[Account], [Date], [Amount, PaidIn, PaidOut], [Balance]]
-        : layout == MappedLayout.Tender ? [[Ticket], [Register], [At, Date], [Tender], [Amount]] : [[Ticket], [Register], [At, Date], [Tender], [LineAmount]];
+        : layout == MappedLayout.Tender ? [[Ticket], [Register], [At, Date], [Tender], [Amount]]
+        : [[Ticket], [Register], [At, Date], [Tender], [LineAmount]];
 
     /// <summary>A field in words.</summary>
     public static string Says(string field) => field switch

@@ -3,7 +3,8 @@ using Fondo.Files.Text;
 
 namespace Fondo.Files.Mapping;
 
-/// <summary>Guesses how a file of another shape is to be read: separator, columns, signs, decimal mark, order of dates. A guess to look at, not to trust.</summary>
+/// <summary>Guesses how a file of another shape is to be read: separator, columns, signs, decimal mark, order of dates. A guess to look at,
+/// not to trust.</summary>
 public static partial class MappingGuess
 {
     private const int LinesLookedAt = 400, MostSkipped = 30;
@@ -11,24 +12,52 @@ public static partial class MappingGuess
     /// <summary>Words in the names of columns that tell their field, the most telling first.</summary>
     private static readonly (string Field, string[] Words)[] _names =
     [
-        (MappedFields.LineTax, ["line tax", "item tax"]), (MappedFields.LineAmount, ["line amount", "line total", "extended", "ext amount", "item amount", "item total", "line net"]),
-        (MappedFields.Tip, ["tip", "gratuity"]), (MappedFields.Cashback, ["cash back", "cashback"]), (MappedFields.Fee, ["fee", "surcharge"]), (MappedFields.Change, ["change"]),
-        (MappedFields.Original, ["original", "refunded ticket", "orig"]), (MappedFields.Rrn, ["rrn", "retrieval", "reference", "ref no", "ref num", "ref"]), (MappedFields.Auth, ["auth", "approval", "appr"]),
-        (MappedFields.Terminal, ["terminal", "device", "pos id", "tid"]), (MappedFields.Batch, ["batch", "settlement"]), (MappedFields.Register, ["register", "lane", "till", "checkout", "pos"]),
-        (MappedFields.Ticket, ["ticket", "receipt", "transaction no", "trans no", "transaction number", "transaction id", "trx", "invoice"]), (MappedFields.Seq, ["seq", "line no", "row no", "item no", "stan", "trace"]),
-        (MappedFields.Cashier, ["cashier", "clerk", "operator", "employee"]), (MappedFields.Drawer, ["drawer", "session", "shift"]), (MappedFields.Holder, ["name on", "payer"]), (MappedFields.Number, ["check no", "check number", "cheque"]),
-        (MappedFields.Brand, ["brand", "scheme", "card type", "network"]), (MappedFields.Card, ["last four", "last 4", "last4", "pan", "card no", "card number", "card"]), (MappedFields.Entry, ["entry", "read mode"]),
-        (MappedFields.Benefit, ["benefit", "ebt"]), (MappedFields.Status, ["status", "state", "result"]), (MappedFields.Tender, ["tender", "payment", "paid by", "pay type", "method"]),
-        (MappedFields.Type, ["type", "kind", "sale refund", "direction", "s/r"]), (MappedFields.Tax, ["tax", "vat"]), (MappedFields.Total, ["ticket total", "receipt total", "total"]), (MappedFields.Amount, ["amount", "amt", "value", "gross", "sum"]),
-        (MappedFields.Sku, ["sku", "article", "plu", "item code"]), (MappedFields.Item, ["item", "description", "product"]), (MappedFields.Quantity, ["qty", "quantity", "units"]),
-        (MappedFields.At, ["date time", "datetime", "timestamp", "date and time", "when", "transaction date time"]), (MappedFields.Date, ["date", "day"]), (MappedFields.Time, ["time", "hour"]),
+        (MappedFields.LineTax, ["line tax", "item tax"]),
+        (MappedFields.LineAmount, ["line amount", "line total", "extended", "ext amount", "item amount", "item total", "line net"]),
+        (MappedFields.Tip, ["tip", "gratuity"]),
+        (MappedFields.Cashback, ["cash back", "cashback"]),
+        (MappedFields.Fee, ["fee", "surcharge"]),
+        (MappedFields.Change, ["change"]),
+        (MappedFields.Original, ["original", "refunded ticket", "orig"]),
+        (MappedFields.Rrn, ["rrn", "retrieval", "reference", "ref no", "ref num", "ref"]),
+        (MappedFields.Auth, ["auth", "approval", "appr"]),
+        (MappedFields.Terminal, ["terminal", "device", "pos id", "tid"]),
+        (MappedFields.Batch, ["batch", "settlement"]),
+        (MappedFields.Register, ["register", "lane", "till", "checkout", "pos"]),
+        (MappedFields.Ticket, ["ticket", "receipt", "transaction no", "trans no", "transaction number", "transaction id", "trx",
+            "invoice"]), (MappedFields.Seq, ["seq", "line no", "row no", "item no", "stan", "trace"]),
+        (MappedFields.Cashier, ["cashier", "clerk", "operator", "employee"]),
+        (MappedFields.Drawer, ["drawer", "session", "shift"]),
+        (MappedFields.Holder, ["name on", "payer"]),
+        (MappedFields.Number, ["check no", "check number", "cheque"]),
+        (MappedFields.Brand, ["brand", "scheme", "card type", "network"]),
+        (MappedFields.Card, ["last four", "last 4", "last4", "pan", "card no", "card number", "card"]),
+        (MappedFields.Entry, ["entry", "read mode"]),
+        (MappedFields.Benefit, ["benefit", "ebt"]),
+        (MappedFields.Status, ["status", "state", "result"]),
+        (MappedFields.Tender, ["tender", "payment", "paid by", "pay type", "method"]),
+        (MappedFields.Type, ["type", "kind", "sale refund", "direction", "s/r"]),
+        (MappedFields.Tax, ["tax", "vat"]),
+        (MappedFields.Total, ["ticket total", "receipt total", "total"]),
+        (MappedFields.Amount, ["amount", "amt", "value", "gross", "sum"]),
+        (MappedFields.Sku, ["sku", "article", "plu", "item code"]),
+        (MappedFields.Item, ["item", "description", "product"]),
+        (MappedFields.Quantity, ["qty", "quantity", "units"]),
+        (MappedFields.At, ["date time", "datetime", "timestamp", "date and time", "when", "transaction date time"]),
+        (MappedFields.Date, ["date", "day"]),
+        (MappedFields.Time, ["time", "hour"]),
     ];
 
     /// <summary>The same for statements of a bank, which are told by their balance.</summary>
     private static readonly (string Field, string[] Words)[] _statementNames =
     [
-        (MappedFields.Balance, ["balance"]), (MappedFields.Statement, ["statement"]), (MappedFields.PaidIn, ["paid in", "money in", "credit", "credits", "deposits", "in"]), (MappedFields.PaidOut, ["paid out", "money out", "debit", "debits", "withdrawals", "out"]),
-        (MappedFields.Amount, ["amount", "amt", "value"]), (MappedFields.Date, ["booked", "booking date", "posting date", "posted", "date"]), (MappedFields.Text, ["description", "details", "narrative", "particulars", "memo", "text", "payee"]),
+        (MappedFields.Balance, ["balance"]),
+        (MappedFields.Statement, ["statement"]),
+        (MappedFields.PaidIn, ["paid in", "money in", "credit", "credits", "deposits", "in"]),
+        (MappedFields.PaidOut, ["paid out", "money out", "debit", "debits", "withdrawals", "out"]),
+        (MappedFields.Amount, ["amount", "amt", "value"]),
+        (MappedFields.Date, ["booked", "booking date", "posting date", "posted", "date"]),
+        (MappedFields.Text, ["description", "details", "narrative", "particulars", "memo", "text", "payee"]),
         (MappedFields.Reference, ["reference", "ref"]), (MappedFields.Account, ["account"]), (MappedFields.Items, ["items"]),
     ];
 
@@ -40,17 +69,21 @@ public static partial class MappingGuess
         var rows = MappedSource.Raw(file, text, separator, new Findings()).ConvertAll(r => r.Fields);
         var width = Width(rows);
         var (skip, hasHeader) = Header(rows, width);
-        IReadOnlyList<string> header = hasHeader ? rows.ElementAtOrDefault(skip) ?? [] : [.. Enumerable.Range(1, width).Select(n => $"{n}")];
+        IReadOnlyList<string> header = hasHeader
+            ? rows.ElementAtOrDefault(skip) ?? []
+            : [.. Enumerable.Range(1, width).Select(n => $"{n}")];
         var data = rows.Skip(skip + (hasHeader ? 1 : 0)).Where(r => r.Count == width).ToList();
         IReadOnlyList<string> Column(int place) => [.. data.Select(r => r[place].Trim()).Where(t => t.Length > 0)];
-        var isStatement = hasHeader && header.Any(h => h.Contains("balance", StringComparison.OrdinalIgnoreCase)) && !header.Any(h => h.Contains("terminal", StringComparison.OrdinalIgnoreCase));
+        var isStatement = hasHeader && header.Any(h => h.Contains("balance", StringComparison.OrdinalIgnoreCase))
+            && !header.Any(h => h.Contains("terminal", StringComparison.OrdinalIgnoreCase));
         var columns = hasHeader ? Named(header, isStatement ? _statementNames : _names) : [];
         if (!isStatement)
         {
             FromContent(columns, header, Column);
         }
 
-        var isJournal = columns.ContainsKey(MappedFields.Ticket) && columns.ContainsKey(MappedFields.Register) && columns.ContainsKey(MappedFields.Tender);
+        var isJournal = columns.ContainsKey(MappedFields.Ticket) && columns.ContainsKey(MappedFields.Register)
+            && columns.ContainsKey(MappedFields.Tender);
         var isByLine = isJournal && columns.ContainsKey(MappedFields.LineAmount);
         var kind = isStatement ? MappedKind.Statement : isJournal ? MappedKind.Journal : MappedKind.Batches;
         foreach (var other in columns.Keys.Where(k => !MappedFields.Of(kind).Contains(k)).ToList())
@@ -58,14 +91,16 @@ public static partial class MappingGuess
             columns.Remove(other);
         }
 
-        IReadOnlyList<string> Texts(params string[] fields) => [.. fields.Where(columns.ContainsKey).SelectMany(f => Column(PlaceOf(header, columns[f])))];
+        IReadOnlyList<string> Texts(params string[] fields) =>
+            [.. fields.Where(columns.ContainsKey).SelectMany(f => Column(PlaceOf(header, columns[f])))];
         var amounts = Texts(MappedFields.Amount, MappedFields.LineAmount, MappedFields.Total, MappedFields.PaidIn, MappedFields.PaidOut);
         var mark = amounts.Count(a => CommaDecimals().IsMatch(a)) > amounts.Count(a => PointDecimals().IsMatch(a)) ? ',' : '.';
         var isSigned = amounts.Any(a => a.StartsWith('-') || a.StartsWith('(') || a.StartsWith('−') || a.EndsWith('-'));
         var negative = amounts.Count(a => a.StartsWith('-') || a.StartsWith('(') || a.StartsWith('−') || a.EndsWith('-'));
         return Mapping.Blank with
         {
-            Name = MappedMaking.Id(Path.GetFileNameWithoutExtension(file).ToLowerInvariant().Split([' ', '_', '(']) is [var first, ..] && first.Length > 2 ? Digits().Replace(first, "").Trim('-', '.') : "mapping"),
+            Name = MappedMaking.Id(Path.GetFileNameWithoutExtension(file).ToLowerInvariant().Split([' ', '_', '(']) is [var first, ..]
+                && first.Length > 2 ? Digits().Replace(first, "").Trim('-', '.') : "mapping"),
             Files = $"{Prefix(Path.GetFileNameWithoutExtension(file))}*{Path.GetExtension(file)}",
             Kind = kind,
             Layout = isByLine ? MappedLayout.Line : MappedLayout.Tender,
@@ -76,18 +111,22 @@ public static partial class MappingGuess
             DecimalMark = mark,
             Dates = Dates(Texts(MappedFields.At, MappedFields.Date)),
             TimeZone = timeZone,
-            Signs = isStatement || !isSigned ? MappedSigns.None : negative * 2 > amounts.Count ? MappedSigns.NegativeSales : MappedSigns.NegativeRefunds,
+            Signs = isStatement || !isSigned ? MappedSigns.None
+                : negative * 2 > amounts.Count ? MappedSigns.NegativeSales
+                : MappedSigns.NegativeRefunds,
             Columns = columns.ToImmutableDictionary(),
         };
     }
 
     /// <summary>The part of a name that stays from file to file: up to the first digit.</summary>
-    private static string Prefix(string name) => new string([.. name.TakeWhile(c => !char.IsAsciiDigit(c))]).TrimEnd('-', '_', '.', ' ') is { Length: > 1 } start ? start : "other";
+    private static string Prefix(string name) =>
+        new string([.. name.TakeWhile(c => !char.IsAsciiDigit(c))]).TrimEnd('-', '_', '.', ' ') is { Length: > 1 } start ? start : "other";
 
     /// <summary>How evenly a character parts the lines of a text.</summary>
     private static int Evenness(string text, char separator)
     {
-        var widths = MappedSource.Raw("", text, separator, new Findings()).Select(r => r.Fields.Count).Where(c => c > 1).GroupBy(c => c).ToList();
+        var widths = MappedSource.Raw("", text, separator, new Findings()).Select(r => r.Fields.Count).Where(c => c > 1).GroupBy(c => c)
+            .ToList();
         return widths.Count == 0 ? 0 : widths.Max(g => g.Count() * 100 + g.Key);
     }
 
@@ -105,7 +144,8 @@ public static partial class MappingGuess
                 continue;
             }
 
-            var isNames = rows[i].Count(f => f.Trim().Length > 0 && !f.Any(char.IsAsciiDigit)) * 2 > width && !rows[i].Any(f => HoldsDate().IsMatch(f));
+            var isNames = rows[i].Count(f => f.Trim().Length > 0 && !f.Any(char.IsAsciiDigit)) * 2 > width
+                && !rows[i].Any(f => HoldsDate().IsMatch(f));
             return (i, isNames);
         }
 
@@ -115,13 +155,18 @@ public static partial class MappingGuess
     private static Dictionary<string, string> Named(IReadOnlyList<string> header, (string Field, string[] Words)[] names)
     {
         var (columns, used) = (new Dictionary<string, string>(), new HashSet<string>());
-        var plain = header.Select(h => (Name: h.Trim(), Text: " " + Separators().Replace(CamelCase().Replace(h, "$1 $2"), " ").Trim().ToLowerInvariant() + " ")).ToList();
+        var plain = header.Select(h => (Name: h.Trim(),
+            Text: " " + Separators().Replace(CamelCase().Replace(h, "$1 $2"), " ").Trim().ToLowerInvariant() + " ")).ToList();
         // A whole name says more than a word within one.
         foreach (var isWhole in new[] { true, false })
         {
             foreach (var (field, words) in names.Where(n => !columns.ContainsKey(n.Field)))
             {
-                var found = words.SelectMany(w => plain.Where(p => p.Name.Length > 0 && !used.Contains(p.Name) && (isWhole ? p.Text.Trim() == w : p.Text.Contains($" {w} ", StringComparison.Ordinal) || (w.Length > 4 && p.Text.Contains(w, StringComparison.Ordinal))))).FirstOrDefault();
+                var found = words.SelectMany(w => plain.Where(p => p.Name.Length > 0 && !used.Contains(p.Name)
+                    && (isWhole
+                        ? p.Text.Trim() == w
+                        : p.Text.Contains($" {w} ", StringComparison.Ordinal)
+                            || (w.Length > 4 && p.Text.Contains(w, StringComparison.Ordinal))))).FirstOrDefault();
                 if (found.Name is { } name && !CardNumbers.Contains(name))
                 {
                     columns[field] = name;
@@ -134,7 +179,8 @@ public static partial class MappingGuess
     }
 
     /// <summary>What the names do not tell, the contents may.</summary>
-    private static void FromContent(Dictionary<string, string> columns, IReadOnlyList<string> header, Func<int, IReadOnlyList<string>> column)
+    private static void FromContent(Dictionary<string, string> columns, IReadOnlyList<string> header,
+        Func<int, IReadOnlyList<string>> column)
     {
         for (var place = 0; place < header.Count; place++)
         {
@@ -149,14 +195,16 @@ public static partial class MappingGuess
                 : texts.All(t => HoldsTime().IsMatch(t)) ? MappedFields.Time
                 : texts.All(t => MaskedCard().IsMatch(t)) ? MappedFields.Card
                 : texts.All(t => PointDecimals().IsMatch(t) || CommaDecimals().IsMatch(t)) ? MappedFields.Amount : null;
-            if (field is not null && !columns.ContainsKey(field) && !(field is MappedFields.Date or MappedFields.Time && columns.ContainsKey(MappedFields.At)))
+            if (field is not null && !columns.ContainsKey(field)
+                && !(field is MappedFields.Date or MappedFields.Time && columns.ContainsKey(MappedFields.At)))
             {
                 columns[field] = name;
             }
         }
 
         // A column that is called a date may hold the time as well.
-        if (!columns.ContainsKey(MappedFields.At) && columns.TryGetValue(MappedFields.Date, out var date) && column(PlaceOf(header, date)) is { Count: > 0 } dates && dates.All(t => HoldsTime().IsMatch(t)))
+        if (!columns.ContainsKey(MappedFields.At) && columns.TryGetValue(MappedFields.Date, out var date)
+            && column(PlaceOf(header, date)) is { Count: > 0 } dates && dates.All(t => HoldsTime().IsMatch(t)))
         {
             columns.Remove(MappedFields.Date);
             columns[MappedFields.At] = date;
@@ -167,12 +215,15 @@ public static partial class MappingGuess
 
     private static DateOrder Dates(IReadOnlyList<string> texts)
     {
-        var parts = texts.Select(t => DateParts().Match(t)).Where(m => m.Success).Select(m => (A: int.Parse(m.Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture), B: int.Parse(m.Groups[2].Value, System.Globalization.CultureInfo.InvariantCulture), Length: m.Groups[1].Length)).ToList();
+        var parts = texts.Select(t => DateParts().Match(t)).Where(m => m.Success)
+            .Select(m => (A: int.Parse(m.Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture),
+                B: int.Parse(m.Groups[2].Value, System.Globalization.CultureInfo.InvariantCulture), Length: m.Groups[1].Length)).ToList();
         return parts.Count == 0 || parts.Any(p => p.Length == 4) ? DateOrder.Ymd
             : parts.Any(p => p.A > 12) ? DateOrder.Dmy
             : parts.Any(p => p.B > 12) ? DateOrder.Mdy
             // Neither tells: slashes or a half of the day are American, points are not.
-            : texts.Any(t => t.Contains('.', StringComparison.Ordinal) && !t.Contains('/', StringComparison.Ordinal)) ? DateOrder.Dmy : DateOrder.Mdy;
+            : texts.Any(t => t.Contains('.', StringComparison.Ordinal) && !t.Contains('/', StringComparison.Ordinal)) ? DateOrder.Dmy
+            : DateOrder.Mdy;
     }
 
     [GeneratedRegex(@"(?<!\d)(\d{1,4})[-./](\d{1,2})[-./]\d{1,4}")]

@@ -26,7 +26,8 @@ public static class MappingText
         ["signs"] = m.Signs.Written(),
         ["columns"] = Object(m.Columns),
         ["fixed"] = Object(m.Fixed),
-        ["words"] = new JsonObject(m.Words.OrderBy(w => w.Key, StringComparer.Ordinal).Select(w => KeyValuePair.Create<string, JsonNode?>(w.Key, Object(w.Value)))),
+        ["words"] = new JsonObject(m.Words.OrderBy(w => w.Key, StringComparer.Ordinal)
+            .Select(w => KeyValuePair.Create<string, JsonNode?>(w.Key, Object(w.Value)))),
         ["totals"] = new JsonArray([.. m.Totals.Select(t => System.Text.Json.Nodes.JsonValue.Create(t))]),
         ["voids"] = new JsonArray([.. m.Voids.Select(t => System.Text.Json.Nodes.JsonValue.Create(t))]),
     }.ToJsonString(new() { WriteIndented = true, Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping });
@@ -52,12 +53,13 @@ public static class MappingText
     {
         if (m.Name.Length is 0 or > LongestName || !Limits.IsId(m.Name))
         {
-            yield return ("name", "Give it a short name of letters and digits, like heron-terminal.");
+            yield return ("name", "Type a short name of letters and digits, like heron-terminal.");
         }
 
         if (m.Files.Trim().Length is 0 or > 60 || m.Files.Trim('*', '?', '.').Length == 0 || DayFiles.All.Contains(m.Files))
         {
-            yield return ("files", "Say which files it reads by a part of their names, like heron*.csv; a mapping for all files would take everything.");
+            yield return ("files",
+                "Type a part of the file names it reads, like heron*.csv. A mapping for all files would take everything.");
         }
 
         if (!TimeZoneInfo.TryFindSystemTimeZoneById(m.TimeZone, out _))
@@ -65,9 +67,10 @@ public static class MappingText
             yield return ("timeZone", "A time zone of the IANA database, like America/New_York.");
         }
 
-        foreach (var needed in MappedFields.Needed(m.Kind, m.Layout).Where(n => !n.Any(f => m.Columns.ContainsKey(f) || m.Fixed.ContainsKey(f))))
+        foreach (var needed in MappedFields.Needed(m.Kind, m.Layout)
+            .Where(n => !n.Any(f => m.Columns.ContainsKey(f) || m.Fixed.ContainsKey(f))))
         {
-            yield return (needed[0], $"Say which column is the {string.Join(", or the ", needed.Select(MappedFields.Says))}.");
+            yield return (needed[0], $"Choose the column for the {string.Join(", or the ", needed.Select(MappedFields.Says))}.");
         }
     }
 
@@ -80,12 +83,17 @@ public static class MappingText
 
         var kind = f.Choice<MappedKind>("kind");
         var mapping = new Mapping(
-            f.Text("mapping"), f.Text("files"), kind, f.Choice<MappedLayout>("layout", MappedLayout.Tender), Of(f, "encoding", Mapping.Utf8, Mapping.Encodings),
-            Of(f, "separator", ",", [.. Mapping.Separators.Select(s => s == '\t' ? "tab" : s.ToString())]) is var s && s == "tab" ? '\t' : s[0],
-            f.Integer("skipLines", 0, MostLinesSkipped), f.OptionalFlag("header") ?? true, Of(f, "decimalMark", ".", [".", ","])[0], f.Choice<DateOrder>("dates"), f.Text("timeZone"), f.Choice<MappedSigns>("signs", MappedSigns.None),
+            f.Text("mapping"), f.Text("files"), kind, f.Choice<MappedLayout>("layout", MappedLayout.Tender),
+            Of(f, "encoding", Mapping.Utf8, Mapping.Encodings),
+            Of(f, "separator", ",", [.. Mapping.Separators.Select(s => s == '\t' ? "tab" : s.ToString())]) is var s && s == "tab"
+                ? '\t'
+                : s[0],
+            f.Integer("skipLines", 0, MostLinesSkipped), f.OptionalFlag("header") ?? true, Of(f, "decimalMark", ".", [".", ","])[0],
+            f.Choice<DateOrder>("dates"), f.Text("timeZone"), f.Choice<MappedSigns>("signs", MappedSigns.None),
             Object(f, "columns", MappedFields.Of(kind)), Object(f, "fixed", MappedFields.Of(kind)),
             f.Names("words").ToImmutableDictionary(w => w, w => Object(f.Object("words")!, w, [])),
-            f.IsThere("totals") ? [.. f.Texts("totals")] : Mapping.UsualTotals, f.IsThere("voids") ? [.. f.Texts("voids")] : Mapping.UsualVoids);
+            f.IsThere("totals") ? [.. f.Texts("totals")] : Mapping.UsualTotals,
+            f.IsThere("voids") ? [.. f.Texts("voids")] : Mapping.UsualVoids);
         foreach (var (field, sentence) in f.Faulty ? [] : Objections(mapping))
         {
             f.Fault(field, null, sentence);

@@ -27,12 +27,14 @@ internal static class BankFileText
 
     /// <summary>What a bank writes where it has no reference is none.</summary>
     public static string? Reference(string? typed) =>
-        typed?.Trim() is { Length: > 0 and <= 64 } text && !text.Equals("NONREF", StringComparison.OrdinalIgnoreCase) && !text.Equals("NOTPROVIDED", StringComparison.OrdinalIgnoreCase) ? text : null;
+        typed?.Trim() is { Length: > 0 and <= 64 } text && !text.Equals("NONREF", StringComparison.OrdinalIgnoreCase)
+            && !text.Equals("NOTPROVIDED", StringComparison.OrdinalIgnoreCase) ? text : null;
 
     /// <summary>The parts of a text, each once, with single spaces.</summary>
     public static string Join(IEnumerable<string?> parts)
     {
-        var text = string.Join(" · ", parts.Select(p => string.Join(' ', (p ?? "").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))).Where(p => p.Length > 0).Distinct());
+        var text = string.Join(" · ", parts.Select(p =>
+            string.Join(' ', (p ?? "").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))).Where(p => p.Length > 0).Distinct());
         return text.Length > MostText ? text[..MostText] : text;
     }
 
@@ -45,7 +47,8 @@ internal static class BankFileText
             return DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(at, zone).DateTime);
         }
 
-        return text.Length >= 10 && DateOnly.TryParseExact(text[..10], "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) ? date : null;
+        return text.Length >= 10 && DateOnly.TryParseExact(text[..10], "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None,
+            out var date) ? date : null;
     }
 
     /// <summary>A line has one key: where the bank uses a reference twice, the second line says so.</summary>

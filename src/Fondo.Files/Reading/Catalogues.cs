@@ -3,12 +3,14 @@ namespace Fondo.Files.Reading;
 /// <summary>Reads the lists of day.json that add to what is standard, or take its place: tenders, denominations, accounts.</summary>
 internal static class Catalogues
 {
-    public static ImmutableArray<TenderKind> Tenders(JsonFields fields) => Over(TenderKind.Standard, fields, "tenders", t => t.Id.Value, (f, id, standard) =>
+    public static ImmutableArray<TenderKind> Tenders(JsonFields fields) =>
+        Over(TenderKind.Standard, fields, "tenders", t => t.Id.Value, (f, id, standard) =>
     {
         var (tolerance, proof) = (SetupReader.NotNegative(f, "tolerance"), f.Choice<ProofKind>("proof", standard?.Proof));
         if (standard is not null && proof != standard.Proof)
         {
-            f.Fault("proof", proof.Written(), $"{id} is always proved by {standard.Proof.Written()}: a tender with another proof has an id of its own");
+            f.Fault("proof", proof.Written(),
+                $"{id} is always proved by {standard.Proof.Written()}: a tender with another proof has an id of its own");
         }
 
         var name = f.OptionalText("name") ?? standard?.Name ?? id;
@@ -21,22 +23,29 @@ internal static class Catalogues
         };
     });
 
-    public static ImmutableArray<AccountUse> Accounts(JsonFields fields) => Over(AccountUse.Standard, fields, "accounts", a => a.Id, (f, id, standard) =>
+    public static ImmutableArray<AccountUse> Accounts(JsonFields fields) =>
+        Over(AccountUse.Standard, fields, "accounts", a => a.Id, (f, id, standard) =>
         new AccountUse(id, f.OptionalText("name") ?? standard?.Name ?? id, f.Text("account")));
 
     /// <summary>Who pays for what was settled, with what each of them keeps.</summary>
     public static ImmutableArray<Processor> Processors(JsonFields fields, ImmutableArray<TenderKind> tenders)
     {
         const int mostDays = 60;
-        var fees = fields.Objects("cardFees").Select(f => (Processor: f.Id("processor"), Fee: new CardFee(f.OptionalText("brand") ?? "", f.Number("rate", 1, 0), SetupReader.NotNegative(f, "perItem") ?? Money.Zero))).ToLookup(f => f.Processor, f => f.Fee);
+        var fees = fields.Objects("cardFees")
+            .Select(f => (Processor: f.Id("processor"),
+                Fee: new CardFee(f.OptionalText("brand") ?? "", f.Number("rate", 1, 0),
+                    SetupReader.NotNegative(f, "perItem") ?? Money.Zero))).ToLookup(f => f.Processor, f => f.Fee);
         var all = Over(Processor.Standard, fields, "processors", p => p.Id, (f, id, standard) =>
         {
-            var own = SetupReader.Listed(f, "tenders", t => new TenderId(t), t => tenders.Any(k => k.Id == t && k.Proof == ProofKind.Batch), "expected tenders that settled batches prove");
+            var own = SetupReader.Listed(f, "tenders", t => new TenderId(t), t => tenders.Any(k => k.Id == t && k.Proof == ProofKind.Batch),
+                "expected tenders that settled batches prove");
             return new Processor(
-                id, f.OptionalText("name") ?? standard?.Name ?? id, f.OptionalText("reference") ?? "", own.IsEmpty ? standard?.Tenders ?? [] : own,
+                id, f.OptionalText("name") ?? standard?.Name ?? id, f.OptionalText("reference") ?? "",
+                own.IsEmpty ? standard?.Tenders ?? [] : own,
                 f.Integer("days", standard?.Days ?? 2, mostDays), f.OptionalFlag("net") ?? true, []);
         });
-        foreach (var twice in all.SelectMany(p => p.Tenders.Select(t => (Tender: t, p.Id))).GroupBy(t => t.Tender).Where(g => g.Count() > 1))
+        foreach (var twice in all.SelectMany(p => p.Tenders.Select(t => (Tender: t, p.Id))).GroupBy(t => t.Tender)
+            .Where(g => g.Count() > 1))
         {
             fields.Fault("processors", twice.Key.Value, $"{string.Join(" and ", twice.Select(t => t.Id))} both pay for it; expected one");
         }
@@ -68,11 +77,13 @@ internal static class Catalogues
 
         var grams = f.Number("grams", Limits.Quantity, 0);
         var pack = f.Integer("pack", 0, mostPieces);
-        return new(worth, f.OptionalFlag("note") ?? false, pack > 0 ? pack : null, grams > 0 ? grams : null, f.Integer("keep", 0, mostPieces));
+        return new(worth, f.OptionalFlag("note") ?? false, pack > 0 ? pack : null, grams > 0 ? grams : null,
+            f.Integer("keep", 0, mostPieces));
     }
 
     /// <summary>The standard list, with what day.json says of its items, and further ones after it.</summary>
-    private static ImmutableArray<T> Over<T>(ImmutableArray<T> standard, JsonFields fields, string name, Func<T, string> idOf, Func<JsonFields, string, T?, T> read)
+    private static ImmutableArray<T> Over<T>(ImmutableArray<T> standard, JsonFields fields, string name, Func<T, string> idOf,
+        Func<JsonFields, string, T?, T> read)
         where T : class
     {
         var all = standard.ToList();

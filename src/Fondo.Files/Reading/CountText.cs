@@ -11,7 +11,8 @@ public static class CountText
         var findings = new Findings();
         Count? count = null;
         using var stream = new MemoryStream(JsonFile.Bytes(json));
-        JsonFile.ReadDocument(DayFiles.Counts, stream, findings, (root, place) => count = place.IsObject(root) ? ProofReader.Count(new(root, place, setup.Currency), new(setup)) : null);
+        JsonFile.ReadDocument(DayFiles.Counts, stream, findings,
+            (root, place) => count = place.IsObject(root) ? ProofReader.Count(new(root, place, setup.Currency), new(setup)) : null);
         return findings.Any ? null : count;
     }
 }

@@ -8,7 +8,8 @@ using Sylvan.Data.Csv;
 namespace Fondo.Files.Reading;
 
 /// <summary>The row that stands in a CSV reader, as fields; an empty field is nothing.</summary>
-internal sealed class CsvFields(string file, IReadOnlyDictionary<string, int> columns, CsvDataReader csv, Findings findings, Currency currency) : Fields(currency)
+internal sealed class CsvFields(string file, IReadOnlyDictionary<string, int> columns, CsvDataReader csv, Findings findings,
+    Currency currency) : Fields(currency)
 {
     private byte[] _utf8 = new byte[256];
     private int _line;

@@ -9,7 +9,8 @@ internal static class CsvFile
 {
     /// <summary>Calls <paramref name="take"/> with every whole row. The fields are valid until the next one.</summary>
     /// <param name="firstLine">The number of the header's line: 1, unless the lines behind it were read otherwise already.</param>
-    public static void Read(string file, Stream stream, IReadOnlyList<string> required, Currency currency, Findings findings, Action<int, CsvFields> take, int firstLine = 1)
+    public static void Read(string file, Stream stream, IReadOnlyList<string> required, Currency currency, Findings findings,
+        Action<int, CsvFields> take, int firstLine = 1)
     {
         var line = firstLine;
         try
@@ -65,7 +66,7 @@ internal static class CsvFile
         }
         catch (CsvFormatException)
         {
-            findings.Add(file, line, null, null, "the quotes of this row do not pair (RFC 4180)");
+            findings.Add(file, line, null, null, "a quote in this row is not closed (RFC 4180)");
         }
     }
 
@@ -86,7 +87,8 @@ internal static class CsvFile
             var name = csv.GetFieldSpan(i).Trim().ToString();
             if (!columns.TryAdd(name, i))
             {
-                findings.Add(file, 1, null, null, $"the column {(CardNumbers.Contains(name) ? "(withheld)" : name)} stands twice in the header");
+                findings.Add(file, 1, null, null,
+                    $"the column {(CardNumbers.Contains(name) ? "(withheld)" : name)} stands twice in the header");
                 return null;
             }
         }
@@ -119,5 +121,5 @@ internal static class CsvFile
 
 public static class CardNumberRule
 {
-    public const string Sentence = "holds a full card number; at most the last four digits may be written";
+    public const string Sentence = "contains a full card number; only the last four digits are allowed";
 }

@@ -110,7 +110,8 @@ public sealed class DayBuilder
     public void Forget(EventId id) => _events.Remove(id);
 
     /// <summary>The events that files gave, with their file and line.</summary>
-    public IEnumerable<(JournalEvent Event, string File, int Line)> FromFiles => Enumerable.Range(0, _events.Places).Where(IsFresh).Select(p => (_events.At(p)!, _events.SourceOf(p).File, _events.SourceOf(p).Line));
+    public IEnumerable<(JournalEvent Event, string File, int Line)> FromFiles => Enumerable.Range(0, _events.Places).Where(IsFresh)
+        .Select(p => (_events.At(p)!, _events.SourceOf(p).File, _events.SourceOf(p).Line));
 
     private void Read(RawRecord record)
     {
@@ -222,7 +223,8 @@ public sealed class DayBuilder
         }
     }
 
-    private JsonFields Json(JsonValue root, JsonPlace place, bool isRow = false) => new(root, place, _words?.Setup.Currency ?? Currency.Of("USD"), isRow: isRow);
+    private JsonFields Json(JsonValue root, JsonPlace place, bool isRow = false) =>
+        new(root, place, _words?.Setup.Currency ?? Currency.Of("USD"), isRow: isRow);
 
     private void Keep(ReadEvent e, string file) => Keep(_events, e.Event, new(file, e.Line), RecordKind.Event, e, read => Utf8(read.Raw));
 
@@ -262,7 +264,8 @@ public sealed class DayBuilder
         }
     }
 
-    /// <summary>The plain beginning of a file is read the quick way, where nobody asks for its raw records; the rest, if there is one, the strict way.</summary>
+    /// <summary>The plain beginning of a file is read the quick way, where nobody asks for its raw records; the rest, if there is one, the
+    /// strict way.</summary>
     private void TakeRows(string file, Stream stream)
     {
         if (_words is null || OnNew is not null || !stream.CanSeek)
@@ -286,7 +289,8 @@ public sealed class DayBuilder
     {
         if (_words is not null)
         {
-            CsvFile.Read(file, stream, columns, _words.Setup.Currency, _findings, (line, fields) => take(new(file, line), fields, AsJson), firstLine);
+            CsvFile.Read(file, stream, columns, _words.Setup.Currency, _findings, (line, fields) => take(new(file, line), fields, AsJson),
+                firstLine);
         }
 
         static string AsJson(Fields fields) => ((CsvFields)fields).ToJson();
@@ -360,11 +364,13 @@ public sealed class DayBuilder
             }
             else if (place < 1 || place > ticket.Tenders.Length)
             {
-                fields.Fault("tender", place.ToString(System.Globalization.CultureInfo.InvariantCulture), $"expected a place from 1 to {ticket.Tenders.Length}");
+                fields.Fault("tender", place.ToString(System.Globalization.CultureInfo.InvariantCulture),
+                    $"expected a place from 1 to {ticket.Tenders.Length}");
             }
             else
             {
-                Keep(_carriedTenders, new(day, ticket, place, owned) { RightUntil = rightUntil }, source, RecordKind.Carried, fields, f => Utf8(f.Raw));
+                Keep(_carriedTenders, new(day, ticket, place, owned) { RightUntil = rightUntil }, source, RecordKind.Carried, fields,
+                    f => Utf8(f.Raw));
             }
         }
         else if (fields.Object("row", isRow: true) is { } row)
@@ -393,13 +399,15 @@ public sealed class DayBuilder
         return owner is { } person && until is { } deadline ? new(new(person), deadline) : null;
     }
 
-    private void Keep<TKey, T, TSource>(Kept<TKey, T> known, T record, Source at, RecordKind kind, TSource source, Func<TSource, string> raw)
+    private void Keep<TKey, T, TSource>(Kept<TKey, T> known, T record, Source at, RecordKind kind, TSource source,
+        Func<TSource, string> raw)
         where TKey : notnull
         where T : class
     {
         if (known.TryAdd(record, at, out var place))
         {
-            OnNew?.Invoke(new(kind, known.KeyOf(record).ToString()!, raw(source), record as JournalEvent, Path.GetFileName(at.File), at.Line));
+            OnNew?.Invoke(new(kind, known.KeyOf(record).ToString()!, raw(source), record as JournalEvent, Path.GetFileName(at.File),
+                at.Line));
         }
         else if (!record.Equals(known.At(place)))
         {
@@ -425,7 +433,8 @@ public sealed class DayBuilder
 
         for (var place = 0; place < _counts.Places; place++)
         {
-            if (_counts.SourceOf(place) is { IsStored: false } at && _counts.At(place)?.Drawer is { } drawer && filed.Drawer(day, drawer) is null)
+            if (_counts.SourceOf(place) is { IsStored: false } at && _counts.At(place)?.Drawer is { } drawer
+                && filed.Drawer(day, drawer) is null)
             {
                 _findings.Add(at.File, at.Line, "drawer", drawer.Value, "the journal of this day has no such drawer session");
             }

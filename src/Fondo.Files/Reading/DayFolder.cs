@@ -22,7 +22,8 @@ public static class DayFolder
             var path = Path.Combine(folder, name);
             if (!File.Exists(path))
             {
-                if (_required.Contains(name) && !(name == DayFiles.Journal && Mapped(folder, mappings).Any(m => m.Mapping.Kind == MappedKind.Journal)))
+                if (_required.Contains(name) && !(name == DayFiles.Journal
+                    && Mapped(folder, mappings).Any(m => m.Mapping.Kind == MappedKind.Journal)))
                 {
                     return Refused(name, $"expected this file in {folder}, and it is not there");
                 }
@@ -58,8 +59,10 @@ public static class DayFolder
         return unmapped.Count > 0 ? new(null, unmapped, []) : builder.Build();
     }
 
-    private static IEnumerable<(string Path, Mapping.Mapping Mapping)> Mapped(string folder, IReadOnlyList<Mapping.Mapping>? mappings) => mappings is null || !Directory.Exists(folder) ? []
-        : Directory.GetFiles(folder).Order(StringComparer.Ordinal).Select(p => (p, mappings.FirstOrDefault(m => m.Reads(p))!)).Where(p => p.Item2 is not null);
+    private static IEnumerable<(string Path, Mapping.Mapping Mapping)> Mapped(string folder, IReadOnlyList<Mapping.Mapping>? mappings) =>
+        mappings is null || !Directory.Exists(folder) ? []
+        : Directory.GetFiles(folder).Order(StringComparer.Ordinal).Select(p => (p, mappings.FirstOrDefault(m => m.Reads(p))!))
+            .Where(p => p.Item2 is not null);
 
     private static IEnumerable<Finding> Take(DayBuilder builder, string path, Mapping.Mapping mapping)
     {

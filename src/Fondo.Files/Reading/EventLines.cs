@@ -2,13 +2,15 @@ using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
 
-/// <summary>A line of a journal, parsed, and what can be told of it without a set-up: which event it is, of which register, and when it was.</summary>
+/// <summary>A line of a journal, parsed, and what can be told of it without a set-up: which event it is, of which register, and when it
+/// was.</summary>
 /// <param name="Line">Its number in the file or part, from 1.</param>
 /// <param name="Json">The line as written.</param>
 /// <param name="Fault">Why it cannot be read at all; null when it can.</param>
 public sealed record JournalLine(int Line, string Json, string? Id, string? Register, DateTimeOffset? At, string? Fault)
 {
-    /// <summary>The lines of a body of JSON lines; blank ones are passed over. A line that is too long is told, and those after it cannot be found.</summary>
+    /// <summary>The lines of a body of JSON lines; blank ones are passed over. A line that is too long is told, and those after it cannot
+    /// be found.</summary>
     public static IEnumerable<JournalLine> Of(Stream stream)
     {
         var (findings, text) = (new Findings(), new JsonText());
@@ -46,7 +48,9 @@ public sealed record JournalLine(int Line, string Json, string? Id, string? Regi
         var fields = new JsonFields(text.Root, place, Currency.Of("USD"));
         var (id, register, at) = (fields.Id("id", recurs: false), fields.OptionalText("register"), fields.Time("at"));
         var json = System.Text.Encoding.UTF8.GetString(bytes.AsSpan().Trim(" \t\r"u8));
-        return fields.Faulty ? new(line, json, null, register, null, place.Findings.All[0].Message) : new(line, json, id, register, at, null);
+        return fields.Faulty
+            ? new(line, json, null, register, null, place.Findings.All[0].Message)
+            : new(line, json, id, register, at, null);
     }
 }
 

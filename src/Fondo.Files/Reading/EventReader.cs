@@ -57,7 +57,10 @@ internal sealed class EventReader
             EventKind.NoSale => new NoSale(head),
             EventKind.Drop => new CashMovement(head, EventKind.Drop, f.Size("amount"), f.OptionalText("bag"), null),
             EventKind.Loan => new CashMovement(head, EventKind.Loan, f.Size("amount"), null, null),
-            { } paid => new CashMovement(head, paid, f.Size("amount"), null, f.OptionalText("reason")) { Purpose = f.Choice("purpose", (CashPurpose?)CashPurpose.Other) },
+            { } paid => new CashMovement(head, paid, f.Size("amount"), null, f.OptionalText("reason"))
+            {
+                Purpose = f.Choice("purpose", (CashPurpose?)CashPurpose.Other)
+            },
         };
     }
 
@@ -67,10 +70,12 @@ internal sealed class EventReader
         var ticket = Ticket(f, head, EventKind.Refund);
         if (ticket.Total.Sign > 0 || ticket.Subtotal.Sign > 0)
         {
-            f.Fault(ticket.Total.Sign > 0 ? "total" : "subtotal", null, "expected an amount that is not positive: on a refund amounts are negative");
+            f.Fault(ticket.Total.Sign > 0 ? "total" : "subtotal", null,
+                "expected an amount that is not positive: on a refund amounts are negative");
         }
 
-        var wrong = ticket.Tenders.IndexOf(ticket.Tenders.FirstOrDefault(t => t.Amount.Sign > 0 || t.Change.Sign > 0 || t.Tip.Sign > 0 || t.Cashback.Sign > 0 || t.Fee.Sign > 0)!);
+        var wrong = ticket.Tenders.IndexOf(ticket.Tenders.FirstOrDefault(t => t.Amount.Sign > 0 || t.Change.Sign > 0 || t.Tip.Sign > 0
+            || t.Cashback.Sign > 0 || t.Fee.Sign > 0)!);
         if (wrong >= 0)
         {
             f.Fault($"tenders[{wrong + 1}]", null, "expected amounts that are not positive: on a refund they are negative");
@@ -82,11 +87,14 @@ internal sealed class EventReader
     private Ticket Ticket(JsonFields f, EventHead head, EventKind kind)
     {
         f.Each("lines", required: false, Limits.MostLines, _lines, _line);
-        var (subtotal, discount, cashDiscount, tax) = (f.Amount("subtotal"), f.AmountOrZero("discount"), f.AmountOrZero("cashDiscount"), f.Amount("tax"));
+        var (subtotal, discount, cashDiscount, tax) =
+            (f.Amount("subtotal"), f.AmountOrZero("discount"), f.AmountOrZero("cashDiscount"), f.Amount("tax"));
         var (fee, rounding, total) = (f.AmountOrZero("fee"), f.AmountOrZero("rounding"), f.Amount("total"));
         f.Each("tenders", required: true, Limits.MostTenders, _tenders, _tender);
         return new(
-            head, kind, kind == EventKind.Refund && f.OptionalId("original", recurs: false) is { } original ? new EventId(Strings.CodeOf(original)) : null,
+            head, kind, kind == EventKind.Refund && f.OptionalId("original", recurs: false) is { } original
+                ? new EventId(Strings.CodeOf(original))
+                : null,
             [.. _lines], subtotal, discount, cashDiscount, tax, fee, rounding, total, [.. _tenders], f.OptionalText("note"));
     }
 
@@ -112,7 +120,8 @@ internal sealed class EventReader
         var entry = f.OptionalText("entry");
         return new(
             type, amount, change, tip, cashback, fee, _words.Slip(terminal, brand, card, auth, rrn, entry),
-            f.Choice<TenderResult>("result", TenderResult.Approved), f.OptionalText("number"), f.OptionalText("name"), f.OptionalText("ref"));
+            f.Choice<TenderResult>("result", TenderResult.Approved), f.OptionalText("number"), f.OptionalText("name"),
+            f.OptionalText("ref"));
     }
 
     internal static string? LastFour(Fields f, string name)

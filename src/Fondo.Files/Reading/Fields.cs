@@ -75,7 +75,8 @@ internal abstract class Fields(Currency currency)
             return text;
         }
 
-        Fault(name, kind == FieldKind.Other ? text : null, kind == FieldKind.Other ? "expected a string" : "expected a text, and there is none");
+        Fault(name, kind == FieldKind.Other ? text : null,
+            kind == FieldKind.Other ? "expected a string" : "expected a text, and there is none");
         return "";
     }
 
@@ -171,7 +172,8 @@ internal abstract class Fields(Currency currency)
         const int longest = 20, longestPlain = 18;
         if (text.Length is 0 or > longestPlain || (uint)(text[0] - '0') > 9 || (uint)(text[^1] - '0') > 9)
         {
-            return decimal.TryParse(text, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out number) && text.Length <= longest;
+            return decimal.TryParse(text, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture,
+                out number) && text.Length <= longest;
         }
 
         var (mantissa, decimals) = (0L, -1);

@@ -23,7 +23,8 @@ internal sealed class FiledHere : IFiled
             if (e.Drawer is { } drawer)
             {
                 ref var seen = ref CollectionsMarshal.GetValueRefOrAddDefault(_drawers, drawer, out var exists);
-                seen = (exists && !IsBefore(e, seen.First) ? seen.First : e, e is SessionOpen open && (seen.Open is null || IsBefore(open, seen.Open)) ? open : seen.Open);
+                seen = (exists && !IsBefore(e, seen.First) ? seen.First : e,
+                    e is SessionOpen open && (seen.Open is null || IsBefore(open, seen.Open)) ? open : seen.Open);
             }
         }
 
@@ -37,7 +38,8 @@ internal sealed class FiledHere : IFiled
 
     public FiledEvent? Find(EventId id) => _named.TryGetValue(id, out var kind) ? new FiledEvent(kind, _day) : null;
 
-    public FiledDrawer? Drawer(TradingDay day, DrawerId drawer) => _drawers.TryGetValue(drawer, out var seen) ? new FiledDrawer(seen.First.Register, seen.Open?.Id) : null;
+    public FiledDrawer? Drawer(TradingDay day, DrawerId drawer) =>
+        _drawers.TryGetValue(drawer, out var seen) ? new FiledDrawer(seen.First.Register, seen.Open?.Id) : null;
 
     public FiledClose? Close(TradingDay day) => null;
 

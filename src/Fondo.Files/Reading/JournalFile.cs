@@ -6,7 +6,8 @@ namespace Fondo.Files.Reading;
 /// <param name="Raw">The line as written; valid until the next event is taken.</param>
 internal readonly record struct ReadEvent(JournalEvent Event, int Line, ArraySegment<byte> Raw);
 
-/// <summary>Reads journal.jsonl. Blocks of lines are parsed side by side and taken in the order of the file, so the answer never depends on it.</summary>
+/// <summary>Reads journal.jsonl. Blocks of lines are parsed side by side and taken in the order of the file, so the answer never depends on
+/// it.</summary>
 internal static class JournalFile
 {
     public static void Read(string file, Stream stream, Vocabulary words, Findings findings, Action<ReadEvent> take)

@@ -39,7 +39,8 @@ internal sealed class JsonPlace(string file, Findings findings)
 /// <param name="within">The object of which this one is a member, and the member's name, where there is one.</param>
 /// <param name="number">Its number in a list, from 1; else 0.</param>
 /// <param name="isRow">The object is a row of a CSV file: every member is text, and an empty one is nothing.</param>
-internal sealed class JsonFields(JsonValue value, JsonPlace place, Currency currency, (JsonFields Outer, string Name)? within = null, int number = 0, bool isRow = false) : Fields(currency)
+internal sealed class JsonFields(JsonValue value, JsonPlace place, Currency currency, (JsonFields Outer, string Name)? within = null,
+    int number = 0, bool isRow = false) : Fields(currency)
 {
     private JsonValue _value = value;
     private int _number = number, _next;
@@ -109,7 +110,8 @@ internal sealed class JsonFields(JsonValue value, JsonPlace place, Currency curr
         return null;
     }
 
-    /// <summary>The objects of an array member, one after the other; none where the member is absent. Each is valid until the next.</summary>
+    /// <summary>The objects of an array member, one after the other; none where the member is absent. Each is valid until the
+    /// next.</summary>
     public IEnumerable<JsonFields> Objects(string name, bool required = false)
     {
         var counted = 0;

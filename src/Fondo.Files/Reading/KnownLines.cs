@@ -3,7 +3,8 @@ using System.Text.Unicode;
 
 namespace Fondo.Files.Reading;
 
-/// <summary>The lines of tickets that went by, by their bytes. A store sells the same thing at the same price all day long: such a line is read once and kept once.
+/// <summary>The lines of tickets that went by, by their bytes. A store sells the same thing at the same price all day long: such a line is
+/// read once and kept once.
 /// The same bytes always read the same.</summary>
 internal sealed class KnownLines
 {
@@ -13,7 +14,8 @@ internal sealed class KnownLines
 
     /// <summary>The line that these bytes are; null where they are not known to be one.</summary>
     public TicketLine? Find(ReadOnlySpan<byte> bytes) =>
-        bytes.Length is > 0 and <= Longest && _places.At(HashOf(bytes)) is { Bytes: { } known, Line: var line } && bytes.SequenceEqual(known) ? line : null;
+        bytes.Length is > 0 and <= Longest && _places.At(HashOf(bytes)) is { Bytes: { } known, Line: var line }
+            && bytes.SequenceEqual(known) ? line : null;
 
     public void Keep(ReadOnlySpan<byte> bytes, TicketLine line)
     {

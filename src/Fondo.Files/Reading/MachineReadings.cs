@@ -37,7 +37,9 @@ public static class MachineReadings
             f.Fault("drawer", drawer, "expected one of drawer, bag, or safe: true");
         }
 
-        var target = drawer is not null ? CountTarget.Of(new DrawerId(drawer)) : bag is not null ? CountTarget.OfBag(bag) : CountTarget.Safe;
+        var target = drawer is not null ? CountTarget.Of(new DrawerId(drawer))
+            : bag is not null ? CountTarget.OfBag(bag)
+            : CountTarget.Safe;
         var rows = new List<MachineRow>();
         f.Each("rows", required: true, MostRows, rows, row => Row(row, setup));
         foreach (var twice in rows.GroupBy(r => r.Denomination).Where(g => g.Count() > 1))

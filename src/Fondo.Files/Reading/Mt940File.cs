@@ -4,18 +4,22 @@ using Fondo.Core.Banking;
 
 namespace Fondo.Files.Reading;
 
-/// <summary>Reads statements as MT940 (SWIFT Customer Statement Message; fields 20, 25, 28C, 60, 61, 86 and 62, from memory). Pages of one statement are put together.</summary>
+/// <summary>Reads statements as MT940 (SWIFT Customer Statement Message; fields 20, 25, 28C, 60, 61, 86 and 62, from memory). Pages of one
+/// statement are put together.</summary>
 public static partial class Mt940File
 {
     /// <summary>Whether a file begins like one: with a block header, or with field 20.</summary>
-    public static bool IsLike(string text) => text.TrimStart() is var start && (start.StartsWith("{1:", StringComparison.Ordinal) || start.StartsWith(":20:", StringComparison.Ordinal));
+    public static bool IsLike(string text) => text.TrimStart() is var start
+        && (start.StartsWith("{1:", StringComparison.Ordinal) || start.StartsWith(":20:", StringComparison.Ordinal));
 
     public static StatementReading Read(string text)
     {
         try
         {
             var pages = Pages(Fields(text)).ToList();
-            return pages.Count == 0 ? new([], "There is no statement in it.") : new([.. pages.GroupBy(p => (p.Account, p.Number, p.Closing.Date.Year)).Select(g => Statement([.. g]))], null);
+            return pages.Count == 0
+                ? new([], "There is no statement in it.")
+                : new([.. pages.GroupBy(p => (p.Account, p.Number, p.Closing.Date.Year)).Select(g => Statement([.. g]))], null);
         }
         catch (Unreadable e)
         {
@@ -27,7 +31,8 @@ public static partial class Mt940File
 
     private sealed record Balance(bool IsMiddle, DateOnly Date, string Currency, Money Amount);
 
-    private sealed record Page(string Account, string Number, int Sequence, Balance Opening, Balance Closing, IReadOnlyList<BankLine> Lines);
+    private sealed record Page(string Account, string Number, int Sequence, Balance Opening, Balance Closing,
+        IReadOnlyList<BankLine> Lines);
 
     private static IEnumerable<Field> Fields(string text)
     {
@@ -99,11 +104,14 @@ public static partial class Mt940File
         {
             if (fields[i].Tag == "61")
             {
-                lines.Add(LineOf(fields[i], i + 1 < fields.Count && fields[i + 1].Tag == "86" ? fields[i + 1].Value : "", currency, $"{parts[0]}-{closing.Date.Year}/{lines.Count + 1}"));
+                lines.Add(LineOf(fields[i], i + 1 < fields.Count && fields[i + 1].Tag == "86" ? fields[i + 1].Value : "", currency,
+                    $"{parts[0]}-{closing.Date.Year}/{lines.Count + 1}"));
             }
         }
 
-        return new(account, parts[0], parts.Length > 1 && int.TryParse(parts[1], CultureInfo.InvariantCulture, out var sequence) ? sequence : 1, opening, closing, lines);
+        return new(account, parts[0], parts.Length > 1 && int.TryParse(parts[1], CultureInfo.InvariantCulture, out var sequence)
+            ? sequence
+            : 1, opening, closing, lines);
     }
 
     private static BankStatement Statement(List<Page> pages)
@@ -114,7 +122,8 @@ public static partial class Mt940File
         // The opening balance is dated by the statement before.
         var from = lines.IsEmpty ? last.Closing.Date : lines.Min(l => l.Booked);
         var id = $"{first.Number}-{last.Closing.Date.Year}{(first.Opening.IsMiddle ? $" page {first.Sequence}" : "")}";
-        return new(id, first.Account, last.Closing.Currency, from < last.Closing.Date ? from : last.Closing.Date, last.Closing.Date, first.Opening.Amount, last.Closing.Amount, lines);
+        return new(id, first.Account, last.Closing.Currency, from < last.Closing.Date ? from : last.Closing.Date, last.Closing.Date,
+            first.Opening.Amount, last.Closing.Amount, lines);
     }
 
     private static Balance BalanceOf(Field field)
@@ -125,7 +134,8 @@ public static partial class Mt940File
         }
 
         var amount = AmountOf(m.Groups[4].Value, Currency.Of(m.Groups[3].Value), field);
-        return new(field.Tag.EndsWith('M'), DateOf(m.Groups[2].Value, field), m.Groups[3].Value, m.Groups[1].Value == "D" ? -amount : amount);
+        return new(field.Tag.EndsWith('M'), DateOf(m.Groups[2].Value, field), m.Groups[3].Value,
+            m.Groups[1].Value == "D" ? -amount : amount);
     }
 
     private static BankLine LineOf(Field field, string information, Currency currency, string key)
@@ -140,20 +150,28 @@ public static partial class Mt940File
         var amount = AmountOf(m.Groups["amount"].Value, currency, field);
         var (own, bank) = (BankFileText.Reference(m.Groups["own"].Value), BankFileText.Reference(m.Groups["bank"].Value));
         var text = BankFileText.Join([Subfields().Replace(information, " "), own, .. rows.Skip(1)]);
-        var line = new BankLine(bank ?? key, default, m.Groups["entry"].Success ? Entry(value, m.Groups["entry"].Value, field) : value, mark is "D" or "RC" ? -amount : amount, text, null) { IsReversal = mark is "RC" or "RD" };
-        return BankFileText.IsFullCard(line) ? throw At(field, "the line holds a full card number; a file with one is not taken in") : line;
+        var line = new BankLine(bank ?? key, default, m.Groups["entry"].Success ? Entry(value, m.Groups["entry"].Value, field) : value,
+            mark is "D" or "RC" ? -amount : amount, text, null)
+        { IsReversal = mark is "RC" or "RD" };
+        return BankFileText.IsFullCard(line) ? throw At(field, "the line contains a full card number; such a file is not imported") : line;
     }
 
     /// <summary>The booking date has no year: it is the one nearest to the value date.</summary>
     private static DateOnly Entry(DateOnly value, string monthAndDay, Field field) =>
-        Enumerable.Range(value.Year - 1, 3).Select(y => DateOnly.TryParseExact($"{y}{monthAndDay}", "yyyyMMdd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) ? date : (DateOnly?)null)
-            .OfType<DateOnly>().OrderBy(d => Math.Abs(d.DayNumber - value.DayNumber)).Select(d => (DateOnly?)d).FirstOrDefault() ?? throw At(field, $"“{monthAndDay}” is not a booking date");
+        Enumerable.Range(value.Year - 1, 3)
+            .Select(y => DateOnly.TryParseExact($"{y}{monthAndDay}", "yyyyMMdd", CultureInfo.InvariantCulture, DateTimeStyles.None,
+                out var date) ? date : (DateOnly?)null)
+            .OfType<DateOnly>().OrderBy(d => Math.Abs(d.DayNumber - value.DayNumber)).Select(d => (DateOnly?)d).FirstOrDefault()
+            ?? throw At(field, $"“{monthAndDay}” is not a booking date");
 
     private static DateOnly DateOf(string text, Field field) =>
-        DateOnly.TryParseExact($"20{text}", "yyyyMMdd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) ? date : throw At(field, $"“{text}” is not a date");
+        DateOnly.TryParseExact($"20{text}", "yyyyMMdd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
+            ? date
+            : throw At(field, $"“{text}” is not a date");
 
     private static Money AmountOf(string text, Currency currency, Field field) =>
-        decimal.TryParse(text.Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value) && value * currency.Unit % 1 == 0 && value < Limits.WholeUnits
+        decimal.TryParse(text.Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value)
+            && value * currency.Unit % 1 == 0 && value < Limits.WholeUnits
             ? new((long)(value * currency.Unit)) : throw At(field, $"“{Cut(text)}” is not an amount of {currency.Code}");
 
     private static string Cut(string text) => text.Length > 40 ? text[..40] : text;

@@ -7,7 +7,8 @@ using Fondo.Core.Banking;
 
 namespace Fondo.Files.Reading;
 
-/// <summary>Reads statements as OFX, versions 1 (SGML) and 2 (XML): bank statement responses with their transactions and ledger balance (names of elements from memory).
+/// <summary>Reads statements as OFX, versions 1 (SGML) and 2 (XML): bank statement responses with their transactions and ledger balance
+/// (names of elements from memory).
 /// OFX names no opening balance: it follows from the closing one.</summary>
 public static partial class OfxFile
 {
@@ -15,7 +16,8 @@ public static partial class OfxFile
     public static bool IsLike(string text)
     {
         var head = text.Length > 2_000 ? text[..2_000] : text;
-        return head.TrimStart().StartsWith("OFXHEADER", StringComparison.OrdinalIgnoreCase) || head.Contains("<?OFX", StringComparison.OrdinalIgnoreCase) || head.Contains("<OFX>", StringComparison.OrdinalIgnoreCase);
+        return head.TrimStart().StartsWith("OFXHEADER", StringComparison.OrdinalIgnoreCase)
+            || head.Contains("<?OFX", StringComparison.OrdinalIgnoreCase) || head.Contains("<OFX>", StringComparison.OrdinalIgnoreCase);
     }
 
     /// <param name="zone">Of the store: what is posted in the evening is posted on that evening's date.</param>
@@ -47,7 +49,8 @@ public static partial class OfxFile
 
         public string? Find(string wanted) => All(wanted).Select(e => e.Value).FirstOrDefault(v => v.Length > 0);
 
-        public string Need(string wanted) => Find(wanted) ?? throw new Unreadable($"Line {Line.ToString(CultureInfo.InvariantCulture)}: {wanted} is missing.");
+        public string Need(string wanted) =>
+            Find(wanted) ?? throw new Unreadable($"Line {Line.ToString(CultureInfo.InvariantCulture)}: {wanted} is missing.");
     }
 
     private static Element Tree(string text)
@@ -90,48 +93,67 @@ public static partial class OfxFile
         var account = s.Need("ACCTID");
         var list = s.All("BANKTRANLIST").FirstOrDefault();
         var lines = (list?.All("STMTTRN") ?? []).Select(t => Line(t, currency, zone)).ToList();
-        var balance = s.All("LEDGERBAL").FirstOrDefault() ?? throw new Unreadable($"Line {s.Line}: the closing balance (LEDGERBAL) is missing.");
+        var balance = s.All("LEDGERBAL").FirstOrDefault()
+            ?? throw new Unreadable($"Line {s.Line}: the closing balance (LEDGERBAL) is missing.");
         var closing = Amount(balance, "BALAMT", currency);
         var ends = Date(balance, "DTASOF", zone);
         var to = list?.Find("DTEND") is null ? ends : Date(list, "DTEND", zone);
         var from = list?.Find("DTSTART") is null ? to : Date(list, "DTSTART", zone);
         from = lines.Count > 0 && lines.Min(l => l.Booked) is var first && first < from ? first : from;
         to = lines.Count > 0 && lines.Max(l => l.Booked) is var last && last > to ? last : to;
-        var hash = Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes($"{account}|{closing.Minor}|{string.Join('|', lines.Select(l => l.Key))}")))[..8];
-        return new(string.Create(CultureInfo.InvariantCulture, $"OFX-{from:yyyyMMdd}-{to:yyyyMMdd}-{hash}"), account, code, from, to, closing - lines.Sum(l => l.Amount), closing, BankFileText.WithOwnKeys(lines));
+        var hash =
+            Convert.ToHexString(
+                SHA256.HashData(Encoding.UTF8.GetBytes($"{account}|{closing.Minor}|{string.Join('|', lines.Select(l => l.Key))}")))[..8];
+        return new(string.Create(CultureInfo.InvariantCulture, $"OFX-{from:yyyyMMdd}-{to:yyyyMMdd}-{hash}"), account, code, from, to,
+            closing - lines.Sum(l => l.Amount), closing, BankFileText.WithOwnKeys(lines));
     }
 
     private static BankLine Line(Element t, Currency currency, TimeZoneInfo zone)
     {
         var (id, amount) = (t.Need("FITID"), Amount(t, "TRNAMT", currency));
-        var text = BankFileText.Join([t.Find("NAME"), t.Find("MEMO"), t.Find("CHECKNUM") is { } check ? $"check {check}" : null, t.Find("REFNUM")]);
-        var line = new BankLine(BankFileText.Reference(id) ?? id[..Math.Min(64, id.Length)], default, Date(t, "DTPOSTED", zone), amount, text, null) { IsReversal = t.Find("CORRECTACTION") is "DELETE" };
-        return BankFileText.IsFullCard(line) ? throw new Unreadable($"Line {t.Line}: the transaction holds a full card number; a file with one is not taken in.") : line;
+        var text = BankFileText.Join([
+            t.Find("NAME"),
+            t.Find("MEMO"),
+            t.Find("CHECKNUM") is { } check ? $"check {check}" : null,
+            t.Find("REFNUM")
+        ]);
+        var line = new BankLine(BankFileText.Reference(id) ?? id[..Math.Min(64, id.Length)], default, Date(t, "DTPOSTED", zone), amount,
+            text, null)
+        { IsReversal = t.Find("CORRECTACTION") is "DELETE" };
+        return BankFileText.IsFullCard(line)
+            ? throw new Unreadable($"Line {t.Line}: the transaction contains a full card number; such a file is not imported.")
+            : line;
     }
 
     private static Money Amount(Element of, string name, Currency currency)
     {
         var text = of.Need(name);
-        return decimal.TryParse(text.Replace(',', '.'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value) && value * currency.Unit % 1 == 0 && Math.Abs(value) < Limits.WholeUnits
-            ? new((long)(value * currency.Unit)) : throw new Unreadable($"Line {of.Line}: “{(text.Length > 40 ? text[..40] : text)}” is not an amount of {currency.Code}.");
+        return decimal.TryParse(text.Replace(',', '.'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign,
+            CultureInfo.InvariantCulture, out var value) && value * currency.Unit % 1 == 0 && Math.Abs(value) < Limits.WholeUnits
+            ? new((long)(value * currency.Unit))
+            : throw new Unreadable($"Line {of.Line}: “{(text.Length > 40 ? text[..40] : text)}” is not an amount of {currency.Code}.");
     }
 
     /// <summary>A date, or a time with its hours from Greenwich in brackets; a time without them is Greenwich's.</summary>
     private static DateOnly Date(Element of, string name, TimeZoneInfo zone)
     {
         var text = of.Need(name);
-        if (Moment().Match(text) is not { Success: true } m || !DateOnly.TryParseExact(m.Groups["date"].Value, "yyyyMMdd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) || date.Year is < Limits.FirstYear or > Limits.LastYear)
+        if (Moment().Match(text) is not { Success: true } m
+            || !DateOnly.TryParseExact(m.Groups["date"].Value, "yyyyMMdd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
+            || date.Year is < Limits.FirstYear or > Limits.LastYear)
         {
             throw new Unreadable($"Line {of.Line}: “{(text.Length > 40 ? text[..40] : text)}” is not a date.");
         }
 
-        if (!m.Groups["time"].Success || m.Groups["time"].Value is "000000" || !TimeOnly.TryParseExact(m.Groups["time"].Value, "HHmmss", CultureInfo.InvariantCulture, DateTimeStyles.None, out var time))
+        if (!m.Groups["time"].Success || m.Groups["time"].Value is "000000"
+            || !TimeOnly.TryParseExact(m.Groups["time"].Value, "HHmmss", CultureInfo.InvariantCulture, DateTimeStyles.None, out var time))
         {
             return date;
         }
 
         var hours = m.Groups["zone"].Success ? double.Parse(m.Groups["zone"].Value, CultureInfo.InvariantCulture) : 0;
-        return DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(new DateTimeOffset(date.ToDateTime(time), TimeSpan.FromMinutes(Math.Round(hours * 60))), zone).DateTime);
+        return DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(
+            new DateTimeOffset(date.ToDateTime(time), TimeSpan.FromMinutes(Math.Round(hours * 60))), zone).DateTime);
     }
 
     private sealed class Unreadable(string message) : Exception(message);

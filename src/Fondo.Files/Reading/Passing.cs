@@ -1,6 +1,7 @@
 namespace Fondo.Files.Reading;
 
-/// <summary>What went by, by its hash, in a table that is small for little and never large: of two that fall into one place the later one stays.
+/// <summary>What went by, by its hash, in a table that is small for little and never large: of two that fall into one place the later one
+/// stays.
 /// So no choice of goods makes it slow.</summary>
 internal sealed class Passing<T>
 {
@@ -9,7 +10,8 @@ internal sealed class Passing<T>
     private T?[] _places = new T?[Fewest];
     private int _kept;
 
-    /// <summary>What lies where something of this hash would; it may be another. Several threads may ask and keep, where T is a reference.</summary>
+    /// <summary>What lies where something of this hash would; it may be another. Several threads may ask and keep, where T is a
+    /// reference.</summary>
     public T? At(int hash)
     {
         var places = _places;

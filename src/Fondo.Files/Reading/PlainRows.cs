@@ -3,11 +3,14 @@ using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
 
-/// <summary>Reads settled rows that are written plainly, ASCII without quotes, straight from their bytes. At the first row that is anything else, or at fault, it stops, and
-/// <see cref="CsvFile"/> goes on from there: the answer is the same, most files are plain to their end, and that is several times as fast.</summary>
+/// <summary>Reads settled rows that are written plainly, ASCII without quotes, straight from their bytes. At the first row that is anything
+/// else, or at fault, it stops, and
+/// <see cref="CsvFile"/> goes on from there: the answer is the same, most files are plain to their end, and that is several times as
+/// fast.</summary>
 internal sealed class PlainRows
 {
-    private const int BufferSize = 1 << 18, Terminal = 0, Batch = 1, Sequence = 2, At = 3, Type = 4, Amount = 5, Tip = 6, Cashback = 7, Brand = 8, Card = 9, Auth = 10, Rrn = 11, Entry = 12, BenefitColumn = 13;
+    private const int BufferSize = 1 << 18, Terminal = 0, Batch = 1, Sequence = 2, At = 3, Type = 4, Amount = 5, Tip = 6, Cashback = 7,
+        Brand = 8, Card = 9, Auth = 10, Rrn = 11, Entry = 12, BenefitColumn = 13;
 
     private readonly Strings _texts = new();
     private readonly Code.Shared _shared;
@@ -15,7 +18,8 @@ internal sealed class PlainRows
     private readonly int[] _places;
     private readonly int[] _ends;
 
-    private PlainRows(Vocabulary words, int[] places, int width) => (_words, _places, _ends, _shared) = (words, places, new int[width], _texts.Known);
+    private PlainRows(Vocabulary words, int[] places, int width) =>
+        (_words, _places, _ends, _shared) = (words, places, new int[width], _texts.Known);
 
     /// <summary>Takes rows while they are plain.</summary>
     /// <returns>Where the strict reader goes on: the line, its byte, and the header before it. Null when the file is done with.</returns>
@@ -88,10 +92,12 @@ internal sealed class PlainRows
 
         var names = Encoding.ASCII.GetString(header).Split(',', StringSplitOptions.TrimEntries);
         var places = ProofReader.RowColumns.Select(c => Array.IndexOf(names, c)).ToArray();
-        return places.Contains(-1) || names.Distinct().Count() != names.Length || names.Length > Limits.MostMembers || names.Any(n => n.Length >= CardNumbers.Shortest && CardNumbers.Contains(n)) ? null : new(words, places, names.Length);
+        return places.Contains(-1) || names.Distinct().Count() != names.Length || names.Length > Limits.MostMembers
+            || names.Any(n => n.Length >= CardNumbers.Shortest && CardNumbers.Contains(n)) ? null : new(words, places, names.Length);
     }
 
-    private static bool IsPlain(ReadOnlySpan<byte> text) => !text.ContainsAnyExceptInRange((byte)' ', (byte)'~') && !text.Contains((byte)'"');
+    private static bool IsPlain(ReadOnlySpan<byte> text) =>
+        !text.ContainsAnyExceptInRange((byte)' ', (byte)'~') && !text.Contains((byte)'"');
 
     private BatchRow? Row(ReadOnlySpan<byte> line)
     {
@@ -101,19 +107,25 @@ internal sealed class PlainRows
         }
 
         var currency = _words.Setup.Currency;
-        ReadOnlySpan<byte> batch = Field(line, Batch), seq = Field(line, Sequence), type = Field(line, Type), benefit = Field(line, BenefitColumn), card = Field(line, Card);
-        if (!Limits.IsId(batch) || !Limits.IsId(seq) || !IsoTime.TryParse(Field(line, At), out var at) || !currency.TryParse(Field(line, Amount), out var amount) || amount.Sign < 0
+        ReadOnlySpan<byte> batch = Field(line, Batch), seq = Field(line, Sequence), type = Field(line, Type),
+            benefit = Field(line, BenefitColumn), card = Field(line, Card);
+        if (!Limits.IsId(batch) || !Limits.IsId(seq) || !IsoTime.TryParse(Field(line, At), out var at)
+            || !currency.TryParse(Field(line, Amount), out var amount) || amount.Sign < 0
             || !OrZero(Field(line, Tip), out var tip) || !OrZero(Field(line, Cashback), out var cashback) || !LastFours.Are(card))
         {
             return null;
         }
 
         Direction? direction = type.SequenceEqual("sale"u8) ? Direction.Sale : type.SequenceEqual("refund"u8) ? Direction.Refund : null;
-        Benefit? paid = benefit.IsEmpty ? Benefit.None : benefit.SequenceEqual("food"u8) ? Benefit.Food : benefit.SequenceEqual("cash"u8) ? Benefit.Cash : null;
+        Benefit? paid = benefit.IsEmpty ? Benefit.None
+            : benefit.SequenceEqual("food"u8) ? Benefit.Food
+            : benefit.SequenceEqual("cash"u8) ? Benefit.Cash
+            : null;
         var place = _texts.Known(Field(line, Terminal));
         return direction is { } way && paid is { } of && _words.HasTerminal(place)
             ? new(new(new(place), _texts.Known(batch), Code.OfUtf8(seq, _shared)), at, way, amount, tip, cashback,
-                _words.Slip(new TerminalId(place), Known(line, Brand), LastFours.Of(card), Own(line, Auth), Own(line, Rrn), Known(line, Entry))!, of)
+                _words.Slip(new TerminalId(place), Known(line, Brand), LastFours.Of(card), Own(line, Auth), Own(line, Rrn),
+                    Known(line, Entry))!, of)
             : null;
 
         bool OrZero(ReadOnlySpan<byte> text, out Money value)
@@ -123,9 +135,11 @@ internal sealed class PlainRows
         }
     }
 
-    private string? Known(ReadOnlySpan<byte> line, int column) => Field(line, column) is { IsEmpty: false } text ? _texts.Known(text) : null;
+    private string? Known(ReadOnlySpan<byte> line, int column) =>
+        Field(line, column) is { IsEmpty: false } text ? _texts.Known(text) : null;
 
-    private Code Own(ReadOnlySpan<byte> line, int column) => Field(line, column) is { IsEmpty: false } text ? Code.OfUtf8(text, _shared) : default;
+    private Code Own(ReadOnlySpan<byte> line, int column) =>
+        Field(line, column) is { IsEmpty: false } text ? Code.OfUtf8(text, _shared) : default;
 
     private ReadOnlySpan<byte> Field(ReadOnlySpan<byte> line, int column)
     {

@@ -2,8 +2,10 @@ using Fondo.Files.Text;
 
 namespace Fondo.Files.Reading;
 
-/// <summary>Reads the lines of a journal that nearly all are: a sale without fault, written plainly, straight from its bytes. Whatever else a line is, it says nothing and leaves it to
-/// <see cref="EventReader"/>, who knows every fault. What it does read is what that one would have read; a test holds both side by side.</summary>
+/// <summary>Reads the lines of a journal that nearly all are: a sale without fault, written plainly, straight from its bytes. Whatever else
+/// a line is, it says nothing and leaves it to
+/// <see cref="EventReader"/>, who knows every fault. What it does read is what that one would have read; a test holds both side by
+/// side.</summary>
 internal sealed class PlainSales
 {
     private const int None = 0;
@@ -31,7 +33,8 @@ internal sealed class PlainSales
         string? drawer = null, cashier = null, note = null;
         Register? register = null;
         DateTimeOffset at = default;
-        Money subtotal = default, discount = default, cashDiscount = default, tax = default, fee = default, rounding = default, total = default;
+        Money subtotal = default, discount = default, cashDiscount = default, tax = default, fee = default, rounding = default,
+            total = default;
         _lines.Clear();
         _tenders.Clear();
         if (!json.Takes('{'))
@@ -61,11 +64,17 @@ internal sealed class PlainSales
                 case 7 when name.SequenceEqual("cashier"u8) && Once(ref seen, 512): cashier = IdOrNull(ref json); break;
                 case 7 when name.SequenceEqual("tenders"u8) && Once(ref seen, 1024): Tenders(ref json); break;
                 case 8 when name.SequenceEqual("original"u8) && Once(ref seen, 65536): json.TextOrNull(out _); break; // a refund's
-                case 8 when name.SequenceEqual("register"u8) && Once(ref seen, 2048): register = _words.FindRegister(_texts.Known(json.TextOrNull(out _))); break;
-                case 8 when name.SequenceEqual("subtotal"u8) && Once(ref seen, 4096): subtotal = Amount(ref json) ?? GaveUp(ref json); break;
+                case 8 when name.SequenceEqual("register"u8)
+                    && Once(ref seen, 2048):
+                    register = _words.FindRegister(_texts.Known(json.TextOrNull(out _))); break;
+                case 8 when name.SequenceEqual("subtotal"u8) && Once(ref seen, 4096):
+                    subtotal = Amount(ref json)
+                    ?? GaveUp(ref json); break;
                 case 8 when name.SequenceEqual("discount"u8) && Once(ref seen, 8192): discount = Amount(ref json) ?? default; break;
                 case 8 when name.SequenceEqual("rounding"u8) && Once(ref seen, 16384): rounding = Amount(ref json) ?? default; break;
-                case 12 when name.SequenceEqual("cashDiscount"u8) && Once(ref seen, 32768): cashDiscount = Amount(ref json) ?? default; break;
+                case 12 when name.SequenceEqual("cashDiscount"u8) && Once(ref seen, 32768):
+                    cashDiscount = Amount(ref json)
+                    ?? default; break;
                 default: return null;
             }
         }
@@ -76,8 +85,10 @@ internal sealed class PlainSales
             return null;
         }
 
-        var head = new EventHead(new(id), register.Id, drawer is null ? null : new DrawerId(drawer), cashier is null ? null : new PersonId(cashier), at);
-        return new(head, EventKind.Sale, null, [.. _lines], subtotal, discount, cashDiscount, tax, fee, rounding, total, [.. _tenders], note);
+        var head = new EventHead(new(id), register.Id, drawer is null ? null : new DrawerId(drawer),
+            cashier is null ? null : new PersonId(cashier), at);
+        return new(head, EventKind.Sale, null, [.. _lines], subtotal, discount, cashDiscount, tax, fee, rounding, total, [.. _tenders],
+            note);
     }
 
     private void Lines(ref PlainJson json)
@@ -149,7 +160,8 @@ internal sealed class PlainSales
         }
 
         return json.IsPlain
-            ? _words.Line(new(_words.Article(_texts.Known(sku), _texts.Known(article), rate, ebt, account.IsEmpty ? null : _texts.Known(account)), quantity, amount, tax, cost, reference))
+            ? _words.Line(new(_words.Article(_texts.Known(sku), _texts.Known(article), rate, ebt,
+                account.IsEmpty ? null : _texts.Known(account)), quantity, amount, tax, cost, reference))
             : null;
     }
 
@@ -213,7 +225,9 @@ internal sealed class PlainSales
 
         if (json.IsPlain)
         {
-            _tenders.Add(new(new(type!), amount, change, tip, cashback, fee, _words.Slip(terminal is null ? null : new TerminalId(terminal), brand, card, auth, rrn, entry), TenderResult.Approved, number, holder, reference));
+            _tenders.Add(new(new(type!), amount, change, tip, cashback, fee,
+                _words.Slip(terminal is null ? null : new TerminalId(terminal), brand, card, auth, rrn, entry), TenderResult.Approved,
+                number, holder, reference));
         }
     }
 

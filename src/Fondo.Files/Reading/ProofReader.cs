@@ -17,15 +17,18 @@ internal static class ProofReader
         ["terminal", "at", "by", "brand", "benefit", "sales_count", "sales_amount", "refunds_count", "refunds_amount"];
 
     public static PrintedLine Printed(Fields f, Vocabulary words) => new(
-        words.RequiredTerminal(f, "terminal"), f.Time("at"), f.OptionalId("by") is { } by ? new PersonId(by) : null, f.OptionalText("brand"), f.Choice<Benefit>("benefit", Benefit.None),
+        words.RequiredTerminal(f, "terminal"), f.Time("at"), f.OptionalId("by") is { } by ? new PersonId(by) : null,
+        f.OptionalText("brand"), f.Choice<Benefit>("benefit", Benefit.None),
         f.Integer("sales_count"), f.Size("sales_amount"), f.Integer("refunds_count"), f.Size("refunds_amount"));
 
     public static BatchRow Row(Fields f, Vocabulary words)
     {
         var terminal = words.RequiredTerminal(f, "terminal");
         return new(
-            new(terminal, f.Id("batch"), Strings.CodeOf(f.Id("seq", recurs: false))), f.Time("at"), f.Choice<Direction>("type"), f.Size("amount"), f.AmountOrZero("tip"), f.AmountOrZero("cashback"),
-            words.Slip(terminal, f.OptionalText("brand"), EventReader.LastFour(f, "card"), f.OptionalCode("auth"), f.OptionalCode("rrn"), f.OptionalText("entry"))!,
+            new(terminal, f.Id("batch"), Strings.CodeOf(f.Id("seq", recurs: false))), f.Time("at"), f.Choice<Direction>("type"),
+            f.Size("amount"), f.AmountOrZero("tip"), f.AmountOrZero("cashback"),
+            words.Slip(terminal, f.OptionalText("brand"), EventReader.LastFour(f, "card"), f.OptionalCode("auth"), f.OptionalCode("rrn"),
+                f.OptionalText("entry"))!,
             f.Choice<Benefit>("benefit", Benefit.None));
     }
 
@@ -77,7 +80,10 @@ internal static class ProofReader
             else if (how.Object(name) is { } row)
             {
                 ImmutableArray<CountedPart> parts = [.. row.Objects("parts").Select(Part)];
-                var instead = row.Object("instead") is { } said ? new Overruled(said.Text("machine"), said.Integer("pieces", most: Limits.Pieces - 1), said.OptionalText("reason") ?? "") : null;
+                var instead = row.Object("instead") is { } said
+                    ? new Overruled(said.Text("machine"), said.Integer("pieces", most: Limits.Pieces - 1),
+                        said.OptionalText("reason") ?? "")
+                    : null;
                 rows.Add(new(denomination, parts, instead));
                 if (row.Faulty)
                 {
@@ -90,7 +96,8 @@ internal static class ProofReader
         return rows.ToImmutable();
 
         static CountedPart Part(JsonFields part) =>
-            new(part.Choice<Means>("by"), part.Text("said"), part.Integer("pieces", most: Limits.Pieces - 1) * (part.OptionalFlag("less") == true ? -1 : 1));
+            new(part.Choice<Means>("by"), part.Text("said"),
+                part.Integer("pieces", most: Limits.Pieces - 1) * (part.OptionalFlag("less") == true ? -1 : 1));
     }
 
     private static ImmutableArray<Pieces> Pieces(JsonFields f, Currency currency)

@@ -8,12 +8,14 @@ public static class SetupComparison
     /// <summary>So many differences are named.</summary>
     private const int Most = 12;
 
-    /// <summary>Each as "where: what the offered one says instead of what holds"; empty where they say the same. Members of a list are known by their id.</summary>
+    /// <summary>Each as "where: what the offered one says instead of what holds"; empty where they say the same. Members of a list are
+    /// known by their id.</summary>
     /// <exception cref="System.Text.Json.JsonException">One of them is no JSON.</exception>
     public static ImmutableArray<string> Of(string holds, string offered)
     {
         var (before, after) = (Flat(holds), Flat(offered));
-        var differences = before.Keys.Union(after.Keys).Order(StringComparer.Ordinal).Where(p => before.GetValueOrDefault(p) != after.GetValueOrDefault(p))
+        var differences = before.Keys.Union(after.Keys).Order(StringComparer.Ordinal)
+            .Where(p => before.GetValueOrDefault(p) != after.GetValueOrDefault(p))
             .Select(p => $"{p}: {after.GetValueOrDefault(p, "nothing")} instead of {before.GetValueOrDefault(p, "nothing")}").ToList();
         return differences.Count <= Most ? [.. differences] : [.. differences.Take(Most), $"and {differences.Count - Most} more"];
     }

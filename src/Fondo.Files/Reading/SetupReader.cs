@@ -39,7 +39,8 @@ internal static class SetupReader
         }
 
         var tenders = Catalogues.Tenders(fields);
-        var registers = Unique(fields.Objects("registers", required: true).Select(r => Register(r, tenders)).ToList(), r => r.Id.Value, fields, "registers");
+        var registers = Unique(fields.Objects("registers", required: true).Select(r => Register(r, tenders)).ToList(), r => r.Id.Value,
+            fields, "registers");
         var terminals = fields.Objects("terminals").Select(t => Terminal(t, registers)).ToImmutableArray();
         var people = Unique(fields.Objects("people").Select(p => Person(p, registers)).ToList(), p => p.Id.Value, fields, "people");
         var denominations = Catalogues.Denominations(fields, Currency.Of(code));
@@ -56,7 +57,14 @@ internal static class SetupReader
 
         return findings.All.Count > before
             ? null
-            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy) { Denominations = denominations, Accounts = accounts, Processors = processors, BankAccounts = banks, BankHolidays = holidays };
+            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy)
+            {
+                Denominations = denominations,
+                Accounts = accounts,
+                Processors = processors,
+                BankAccounts = banks,
+                BankHolidays = holidays
+            };
     }
 
     /// <summary>One number alone may stand under <c>bankAccount</c>.</summary>
@@ -113,7 +121,10 @@ internal static class SetupReader
         }
 
         var settlesAt = TimeOfDay(f, "settlesAt", "expected a time of day, like 15:00, or nothing where it is settled by hand");
-        return new(new(f.Id("id")), register, f.OptionalTime("from"), f.OptionalTime("until"), settlesAt) { IsConnected = f.OptionalFlag("connected") ?? false };
+        return new(new(f.Id("id")), register, f.OptionalTime("from"), f.OptionalTime("until"), settlesAt)
+        {
+            IsConnected = f.OptionalFlag("connected") ?? false
+        };
     }
 
     private static Person Person(JsonFields f, ImmutableArray<Register> registers)
@@ -121,7 +132,8 @@ internal static class SetupReader
         var id = f.Id("id");
         return new(new(id), f.OptionalText("name") ?? id, f.Choice<Role>("role"))
         {
-            Registers = Listed(f, "registers", r => new RegisterId(r), r => registers.Any(k => k.Id == r), "expected registers that day.json names"),
+            Registers = Listed(f, "registers", r => new RegisterId(r), r => registers.Any(k => k.Id == r),
+                "expected registers that day.json names"),
         };
     }
 
@@ -142,7 +154,10 @@ internal static class SetupReader
             TimeSpan.FromMinutes(f.Integer("matchMinutes", (int)otherwise.MatchWindow.TotalMinutes, 1440)),
             TimeSpan.FromHours(f.Integer("disputeHours", (int)otherwise.DisputeTime.TotalHours, 10_000)))
         {
-            Witnessed = f.IsThere("witness") ? Listed(f, "witness", t => WrittenNames.Read<CountKind>(t) ?? CountKind.Kept, k => k is not (CountKind.Kept or CountKind.Opening), "expected kinds of count: closing, spot, drop, safe") : otherwise.Witnessed,
+            Witnessed = f.IsThere("witness")
+                ? Listed(f, "witness", t => WrittenNames.Read<CountKind>(t) ?? CountKind.Kept,
+                    k => k is not (CountKind.Kept or CountKind.Opening), "expected kinds of count: closing, spot, drop, safe")
+                : otherwise.Witnessed,
             ShowsOwnResult = f.OptionalFlag("showsOwnResult") ?? otherwise.ShowsOwnResult,
             SettledBy = TimeOfDay(f, "settledBy", "expected a time of day, like 22:30, or nothing"),
             SafeFund = NotNegative(f, "safeFund"),
@@ -159,7 +174,8 @@ internal static class SetupReader
             return null;
         }
 
-        if (decimal.TryParse(text, System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture, out var grams) && grams < 100_000 && text.Length <= 12)
+        if (decimal.TryParse(text, System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture,
+            out var grams) && grams < 100_000 && text.Length <= 12)
         {
             return grams;
         }
@@ -205,7 +221,8 @@ internal static class SetupReader
 
         var kind = f.Choice<PriceProgrammeKind>("kind", PriceProgrammeKind.None);
         var rate = f.Number("rate", Limits.MostProgrammeRate, 0);
-        return new(kind, rate, Listed(f, "tenders", t => new TenderId(t), t => tenders.Any(k => k.Id == t), "expected tenders of the catalogue"));
+        return new(kind, rate, Listed(f, "tenders", t => new TenderId(t), t => tenders.Any(k => k.Id == t),
+            "expected tenders of the catalogue"));
     }
 
     /// <summary>A list of ids, each of which has to be known.</summary>

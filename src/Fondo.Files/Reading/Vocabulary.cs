@@ -18,7 +18,8 @@ internal sealed class Vocabulary(Setup setup)
     public Article Article(string sku, string name, decimal taxRate, bool benefitEligible, string? account)
     {
         var hash = sku.GetHashCode(StringComparison.Ordinal);
-        if (_articles.At(hash) is { } known && known.Sku == sku && known.Name == name && known.TaxRate == taxRate && known.BenefitEligible == benefitEligible && known.Account == account)
+        if (_articles.At(hash) is { } known && known.Sku == sku && known.Name == name && known.TaxRate == taxRate
+            && known.BenefitEligible == benefitEligible && known.Account == account)
         {
             return known;
         }

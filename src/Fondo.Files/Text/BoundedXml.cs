@@ -3,7 +3,8 @@ using System.Xml.Linq;
 
 namespace Fondo.Files.Text;
 
-/// <summary>Reads XML from outside: no document type, nothing fetched, and nothing is built of it before its depth, attributes and texts were found to be within bounds.</summary>
+/// <summary>Reads XML from outside: no document type, nothing fetched, and nothing is built of it before its depth, attributes and texts
+/// were found to be within bounds.</summary>
 public static class BoundedXml
 {
     /// <param name="content">Read twice where it can be sought; else copied.</param>
@@ -42,7 +43,13 @@ public static class BoundedXml
     }
 
     private static XmlReader Reader(Stream source) =>
-        XmlReader.Create(source, new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, MaxCharactersInDocument = Limits.LongestXml, CloseInput = false });
+        XmlReader.Create(source, new XmlReaderSettings
+        {
+            DtdProcessing = DtdProcessing.Prohibit,
+            XmlResolver = null,
+            MaxCharactersInDocument = Limits.LongestXml,
+            CloseInput = false
+        });
 
     private static MemoryStream Copied(Stream content)
     {

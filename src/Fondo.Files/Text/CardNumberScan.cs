@@ -1,6 +1,7 @@
 namespace Fondo.Files.Text;
 
-/// <summary>Looks for full card numbers in a file while its bytes come by, so that one that holds a number goes no further. Article numbers (<c>sku</c>) look alike and are passed over;
+/// <summary>Looks for full card numbers in a file while its bytes come by, so that one that holds a number goes no further. Article numbers
+/// (<c>sku</c>) look alike and are passed over;
 /// what is written in escapes is found by the readers later.</summary>
 public sealed class CardNumberScan
 {

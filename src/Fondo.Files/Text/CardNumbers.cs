@@ -1,6 +1,7 @@
 namespace Fondo.Files.Text;
 
-/// <summary>Finds full card numbers: 13 to 19 digits that pass the ISO/IEC 7812-1 check digit, spaces and hyphens between the digits skipped,
+/// <summary>Finds full card numbers: 13 to 19 digits that pass the ISO/IEC 7812-1 check digit, spaces and hyphens between the digits
+/// skipped,
 /// and points, tabs and line ends between groups of three digits or more (two decimals behind a point are an amount).
 /// They are found where further groups of digits stand before or behind them, too. A group of 20 or more digits is not one.</summary>
 public static class CardNumbers
@@ -9,7 +10,8 @@ public static class CardNumbers
 
     private const int Longest = 19;
 
-    /// <summary>Whether the text holds a full card number, in digits of any script and with whatever kind of space or hyphen between.</summary>
+    /// <summary>Whether the text holds a full card number, in digits of any script and with whatever kind of space or hyphen
+    /// between.</summary>
     public static bool Contains(ReadOnlySpan<char> text)
     {
         if (text.Length < Shortest)
@@ -35,7 +37,8 @@ public static class CardNumbers
     }
 
     private static bool IsBetween(char c) => c is ' ' or '-' || (c > 127 && (char.IsWhiteSpace(c)
-        || char.GetUnicodeCategory(c) is System.Globalization.UnicodeCategory.DashPunctuation or System.Globalization.UnicodeCategory.Format));
+        || char.GetUnicodeCategory(c) is System.Globalization.UnicodeCategory.DashPunctuation
+            or System.Globalization.UnicodeCategory.Format));
 
     /// <summary>Whether three digits or more stand on both sides of a point, a tab or a line end.</summary>
     private static bool IsWithin(ReadOnlySpan<char> text, int at)
@@ -67,7 +70,8 @@ public static class CardNumbers
         return true;
     }
 
-    /// <summary>Groups of digits as they come, one run of them at a time. Whole groups one behind the other are looked at, wherever the run begins and ends.</summary>
+    /// <summary>Groups of digits as they come, one run of them at a time. Whole groups one behind the other are looked at, wherever the run
+    /// begins and ends.</summary>
     internal struct DigitGroups
     {
         /// <summary>The last digits, and how far each group reaches back from here.</summary>
@@ -153,7 +157,8 @@ public static class CardNumbers
         }
     }
 
-    /// <summary>A quick look at JSON text as written: without thirteen digits in a row (spaces, hyphens, points and line ends between), and without escapes, there is no card number.</summary>
+    /// <summary>A quick look at JSON text as written: without thirteen digits in a row (spaces, hyphens, points and line ends between), and
+    /// without escapes, there is no card number.</summary>
     public static bool MayBeIn(ReadOnlySpan<byte> utf8)
     {
         var digits = 0;

@@ -10,7 +10,8 @@ public sealed record Finding(string File, int Line, string? Column, string? Valu
     private const int LongestShown = 60;
 
     /// <summary>The sentence without its place.</summary>
-    public string Message => Column is null ? Expected : Value is null ? $"{Column}: {Expected}" : $"{Column} is {Shown(Value)}; {Expected}";
+    public string Message =>
+        Column is null ? Expected : Value is null ? $"{Column}: {Expected}" : $"{Column} is {Shown(Value)}; {Expected}";
 
     public override string ToString() => Line > 0 ? $"{File}:{Line}: {Message}" : $"{File}: {Message}";
 

@@ -1,6 +1,7 @@
 namespace Fondo.Files.Text;
 
-/// <summary>ISO 8601 times with an offset: <c>2026-11-21T09:14:05-05:00</c>; seconds may have decimals, <c>Z</c> is UTC; the years 2000 to 2099.</summary>
+/// <summary>ISO 8601 times with an offset: <c>2026-11-21T09:14:05-05:00</c>; seconds may have decimals, <c>Z</c> is UTC; the years 2000 to
+/// 2099.</summary>
 public static class IsoTime
 {
     private const int Longest = 33;
@@ -9,7 +10,8 @@ public static class IsoTime
     {
         Span<byte> utf8 = stackalloc byte[Longest];
         at = default;
-        return text.Length <= Longest && System.Text.Ascii.FromUtf16(text, utf8, out var length) == System.Buffers.OperationStatus.Done && TryParse(utf8[..length], out at);
+        return text.Length <= Longest && System.Text.Ascii.FromUtf16(text, utf8, out var length) == System.Buffers.OperationStatus.Done
+            && TryParse(utf8[..length], out at);
     }
 
     public static bool TryParse(ReadOnlySpan<byte> text, out DateTimeOffset at)
@@ -43,7 +45,8 @@ public static class IsoTime
         }
 
         if (!Offset(rest, out var offset)
-            || year is < Limits.FirstYear or > Limits.LastYear || month is < 1 or > 12 || day < 1 || day > DateTime.DaysInMonth(year, month) || hour > 23 || minute > 59 || second > 59)
+            || year is < Limits.FirstYear or > Limits.LastYear || month is < 1 or > 12 || day < 1 || day > DateTime.DaysInMonth(year, month)
+            || hour > 23 || minute > 59 || second > 59)
         {
             return false;
         }
@@ -53,7 +56,8 @@ public static class IsoTime
     }
 
     /// <summary>The time as the open files write it.</summary>
-    public static string Format(DateTimeOffset at) => at.ToString("yyyy-MM-dd'T'HH:mm:sszzz", System.Globalization.CultureInfo.InvariantCulture);
+    public static string Format(DateTimeOffset at) =>
+        at.ToString("yyyy-MM-dd'T'HH:mm:sszzz", System.Globalization.CultureInfo.InvariantCulture);
 
     private static bool Offset(ReadOnlySpan<byte> text, out TimeSpan offset)
     {
@@ -63,7 +67,8 @@ public static class IsoTime
             return true;
         }
 
-        if (text.Length != 6 || text[0] is not ((byte)'+' or (byte)'-') || text[3] != ':' || !Digits(text, 1, 2, out var hours) || !Digits(text, 4, 2, out var minutes)
+        if (text.Length != 6 || text[0] is not ((byte)'+' or (byte)'-') || text[3] != ':' || !Digits(text, 1, 2, out var hours)
+            || !Digits(text, 4, 2, out var minutes)
             || minutes > 59 || (hours * 60) + minutes > 14 * 60)
         {
             return false;

@@ -5,7 +5,8 @@ namespace Fondo.Files.Text;
 
 /// <summary>One JSON document (RFC 8259) as a flat tape of tokens that remember where they stand, so that a fault can be told by its line.
 /// Reused from document to document; values are valid until the next <see cref="TryParse"/>.</summary>
-/// <remarks>Repeated member names are refused, and names written with escapes that need none: two readers could understand the object differently.
+/// <remarks>Repeated member names are refused, and names written with escapes that need none: two readers could understand the object
+/// differently.
 /// So are objects of more than <see cref="Limits.MostMembers"/> members.</remarks>
 public sealed class JsonText
 {
@@ -114,7 +115,8 @@ public sealed class JsonText
 
         return type != JsonTokenType.PropertyName ? null
             : ++_open[_depth - 1].Members > Limits.MostMembers ? $"an object has more than {Limits.MostMembers} members"
-            : token.Escaped && Ascii.IsValid(TextAt(_length - 1, recurs: false)) ? "a member name is written with escapes that it does not need"
+            : token.Escaped && Ascii.IsValid(TextAt(_length - 1,
+                recurs: false)) ? "a member name is written with escapes that it does not need"
             : !IsNew(value) ? $"the member name {Shown(TextAt(_length - 1, recurs: false))} is repeated in one object"
             : null;
     }
@@ -165,7 +167,8 @@ public sealed class JsonText
     private static ulong BitOf(int length, int first, int last) => 1UL << (((length * 7) + first + (last * 3)) & 63);
 
     /// <summary>False when the object has no member of that name.</summary>
-    internal bool MayHave(int index, string name) => !Ascii.IsValid(name) || (name.Length > 0 && (_tape[index].Names & BitOf(name.Length, name[0], name[^1])) != 0);
+    internal bool MayHave(int index, string name) =>
+        !Ascii.IsValid(name) || (name.Length > 0 && (_tape[index].Names & BitOf(name.Length, name[0], name[^1])) != 0);
 
     internal JsonTokenType TypeAt(int index) => _tape[index].Type;
 
@@ -185,7 +188,9 @@ public sealed class JsonText
         for (var i = from; i < to; i = _tape[i + 1].Next)
         {
             ref var token = ref _tape[i];
-            if (isPlain ? token.Length == name.Length && Ascii.Equals(utf8.Slice(token.Start, token.Length), name) : TextAt(i, recurs: false) == name)
+            if (isPlain
+                ? token.Length == name.Length && Ascii.Equals(utf8.Slice(token.Start, token.Length), name)
+                : TextAt(i, recurs: false) == name)
             {
                 return i;
             }
@@ -251,7 +256,8 @@ public readonly struct JsonValue(JsonText text, int index)
         return TryGet(name, ref from, out value);
     }
 
-    /// <summary>Looks from where the last search ended, and then from the beginning: members mostly come in the order in which they are read.</summary>
+    /// <summary>Looks from where the last search ended, and then from the beginning: members mostly come in the order in which they are
+    /// read.</summary>
     public bool TryGet(string name, ref int from, out JsonValue value)
     {
         if (!text.MayHave(index, name))

@@ -6,8 +6,10 @@ using System.Text.Json;
 
 namespace Fondo.Files.Text;
 
-/// <summary>Walks once over JSON that is written plainly: objects, lists, texts (with escapes where they are asked for so), true, false, null. Of anything else, and of anything that is no JSON,
-/// <see cref="IsPlain"/> says no, and the strict reader decides. That is nearly every line of a journal, and several times as fast.</summary>
+/// <summary>Walks once over JSON that is written plainly: objects, lists, texts (with escapes where they are asked for so), true, false,
+/// null. Of anything else, and of anything that is no JSON,
+/// <see cref="IsPlain"/> says no, and the strict reader decides. That is nearly every line of a journal, and several times as
+/// fast.</summary>
 internal ref struct PlainJson(ReadOnlySpan<byte> text)
 {
     private readonly ReadOnlySpan<byte> _text = text;
@@ -86,7 +88,8 @@ internal ref struct PlainJson(ReadOnlySpan<byte> text)
     }
 
     /// <summary>Whether the whole text was plain and nothing stands behind it.</summary>
-    public bool IsAtEnd() => Peek() == '\0' && _at == _text.Length && IsPlain && (!_isBeyondAscii || System.Text.Unicode.Utf8.IsValid(_text));
+    public bool IsAtEnd() =>
+        Peek() == '\0' && _at == _text.Length && IsPlain && (!_isBeyondAscii || System.Text.Unicode.Utf8.IsValid(_text));
 
     /// <summary>Where the walk stands, for <see cref="Since"/>.</summary>
     public readonly int At => _at;
@@ -145,7 +148,8 @@ internal ref struct PlainJson(ReadOnlySpan<byte> text)
         return true;
     }
 
-    /// <summary>What stands between the next two quotes: no escapes, no control signs, and nothing that could hold a full card number.</summary>
+    /// <summary>What stands between the next two quotes: no escapes, no control signs, and nothing that could hold a full card
+    /// number.</summary>
     private ReadOnlySpan<byte> Quoted()
     {
         if ((_at >= _text.Length || _text[_at] != '"') && Peek() != '"')
@@ -195,14 +199,16 @@ internal ref struct PlainJson(ReadOnlySpan<byte> text)
         }
     }
 
-    /// <summary>Where the closing quote stands; negative where something comes before it that is not plain. Sixteen bytes at a time: texts are short.</summary>
+    /// <summary>Where the closing quote stands; negative where something comes before it that is not plain. Sixteen bytes at a time: texts
+    /// are short.</summary>
     private int EndOfText(int at)
     {
         ref var first = ref MemoryMarshal.GetReference(_text);
         for (; at + Vector128<byte>.Count <= _text.Length; at += Vector128<byte>.Count)
         {
             var some = Vector128.LoadUnsafe(ref first, (nuint)at);
-            var stops = Vector128.Equals(some, Vector128.Create((byte)'"')) | Vector128.Equals(some, Vector128.Create((byte)'\\')) | Vector128.LessThan(some, Vector128.Create((byte)' '));
+            var stops = Vector128.Equals(some, Vector128.Create((byte)'"')) | Vector128.Equals(some,
+                Vector128.Create((byte)'\\')) | Vector128.LessThan(some, Vector128.Create((byte)' '));
             _isBeyondAscii |= some.ExtractMostSignificantBits() != 0;
             if (stops != Vector128<byte>.Zero)
             {

@@ -4,7 +4,8 @@ using System.Text;
 
 namespace Fondo.Files.Text;
 
-/// <summary>Short texts that come back all day long (register ids, article names) are kept once. Up to sixteen bytes are compared as two numbers.</summary>
+/// <summary>Short texts that come back all day long (register ids, article names) are kept once. Up to sixteen bytes are compared as two
+/// numbers.</summary>
 internal sealed class Strings
 {
     private const int SlotBits = 12, Longest = 32;
@@ -43,7 +44,8 @@ internal sealed class Strings
         var (first, last) = Ends(utf8);
         const ulong odd = 0x9E3779B97F4A7C15;
         ref var slot = ref _slots[((first * odd) ^ ((last + (ulong)length) * odd >> 7)) >> (64 - SlotBits)];
-        if (slot.Text is { } known && slot.First == first && slot.Last == last && known.Length == length && (length <= 16 || Ascii.Equals(utf8, known)))
+        if (slot.Text is { } known && slot.First == first && slot.Last == last && known.Length == length
+            && (length <= 16 || Ascii.Equals(utf8, known)))
         {
             return known;
         }

@@ -10,7 +10,8 @@ internal sealed class InvalidUtf8Exception(int line) : IOException("The text is 
     public int Line => line;
 }
 
-/// <summary>Passes bytes on while they are UTF-8, and knows the line they have come to: whoever reads ahead in large blocks learns where a fault stands.</summary>
+/// <summary>Passes bytes on while they are UTF-8, and knows the line they have come to: whoever reads ahead in large blocks learns where a
+/// fault stands.</summary>
 internal sealed class Utf8Lines(Stream inner) : Stream
 {
     private const int LongestRune = 4;

@@ -6,7 +6,8 @@ using Fondo.Files.Text;
 
 namespace Fondo.Files.Writing;
 
-/// <summary>A deposit as CSV: <c>deposit,bag,day,what,denomination,packs,loose,number,amount</c>; notes, coin, then checks one by one.</summary>
+/// <summary>A deposit as CSV: <c>deposit,bag,day,what,denomination,packs,loose,number,amount</c>; notes, coin, then checks one by
+/// one.</summary>
 public static class DepositCsv
 {
     public static string Of(Deposit deposit, Setup setup)
@@ -14,7 +15,8 @@ public static class DepositCsv
         var text = new StringBuilder("deposit,bag,day,what,denomination,packs,loose,number,amount\r\n");
         foreach (var row in SlipRow.Of(deposit.Pieces, setup.Denominations))
         {
-            Line(row.IsNote ? "notes" : "coin", setup.Currency.Format(row.Denomination), Number(row.Packs), Number(row.Loose), "", setup.Currency.Format(row.Worth));
+            Line(row.IsNote ? "notes" : "coin", setup.Currency.Format(row.Denomination), Number(row.Packs), Number(row.Loose), "",
+                setup.Currency.Format(row.Worth));
         }
 
         foreach (var check in deposit.Checks)
@@ -24,7 +26,8 @@ public static class DepositCsv
 
         return text.ToString();
 
-        void Line(params string[] fields) => text.AppendJoin(',', new[] { deposit.Name, deposit.Bag, deposit.Day.ToString() }.Concat(fields).Select(CsvText.Shown)).Append("\r\n");
+        void Line(params string[] fields) => text.AppendJoin(',',
+            new[] { deposit.Name, deposit.Bag, deposit.Day.ToString() }.Concat(fields).Select(CsvText.Shown)).Append("\r\n");
     }
 
     private static string Number(int number) => number.ToString(CultureInfo.InvariantCulture);

@@ -10,7 +10,8 @@ using Fondo.Core.Reconciling;
 
 namespace Fondo.Files.Writing;
 
-/// <summary>Writes what the headless run answers (docs/formats.md), one record a line. The order is fixed, so two runs on one day are byte-identical.</summary>
+/// <summary>Writes what the headless run answers (docs/formats.md), one record a line. The order is fixed, so two runs on one day are
+/// byte-identical.</summary>
 public sealed class ResultWriter : IDisposable
 {
     private const int LongestKey = 256, ChunkLength = 8192;
@@ -125,7 +126,8 @@ public sealed class ResultWriter : IDisposable
         Amount("difference"u8, match.Difference);
     }
 
-    /// <summary>Writes a match as nearly all are, one tender and one row without a difference, straight as bytes; false, and nothing written, where it is another.</summary>
+    /// <summary>Writes a match as nearly all are, one tender and one row without a difference, straight as bytes; false, and nothing
+    /// written, where it is another.</summary>
     private bool IsWrittenPlainly(Match match)
     {
         if (match.Pair is not var (tender, row) || tender.Amount != row.Amount)

@@ -11,7 +11,8 @@ public sealed record BankBooking(DateOnly Booked, long Amount, string Text, stri
 
 /// <summary>What the invented bank remembers from one statement to the next.</summary>
 /// <param name="Known">The bags and payments that it has heard of.</param>
-public sealed record BankState(string Account, string Currency, long Balance, int Number, int Reference, DateOnly? Stated, IReadOnlyList<BankBooking> Coming, IReadOnlyList<string> Known);
+public sealed record BankState(string Account, string Currency, long Balance, int Number, int Reference, DateOnly? Stated,
+    IReadOnlyList<BankBooking> Coming, IReadOnlyList<string> Known);
 
 /// <summary>How the invented bank's next statement misbehaves.</summary>
 public enum BankFault
@@ -26,7 +27,8 @@ public enum BankFault
     IsCutOff,
 }
 
-/// <summary>An invented bank: it credits deposits and what processors pay some bank days later, keeps a balance, and writes statements as ISO 20022 camt.053.
+/// <summary>An invented bank: it credits deposits and what processors pay some bank days later, keeps a balance, and writes statements as
+/// ISO 20022 camt.053.
 /// Told to, it finds a note short, credits a deposit in two parts, or pays late.</summary>
 public sealed class StandInBank(string account, string currency, long opening)
 {
@@ -43,7 +45,12 @@ public sealed class StandInBank(string account, string currency, long opening)
 
     public static StandInBank Of(BankState state)
     {
-        var bank = new StandInBank(state.Account, state.Currency, state.Balance) { Stated = state.Stated, _number = state.Number, _reference = state.Reference };
+        var bank = new StandInBank(state.Account, state.Currency, state.Balance)
+        {
+            Stated = state.Stated,
+            _number = state.Number,
+            _reference = state.Reference
+        };
         bank._coming.AddRange(state.Coming);
         bank._known.UnionWith(state.Known);
         return bank;
@@ -99,7 +106,8 @@ public sealed class StandInBank(string account, string currency, long opening)
         var before = _balance;
         _balance += lines.Sum(l => l.Amount);
         Stated = to;
-        return Camt(string.Create(CultureInfo.InvariantCulture, $"{to:yyyyMMdd}-{++_number:000}"), from, to, before, _balance, lines, version);
+        return Camt(string.Create(CultureInfo.InvariantCulture, $"{to:yyyyMMdd}-{++_number:000}"), from, to, before, _balance, lines,
+            version);
     }
 
     public static DateOnly NextBankDay(DateOnly date)
@@ -118,11 +126,19 @@ public sealed class StandInBank(string account, string currency, long opening)
         using (var xml = XmlWriter.Create(text, new XmlWriterSettings { Indent = true, OmitXmlDeclaration = true }))
         {
             string Date(DateOnly date) => date.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
-            void Amount(long minor) { xml.WriteStartElement("Amt"); xml.WriteAttributeString("Ccy", currency); xml.WriteString(string.Create(CultureInfo.InvariantCulture, $"{Math.Abs(minor) / 100}.{Math.Abs(minor) % 100:00}")); xml.WriteEndElement(); xml.WriteElementString("CdtDbtInd", minor < 0 ? "DBIT" : "CRDT"); }
+            void Amount(long minor)
+            {
+                xml.WriteStartElement("Amt");
+                xml.WriteAttributeString("Ccy", currency);
+                xml.WriteString(string.Create(CultureInfo.InvariantCulture, $"{Math.Abs(minor) / 100}.{Math.Abs(minor) % 100:00}"));
+                xml.WriteEndElement();
+                xml.WriteElementString("CdtDbtInd", minor < 0 ? "DBIT" : "CRDT");
+            }
             void Balance(string code, long minor, DateOnly date)
             {
                 xml.WriteStartElement("Bal");
-                xml.WriteStartElement("Tp"); xml.WriteStartElement("CdOrPrtry"); xml.WriteElementString("Cd", code); xml.WriteEndElement(); xml.WriteEndElement();
+                xml.WriteStartElement("Tp"); xml.WriteStartElement("CdOrPrtry"); xml.WriteElementString("Cd",
+                    code); xml.WriteEndElement(); xml.WriteEndElement();
                 Amount(minor);
                 xml.WriteStartElement("Dt"); xml.WriteElementString("Dt", Date(date)); xml.WriteEndElement();
                 xml.WriteEndElement();
@@ -130,12 +146,15 @@ public sealed class StandInBank(string account, string currency, long opening)
 
             xml.WriteStartElement("Document", $"urn:iso:std:iso:20022:tech:xsd:camt.053.001.{version}");
             xml.WriteStartElement("BkToCstmrStmt");
-            xml.WriteStartElement("GrpHdr"); xml.WriteElementString("MsgId", $"M{id}"); xml.WriteElementString("CreDtTm", $"{Date(to)}T23:30:00"); xml.WriteEndElement();
+            xml.WriteStartElement("GrpHdr"); xml.WriteElementString("MsgId", $"M{id}"); xml.WriteElementString("CreDtTm",
+                $"{Date(to)}T23:30:00"); xml.WriteEndElement();
             xml.WriteStartElement("Stmt");
             xml.WriteElementString("Id", id);
             xml.WriteElementString("CreDtTm", $"{Date(to)}T23:30:00");
-            xml.WriteStartElement("FrToDt"); xml.WriteElementString("FrDtTm", $"{Date(from)}T00:00:00"); xml.WriteElementString("ToDtTm", $"{Date(to)}T23:59:59"); xml.WriteEndElement();
-            xml.WriteStartElement("Acct"); xml.WriteStartElement("Id"); xml.WriteStartElement("Othr"); xml.WriteElementString("Id", account); xml.WriteEndElement(); xml.WriteEndElement(); xml.WriteElementString("Ccy", currency); xml.WriteEndElement();
+            xml.WriteStartElement("FrToDt"); xml.WriteElementString("FrDtTm", $"{Date(from)}T00:00:00"); xml.WriteElementString("ToDtTm",
+                $"{Date(to)}T23:59:59"); xml.WriteEndElement();
+            xml.WriteStartElement("Acct"); xml.WriteStartElement("Id"); xml.WriteStartElement("Othr"); xml.WriteElementString("Id",
+                account); xml.WriteEndElement(); xml.WriteEndElement(); xml.WriteElementString("Ccy", currency); xml.WriteEndElement();
             Balance("OPBD", before, from);
             Balance("CLBD", after, to);
             foreach (var line in lines)
@@ -155,7 +174,8 @@ public sealed class StandInBank(string account, string currency, long opening)
                 xml.WriteElementString("AcctSvcrRef", line.Reference);
                 if (line.Items is { } items)
                 {
-                    xml.WriteStartElement("NtryDtls"); xml.WriteStartElement("Btch"); xml.WriteElementString("NbOfTxs", items.ToString(CultureInfo.InvariantCulture)); xml.WriteEndElement(); xml.WriteEndElement();
+                    xml.WriteStartElement("NtryDtls"); xml.WriteStartElement("Btch"); xml.WriteElementString("NbOfTxs",
+                        items.ToString(CultureInfo.InvariantCulture)); xml.WriteEndElement(); xml.WriteEndElement();
                 }
 
                 xml.WriteElementString("AddtlNtryInf", line.Text);

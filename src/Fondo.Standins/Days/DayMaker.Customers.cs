@@ -3,7 +3,8 @@ using System.Text.Json.Nodes;
 
 namespace Fondo.Standins.Days;
 
-/// <summary>What customers owe and are owed over the weeks before the demo's Saturday: invoices that are paid in parts, gift cards that are loaded and used, layaways.</summary>
+/// <summary>What customers owe and are owed over the weeks before the demo's Saturday: invoices that are paid in parts, gift cards that are
+/// loaded and used, layaways.</summary>
 public sealed partial class DayMaker
 {
     /// <summary>One invoice is paid above what is owed.</summary>

@@ -55,7 +55,8 @@ public sealed partial class DayMaker
         return (e, total);
     }
 
-    /// <summary>Two cards for one ticket: the second was declined, the first taken back, and cash paid. The terminal settled the first one all the same.</summary>
+    /// <summary>Two cards for one ticket: the second was declined, the first taken back, and cash paid. The terminal settled the first one
+    /// all the same.</summary>
     private void SecondCardFailed()
     {
         var register = Named("SB");
@@ -72,7 +73,8 @@ public sealed partial class DayMaker
         var reversed = Try(first, "reversed", "heron", out var settled);
         var declined = Try(total - first, "declined", "egret", out var never);
         _rows.Remove(never);
-        e["tenders"] = new JsonArray(reversed, declined, new JsonObject { ["type"] = "cash", ["amount"] = "30.00", ["change"] = Write.Amount(30_00 - total) });
+        e["tenders"] = new JsonArray(reversed, declined,
+            new JsonObject { ["type"] = "cash", ["amount"] = "30.00", ["change"] = Write.Amount(30_00 - total) });
         _tills[register.Sessions[0].Drawer!].Cash += total;
         _planted.Add(new("reversal-not-sent", [$"{e["id"]}#1", settled], [(register.Id, null, "credit", settled.Amount)], [settled]));
     }
@@ -134,7 +136,8 @@ public sealed partial class DayMaker
         ["witness"] = "p02",
         ["at"] = Write.Time(At(21.5)),
         ["attempt"] = 1,
-        ["cash"] = new JsonObject([.. PiecesOf(ChangeStock + _counts.Where(c => (string?)c["kind"] == "drop").Sum(c => c["cash"]!.AsObject().Sum(p => Amount(p.Key) * (int)p.Value!)))
+        ["cash"] = new JsonObject([.. PiecesOf(ChangeStock
+            + _counts.Where(c => (string?)c["kind"] == "drop").Sum(c => c["cash"]!.AsObject().Sum(p => Amount(p.Key) * (int)p.Value!)))
             .Select(p => KeyValuePair.Create<string, JsonNode?>(Write.Amount(p.Key), p.Value))]),
     });
 

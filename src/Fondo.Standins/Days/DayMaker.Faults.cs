@@ -6,7 +6,9 @@ namespace Fondo.Standins.Days;
 /// <summary>Faults of every kind, planted into what really happens; the journal says what the cashier believed.</summary>
 public sealed partial class DayMaker
 {
-    private sealed record Planted(string Kind, IReadOnlyList<object> Keys, IReadOnlyList<(string Register, string? Drawer, string Tender, long Variance)> Cells, IReadOnlyList<object>? Open = null, string Note = "");
+    private sealed record Planted(string Kind, IReadOnlyList<object> Keys,
+        IReadOnlyList<(string Register, string? Drawer, string Tender, long Variance)> Cells, IReadOnlyList<object>? Open = null,
+        string Note = "");
 
     private readonly List<Planted> _planted = [];
     private readonly List<JsonNode?> _carried = [];
@@ -22,10 +24,27 @@ public sealed partial class DayMaker
     {
         (string Kind, Func<bool> Plant)[] kinds =
         [
-            ("tender-swap", RungAsCash), ("tender-swap", SettledAsBenefits), ("tender-swap", CheckRungAsCash), ("wrong-terminal", OnTheNeighboursTerminal), ("other-drawer", () => IntoTheOtherDrawer(_random.Next(3) == 0 ? _random.Next(1, 10) * 20_00 : _random.Next(5_00, 90_00))),
-            ("missing-from-batch", NeverSettled), ("after-cutoff", AfterTheCutoff), ("not-in-journal", NeverRung), ("charged-twice", ChargedTwice), ("void-not-sent", VoidedAtTheRegister),
-            ("reversal-not-sent", () => FailedCard("reversed")), ("declined-but-settled", () => FailedCard("declined")), ("earlier-day", FromYesterday), ("amount-keyed", Mistyped), ("direction", Turned),
-            ("drop-not-recorded", UnknownBag), ("drop-differs", OtherBag), ("float-differs", OtherFloat), ("count-slip", SlipOfALine), ("unvoided-ticket", NeverPaid), ("change-slip", WrongNote),
+            ("tender-swap", RungAsCash),
+            ("tender-swap", SettledAsBenefits),
+            ("tender-swap", CheckRungAsCash),
+            ("wrong-terminal", OnTheNeighboursTerminal),
+            ("other-drawer", () => IntoTheOtherDrawer(_random.Next(3) == 0 ? _random.Next(1, 10) * 20_00 : _random.Next(5_00, 90_00))),
+            ("missing-from-batch", NeverSettled),
+            ("after-cutoff", AfterTheCutoff),
+            ("not-in-journal", NeverRung),
+            ("charged-twice", ChargedTwice),
+            ("void-not-sent", VoidedAtTheRegister),
+            ("reversal-not-sent", () => FailedCard("reversed")),
+            ("declined-but-settled", () => FailedCard("declined")),
+            ("earlier-day", FromYesterday),
+            ("amount-keyed", Mistyped),
+            ("direction", Turned),
+            ("drop-not-recorded", UnknownBag),
+            ("drop-differs", OtherBag),
+            ("float-differs", OtherFloat),
+            ("count-slip", SlipOfALine),
+            ("unvoided-ticket", NeverPaid),
+            ("change-slip", WrongNote),
         ];
         kinds = _hands ? KindsOfHands() : kinds;
         if (_random.Next(3) == 0)
@@ -46,9 +65,11 @@ public sealed partial class DayMaker
         }
     }
 
-    private bool IsFree(string registerOrDrawer, string tender) => registerOrDrawer != _withoutBatch && _touched?.Contains((registerOrDrawer, tender)) != true;
+    private bool IsFree(string registerOrDrawer, string tender) =>
+        registerOrDrawer != _withoutBatch && _touched?.Contains((registerOrDrawer, tender)) != true;
 
-    private bool Plant(string kind, IReadOnlyList<object> keys, params (string Register, string? Drawer, string Tender, long Variance)[] cells)
+    private bool Plant(string kind, IReadOnlyList<object> keys,
+        params (string Register, string? Drawer, string Tender, long Variance)[] cells)
     {
         // What a fault leaves unmatched is told by its last keys: the row, or the tender, that has no other side.
         IReadOnlyList<object> open = kind switch
@@ -96,9 +117,11 @@ public sealed partial class DayMaker
         return chosen;
     }
 
-    private Candidate? PickCard(Func<Candidate, bool>? where = null) => Pick(c => c.Row is not null && c.Register.Kind != "online" && IsFree(c.Register.Id, c.Type) && (where is null || where(c)));
+    private Candidate? PickCard(Func<Candidate, bool>? where = null) =>
+        Pick(c => c.Row is not null && c.Register.Kind != "online" && IsFree(c.Register.Id, c.Type) && (where is null || where(c)));
 
-    private Candidate? PickCash(Func<Candidate, bool>? where = null) => Pick(c => c.Row is null && c.Drawer is not null && IsFree(c.Drawer, "cash") && _tills[c.Drawer].Cash > c.Amount + 100_00 && (where is null || where(c)));
+    private Candidate? PickCash(Func<Candidate, bool>? where = null) => Pick(c => c.Row is null && c.Drawer is not null
+        && IsFree(c.Drawer, "cash") && _tills[c.Drawer].Cash > c.Amount + 100_00 && (where is null || where(c)));
 
     private string AnyDrawer()
     {
@@ -117,7 +140,8 @@ public sealed partial class DayMaker
 
         Card(null, swap.Register, swap.Hour, "credit", swap.Amount, 0, Scene.Schemes[_random.Next(4)], "", out var row);
         _tills[swap.Drawer!].Cash -= swap.Amount;
-        return Plant("tender-swap", [swap.Key, row], (swap.Register.Id, swap.Drawer, "cash", -swap.Amount), (swap.Register.Id, null, "credit", swap.Amount));
+        return Plant("tender-swap", [swap.Key, row], (swap.Register.Id, swap.Drawer, "cash", -swap.Amount),
+            (swap.Register.Id, null, "credit", swap.Amount));
     }
 
     private bool SettledAsBenefits()
@@ -128,7 +152,8 @@ public sealed partial class DayMaker
         }
 
         (swap.Row!.Brand, swap.Row.Benefit) = ("ebt", "food");
-        return Plant("tender-swap", [swap.Key, swap.Row], (swap.Register.Id, null, "credit", -swap.Amount), (swap.Register.Id, null, "ebt-food", swap.Amount));
+        return Plant("tender-swap", [swap.Key, swap.Row], (swap.Register.Id, null, "credit", -swap.Amount),
+            (swap.Register.Id, null, "ebt-food", swap.Amount));
     }
 
     private bool CheckRungAsCash()
@@ -140,7 +165,8 @@ public sealed partial class DayMaker
 
         _tills[swap.Drawer!].Cash -= swap.Amount;
         _tills[swap.Drawer!].Checks.Add((_random.Next(4000, 9999).ToString(CultureInfo.InvariantCulture), swap.Amount));
-        return Plant("tender-swap", [swap.Key], (swap.Register.Id, swap.Drawer, "cash", -swap.Amount), (swap.Register.Id, swap.Drawer, "check", swap.Amount));
+        return Plant("tender-swap", [swap.Key], (swap.Register.Id, swap.Drawer, "cash", -swap.Amount),
+            (swap.Register.Id, swap.Drawer, "check", swap.Amount));
     }
 
     private bool OnTheNeighboursTerminal()
@@ -158,7 +184,8 @@ public sealed partial class DayMaker
 
         var other = others[_random.Next(others.Count)];
         strayed.Row!.Terminal = other.Terminal;
-        return Plant("wrong-terminal", [strayed.Key, strayed.Row], (strayed.Register.Id, null, strayed.Type, -strayed.Amount), (other.Id, null, strayed.Type, strayed.Amount));
+        return Plant("wrong-terminal", [strayed.Key, strayed.Row], (strayed.Register.Id, null, strayed.Type, -strayed.Amount),
+            (other.Id, null, strayed.Type, strayed.Amount));
     }
 
     private bool IntoTheOtherDrawer(long amount)
@@ -195,7 +222,8 @@ public sealed partial class DayMaker
 
         var register = terminals[_random.Next(terminals.Count)];
         var last = _rows.Where(r => r.Terminal == register.Terminal).OrderByDescending(r => r.At).Take(2).ToList();
-        if (last.Count < 2 || _candidates.SingleOrDefault(c => ReferenceEquals(c.Row, last[0]) && c.Register == register) is not { } late || !IsFree(register.Id, late.Type) || At(late.Hour) <= last[1].At.AddSeconds(2))
+        if (last.Count < 2 || _candidates.SingleOrDefault(c => ReferenceEquals(c.Row, last[0]) && c.Register == register) is not { } late
+            || !IsFree(register.Id, late.Type) || At(late.Hour) <= last[1].At.AddSeconds(2))
         {
             return false;
         }
@@ -214,7 +242,8 @@ public sealed partial class DayMaker
             return false;
         }
 
-        Card(null, register, 9 + (_random.NextDouble() * 9), register.Kind == "online" ? "online" : "credit", _random.Next(4_00, 120_00), 0, Scene.Schemes[_random.Next(4)], "", out var row);
+        Card(null, register, 9 + (_random.NextDouble() * 9), register.Kind == "online" ? "online" : "credit", _random.Next(4_00, 120_00), 0,
+            Scene.Schemes[_random.Next(4)], "", out var row);
         return Plant("not-in-journal", [row], (register.Id, null, register.Kind == "online" ? "online" : "credit", row.Amount));
     }
 
@@ -225,7 +254,13 @@ public sealed partial class DayMaker
             return false;
         }
 
-        var again = twice.Row! with { Tender = null, At = twice.Row!.At.AddSeconds(_random.Next(20, 120)), Auth = _random.Next(1_000_000).ToString("000000", CultureInfo.InvariantCulture), Rrn = twice.Row.Rrn is null ? null : $"7{twice.Row.Rrn[1..]}" };
+        var again = twice.Row! with
+        {
+            Tender = null,
+            At = twice.Row!.At.AddSeconds(_random.Next(20, 120)),
+            Auth = _random.Next(1_000_000).ToString("000000", CultureInfo.InvariantCulture),
+            Rrn = twice.Row.Rrn is null ? null : $"7{twice.Row.Rrn[1..]}"
+        };
         _rows.Add(again);
         return Plant("charged-twice", [twice.Key, twice.Row, again], (twice.Register.Id, null, twice.Type, twice.Amount));
     }
@@ -256,14 +291,24 @@ public sealed partial class DayMaker
         }
 
         var e = Event(register, session, hour, "sale");
-        e["lines"] = new JsonArray(new JsonObject { ["sku"] = "M302", ["name"] = "Cheese, wedge", ["qty"] = "1", ["amount"] = Write.Amount(amount), ["tax"] = "0.00", ["taxRate"] = "0.00", ["ebt"] = true });
+        e["lines"] = new JsonArray(new JsonObject
+        {
+            ["sku"] = "M302",
+            ["name"] = "Cheese, wedge",
+            ["qty"] = "1",
+            ["amount"] = Write.Amount(amount),
+            ["tax"] = "0.00",
+            ["taxRate"] = "0.00",
+            ["ebt"] = true
+        });
         (e["subtotal"], e["tax"], e["total"]) = (Write.Amount(amount), "0.00", Write.Amount(amount));
         var card = Card(null, register, hour, "credit", amount, 0, Scene.Schemes[_random.Next(4)], "", out var row);
         card["result"] = result;
         e["tenders"] = new JsonArray(card, new JsonObject { ["type"] = "cash", ["amount"] = Write.Amount(amount) });
         _tills[drawer].Cash += amount;
         _tickets++;
-        return Plant(result == "reversed" ? "reversal-not-sent" : "declined-but-settled", [$"{e["id"]}#1", row], (register.Id, null, "credit", amount));
+        return Plant(result == "reversed" ? "reversal-not-sent" : "declined-but-settled", [$"{e["id"]}#1", row],
+            (register.Id, null, "credit", amount));
     }
 
     private bool FromYesterday()
@@ -346,7 +391,8 @@ public sealed partial class DayMaker
         }
 
         var bag = $"B-{300 + _counts.Count}";
-        var drop = Event(register, register.Sessions.Single(s => s.Drawer == drawer), register.Sessions.Single(s => s.Drawer == drawer).Until - 0.1, "drop");
+        var drop = Event(register, register.Sessions.Single(s => s.Drawer == drawer),
+            register.Sessions.Single(s => s.Drawer == drawer).Until - 0.1, "drop");
         (drop["amount"], drop["bag"]) = (Write.Amount(amount), bag);
         CountBag(bag, amount + (pieces * 20_00), 18.4);
         _tills[drawer].Cash -= amount + (pieces * 20_00);
@@ -372,7 +418,8 @@ public sealed partial class DayMaker
             ["by"] = "p01",
             ["at"] = Write.Time(At(register.Sessions.Single(s => s.Drawer == drawer).From - 0.06)),
             ["attempt"] = 1,
-            ["cash"] = new JsonObject([.. PiecesOf(register.Float + difference).Select(p => KeyValuePair.Create<string, JsonNode?>(Write.Amount(p.Key), p.Value))]),
+            ["cash"] = new JsonObject([.. PiecesOf(register.Float + difference)
+                .Select(p => KeyValuePair.Create<string, JsonNode?>(Write.Amount(p.Key), p.Value))]),
         });
         _tills[drawer].Cash += difference;
         return Plant("float-differs", [id], (register.Id, drawer, "cash", difference));
@@ -401,7 +448,8 @@ public sealed partial class DayMaker
             var cash = (JsonObject)count["cash"]!;
             if (_hands && _random.Next(3) > 0 && OtherSlip(cash) is { } other)
             {
-                _planted.Add(new("count-slip", [(string)count["id"]!], [(RegisterOf(drawer).Id, drawer, "cash", other.Variance)], Note: other.Note));
+                _planted.Add(new("count-slip", [(string)count["id"]!], [(RegisterOf(drawer).Id, drawer, "cash", other.Variance)],
+                    Note: other.Note));
                 continue;
             }
 
@@ -416,7 +464,8 @@ public sealed partial class DayMaker
             var pieces = (int)cash[Write.Amount(from)]!;
             cash.Remove(Write.Amount(from));
             cash[Write.Amount(to)] = ((int?)cash[Write.Amount(to)] ?? 0) + pieces;
-            _planted.Add(new("count-slip", [(string)count["id"]!], [(RegisterOf(drawer).Id, drawer, "cash", pieces * (to - from))], Note: $"{pieces} of {Write.Amount(from)} entered as {Write.Amount(to)}"));
+            _planted.Add(new("count-slip", [(string)count["id"]!], [(RegisterOf(drawer).Id, drawer, "cash", pieces * (to - from))],
+                Note: $"{pieces} of {Write.Amount(from)} entered as {Write.Amount(to)}"));
         }
     }
 
@@ -433,7 +482,8 @@ public sealed partial class DayMaker
 
     private bool WrongNote()
     {
-        (long Recorded, long Handed)[] pairs = [(10_00, 20_00), (20_00, 10_00), (5_00, 10_00), (10_00, 5_00), (20_00, 50_00), (50_00, 20_00)];
+        (long Recorded, long Handed)[] pairs =
+            [(10_00, 20_00), (20_00, 10_00), (5_00, 10_00), (10_00, 5_00), (20_00, 50_00), (50_00, 20_00)];
         var (recorded, handed) = pairs[_random.Next(pairs.Length)];
         if (PickCash(c => c.Handed == recorded && c.Amount <= handed) is not { } wrong)
         {

@@ -4,7 +4,8 @@ using System.Text.Json.Nodes;
 
 namespace Fondo.Standins.Days;
 
-/// <summary>Another mix of faults: what hands do to drawers. Whole notes, small even amounts, several ways to miscount, all of which look alike from outside.</summary>
+/// <summary>Another mix of faults: what hands do to drawers. Whole notes, small even amounts, several ways to miscount, all of which look
+/// alike from outside.</summary>
 public sealed partial class DayMaker
 {
     private static readonly long[] _wholeNotes = [5_00, 10_00, 20_00, 20_00, 20_00, 40_00, 50_00, 100_00];
@@ -19,8 +20,18 @@ public sealed partial class DayMaker
     [
         ("other-drawer", () => IntoTheOtherDrawer(_wholeNotes[_random.Next(_wholeNotes.Length)])),
         ("other-drawer", () => IntoTheOtherDrawer(_random.Next(3, 16) * 1_00)),
-        ("float-differs", OtherFloat), ("float-differs", OtherFloatDeclared), ("count-slip", SlipOfALine), ("count-slip", SlipOfALine), ("unvoided-ticket", NeverPaid), ("change-slip", WrongNote),
-        ("drop-not-recorded", UnknownBag), ("drop-differs", OtherBag), ("tender-swap", RungAsCash), ("tender-swap", CheckRungAsCash), ("ticket-finding", ChangeOnACheck), ("ticket-finding", FeeNeverSettled),
+        ("float-differs", OtherFloat),
+        ("float-differs", OtherFloatDeclared),
+        ("count-slip", SlipOfALine),
+        ("count-slip", SlipOfALine),
+        ("unvoided-ticket", NeverPaid),
+        ("change-slip", WrongNote),
+        ("drop-not-recorded", UnknownBag),
+        ("drop-differs", OtherBag),
+        ("tender-swap", RungAsCash),
+        ("tender-swap", CheckRungAsCash),
+        ("ticket-finding", ChangeOnACheck),
+        ("ticket-finding", FeeNeverSettled),
         ("missing-from-batch", NeverSettled), ("not-in-journal", NeverRung), ("amount-keyed", Mistyped),
     ];
 
@@ -28,7 +39,8 @@ public sealed partial class DayMaker
     private bool OtherFloatDeclared()
     {
         var drawer = AnyDrawer();
-        var at = _events.FindIndex(e => e.Line.AsSpan().IndexOf("\"kind\":\"open\""u8) >= 0 && Encoding.UTF8.GetString(e.Line).Contains($"\"drawer\":\"{drawer}\"", StringComparison.Ordinal));
+        var at = _events.FindIndex(e => e.Line.AsSpan().IndexOf("\"kind\":\"open\""u8) >= 0
+            && Encoding.UTF8.GetString(e.Line).Contains($"\"drawer\":\"{drawer}\"", StringComparison.Ordinal));
         if (at < 0 || !IsFree(drawer, "cash") || _declared.Contains(drawer))
         {
             return false;
@@ -59,9 +71,25 @@ public sealed partial class DayMaker
         var (total, change) = ((long)_random.Next(12_00, 60_00), (long)_random.Next(3_00, 20_00));
         var e = Event(register, session, session.From + (_random.NextDouble() * (session.Until - session.From - 0.2)), "sale");
         var number = _random.Next(5000, 9999).ToString(CultureInfo.InvariantCulture);
-        e["lines"] = new JsonArray(new JsonObject { ["sku"] = "M302", ["name"] = "Cheese, wedge", ["qty"] = "1", ["amount"] = Write.Amount(total), ["tax"] = "0.00", ["taxRate"] = "0.00", ["ebt"] = true });
+        e["lines"] = new JsonArray(new JsonObject
+        {
+            ["sku"] = "M302",
+            ["name"] = "Cheese, wedge",
+            ["qty"] = "1",
+            ["amount"] = Write.Amount(total),
+            ["tax"] = "0.00",
+            ["taxRate"] = "0.00",
+            ["ebt"] = true
+        });
         (e["subtotal"], e["tax"], e["total"]) = (Write.Amount(total), "0.00", Write.Amount(total));
-        e["tenders"] = new JsonArray(new JsonObject { ["type"] = "check", ["amount"] = Write.Amount(total + change), ["change"] = Write.Amount(change), ["number"] = number, ["name"] = "R. Pell" });
+        e["tenders"] = new JsonArray(new JsonObject
+        {
+            ["type"] = "check",
+            ["amount"] = Write.Amount(total + change),
+            ["change"] = Write.Amount(change),
+            ["number"] = number,
+            ["name"] = "R. Pell"
+        });
         _tills[drawer].Checks.Add((number, total + change));
         _tills[drawer].Cash -= change;
         _tickets++;
@@ -82,7 +110,16 @@ public sealed partial class DayMaker
         var hour = session.From + (_random.NextDouble() * (session.Until - session.From - 0.2));
         var (value, fee) = ((long)_random.Next(12_00, 90_00), (long)_random.Next(40, 2_80));
         var e = Event(register, session, hour, "sale");
-        e["lines"] = new JsonArray(new JsonObject { ["sku"] = "M302", ["name"] = "Cheese, wedge", ["qty"] = "1", ["amount"] = Write.Amount(value), ["tax"] = "0.00", ["taxRate"] = "0.00", ["ebt"] = true });
+        e["lines"] = new JsonArray(new JsonObject
+        {
+            ["sku"] = "M302",
+            ["name"] = "Cheese, wedge",
+            ["qty"] = "1",
+            ["amount"] = Write.Amount(value),
+            ["tax"] = "0.00",
+            ["taxRate"] = "0.00",
+            ["ebt"] = true
+        });
         (e["subtotal"], e["tax"], e["fee"], e["total"]) = (Write.Amount(value), "0.00", Write.Amount(fee), Write.Amount(value + fee));
         var card = Card($"{e["id"]}#1", register, hour, "debit", value + fee, 0, "debit", "", out var row);
         card["fee"] = Write.Amount(fee);
@@ -92,10 +129,12 @@ public sealed partial class DayMaker
         return Plant("ticket-finding", [$"{e["id"]}#1", row], (register.Id, null, "debit", -fee));
     }
 
-    /// <summary>Other ways to miscount than a whole row on the wrong line: a part of it, a roll or strap, the value for the pieces. Null where it does not fit the count.</summary>
+    /// <summary>Other ways to miscount than a whole row on the wrong line: a part of it, a roll or strap, the value for the pieces. Null
+    /// where it does not fit the count.</summary>
     private (string Note, long Variance)? OtherSlip(JsonObject cash)
     {
-        var rows = cash.Select(p => (Worth: (long)(decimal.Parse(p.Key, CultureInfo.InvariantCulture) * 100), Number: (int)p.Value!)).ToList();
+        var rows = cash.Select(p => (Worth: (long)(decimal.Parse(p.Key, CultureInfo.InvariantCulture) * 100), Number: (int)p.Value!))
+            .ToList();
         void Set(long worth, int number)
         {
             cash.Remove(Write.Amount(worth));
@@ -125,7 +164,8 @@ public sealed partial class DayMaker
                 Set(worth, rows.First(r => r.Worth == worth).Number + (twice ? pack : -pack));
                 return ($"a roll of {Write.Amount(worth)} {(twice ? "counted twice" : "missed")}", (twice ? 1 : -1) * worth * pack);
             default:
-                var coins = rows.Where(r => r.Worth < 1_00 && r.Worth * r.Number % 1_00 == 0 && r.Number * (1_00 - r.Worth) > 2_00).ToList();
+                var coins = rows.Where(r => r.Worth < 1_00 && r.Worth * r.Number % 1_00 == 0 && r.Number * (1_00 - r.Worth) > 2_00)
+                    .ToList();
                 if (coins.Count == 0)
                 {
                     return null;

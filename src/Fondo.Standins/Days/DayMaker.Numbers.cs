@@ -4,16 +4,20 @@ using System.Text.RegularExpressions;
 
 namespace Fondo.Standins.Days;
 
-/// <summary>A register numbers its events in order of time, without a gap; what was planted afterwards into an earlier hour takes its number there.</summary>
+/// <summary>A register numbers its events in order of time, without a gap; what was planted afterwards into an earlier hour takes its
+/// number there.</summary>
 public sealed partial class DayMaker
 {
     private const int FirstNumber = 1000, DemoNumber = 6000;
 
-    private string NextId(string register) => Id(register, _numbers[register] = _numbers.GetValueOrDefault(register, _isDemo ? DemoNumber : FirstNumber) + 1);
+    private string NextId(string register) =>
+        Id(register, _numbers[register] = _numbers.GetValueOrDefault(register, _isDemo ? DemoNumber : FirstNumber) + 1);
 
-    /// <summary>Twelve digits: the year's last, the day of the year, the hour, and a number that goes on in hours no clock has once it is past a million.</summary>
+    /// <summary>Twelve digits: the year's last, the day of the year, the hour, and a number that goes on in hours no clock has once it is
+    /// past a million.</summary>
     private string Reference(double hour, int number) =>
-        string.Create(CultureInfo.InvariantCulture, $"6{_date.DayOfYear:000}{(int)hour + (24 * (number / 1_000_000)):00}{number % 1_000_000:000000}");
+        string.Create(CultureInfo.InvariantCulture,
+            $"6{_date.DayOfYear:000}{(int)hour + (24 * (number / 1_000_000)):00}{number % 1_000_000:000000}");
 
     private static string Id(string register, int number) => string.Create(CultureInfo.InvariantCulture, $"{register}-{number:000000}");
 

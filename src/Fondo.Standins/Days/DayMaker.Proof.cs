@@ -29,11 +29,13 @@ public sealed partial class DayMaker
                 ["witness"] = session.Cashier == "p01" ? "p02" : "p01",
                 ["at"] = Write.Time(At(session.Until + 0.25)),
                 ["attempt"] = 1,
-                ["cash"] = new JsonObject([.. content.Pieces.Select(p => KeyValuePair.Create<string, JsonNode?>(Write.Amount(p.Key), p.Value))]),
+                ["cash"] =
+                    new JsonObject([.. content.Pieces.Select(p => KeyValuePair.Create<string, JsonNode?>(Write.Amount(p.Key), p.Value))]),
             };
             if (till.Checks.Count > 0)
             {
-                count["checks"] = new JsonArray([.. till.Checks.Select(c => new JsonObject { ["number"] = c.Number, ["amount"] = Write.Amount(c.Amount) })]);
+                count["checks"] = new JsonArray([.. till.Checks.Select(c =>
+                    new JsonObject { ["number"] = c.Number, ["amount"] = Write.Amount(c.Amount) })]);
             }
 
             if (till.Coupons > 0)
@@ -85,7 +87,8 @@ public sealed partial class DayMaker
     private SortedDictionary<long, int> PiecesOf(long cash)
     {
         var pieces = new SortedDictionary<long, int>(Comparer<long>.Create((a, b) => b.CompareTo(a)));
-        (long Worth, double Share)[] likely = [(100_00, 0.1), (50_00, 0.2), (20_00, 0.8), (10_00, 0.6), (5_00, 0.7), (1_00, 0.85), (25, 0.8), (10, 0.7), (5, 0.8), (1, 1)];
+        (long Worth, double Share)[] likely =
+            [(100_00, 0.1), (50_00, 0.2), (20_00, 0.8), (10_00, 0.6), (5_00, 0.7), (1_00, 0.85), (25, 0.8), (10, 0.7), (5, 0.8), (1, 1)];
         foreach (var (worth, share) in likely)
         {
             var number = (int)(cash / worth * (worth == 1 ? 1 : share * (0.7 + (0.3 * _random.NextDouble()))));
@@ -103,17 +106,24 @@ public sealed partial class DayMaker
     {
         var rows = new StringBuilder("terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n");
         var totals = new StringBuilder("terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n");
-        foreach (var settled in _rows.GroupBy(r => (r.Terminal, IsEarly: IsSettledEarly(r))).OrderBy(g => g.Key.Terminal, StringComparer.Ordinal).ThenBy(g => !g.Key.IsEarly))
+        foreach (var settled in _rows.GroupBy(r => (r.Terminal, IsEarly: IsSettledEarly(r)))
+            .OrderBy(g => g.Key.Terminal, StringComparer.Ordinal).ThenBy(g => !g.Key.IsEarly))
         {
             var (terminal, batch) = (settled.Key.Terminal, first++);
             var sequence = 0;
             foreach (var r in settled.OrderBy(r => r.At).ThenBy(r => r.Auth, StringComparer.Ordinal))
             {
                 r.Key = $"{r.Terminal}/{batch}/{sequence + 1}";
-                rows.Append(CultureInfo.InvariantCulture, $"{r.Terminal},{batch},{++sequence},{Write.Time(r.At)},{(r.Refund ? "refund" : "sale")},{Write.Amount(r.Amount)},0.00,{Write.Amount(r.Cashback)},{r.Brand},{r.Card},{r.Auth},{r.Rrn},{r.Entry},{r.Benefit}\n");
+                rows.Append(CultureInfo.InvariantCulture,
+                    $"{r.Terminal},{batch},{++sequence},{Write.Time(r.At)},{(r.Refund ? "refund" : "sale")},{Write.Amount(r.Amount)},0.00,"
+                        + $"{Write.Amount(r.Cashback)},{r.Brand},{r.Card},{r.Auth},{r.Rrn},{r.Entry},{r.Benefit}\n");
             }
 
-            totals.Append(CultureInfo.InvariantCulture, $"{terminal},{batch},{Write.Time(_cutoffs.TryGetValue(terminal, out var cutoff) ? cutoff : At(settled.Key.IsEarly ? AutomaticHour : 21.5))},{settled.Count(r => !r.Refund)},{Write.Amount(settled.Where(r => !r.Refund).Sum(r => r.Amount))},{settled.Count(r => r.Refund)},{Write.Amount(settled.Where(r => r.Refund).Sum(r => r.Amount))}\n");
+            var closed = _cutoffs.TryGetValue(terminal, out var cutoff) ? cutoff : At(settled.Key.IsEarly ? AutomaticHour : 21.5);
+            var (sales, refunds) = (settled.Where(r => !r.Refund).ToList(), settled.Where(r => r.Refund).ToList());
+            totals.Append(CultureInfo.InvariantCulture,
+                $"{terminal},{batch},{Write.Time(closed)},{sales.Count},{Write.Amount(sales.Sum(r => r.Amount))},{refunds.Count},"
+                    + $"{Write.Amount(refunds.Sum(r => r.Amount))}\n");
         }
 
         return (rows.ToString(), totals.ToString());
@@ -130,7 +140,14 @@ public sealed partial class DayMaker
         ["currency"] = "USD",
         ["timeZone"] = Scene.TimeZone,
         ["dayEndsAt"] = "04:00",
-        ["registers"] = new JsonArray([.. _registers.Select(r => new JsonObject { ["id"] = r.Id, ["name"] = r.Name, ["kind"] = r.Kind, ["float"] = Write.Amount(r.Float), ["dropAbove"] = r.Kind == "online" ? null : Write.Amount(r.Float + 400_00) })]),
+        ["registers"] = new JsonArray([.. _registers.Select(r => new JsonObject
+        {
+            ["id"] = r.Id,
+            ["name"] = r.Name,
+            ["kind"] = r.Kind,
+            ["float"] = Write.Amount(r.Float),
+            ["dropAbove"] = r.Kind == "online" ? null : Write.Amount(r.Float + 400_00)
+        })]),
         ["terminals"] = new JsonArray([.. _registers.Select(Place)]),
         ["people"] = new JsonArray([.. Scene.People.Select(p => new JsonObject { ["id"] = p.Id, ["name"] = p.Name, ["role"] = p.Role })]),
         ["tenders"] = new JsonArray(),
@@ -140,7 +157,9 @@ public sealed partial class DayMaker
         {
             ["cashTolerance"] = "2.00",
             ["approvalAbove"] = "20.00",
-            ["priceProgramme"] = _cardRate > 0 ? new JsonObject { ["kind"] = "surcharge", ["rate"] = $"0.{_cardRate:000}", ["tenders"] = new JsonArray("credit") } : null,
+            ["priceProgramme"] = _cardRate > 0
+                ? new JsonObject { ["kind"] = "surcharge", ["rate"] = $"0.{_cardRate:000}", ["tenders"] = new JsonArray("credit") }
+                : null,
             ["ebtTax"] = "taxable-first",
             ["cashRounding"] = "0.01",
             ["matchMinutes"] = 15,

@@ -19,7 +19,8 @@ public sealed partial class DayMaker
     private int _tickets, _tenders;
 
     /// <param name="Tender">The key of the tender that it settles, where one was recorded.</param>
-    private sealed record Row(string? Tender, string Terminal, DateTimeOffset At, bool Refund, long Amount, long Cashback, string Brand, string Card, string Auth, string? Rrn, string Entry, string Benefit)
+    private sealed record Row(string? Tender, string Terminal, DateTimeOffset At, bool Refund, long Amount, long Cashback, string Brand,
+        string Card, string Auth, string? Rrn, string Entry, string Benefit)
     {
         public string? Tender { get; set; } = Tender;
 
@@ -50,7 +51,8 @@ public sealed partial class DayMaker
     }
 
     /// <summary>A card ticket that a trouble can happen to.</summary>
-    private sealed record Candidate(Scene.RegisterPlan Register, string? Drawer, string Ticket, double Hour, Row? Row, long Amount, string Type, int Place, long Handed, bool IsAlone)
+    private sealed record Candidate(Scene.RegisterPlan Register, string? Drawer, string Ticket, double Hour, Row? Row, long Amount,
+        string Type, int Place, long Handed, bool IsAlone)
     {
         public string Key => $"{Ticket}#{Place}";
     }
@@ -64,8 +66,10 @@ public sealed partial class DayMaker
     /// <summary>The share of tickets paid by card; null: as in the demo store.</summary>
     private readonly double? _settled;
 
-    private DayMaker(int seed, Scene.RegisterPlan[] registers, bool overlap = true, Prices prices = Prices.Mixed, bool isDemo = false, int cardRate = 0, double? settled = null) =>
-        (_random, _registers, _touched, _prices, _isDemo, _cardRate, _settled) = (new(seed), registers, overlap ? null : [], prices, isDemo, isDemo ? DemoRate : cardRate, settled);
+    private DayMaker(int seed, Scene.RegisterPlan[] registers, bool overlap = true, Prices prices = Prices.Mixed, bool isDemo = false,
+        int cardRate = 0, double? settled = null) =>
+        (_random, _registers, _touched, _prices, _isDemo, _cardRate, _settled) =
+            (new(seed), registers, overlap ? null : [], prices, isDemo, isDemo ? DemoRate : cardRate, settled);
 
     /// <summary>The demo store's day: nine registers, about 400 tickets, a card price, and everything that the demo is to show.</summary>
     public static MadeDay Make(int seed) => new DayMaker(seed, Scene.Registers, isDemo: true).Play(seed);
@@ -76,11 +80,13 @@ public sealed partial class DayMaker
     /// <summary>The same store with more lanes and more to do: so many registers, about so many tickets.</summary>
     /// <param name="cardRate">What credit cards pay more, in thousandths.</param>
     /// <param name="settled">The share of tickets paid by card; null: as in the demo store.</param>
-    public static MadeDay Make(int seed, int registers, int tickets, int cardRate = 0, double? settled = null) => new DayMaker(seed, Scene.Grown(registers, tickets), cardRate: cardRate, settled: settled).Play(seed);
+    public static MadeDay Make(int seed, int registers, int tickets, int cardRate = 0, double? settled = null) =>
+        new DayMaker(seed, Scene.Grown(registers, tickets), cardRate: cardRate, settled: settled).Play(seed);
 
     /// <summary>A day with so many faults planted, of every kind; what was planted is told in <see cref="MadeDay.Troubles"/>.</summary>
     /// <param name="overlap">Whether several faults may meet in one cell.</param>
-    public static MadeDay MakeFaulty(int seed, int registers, int tickets, int faults, bool overlap, Prices prices = Prices.Mixed, int cardRate = 0, double? settled = null) =>
+    public static MadeDay MakeFaulty(int seed, int registers, int tickets, int faults, bool overlap, Prices prices = Prices.Mixed,
+        int cardRate = 0, double? settled = null) =>
         new DayMaker(seed, Scene.Grown(registers, tickets), overlap, prices, cardRate: cardRate, settled: settled).Play(seed, faults);
 
     private MadeDay Play(int seed, int? faults = null)
@@ -137,11 +143,23 @@ public sealed partial class DayMaker
         ];
         if (_carried.Count > 0)
         {
-            files.Add(new("carried.json", [Encoding.UTF8.GetBytes(Write.Json(new JsonObject { ["journal"] = new JsonArray([.. _carried]), ["batch"] = new JsonArray() }))]));
+            files.Add(new("carried.json", [Encoding.UTF8.GetBytes(Write.Json(new JsonObject
+            {
+                ["journal"] = new JsonArray([.. _carried]),
+                ["batch"] = new JsonArray()
+            }))]));
         }
 
-        _troubles.AddRange(_planted.Select(p => new Trouble(p.Kind, [.. p.Keys.Select(k => k is Row row ? row.Key : (string)k)], p.Cells) { Open = [.. (p.Open ?? []).Select(k => k is Row row ? row.Key : (string)k)], Note = p.Note }));
-        return new(files, _tickets, _tenders, _troubles, uncounted, faults is null ? null : () => new DayTruth(_events.Select(e => e.Line), _rows.Select(r => r.Settled), _ledger, _counts, _carried, _registers, _troubles).ToJson(seed));
+        _troubles.AddRange(_planted.Select(p => new Trouble(p.Kind, [.. p.Keys.Select(k => k is Row row ? row.Key : (string)k)], p.Cells)
+        {
+            Open = [.. (p.Open ?? []).Select(k => k is Row row ? row.Key : (string)k)],
+            Note = p.Note
+        }));
+        return new(files, _tickets, _tenders, _troubles, uncounted,
+            faults is null
+                ? null
+                : () => new DayTruth(_events.Select(e => e.Line), _rows.Select(r => r.Settled), _ledger, _counts, _carried, _registers,
+                    _troubles).ToJson(seed));
     }
 
     private DateTimeOffset At(double hour) =>
@@ -279,7 +297,8 @@ public sealed partial class DayMaker
         }
     }
 
-    private void Pay(Scene.RegisterPlan register, Scene.SessionPlan session, Till till, double hour, JsonObject e, JsonArray tenders, long left, long total)
+    private void Pay(Scene.RegisterPlan register, Scene.SessionPlan session, Till till, double hour, JsonObject e, JsonArray tenders,
+        long left, long total)
     {
         var pick = register.Kind == "online" ? 999 : _random.Next(100);
         if (_settled is { } share)
@@ -300,14 +319,26 @@ public sealed partial class DayMaker
         if (pick < 30)
         {
             var handed = Handed(left);
-            tenders.Add((JsonNode)new JsonObject { ["type"] = "cash", ["amount"] = Write.Amount(handed), ["change"] = Write.Amount(handed - left) });
+            tenders.Add((JsonNode)new JsonObject
+            {
+                ["type"] = "cash",
+                ["amount"] = Write.Amount(handed),
+                ["change"] = Write.Amount(handed - left)
+            });
             till.Cash += left;
-            _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, null, left, "cash", tenders.Count, handed, tenders.Count == 1));
+            _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, null, left, "cash", tenders.Count, handed,
+                tenders.Count == 1));
         }
         else if (pick is >= 88 and < 91 && register.Kind is "lane" or "desk")
         {
             var number = _random.Next(300, 4000).ToString(CultureInfo.InvariantCulture);
-            tenders.Add((JsonNode)new JsonObject { ["type"] = "check", ["amount"] = Write.Amount(left), ["number"] = number, ["name"] = "R. Pell" });
+            tenders.Add((JsonNode)new JsonObject
+            {
+                ["type"] = "check",
+                ["amount"] = Write.Amount(left),
+                ["number"] = number,
+                ["name"] = "R. Pell"
+            });
             till.Checks.Add((number, left));
         }
         else if (pick is >= 91 and < 94)
@@ -322,7 +353,8 @@ public sealed partial class DayMaker
             var type = register.Kind == "online" ? "online" : debit ? "debit" : "credit";
             var cashback = debit && register.Kind == "lane" && _random.Next(15) == 0 && till.Cash > 150_00 ? 20_00 : 0;
             var fee = type == "credit" ? FeeOf(left) : 0;
-            tenders.Add((JsonNode)Card($"{e["id"]}#{tenders.Count + 1}", register, hour, type, left + fee + cashback, cashback, debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
+            tenders.Add((JsonNode)Card($"{e["id"]}#{tenders.Count + 1}", register, hour, type, left + fee + cashback, cashback,
+                debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
             till.Cash -= cashback;
             if (fee > 0)
             {
@@ -332,17 +364,20 @@ public sealed partial class DayMaker
 
             if (cashback == 0)
             {
-                _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, row, left + fee, type, tenders.Count, left + fee, tenders.Count == 1));
+                _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, row, left + fee, type, tenders.Count, left + fee,
+                    tenders.Count == 1));
             }
         }
     }
 
-    private JsonObject Card(string? tenderKey, Scene.RegisterPlan register, double hour, string type, long amount, long cashback, string brand, string benefit, out Row row)
+    private JsonObject Card(string? tenderKey, Scene.RegisterPlan register, double hour, string type, long amount, long cashback,
+        string brand, string benefit, out Row row)
     {
         var unconnected = register.Id == "BK";
         row = new(
             tenderKey, register.Terminal, At(hour).AddSeconds(_random.Next(2, 30)), false, amount, cashback, brand,
-            _random.Next(10_000).ToString("0000", CultureInfo.InvariantCulture), _random.Next(1_000_000).ToString("000000", CultureInfo.InvariantCulture),
+            _random.Next(10_000).ToString("0000", CultureInfo.InvariantCulture),
+            _random.Next(1_000_000).ToString("000000", CultureInfo.InvariantCulture),
             unconnected ? null : Reference(hour, _rows.Count + 1),
             register.Kind == "online" ? "online" : unconnected ? "keyed" : _random.Next(3) == 0 ? "tap" : "chip", benefit);
         _rows.Add(row);
@@ -377,12 +412,15 @@ public sealed partial class DayMaker
 
     private TicketLine Line(Scene.RegisterPlan register)
     {
-        var goods = register.Id switch { "GY" => Scene.Goods[6..12], "BK" => [Scene.Goods[0], Scene.Goods[5], Scene.Goods[12]], _ => Scene.Goods };
+        var goods =
+            register.Id switch { "GY" => Scene.Goods[6..12], "BK" => [Scene.Goods[0], Scene.Goods[5], Scene.Goods[12]], _ => Scene.Goods };
         var good = Priced(goods[_random.Next(goods.Length)]);
         var thousandths = good.ByWeight ? _random.Next(300, 3000) : 1000 * (1 + (_random.Next(4) == 0 ? 1 : 0));
         var amount = (long)Math.Round(good.Price * thousandths / 1000m, MidpointRounding.AwayFromZero);
         var tax = (long)Math.Round(amount * good.TaxRate / 10_000m, MidpointRounding.AwayFromZero);
-        var quantity = good.ByWeight ? (thousandths / 1000m).ToString("0.000", CultureInfo.InvariantCulture) : (thousandths / 1000).ToString(CultureInfo.InvariantCulture);
+        var quantity = good.ByWeight
+            ? (thousandths / 1000m).ToString("0.000", CultureInfo.InvariantCulture)
+            : (thousandths / 1000).ToString(CultureInfo.InvariantCulture);
         return new(good, quantity, amount, tax, good.Ebt);
     }
 
@@ -402,7 +440,8 @@ public sealed partial class DayMaker
 
     private Candidate Take(string register, bool card, Func<Candidate, bool>? where = null)
     {
-        var fitting = _candidates.Where(c => c.Register.Id == register && (card ? c.Type == "credit" : c.Row is null) && c.Amount > 8_00 && (where is null || where(c))).ToList();
+        var fitting = _candidates.Where(c => c.Register.Id == register && (card ? c.Type == "credit" : c.Row is null) && c.Amount > 8_00
+            && (where is null || where(c))).ToList();
         var chosen = fitting[_random.Next(fitting.Count)];
         _candidates.Remove(chosen);
         return chosen;
@@ -414,7 +453,8 @@ public sealed partial class DayMaker
         var swap = Take("L1", card: false, c => c.Drawer == "L1-A");
         var run = Card(null, swap.Register, swap.Hour, "credit", swap.Amount, 0, "heron", "", out var swapped);
         _tills[swap.Drawer!].Cash -= swap.Amount;
-        _troubles.Add(new("tender-swap", [swap.Ticket, (string)run["rrn"]!], [("L1", "L1-A", "cash", -swap.Amount), ("L1", null, "credit", swapped.Amount)]));
+        _troubles.Add(new("tender-swap", [swap.Ticket, (string)run["rrn"]!],
+            [("L1", "L1-A", "cash", -swap.Amount), ("L1", null, "credit", swapped.Amount)]));
 
         // A bag in the safe that nobody recorded.
         var bag = $"B-{300 + _counts.Count}";
@@ -426,7 +466,8 @@ public sealed partial class DayMaker
         // Run on the neighbour's terminal.
         var strayed = Take("L2", card: true);
         strayed.Row!.Terminal = "T-03";
-        _troubles.Add(new("wrong-terminal", [strayed.Ticket], [("L2", null, "credit", -strayed.Amount), ("L3", null, "credit", strayed.Amount)]));
+        _troubles.Add(new("wrong-terminal", [strayed.Ticket],
+            [("L2", null, "credit", -strayed.Amount), ("L3", null, "credit", strayed.Amount)]));
 
         // Two neighbouring digits exchanged where amounts are typed by hand.
         var keyed = Take("BK", card: true, c => c.Amount / 1000 % 10 != 0 && c.Amount / 100 % 10 != 0 && Transposed(c.Amount) != c.Amount);
@@ -443,5 +484,6 @@ public sealed partial class DayMaker
     }
 
     /// <summary>The two digits before the point exchanged.</summary>
-    private static long Transposed(long amount) => (amount / 10_000 * 10_000) + (amount / 100 % 10 * 1000) + (amount / 1000 % 10 * 100) + (amount % 100);
+    private static long Transposed(long amount) =>
+        (amount / 10_000 * 10_000) + (amount / 100 % 10 * 1000) + (amount / 1000 % 10 * 100) + (amount % 100);
 }

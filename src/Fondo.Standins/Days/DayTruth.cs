@@ -8,12 +8,14 @@ namespace Fondo.Standins.Days;
 /// <param name="Amount">In minor units; refunds negative.</param>
 internal sealed record SettledRow(string Key, string? Tender, string Terminal, string Type, long Amount);
 
-/// <summary>How a generated day should come out, worked out from what was written into its files and nothing else: a second opinion beside the reconciliation.</summary>
+/// <summary>How a generated day should come out, worked out from what was written into its files and nothing else: a second opinion beside
+/// the reconciliation.</summary>
 internal sealed class DayTruth
 {
     private static readonly string[] _batchTenders = ["credit", "debit", "ebt-food", "ebt-cash", "wic", "online"];
 
-    private readonly SortedDictionary<(string Register, string Drawer, string Tender), Sums> _cells = new(Comparer<(string, string, string)>.Create((a, b) =>
+    private readonly SortedDictionary<(string Register, string Drawer, string Tender), Sums> _cells =
+        new(Comparer<(string, string, string)>.Create((a, b) =>
         string.CompareOrdinal($"{a.Item1} {a.Item2} {a.Item3}", $"{b.Item1} {b.Item2} {b.Item3}")));
 
     private readonly (JsonObject Journal, JsonObject Batch, JsonObject CarriedJournal) _amounts = ([], [], []);
@@ -26,7 +28,8 @@ internal sealed class DayTruth
         public int ExpectedCount, ProofCount;
     }
 
-    public DayTruth(IEnumerable<byte[]> events, IEnumerable<SettledRow> rows, IEnumerable<string> ledger, IEnumerable<JsonObject> counts, IEnumerable<JsonNode?> carried,
+    public DayTruth(IEnumerable<byte[]> events, IEnumerable<SettledRow> rows, IEnumerable<string> ledger, IEnumerable<JsonObject> counts,
+        IEnumerable<JsonNode?> carried,
         Scene.RegisterPlan[] registers, IReadOnlyList<Trouble> troubles)
     {
         _troubles = troubles;
@@ -77,7 +80,13 @@ internal sealed class DayTruth
         ["checks"] = new JsonArray(),
         ["batchTenders"] = new JsonArray([.. _batchTenders.Select(t => JsonValue.Create(t))]),
         ["pairs"] = _pairs,
-        ["amounts"] = new JsonObject { ["journal"] = _amounts.Journal, ["batch"] = _amounts.Batch, ["carriedJournal"] = _amounts.CarriedJournal, ["carriedBatch"] = new JsonObject() },
+        ["amounts"] = new JsonObject
+        {
+            ["journal"] = _amounts.Journal,
+            ["batch"] = _amounts.Batch,
+            ["carriedJournal"] = _amounts.CarriedJournal,
+            ["carriedBatch"] = new JsonObject()
+        },
     };
 
     private static JsonObject Error(Trouble t) => new()
@@ -86,7 +95,13 @@ internal sealed class DayTruth
         ["cause"] = t.Open.Count > 0 ? t.Kind : null,
         ["code"] = null,
         ["keys"] = new JsonArray([.. t.Keys.Select(k => JsonValue.Create(k))]),
-        ["cells"] = new JsonArray([.. t.Cells.Select(c => new JsonObject { ["register"] = c.Register, ["drawer"] = c.Drawer, ["tender"] = c.Tender, ["delta"] = Write.Amount(c.Variance) })]),
+        ["cells"] = new JsonArray([.. t.Cells.Select(c => new JsonObject
+        {
+            ["register"] = c.Register,
+            ["drawer"] = c.Drawer,
+            ["tender"] = c.Tender,
+            ["delta"] = Write.Amount(c.Variance)
+        })]),
         ["open"] = new JsonArray([.. t.Open.Select(k => JsonValue.Create(k))]),
         // Which of two rows alike is the second charge cannot be told.
         ["openAny"] = t.Kind == "charged-twice",
@@ -141,7 +156,8 @@ internal sealed class DayTruth
             }
 
             var type = (string)tender["type"]!;
-            var (amount, change, cashback) = (Minor((string)tender["amount"]!), Minor((string?)tender["change"] ?? "0"), Minor((string?)tender["cashback"] ?? "0"));
+            var (amount, change, cashback) =
+                (Minor((string)tender["amount"]!), Minor((string?)tender["change"] ?? "0"), Minor((string?)tender["cashback"] ?? "0"));
             var cell = Of((register, type is "cash" or "check" or "coupon" ? drawer : "", type));
             cell.Expected += amount - change;
             cell.ExpectedCount++;
@@ -180,7 +196,8 @@ internal sealed class DayTruth
         cell.ProofCount++;
     }
 
-    private Sums Of((string Register, string Drawer, string Tender) key) => _cells.TryGetValue(key, out var sums) ? sums : _cells[key] = new();
+    private Sums Of((string Register, string Drawer, string Tender) key) =>
+        _cells.TryGetValue(key, out var sums) ? sums : _cells[key] = new();
 
     private static long Minor(string amount) => (long)(decimal.Parse(amount, CultureInfo.InvariantCulture) * 100);
 }

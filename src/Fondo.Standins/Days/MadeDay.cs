@@ -10,7 +10,8 @@ namespace Fondo.Standins.Days;
 /// <summary>What was planted, and by how much each cell is off for it.</summary>
 /// <param name="Kind">The kind of lead that would explain it.</param>
 /// <param name="Cells">Register, drawer, tender and variance in minor units.</param>
-public sealed record Trouble(string Kind, IReadOnlyList<string> Keys, IReadOnlyList<(string Register, string? Drawer, string Tender, long Variance)> Cells)
+public sealed record Trouble(string Kind, IReadOnlyList<string> Keys,
+    IReadOnlyList<(string Register, string? Drawer, string Tender, long Variance)> Cells)
 {
     /// <summary>The items that it leaves unmatched.</summary>
     public IReadOnlyList<string> Open { get; init; } = [];
@@ -40,7 +41,8 @@ public sealed class MadeDay
 
     private readonly Func<JsonObject>? _truth;
 
-    internal MadeDay(IReadOnlyList<MadeFile> files, int tickets, int tenders, IReadOnlyList<Trouble> troubles, DrawerContent uncounted, Func<JsonObject>? truth)
+    internal MadeDay(IReadOnlyList<MadeFile> files, int tickets, int tenders, IReadOnlyList<Trouble> troubles, DrawerContent uncounted,
+        Func<JsonObject>? truth)
     {
         _truth = truth;
         (_files, Tickets, Tenders, Troubles, Uncounted) = (files, tickets, tenders, troubles, uncounted);
@@ -69,7 +71,8 @@ public sealed class MadeDay
         }
     }
 
-    /// <summary>How a day with planted faults should come out: faults, cells, pairs, amounts (docs/leads.md); null for the demo's days.</summary>
+    /// <summary>How a day with planted faults should come out: faults, cells, pairs, amounts (docs/leads.md); null for the demo's
+    /// days.</summary>
     public JsonObject? Truth() => _truth?.Invoke();
 
     public byte[] ToZip()
@@ -90,7 +93,8 @@ public sealed class MadeDay
 
 /// <summary>What lies in a drawer.</summary>
 /// <param name="Pieces">Number of pieces by denomination in minor units.</param>
-public sealed record DrawerContent(string Drawer, IReadOnlyDictionary<long, int> Pieces, IReadOnlyList<(string Number, long Amount)> Checks, long Coupons);
+public sealed record DrawerContent(string Drawer, IReadOnlyDictionary<long, int> Pieces, IReadOnlyList<(string Number, long Amount)> Checks,
+    long Coupons);
 
 /// <summary>How the open files write things.</summary>
 internal static class Write

@@ -3,15 +3,18 @@ using System.Text.Json.Nodes;
 
 namespace Fondo.Standins.Days;
 
-/// <summary>What really lies in the safe of the invented store, piece by piece, day after day: its stock for change, bags, what drawers brought, less floats and deposits.</summary>
+/// <summary>What really lies in the safe of the invented store, piece by piece, day after day: its stock for change, bags, what drawers
+/// brought, less floats and deposits.</summary>
 public sealed class SafeKeeper
 {
     /// <summary>What it begins with: 640.00 for change.</summary>
-    private readonly SortedDictionary<long, int> _pieces = new() { [10_00] = 20, [5_00] = 40, [1_00] = 150, [25] = 200, [10] = 300, [5] = 200 };
+    private readonly SortedDictionary<long, int> _pieces =
+        new() { [10_00] = 20, [5_00] = 40, [1_00] = 150, [25] = 200, [10] = 300, [5] = 200 };
 
     public IReadOnlyDictionary<long, int> Pieces => _pieces;
 
-    /// <summary>A day's counts.json, with the safe counted as it really is at that moment. What is counted later comes in afterwards.</summary>
+    /// <summary>A day's counts.json, with the safe counted as it really is at that moment. What is counted later comes in
+    /// afterwards.</summary>
     /// <param name="floats">The float of every register, in minor units.</param>
     /// <param name="journal">The day's journal, for loans out of the safe.</param>
     public string Count(string counts, string journal, IReadOnlyDictionary<string, long> floats, DateTimeOffset at)
@@ -23,7 +26,9 @@ public sealed class SafeKeeper
         }
 
         bool IsBefore(JsonNode count) => DateTimeOffset.Parse((string)count["at"]!, CultureInfo.InvariantCulture) <= at;
-        var loans = journal.Split('\n').Where(l => l.Contains("\"kind\":\"loan\"", StringComparison.Ordinal)).Select(l => JsonNode.Parse(l)!).ToLookup(IsBefore, l => (long)(decimal.Parse((string)l["amount"]!, CultureInfo.InvariantCulture) * 100));
+        var loans = journal.Split('\n').Where(l => l.Contains("\"kind\":\"loan\"", StringComparison.Ordinal))
+            .Select(l => JsonNode.Parse(l)!)
+            .ToLookup(IsBefore, l => (long)(decimal.Parse((string)l["amount"]!, CultureInfo.InvariantCulture) * 100));
         Bring(all, floats, c => IsBefore(c));
         Leave(loans[true].Sum(), new Dictionary<long, int>());
         var counted = new JsonObject
@@ -34,7 +39,8 @@ public sealed class SafeKeeper
             ["witness"] = "p02",
             ["at"] = Write.Time(at),
             ["attempt"] = 1,
-            ["cash"] = new JsonObject([.. _pieces.Where(p => p.Value > 0).Reverse().Select(p => KeyValuePair.Create<string, JsonNode?>(Write.Amount(p.Key), p.Value))]),
+            ["cash"] = new JsonObject([.. _pieces.Where(p => p.Value > 0).Reverse()
+                .Select(p => KeyValuePair.Create<string, JsonNode?>(Write.Amount(p.Key), p.Value))]),
         };
         Bring(all, floats, c => !IsBefore(c));
         Leave(loans[false].Sum(), new Dictionary<long, int>());
@@ -66,12 +72,14 @@ public sealed class SafeKeeper
             Move(PiecesOf(count), 1);
         }
 
-        var closing = all.Select(c => c!).Where(c => (string?)c["kind"] == "closing").GroupBy(c => (string)c["drawer"]!).Select(g => g.MaxBy(c => (int)c["attempt"]!)!).Where(which).ToList();
+        var closing = all.Select(c => c!).Where(c => (string?)c["kind"] == "closing").GroupBy(c => (string)c["drawer"]!)
+            .Select(g => g.MaxBy(c => (int)c["attempt"]!)!).Where(which).ToList();
         foreach (var count in closing)
         {
             var drawer = (string)count["drawer"]!;
             Move(PiecesOf(count), 1);
-            var kept = all.Select(c => c!).Where(c => (string?)c["kind"] == "kept" && (string?)c["drawer"] == drawer).MaxBy(c => (int)c["attempt"]!);
+            var kept = all.Select(c => c!).Where(c => (string?)c["kind"] == "kept" && (string?)c["drawer"] == drawer)
+                .MaxBy(c => (int)c["attempt"]!);
             // Every drawer of a register takes a float out of the safe, or leaves one in it: as many as it has sessions.
             if (kept is not null)
             {

@@ -10,10 +10,12 @@ internal static class Scene
     public static readonly DateOnly Date = new(2026, 11, 21);
 
     /// <summary>How far the store's clocks are from UTC at noon of that day.</summary>
-    public static TimeSpan OffsetOn(DateOnly date) => TimeZoneInfo.FindSystemTimeZoneById(TimeZone).GetUtcOffset(date.ToDateTime(new(12, 0)));
+    public static TimeSpan OffsetOn(DateOnly date) =>
+        TimeZoneInfo.FindSystemTimeZoneById(TimeZone).GetUtcOffset(date.ToDateTime(new(12, 0)));
 
     /// <param name="Tickets">About how many a day.</param>
-    public sealed record RegisterPlan(string Id, string Name, string Kind, long Float, string Terminal, int Tickets, params SessionPlan[] Sessions);
+    public sealed record RegisterPlan(string Id, string Name, string Kind, long Float, string Terminal, int Tickets,
+        params SessionPlan[] Sessions);
 
     public sealed record SessionPlan(string? Drawer, string Cashier, double From, double Until);
 
@@ -30,7 +32,8 @@ internal static class Scene
         new("WO", "Web Orders", "online", 0, "T-09", 14, new SessionPlan(null, "p90", 7, 21)),
     ];
 
-    /// <summary>The store with further lanes, or with fewer registers, so that there are so many registers and about so many tickets.</summary>
+    /// <summary>The store with further lanes, or with fewer registers, so that there are so many registers and about so many
+    /// tickets.</summary>
     public static RegisterPlan[] Grown(int registers, int tickets)
     {
         if (registers <= Registers.Length)
@@ -53,11 +56,40 @@ internal static class Scene
     public const string CardReference = "QUILL 20441", BenefitReference = "HARVEST HOST";
 
     public static JsonArray Processors() => new(
-        new JsonObject { ["id"] = "cards", ["name"] = "Quill, the card processor", ["reference"] = CardReference, ["tenders"] = new JsonArray("credit", "debit", "online"), ["days"] = 2, ["net"] = true },
-        new JsonObject { ["id"] = "benefits", ["name"] = "The Harvest host", ["reference"] = BenefitReference, ["tenders"] = new JsonArray("ebt-food", "ebt-cash", "wic"), ["days"] = 1, ["net"] = true });
+        new JsonObject
+        {
+            ["id"] = "cards",
+            ["name"] = "Quill, the card processor",
+            ["reference"] = CardReference,
+            ["tenders"] = new JsonArray("credit", "debit", "online"),
+            ["days"] = 2,
+            ["net"] = true
+        },
+        new JsonObject
+        {
+            ["id"] = "benefits",
+            ["name"] = "The Harvest host",
+            ["reference"] = BenefitReference,
+            ["tenders"] = new JsonArray("ebt-food", "ebt-cash", "wic"),
+            ["days"] = 1,
+            ["net"] = true
+        });
 
-    public static JsonArray CardFees() => new([.. new[] { ("heron", "0.0175", "0.08"), ("kestrel", "0.0185", "0.08"), ("egret", "0.0210", "0.10"), ("merle", "0.0195", "0.10"), ("", "0.0060", "0.15") }
-        .Select(f => new JsonObject { ["processor"] = "cards", ["brand"] = f.Item1.Length == 0 ? null : f.Item1, ["rate"] = f.Item2, ["perItem"] = f.Item3 })]);
+    public static JsonArray CardFees() => new([.. new[]
+    {
+        ("heron", "0.0175", "0.08"),
+        ("kestrel", "0.0185", "0.08"),
+        ("egret", "0.0210", "0.10"),
+        ("merle", "0.0195", "0.10"),
+        ("", "0.0060", "0.15")
+    }
+        .Select(f => new JsonObject
+        {
+            ["processor"] = "cards",
+            ["brand"] = f.Item1.Length == 0 ? null : f.Item1,
+            ["rate"] = f.Item2,
+            ["perItem"] = f.Item3
+        })]);
 
     /// <summary>Which registers a smaller store has, first ones first.</summary>
     private static readonly string[] _whenFewer = ["L1", "L2", "WO", "BK", "SA", "GY", "L3", "SB", "L4"];
@@ -69,7 +101,8 @@ internal static class Scene
     [
         ("p01", "Odile Marchetti", "supervisor"), ("p02", "Tamsin Okafor", "manager"), ("p11", "Ansel Ruiz", "cashier"),
         ("p12", "Bryn Halloran", "cashier"), ("p13", "Chidi Lindqvist", "cashier"), ("p14", "Dara Petrov", "cashier"),
-        ("p15", "Esme Whitlock", "cashier"), ("p16", "Farid Nakamura", "cashier"), ("p21", "Gil Abernathy", "auditor"), ("p90", "Web Orders", "cashier"),
+        ("p15", "Esme Whitlock", "cashier"), ("p16", "Farid Nakamura", "cashier"), ("p21", "Gil Abernathy", "auditor"),
+        ("p90", "Web Orders", "cashier"),
     ];
 
     /// <param name="TaxRate">In hundredths of a percent.</param>
@@ -77,10 +110,18 @@ internal static class Scene
 
     public static readonly Good[] Goods =
     [
-        new("M101", "Country bread", 4_75, 0, true), new("M102", "Eggs, dozen", 5_25, 0, true), new("M103", "Milk, half gallon", 3_95, 0, true),
-        new("M104", "Apples", 2_49, 0, true, ByWeight: true), new("M105", "Carrots", 1_79, 0, true, ByWeight: true), new("M106", "Oat biscuits", 4_35, 500, true),
-        new("M201", "Tomato seedling", 3_50, 500, true), new("M202", "Basil seed packet", 2_95, 500, true), new("M203", "Potting soil, 20 l", 9_00, 800, false),
-        new("M204", "Hand trowel", 14_50, 800, false), new("M205", "Clay pot, 18 cm", 6_80, 800, false), new("M206", "Watering can", 23_90, 800, false),
+        new("M101", "Country bread", 4_75, 0, true),
+        new("M102", "Eggs, dozen", 5_25, 0, true),
+        new("M103", "Milk, half gallon", 3_95, 0, true),
+        new("M104", "Apples", 2_49, 0, true, ByWeight: true),
+        new("M105", "Carrots", 1_79, 0, true, ByWeight: true),
+        new("M106", "Oat biscuits", 4_35, 500, true),
+        new("M201", "Tomato seedling", 3_50, 500, true),
+        new("M202", "Basil seed packet", 2_95, 500, true),
+        new("M203", "Potting soil, 20 l", 9_00, 800, false),
+        new("M204", "Hand trowel", 14_50, 800, false),
+        new("M205", "Clay pot, 18 cm", 6_80, 800, false),
+        new("M206", "Watering can", 23_90, 800, false),
         new("M301", "Hot soup", 6_50, 800, false), new("M302", "Cheese, wedge", 8_65, 0, true), new("M303", "Coffee beans", 12_40, 0, true),
         new("M304", "Candle", 7_20, 800, false),
     ];

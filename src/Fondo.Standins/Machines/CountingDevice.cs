@@ -18,7 +18,8 @@ public sealed class CountingDevice(string name, Func<HttpClient> reach, string k
     /// <summary>The next reading.</summary>
     /// <param name="what">A member that names what is counted: drawer, bag, or safe.</param>
     /// <param name="rows">Denomination, and pieces or grams, as text.</param>
-    public (string Number, string Json) Read(string what, JsonNode which, IEnumerable<(string Denomination, string? Pieces, string? Grams)> rows)
+    public (string Number, string Json) Read(string what, JsonNode which,
+        IEnumerable<(string Denomination, string? Pieces, string? Grams)> rows)
     {
         var now = clock.GetUtcNow();
         var number = $"{now:yyyyMMdd-HHmmss}-{++_number}";
@@ -39,10 +40,16 @@ public sealed class CountingDevice(string name, Func<HttpClient> reach, string k
         try
         {
             using var client = reach();
-            using var request = new HttpRequestMessage(HttpMethod.Post, $"api/devices/{name}/readings") { Content = new StringContent(json, Encoding.UTF8, "application/json") };
+            using var request = new HttpRequestMessage(HttpMethod.Post, $"api/devices/{name}/readings")
+            {
+                Content = new StringContent(json, Encoding.UTF8, "application/json")
+            };
             request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", key);
             using var answer = await client.SendAsync(request);
-            Says = answer.IsSuccessStatusCode ? "Sent." : (string?)JsonNode.Parse(await answer.Content.ReadAsStringAsync())?["detail"] ?? $"Fondo answered {(int)answer.StatusCode}.";
+            Says = answer.IsSuccessStatusCode
+                ? "Sent."
+                : (string?)JsonNode.Parse(await answer.Content.ReadAsStringAsync())?["detail"]
+                    ?? $"Fondo answered {(int)answer.StatusCode}.";
         }
         catch (Exception e) when (e is HttpRequestException or TaskCanceledException or System.Text.Json.JsonException)
         {

@@ -8,7 +8,9 @@ namespace Fondo.Standins.Registers;
 /// <param name="Rate">Tax in hundredths of a percent.</param>
 public sealed record BasketLine(string Sku, string Name, int Thousandths, long Amount, int Rate, bool Eligible, string? Account)
 {
-    public string Quantity => Thousandths % 1000 == 0 ? (Thousandths / 1000).ToString(CultureInfo.InvariantCulture) : (Thousandths / 1000m).ToString("0.000", CultureInfo.InvariantCulture);
+    public string Quantity => Thousandths % 1000 == 0
+        ? (Thousandths / 1000).ToString(CultureInfo.InvariantCulture)
+        : (Thousandths / 1000m).ToString("0.000", CultureInfo.InvariantCulture);
 }
 
 /// <summary>What is being rung: lines, discount, exemption, and what of it food benefits pay. All amounts in minor units.</summary>
@@ -42,7 +44,7 @@ public sealed class Basket
 
     public long Total => Subtotal - Discount + Tax + Fee;
 
-    /// <summary>What food benefits may pay for.</summary>
+    /// <summary>Eligible for food benefits.</summary>
     public long Eligible => _lines.Zip(Shares()).Where(l => l.First.Eligible).Sum(l => l.First.Amount - l.Second);
 
     public bool IsEmpty => _lines.Count == 0;
@@ -130,7 +132,8 @@ public sealed class Basket
 
         var left = _lines.Select((l, i) => l.Amount - shares[i]).ToArray();
         var food = Food;
-        foreach (var place in Enumerable.Range(0, _lines.Count).Where(i => _lines[i].Eligible).OrderByDescending(i => _lines[i].Rate).ThenBy(i => i))
+        foreach (var place in Enumerable.Range(0, _lines.Count).Where(i => _lines[i].Eligible).OrderByDescending(i => _lines[i].Rate)
+            .ThenBy(i => i))
         {
             var paid = Math.Min(food, left[place]);
             (food, left[place]) = (food - paid, left[place] - paid);

@@ -59,17 +59,20 @@ public sealed class CardReader(string terminal, TerminalHost host, TimeProvider 
 
         if (!again && _approved.Any(a => a.Card == card && a.Amount == amount && now - a.At < _duplicateWithin))
         {
-            return new(null, false, "The reader refuses a duplicate: the same card and amount a short while ago. Charge it again only if that is meant.");
+            return new(null, false,
+                "The reader refuses a duplicate: the same card and amount a short while ago. Charge it again only if that is meant.");
         }
 
         _approved.Add((card, amount, now));
         var slip = Slip(type, brand, card, amount, tip, cashback, fee, null);
-        host.Take(terminal, new(now, amount < 0, Math.Abs(amount), tip, cashback, brand, card, (string?)slip["auth"], (string?)slip["rrn"], "chip", type switch { "ebt-food" => "food", "ebt-cash" => "cash", _ => null }));
+        host.Take(terminal, new(now, amount < 0, Math.Abs(amount), tip, cashback, brand, card, (string?)slip["auth"], (string?)slip["rrn"],
+            "chip", type switch { "ebt-food" => "food", "ebt-cash" => "cash", _ => null }));
         return new(slip, true, "Approved.");
     }
 
     /// <summary>Takes a charge back out of the running batch: a void, or a reversal.</summary>
-    public void TakeBack(JsonObject tender) => host.TakeBack(terminal, (string?)tender["rrn"], (long)(decimal.Parse((string)tender["amount"]!, CultureInfo.InvariantCulture) * 100));
+    public void TakeBack(JsonObject tender) => host.TakeBack(terminal, (string?)tender["rrn"],
+        (long)(decimal.Parse((string)tender["amount"]!, CultureInfo.InvariantCulture) * 100));
 
     private JsonObject Slip(string type, string brand, string card, long amount, long tip, long cashback, long fee, string? result)
     {
@@ -82,8 +85,12 @@ public sealed class CardReader(string terminal, TerminalHost host, TimeProvider 
         slip["terminal"] = terminal;
         slip["brand"] = brand;
         slip["card"] = card;
-        slip["auth"] = result == "declined" ? null : RandomNumberGenerator.GetInt32(1_000_000).ToString("000000", CultureInfo.InvariantCulture);
-        slip["rrn"] = result == "declined" ? null : RandomNumberGenerator.GetString("0123456789", 6) + RandomNumberGenerator.GetString("ABCDEFGHJK", 6);
+        slip["auth"] = result == "declined"
+            ? null
+            : RandomNumberGenerator.GetInt32(1_000_000).ToString("000000", CultureInfo.InvariantCulture);
+        slip["rrn"] = result == "declined"
+            ? null
+            : RandomNumberGenerator.GetString("0123456789", 6) + RandomNumberGenerator.GetString("ABCDEFGHJK", 6);
         slip["entry"] = "chip";
         if (result is not null)
         {

@@ -6,7 +6,8 @@ using System.Text.Json.Nodes;
 
 namespace Fondo.Standins.Registers;
 
-/// <summary>The line from a register to Fondo: what cannot be sent now is kept, over the register's own restarts too, and sent later, in order.</summary>
+/// <summary>The line from a register to Fondo: what cannot be sent now is kept, over the register's own restarts too, and sent later, in
+/// order.</summary>
 /// <param name="keptIn">The file that what waits is kept in.</param>
 public sealed class RegisterLink(HttpClient client, string register, string key, string keptIn) : IDisposable
 {
@@ -81,7 +82,10 @@ public sealed class RegisterLink(HttpClient client, string register, string key,
     {
         try
         {
-            using var request = new HttpRequestMessage(HttpMethod.Post, $"api/registers/{register}/journal") { Content = new StringContent(string.Join('\n', part), Encoding.UTF8, "application/jsonl") };
+            using var request = new HttpRequestMessage(HttpMethod.Post, $"api/registers/{register}/journal")
+            {
+                Content = new StringContent(string.Join('\n', part), Encoding.UTF8, "application/jsonl")
+            };
             request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", key);
             using var answer = await client.SendAsync(request);
             var said = await answer.Content.ReadFromJsonAsync<JsonObject>();
@@ -92,7 +96,9 @@ public sealed class RegisterLink(HttpClient client, string register, string key,
             }
 
             var aside = said!["aside"]!.AsArray();
-            Says = aside.Count == 0 ? $"{part.Count} sent." : $"{part.Count} sent; {aside.Count} wait for a person: {(string?)aside[0]!["why"]}.";
+            Says = aside.Count == 0
+                ? $"{part.Count} sent."
+                : $"{part.Count} sent; {aside.Count} wait for a person: {(string?)aside[0]!["why"]}.";
             return true;
         }
         catch (Exception e) when (e is HttpRequestException or TaskCanceledException or System.Text.Json.JsonException)

@@ -4,8 +4,10 @@ using Fondo.Standins.Days;
 
 namespace Fondo.Standins.Registers;
 
-/// <summary>A small simulated register: rings, takes any tender, and tells Fondo over its line. What it says is what a person should read.</summary>
-public sealed class StandInRegister(string id, string name, string drawer, string cashier, long firstNumber, CardReader reader, RegisterLink line, TimeProvider clock, TimeSpan offset, bool isOpen)
+/// <summary>A small simulated register: rings, takes any tender, and tells Fondo over its line. What it says is what a person should
+/// read.</summary>
+public sealed class StandInRegister(string id, string name, string drawer, string cashier, long firstNumber, CardReader reader,
+    RegisterLink line, TimeProvider clock, TimeSpan offset, bool isOpen)
 {
     private readonly OrderedDictionary<string, JsonObject> _tickets = [];
     private readonly Dictionary<string, Basket> _held = [];
@@ -40,7 +42,8 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
 
     public string Says { get; private set; } = "";
 
-    public long Paid => _tenders.Where(Counts).Sum(t => Amount(t, "amount") - Amount(t, "change") - Amount(t, "tip") - Amount(t, "cashback")) * (Basket.IsRefund ? -1 : 1);
+    public long Paid => _tenders.Where(Counts)
+        .Sum(t => Amount(t, "amount") - Amount(t, "change") - Amount(t, "tip") - Amount(t, "cashback")) * (Basket.IsRefund ? -1 : 1);
 
     public long Due => Basket.Total - Paid;
 
@@ -70,7 +73,8 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
             return;
         }
 
-        Basket.Add(new(good.Sku, good.Name, thousandths, (long)Math.Round(good.Price * thousandths / 1000m, MidpointRounding.AwayFromZero), good.TaxRate, good.Ebt, null));
+        Basket.Add(new(good.Sku, good.Name, thousandths, (long)Math.Round(good.Price * thousandths / 1000m, MidpointRounding.AwayFromZero),
+            good.TaxRate, good.Ebt, null));
         Says = "";
     }
 
@@ -130,11 +134,18 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
             return;
         }
 
-        Basket = new() { Refunds = ticket, Discount = Amount(original, "discount"), Food = original["tenders"]!.AsArray().Where(t => (string)t!["type"]! == "ebt-food").Sum(t => Amount(t!.AsObject(), "amount")) };
+        Basket = new()
+        {
+            Refunds = ticket,
+            Discount = Amount(original, "discount"),
+            Food = original["tenders"]!.AsArray().Where(t => (string)t!["type"]! == "ebt-food").Sum(t => Amount(t!.AsObject(), "amount"))
+        };
         foreach (var l in original["lines"]!.AsArray().Select(l => l!.AsObject()))
         {
-            Basket.Add(new((string)l["sku"]!, (string)l["name"]!, (int)(decimal.Parse((string)l["qty"]!, CultureInfo.InvariantCulture) * 1000), Amount(l, "amount"),
-                (int)(decimal.Parse((string)l["taxRate"]!, CultureInfo.InvariantCulture) * 10_000), (bool)l["ebt"]!, (string?)l["account"]));
+            Basket.Add(new((string)l["sku"]!, (string)l["name"]!,
+                (int)(decimal.Parse((string)l["qty"]!, CultureInfo.InvariantCulture) * 1000), Amount(l, "amount"),
+                (int)(decimal.Parse((string)l["taxRate"]!, CultureInfo.InvariantCulture) * 10_000), (bool)l["ebt"]!,
+                (string?)l["account"]));
         }
 
         Says = "";
@@ -214,7 +225,8 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
         await FinishIfPaid("");
     }
 
-    /// <summary>A card: what is due of it, with tip and cash back on top; food benefits up to what they may pay for, whose tax falls away.</summary>
+    /// <summary>A card: what is due of it, with tip and cash back on top; food benefits up to what they may pay for, whose tax falls
+    /// away.</summary>
     public async Task PayCard(string type, string brand, string card, long amount, long tip, long cashback, bool again)
     {
         if (type == "ebt-food")
@@ -232,7 +244,8 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
 
         var fee = type == "credit" ? (long)Math.Round(amount * CardRate, MidpointRounding.AwayFromZero) : 0;
         var sign = Basket.IsRefund ? -1 : 1;
-        var answer = await reader.Charge(type, type is "ebt-food" or "ebt-cash" ? "ebt" : type == "debit" ? "debit" : brand, card, sign * (amount + fee + tip + cashback), tip, cashback, sign * fee, again);
+        var answer = await reader.Charge(type, type is "ebt-food" or "ebt-cash" ? "ebt" : type == "debit" ? "debit" : brand, card,
+            sign * (amount + fee + tip + cashback), tip, cashback, sign * fee, again);
         if (answer.Tender is not null)
         {
             _tenders.Add(answer.Tender);
@@ -249,7 +262,8 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
         await FinishIfPaid(answer.Says);
     }
 
-    /// <summary>A later card failed and the customer gives up on cards: the earlier ones are taken back, and stay on the ticket as reversed.</summary>
+    /// <summary>A later card failed and the customer gives up on cards: the earlier ones are taken back, and stay on the ticket as
+    /// reversed.</summary>
     public void ReverseCards()
     {
         foreach (var tender in _tenders.Where(t => t["terminal"] is not null && Counts(t)))
@@ -266,7 +280,8 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
     public Task Drop(long amount, string bag) => Tell("drop", e => (e["amount"], e["bag"]) = (Write.Amount(amount), bag));
 
     /// <param name="kind">loan, paid-in or paid-out.</param>
-    public Task Move(string kind, long amount, string reason) => Tell(kind, e => (e["amount"], e["reason"]) = (Write.Amount(amount), reason));
+    public Task Move(string kind, long amount, string reason) =>
+        Tell(kind, e => (e["amount"], e["reason"]) = (Write.Amount(amount), reason));
 
     public Task NoSale() => Tell("no-sale");
 
@@ -319,5 +334,6 @@ public sealed class StandInRegister(string id, string name, string drawer, strin
 
     private static bool Counts(JsonObject tender) => tender["result"] is null;
 
-    private static long Amount(JsonObject of, string name) => (string?)of[name] is { } text ? (long)(decimal.Parse(text, CultureInfo.InvariantCulture) * 100) : 0;
+    private static long Amount(JsonObject of, string name) =>
+        (string?)of[name] is { } text ? (long)(decimal.Parse(text, CultureInfo.InvariantCulture) * 100) : 0;
 }

@@ -11,15 +11,19 @@ public static class HeldRows
     {
         var lines = totals.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
         var (terminal, closed) = (Array.IndexOf(lines[0].Split(','), "terminal"), Array.IndexOf(lines[0].Split(','), "closed"));
-        var last = lines.Skip(1).Select(l => l.Split(',')).GroupBy(f => f[terminal]).ToDictionary(g => g.Key, g => g.Max(f => DateTimeOffset.Parse(f[closed], CultureInfo.InvariantCulture)));
+        var last = lines.Skip(1).Select(l => l.Split(',')).GroupBy(f => f[terminal])
+            .ToDictionary(g => g.Key, g => g.Max(f => DateTimeOffset.Parse(f[closed], CultureInfo.InvariantCulture)));
         foreach (var e in journal.Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => JsonNode.Parse(l)!.AsObject()))
         {
             var at = DateTimeOffset.Parse((string)e["at"]!, CultureInfo.InvariantCulture);
-            foreach (var t in (e["tenders"]?.AsArray() ?? []).Select(t => t!.AsObject()).Where(t => (string?)t["terminal"] is { } on && t["result"] is null && last.TryGetValue(on, out var end) && at > end))
+            foreach (var t in (e["tenders"]?.AsArray() ?? []).Select(t => t!.AsObject())
+                .Where(t => (string?)t["terminal"] is { } on && t["result"] is null && last.TryGetValue(on, out var end) && at > end))
             {
-                long Amount(string name) => (string?)t[name] is { } text ? Math.Abs((long)(decimal.Parse(text, CultureInfo.InvariantCulture) * 100)) : 0;
+                long Amount(string name) =>
+                    (string?)t[name] is { } text ? Math.Abs((long)(decimal.Parse(text, CultureInfo.InvariantCulture) * 100)) : 0;
                 yield return ((string)t["terminal"]!, new(
-                    at, (string)e["kind"]! == "refund", Amount("amount"), Amount("tip"), Amount("cashback"), (string?)t["brand"], (string?)t["card"], (string?)t["auth"], (string?)t["rrn"], (string?)t["entry"],
+                    at, (string)e["kind"]! == "refund", Amount("amount"), Amount("tip"), Amount("cashback"), (string?)t["brand"],
+                    (string?)t["card"], (string?)t["auth"], (string?)t["rrn"], (string?)t["entry"],
                     (string)t["type"]! switch { "ebt-food" => "food", "ebt-cash" => "cash", _ => null }));
             }
         }
@@ -35,7 +39,8 @@ public static class HeldRows
             string? Text(string name) => fields[columns[name]] is { Length: > 0 } text ? text : null;
             long Amount(string name) => Text(name) is { } text ? (long)(decimal.Parse(text, CultureInfo.InvariantCulture) * 100) : 0;
             yield return (fields[columns["terminal"]], new(
-                DateTimeOffset.Parse(fields[columns["at"]], CultureInfo.InvariantCulture), fields[columns["type"]] == "refund", Amount("amount"), Amount("tip"), Amount("cashback"),
+                DateTimeOffset.Parse(fields[columns["at"]], CultureInfo.InvariantCulture), fields[columns["type"]] == "refund",
+                Amount("amount"), Amount("tip"), Amount("cashback"),
                 Text("brand"), Text("card"), Text("auth"), Text("rrn"), Text("entry"), Text("benefit")));
         }
     }

@@ -7,7 +7,8 @@ namespace Fondo.Standins.Terminals;
 /// <param name="Batch">Null where it refused.</param>
 public sealed record Settled(ClosedBatch? Batch, string Says);
 
-/// <summary>The processor and the benefit host of all simulated terminals: what each holds, its closed batches, and which settlement made them.</summary>
+/// <summary>The processor and the benefit host of all simulated terminals: what each holds, its closed batches, and which settlement made
+/// them.</summary>
 /// <param name="keptIn">The file that it survives a restart in.</param>
 public sealed class TerminalHost(TimeProvider clock, string keptIn)
 {
@@ -147,7 +148,8 @@ public sealed class TerminalHost(TimeProvider clock, string keptIn)
     {
         lock (_one)
         {
-            foreach (var (terminal, at) in due.Where(d => d.Due <= clock.GetUtcNow() && All.SettledAlone.GetValueOrDefault(d.Terminal) < d.Due))
+            foreach (var (terminal, at) in due.Where(d => d.Due <= clock.GetUtcNow()
+                && All.SettledAlone.GetValueOrDefault(d.Terminal) < d.Due))
             {
                 All.SettledAlone[terminal] = at;
                 if (All.Held.GetValueOrDefault(terminal) is { Count: > 0 })
@@ -206,7 +208,9 @@ public sealed class TerminalHost(TimeProvider clock, string keptIn)
         var totals = BatchTotals.Of(settled, All.Reversed.GetValueOrDefault(terminal));
         var number = All.Closed.Count(c => c.Terminal == terminal) + 1;
         // Of a day that was played after the fact, the batch closes in that day's own evening.
-        var now = at ?? (held.Count > 0 && clock.GetUtcNow() - held.Max(r => r.At) is var ago && ago > _played ? held.Max(r => r.At) + _after : clock.GetUtcNow());
+        var now = at ?? (held.Count > 0 && clock.GetUtcNow() - held.Max(r => r.At) is var ago && ago > _played
+            ? held.Max(r => r.At) + _after
+            : clock.GetUtcNow());
         var batch = new ClosedBatch(
             terminal, string.Create(CultureInfo.InvariantCulture, $"{now:yyMMdd}{number:00}"), now, totals,
             Fault == HostFault.RowsMissing ? [.. settled.SkipLast(1)] : settled);

@@ -16,17 +16,20 @@ public sealed class CarriedRecords(StoreContext db, TimeProvider clock)
     private const string By = "close";
 
     /// <summary>What a day carries on, by key, as carried.json has it.</summary>
-    public Task<IReadOnlyList<(string Key, string Json)>> Of(DayView view) => Texts(Carrying.Next(view.Reconciliation, view.Entries), view.Setup.TradingDay.Date);
+    public Task<IReadOnlyList<(string Key, string Json)>> Of(DayView view) =>
+        Texts(Carrying.Next(view.Reconciliation, view.Entries), view.Setup.TradingDay.Date);
 
     /// <summary>The keys of what another day brought here.</summary>
     public async Task<IReadOnlyCollection<string>> BroughtTo(DateOnly day) =>
-        [.. (await db.Records.AsNoTracking().Where(r => r.Day == day && r.Kind == RecordKind.Carried && r.TakenBy == By).ToListAsync()).GroupBy(r => r.Key).Select(g => g.MaxBy(r => r.Version)!).Where(r => r.Json.Length > 0).Select(r => r.Key)];
+        [.. (await db.Records.AsNoTracking().Where(r => r.Day == day && r.Kind == RecordKind.Carried && r.TakenBy == By).ToListAsync())
+            .GroupBy(r => r.Key).Select(g => g.MaxBy(r => r.Version)!).Where(r => r.Json.Length > 0).Select(r => r.Key)];
 
     /// <summary>Within a transaction. What is there alike stays as it is; what the day's set-up does not know waits for a person.</summary>
     /// <param name="from">The day that carries it.</param>
     /// <param name="gone">Keys of what is carried no more.</param>
     /// <returns>Whether anything was written.</returns>
-    public async Task<bool> Write(DateOnly to, DateOnly from, int close, IReadOnlyList<(string Key, string Json)> items, IReadOnlyCollection<string> gone, bool isChange)
+    public async Task<bool> Write(DateOnly to, DateOnly from, int close, IReadOnlyList<(string Key, string Json)> items,
+        IReadOnlyCollection<string> gone, bool isChange)
     {
         var there = (await db.Records.AsNoTracking().Where(r => r.Day == to && r.Kind == RecordKind.Carried).ToListAsync())
             .GroupBy(r => r.Key).ToDictionary(g => g.Key, g => g.MaxBy(r => r.Version)!);
@@ -57,8 +60,25 @@ public sealed class CarriedRecords(StoreContext db, TimeProvider clock)
 
         foreach (var (key, json) in items.Where(i => objections.ContainsKey(i.Key)))
         {
-            db.Aside.Add(new() { Kind = RecordKind.Carried, Register = By, Key = key, Json = json, Why = $"{from:yyyy-MM-dd} carries it, and with the set-up of {to:yyyy-MM-dd} it does not read: {objections[key]}", From = By, At = clock.GetUtcNow() });
-            db.CarryChanges.Add(new() { Day = to, Close = close, Says = $"{key}, carried from {from:yyyy-MM-dd}, does not read with the set-up of this day: {objections[key]}. It waits for a person.", At = clock.GetUtcNow() });
+            db.Aside.Add(new()
+            {
+                Kind = RecordKind.Carried,
+                Register = By,
+                Key = key,
+                Json = json,
+                Why = $"{from:yyyy-MM-dd} carries it, and with the set-up of {to:yyyy-MM-dd} it does not read: {objections[key]}",
+                From = By,
+                At = clock.GetUtcNow()
+            });
+            db.CarryChanges.Add(new()
+            {
+                Day = to,
+                Close = close,
+                Says =
+                    $"{key}, carried from {from:yyyy-MM-dd}, does not read with the set-up of this day: {objections[key]}. It waits for a "
+                        + "person.",
+                At = clock.GetUtcNow()
+            });
         }
 
         await db.SaveChangesAsync();
@@ -68,7 +88,8 @@ public sealed class CarriedRecords(StoreContext db, TimeProvider clock)
     /// <summary>Why items do not read on that day, by key; those that read are left out.</summary>
     private async Task<Dictionary<string, string>> Objections(DateOnly day, IReadOnlyList<(string Key, string Json)> texts)
     {
-        var setup = await db.Records.AsNoTracking().Where(r => r.Day == day && r.Kind == RecordKind.Setup && r.Json != "").OrderByDescending(r => r.Version).FirstAsync();
+        var setup = await db.Records.AsNoTracking().Where(r => r.Day == day && r.Kind == RecordKind.Setup && r.Json != "")
+            .OrderByDescending(r => r.Version).FirstAsync();
         var objections = new Dictionary<string, string>(StringComparer.Ordinal);
         if (Read(texts) is null)
         {
@@ -101,23 +122,31 @@ public sealed class CarriedRecords(StoreContext db, TimeProvider clock)
     /// <summary>The carried items as carried.json has them, by key.</summary>
     private async Task<IReadOnlyList<(string Key, string Json)>> Texts(Carried next, DateOnly date)
     {
-        var carried = (await db.Records.AsNoTracking().Where(r => r.Day == date && r.Kind == RecordKind.Carried && r.Json != "").ToListAsync()).GroupBy(r => r.Key).ToDictionary(g => g.Key, g => g.MaxBy(r => r.Version)!.Json);
-        var events = await Raw(some => db.Events.Where(e => some.Contains(e.Key)).Join(db.Records, e => e.Id, r => r.Id, (e, r) => r), [.. next.Journal.Select(c => c.Ticket.Id.Value), .. next.Holds.Select(c => c.Hold.Id.Value)]);
-        var rows = await Raw(some => db.Records.Where(r => r.Day == date && r.Kind == RecordKind.Row && some.Contains(r.Key)), [.. next.Rows.Select(c => c.Row.Key.ToString())]);
+        var carried = (await db.Records.AsNoTracking().Where(r => r.Day == date && r.Kind == RecordKind.Carried && r.Json != "")
+            .ToListAsync()).GroupBy(r => r.Key).ToDictionary(g => g.Key, g => g.MaxBy(r => r.Version)!.Json);
+        var events = await Raw(some => db.Events.Where(e => some.Contains(e.Key)).Join(db.Records, e => e.Id, r => r.Id, (e, r) => r),
+            [.. next.Journal.Select(c => c.Ticket.Id.Value), .. next.Holds.Select(c => c.Hold.Id.Value)]);
+        var rows = await Raw(some => db.Records.Where(r => r.Day == date && r.Kind == RecordKind.Row && some.Contains(r.Key)),
+            [.. next.Rows.Select(c => c.Row.Key.ToString())]);
 
         // As it came in; what was carried here before came with what carried it.
         JsonNode Node(string key, string member, IReadOnlyDictionary<string, string> raw, string natural) =>
             carried.TryGetValue(key, out var before) ? JsonNode.Parse(before)![member]!.DeepClone() : JsonNode.Parse(raw[natural])!;
         return
         [
-            .. next.Journal.Select(c => (Key: c.Ticket.KeyOf(c.Place).ToString(), Item: c)).Select(c => (c.Key, Item(c.Item.Day, c.Item.Owned, "event", Node(c.Key, "event", events, c.Item.Ticket.Id.Value), c.Item.Place, c.Item.RightUntil))),
-            .. next.Rows.Select(c => (Key: c.Row.Key.ToString(), Item: c)).Select(c => (c.Key, Item(c.Item.Day, c.Item.Owned, "row", Node(c.Key, "row", rows, c.Key), null, c.Item.RightUntil))),
-            .. next.Holds.Select(c => (Key: c.Hold.Id.Value, Item: c)).Select(c => (c.Key, Item(c.Item.Day, c.Item.Owned, "event", Node(c.Key, "event", events, c.Key), null, null))),
+            .. next.Journal.Select(c => (Key: c.Ticket.KeyOf(c.Place).ToString(), Item: c))
+                .Select(c => (c.Key, Item(c.Item.Day, c.Item.Owned, "event", Node(c.Key, "event", events, c.Item.Ticket.Id.Value),
+                    c.Item.Place, c.Item.RightUntil))),
+            .. next.Rows.Select(c => (Key: c.Row.Key.ToString(), Item: c))
+                .Select(c => (c.Key, Item(c.Item.Day, c.Item.Owned, "row", Node(c.Key, "row", rows, c.Key), null, c.Item.RightUntil))),
+            .. next.Holds.Select(c => (Key: c.Hold.Id.Value, Item: c))
+                .Select(c => (c.Key, Item(c.Item.Day, c.Item.Owned, "event", Node(c.Key, "event", events, c.Key), null, null))),
         ];
     }
 
     /// <summary>Records as they came in, by key: the latest version. Some at a time, each lot by an index.</summary>
-    private static async Task<IReadOnlyDictionary<string, string>> Raw(Func<string[], IQueryable<RecordRow>> records, IReadOnlyList<string> keys)
+    private static async Task<IReadOnlyDictionary<string, string>> Raw(Func<string[], IQueryable<RecordRow>> records,
+        IReadOnlyList<string> keys)
     {
         var found = new Dictionary<string, string>(StringComparer.Ordinal);
         foreach (var some in keys.Distinct(StringComparer.Ordinal).Chunk(500))
@@ -131,7 +160,8 @@ public sealed class CarriedRecords(StoreContext db, TimeProvider clock)
         return found;
     }
 
-    private static string Item(Core.SetUp.TradingDay day, Ownership? owned, string member, JsonNode raw, int? place, DateTimeOffset? rightUntil)
+    private static string Item(Core.SetUp.TradingDay day, Ownership? owned, string member, JsonNode raw, int? place,
+        DateTimeOffset? rightUntil)
     {
         var item = new JsonObject { ["day"] = day.ToString() };
         if (owned is not null)

@@ -4,7 +4,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
 
-/// <summary>Gives the next trading day what a closed one carries, and posts what another revision changes in the earliest open day. Where none has begun yet, the next one takes both (<see cref="TradeBegins"/>).</summary>
+/// <summary>Gives the next trading day what a closed one carries, and posts what another revision changes in the earliest open day. Where
+/// none has begun yet, the next one takes both (<see cref="TradeBegins"/>).</summary>
 public sealed class CarryOver(StoreContext db, DayLock guard, CarriedRecords records, CloseOrder chain, TimeProvider clock)
 {
     /// <summary>Within the transaction that closes the day.</summary>
@@ -25,8 +26,11 @@ public sealed class CarryOver(StoreContext db, DayLock guard, CarriedRecords rec
 
         var texts = await records.Of(view);
         // Days between are closed and keep what they began with: only what is different goes past them.
-        var items = isCorrection ? [.. texts.Where(t => before?.Carried.FirstOrDefault(c => c.Key == t.Key) != document.Carried.First(c => c.Key == t.Key))] : texts;
-        var gone = (isCorrection ? [.. (before?.Carried ?? []).Select(c => c.Key)] : await records.BroughtTo(to)).Where(k => document.Carried.All(c => c.Key != k)).ToList();
+        var items = isCorrection
+            ? [.. texts.Where(t => before?.Carried.FirstOrDefault(c => c.Key == t.Key) != document.Carried.First(c => c.Key == t.Key))]
+            : texts;
+        var gone = (isCorrection ? [.. (before?.Carried ?? []).Select(c => c.Key)] : await records.BroughtTo(to))
+            .Where(k => document.Carried.All(c => c.Key != k)).ToList();
         var isWritten = await records.Write(to, date, close, items, gone, isChange: document.Revision > 1);
         if (document.Revision > 1)
         {
@@ -42,13 +46,15 @@ public sealed class CarryOver(StoreContext db, DayLock guard, CarriedRecords rec
     /// <summary>Tells the days behind what another revision says.</summary>
     private async Task<bool> Tell(DateOnly date, DateOnly to, int close, CloseDocument document, CloseDocument? before)
     {
-        var changed = (before ?? document).Differences(document).Where(d => document.Corrects is not null || d.What.StartsWith("carried item", StringComparison.Ordinal)).ToList();
+        var changed = (before ?? document).Differences(document)
+            .Where(d => document.Corrects is not null || d.What.StartsWith("carried item", StringComparison.Ordinal)).ToList();
         if (changed.Count == 0)
         {
             return false;
         }
 
-        var says = $"Close {close} is another revision of {date:yyyy-MM-dd}: " + string.Join("; ", changed.Take(5).Select(d => $"{d.What}: {Or(d.Was)} before, {Or(d.Is)} now")) + ".";
+        var says = $"Close {close} is another revision of {date:yyyy-MM-dd}: "
+            + string.Join("; ", changed.Take(5).Select(d => $"{d.What}: {Or(d.Was)} before, {Or(d.Is)} now")) + ".";
         foreach (var day in await db.Days.Where(d => d.Date > date && d.Date <= to).Select(d => d.Date).ToListAsync())
         {
             db.CarryChanges.Add(new() { Day = day, Close = close, Says = says, At = clock.GetUtcNow() });

@@ -18,12 +18,15 @@ namespace Fondo.Store.Days;
 public sealed record ProposedAnswer(TicketFinding Finding, Remedy Remedy, string? Reason);
 
 /// <summary>Excuses what may be excused, answers ticket checks, signs registers off, closes the day and opens it again.</summary>
-public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, LateTickets late, CarryOver carry, CloseOrder chain, CustomerBook customers, Sources sources, TimeProvider clock)
+public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, LateTickets late, CarryOver carry, CloseOrder chain,
+    CustomerBook customers, Sources sources, TimeProvider clock)
 {
-    private static readonly JsonSerializerOptions _readable = new() { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
+    private static readonly JsonSerializerOptions _readable =
+        new() { WriteIndented = true, Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping };
 
     private async Task<ImmutableArray<ClosedSource>> SourcesOf(DateOnly day, Dictionary<string, string> names) =>
-        [.. (await sources.Of(day)).Select(s => new ClosedSource(s.Kind.Written(), s.Way.Written(), s.Way is SourceWay.Processor or SourceWay.Folder ? "" : names.GetValueOrDefault(s.By) ?? s.By, s.File, s.Number, s.First))];
+        [.. (await sources.Of(day)).Select(s => new ClosedSource(s.Kind.Written(), s.Way.Written(),
+            s.Way is SourceWay.Processor or SourceWay.Folder ? "" : names.GetValueOrDefault(s.By) ?? s.By, s.File, s.Number, s.First))];
 
     public Task<Outcome> Excuse(DateOnly day, GateId gate, string item, string reason, Person by) => guard.Write(day, async () =>
     {
@@ -35,7 +38,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
 
         if (!by.May(ActKind.Excuse))
         {
-            return Outcome.Refused("Only a supervisor or a manager excuses what is left.");
+            return Outcome.Refused("Only a supervisor or a manager can excuse this.");
         }
 
         if (view.Gates.All(g => g.Id != gate || g.Left.All(i => i.Key != item)) && view.Excuses.Any(e => e.Gate == gate && e.Item == item))
@@ -43,12 +46,22 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
             return Outcome.Done;
         }
 
-        if (view.Gates.SelectMany(g => g.Left.Where(i => g.Id == gate && i.Key == item)).FirstOrDefault() is not { CanBeExcused: true } left)
+        if (view.Gates.SelectMany(g => g.Left.Where(i => g.Id == gate && i.Key == item))
+            .FirstOrDefault() is not { CanBeExcused: true } left)
         {
-            return Outcome.Refused("This is not something that can be excused.");
+            return Outcome.Refused("This cannot be excused.");
         }
 
-        db.Excuses.Add(new() { Day = day, Gate = gate, Item = item, Seen = left.Facts, Reason = reason.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
+        db.Excuses.Add(new()
+        {
+            Day = day,
+            Gate = gate,
+            Item = item,
+            Seen = left.Facts,
+            Reason = reason.Trim(),
+            By = by.Id.Value,
+            At = clock.GetUtcNow()
+        });
         return Outcome.Done;
     });
 
@@ -57,7 +70,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     {
         if (!by.May(ActKind.AnswerCheck))
         {
-            return Outcome.Refused("Only a supervisor or a manager answers what the checks found.");
+            return Outcome.Refused("Only a supervisor or a manager can answer ticket findings.");
         }
 
         var view = (await days.View(day))!;
@@ -71,11 +84,13 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
 
             if (!found.Contains(answer.Finding))
             {
-                return Outcome.Refused($"What was found on {answer.Finding.Ticket} is another thing by now. Look at it again; nothing was answered.");
+                return Outcome.Refused(
+                    $"The finding on ticket {answer.Finding.Ticket} has changed. Nothing was saved. Look at it again.");
             }
         }
 
-        foreach (var answer in answers.Where(a => !view.Said.Answers.Any(s => s.Finding == a.Finding && s.Remedy == a.Remedy && s.Reason == a.Reason!.Trim())))
+        foreach (var answer in answers.Where(a =>
+            !view.Said.Answers.Any(s => s.Finding == a.Finding && s.Remedy == a.Remedy && s.Reason == a.Reason!.Trim())))
         {
             db.Answers.Add(new()
             {
@@ -98,7 +113,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     {
         if (!by.May(ActKind.SignOff))
         {
-            return Outcome.Refused("Only a supervisor or a manager signs a register off.");
+            return Outcome.Refused("Only a supervisor or a manager can sign off a register.");
         }
 
         var view = (await days.View(day))!;
@@ -109,7 +124,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
 
         if (view.LeftOf(register).FirstOrDefault() is { } left)
         {
-            return Outcome.Refused($"This register is not done yet. {left.Sentence}");
+            return Outcome.Refused($"This register is not finished yet. {left.Sentence}");
         }
 
         var figures = Core.Closing.SignOff.FiguresOf(register, view.Bridges.Values);
@@ -126,7 +141,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     {
         if (!by.May(ActKind.Close))
         {
-            return Outcome.Refused("Only a supervisor or a manager closes the day.");
+            return Outcome.Refused("Only a supervisor or a manager can close the day.");
         }
 
         var view = (await days.View(day))!;
@@ -137,7 +152,9 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
 
         if (AccountingEntry.Of(view.Reconciliation, view.Entries, view.Money).Balance is { IsZero: false } apart)
         {
-            return Outcome.Refused($"The day cannot close: its accounting entry would be {view.Setup.Currency.Say(apart.Abs())} apart. This is a fault of Fondo; nothing was changed.");
+            return Outcome.Refused(
+                $"The day cannot close: its accounting entry is out of balance by {view.Setup.Currency.Say(apart.Abs())}. This is an "
+                    + "error in Fondo. Nothing was changed.");
         }
 
         await Freeze(view, by);
@@ -149,7 +166,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     {
         if (!by.May(ActKind.Reopen) || !by.MayWitness(ActKind.Reopen))
         {
-            return Outcome.Refused("Only a manager opens a closed day again.");
+            return Outcome.Refused("Only a manager can reopen a closed day.");
         }
 
         if (Reasons.Needed(reason) is { } withheld)
@@ -160,7 +177,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         await using var transaction = await db.BeginWriting();
         if (await db.StandingCloses.AsNoTracking().SingleOrDefaultAsync(c => c.Day == day) is not { } close)
         {
-            return Outcome.Refused("This day is open. Nothing was changed.");
+            return Outcome.Refused("This day is already open. Nothing was changed.");
         }
 
         db.Reopenings.Add(new() { Number = close.Number, Day = day, Reason = reason!.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
@@ -170,7 +187,8 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         return Outcome.Done;
     }
 
-    /// <summary>Freezes the day as it stands, numbers it and chains it to the close before. Within the day's lock; its gates are asked before.</summary>
+    /// <summary>Freezes the day as it stands, numbers it and chains it to the close before. Within the day's lock; its gates are asked
+    /// before.</summary>
     public async Task Freeze(DayView view, Person by)
     {
         var date = view.Setup.TradingDay.Date;
@@ -181,16 +199,30 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         var (corrects, follows) = (await chain.CorrectedBy(date), await chain.Before(date, null) ?? 0);
         var at = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone);
         var document = CloseDocument.Of(
-            number, before.Count + 1, view.Overview, view.Said, view.Money, by.Id, at, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id), view.Customers);
+            number, before.Count + 1, view.Overview, view.Said, view.Money, by.Id, at,
+            id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id), view.Customers);
         var (line, hash) = await TrailWriter.Head(db);
-        document = document with { ClosedBy = by.Name, Trail = new(line, hash), Corrects = corrects, Sources = await SourcesOf(date, names) };
+        document =
+            document with { ClosedBy = by.Name, Trail = new(line, hash), Corrects = corrects, Sources = await SourcesOf(date, names) };
         var content = JsonSerializer.Serialize(document, _readable);
         var previous = last?.Hash ?? "";
-        db.Closes.Add(new() { Number = number, Day = date, Content = content, PreviousHash = previous, Hash = CloseChain.HashOf(number, previous, content), At = at, By = by.Id.Value, Corrects = corrects, Follows = follows });
+        db.Closes.Add(new()
+        {
+            Number = number,
+            Day = date,
+            Content = content,
+            PreviousHash = previous,
+            Hash = CloseChain.HashOf(number, previous, content),
+            At = at,
+            By = by.Id.Value,
+            Corrects = corrects,
+            Follows = follows
+        });
         await db.SaveChangesAsync();
         customers.Write(document, date);
         await late.Fix(view.Day);
-        await carry.Write(view, number, document, corrects is { } corrected ? await chain.Document(corrected) : before.Count == 0 ? null : Read(before[0].Content));
+        await carry.Write(view, number, document,
+            corrects is { } corrected ? await chain.Document(corrected) : before.Count == 0 ? null : Read(before[0].Content));
     }
 
     public static CloseDocument Read(FrozenClose close) => Read(close.Content);

@@ -15,7 +15,8 @@ internal static class CountWriting
     /// <summary>The count; what is wrong with it goes to the objections, each at its field.</summary>
     /// <param name="machines">What machines say of it.</param>
     public static string Json(
-        string key, CountTarget target, HandedIn count, bool isBlind, Person by, Setup setup, IReadOnlyList<MachineSays> machines, List<CountObjection> objections)
+        string key, CountTarget target, HandedIn count, bool isBlind, Person by, Setup setup, IReadOnlyList<MachineSays> machines,
+        List<CountObjection> objections)
     {
         var rows = Rows(count.Typed, machines, setup, objections);
         var json = new JsonObject { ["id"] = key, ["kind"] = count.Kind.Written() };
@@ -49,14 +50,17 @@ internal static class CountWriting
     }
 
     /// <summary>What a machine counted stays the machine's; where a hand says otherwise, the hand stands, with its reason.</summary>
-    private static ImmutableArray<CountedRow> Rows(TypedCount typed, IReadOnlyList<MachineSays> machines, Setup setup, List<CountObjection> objections)
+    private static ImmutableArray<CountedRow> Rows(TypedCount typed, IReadOnlyList<MachineSays> machines, Setup setup,
+        List<CountObjection> objections)
     {
         var rows = TypedPieces.Rows(typed.Pieces, setup, objections).ToDictionary(r => r.Denomination);
         var reason = typed.Overrules?.Trim() ?? "";
         var overruled = false;
-        foreach (var (denomination, pieces, machine) in machines.Where(m => m.Pieces is not null).Select(m => (m.Denomination, m.Pieces!.Value, m.Machine)))
+        foreach (var (denomination, pieces, machine) in machines.Where(m => m.Pieces is not null)
+            .Select(m => (m.Denomination, m.Pieces!.Value, m.Machine)))
         {
-            if (rows.TryGetValue(denomination, out var row) && TypedPieces.PiecesOf(row).Number == pieces && row.Parts.All(p => p.By == Means.Piece))
+            if (rows.TryGetValue(denomination, out var row) && TypedPieces.PiecesOf(row).Number == pieces
+                && row.Parts.All(p => p.By == Means.Piece))
             {
                 rows[denomination] = new(denomination, [new(Means.Machine, machine, pieces)]);
             }
@@ -73,7 +77,7 @@ internal static class CountWriting
         }
         else if (overruled && reason.Length == 0)
         {
-            objections.Add(new("overrules", "Say why the machine is wrong: what it counted is kept beside what you typed."));
+            objections.Add(new("overrules", "Give a reason for overriding the machine's count. Fondo keeps both numbers."));
         }
 
         return [.. rows.Values.OrderByDescending(r => r.Denomination)];
@@ -84,7 +88,8 @@ internal static class CountWriting
         var checks = new JsonArray();
         for (var i = 0; i < typed.Count; i++)
         {
-            var (number, amount, routing) = (typed[i].Number.Trim(), typed[i].Amount.Trim(), (typed[i].Routing ?? "").Replace(" ", "", StringComparison.Ordinal));
+            var (number, amount, routing) =
+                (typed[i].Number.Trim(), typed[i].Amount.Trim(), (typed[i].Routing ?? "").Replace(" ", "", StringComparison.Ordinal));
             if (number.Length + amount.Length + routing.Length == 0)
             {
                 continue;
@@ -96,11 +101,14 @@ internal static class CountWriting
             }
             else if (TypedAmount.Read(amount, currency) is not { Sign: > 0 } worth)
             {
-                objections.Add(new($"c{i}", $"Check {(number.Length > 0 ? number : "without number")}: type its amount, like {currency.Format(new(5820))}."));
+                objections.Add(new($"c{i}",
+                    $"Check {(number.Length > 0 ? number : "without number")}: type its amount, like {currency.Format(new(5820))}."));
             }
             else if (routing.Length > 0 && !RoutingNumber.IsValid(routing))
             {
-                objections.Add(new($"c{i}", $"Check {(number.Length > 0 ? number : "without number")}: a routing number has nine digits, and the last one checks the others; {routing} does not fit. Type it again, or leave it empty."));
+                objections.Add(new($"c{i}",
+                    $"Check {(number.Length > 0 ? number : "without number")}: a routing number has nine digits, and the last one checks "
+                        + $"the others; {routing} does not fit. Type it again, or leave it empty."));
             }
             else
             {
@@ -122,9 +130,11 @@ internal static class CountWriting
         var stubs = new JsonObject();
         foreach (var (tender, text) in typed.Where(s => s.Value.Trim().Length > 0))
         {
-            if (setup.Find(new TenderId(tender)) is not { Proof: ProofKind.Count } || TypedAmount.Read(text, setup.Currency) is not { Sign: >= 0 } worth)
+            if (setup.Find(new TenderId(tender)) is not { Proof: ProofKind.Count }
+                || TypedAmount.Read(text, setup.Currency) is not { Sign: >= 0 } worth)
             {
-                objections.Add(new($"s{tender}", $"{setup.NameOf(new TenderId(tender))}: type an amount, like {setup.Currency.Format(new(350))}."));
+                objections.Add(new($"s{tender}",
+                    $"{setup.NameOf(new TenderId(tender))}: type an amount, like {setup.Currency.Format(new(350))}."));
             }
             else
             {

@@ -16,7 +16,8 @@ namespace Fondo.Store.Days;
 /// <param name="Pieces">By denomination in minor units.</param>
 /// <param name="Stubs">By tender id.</param>
 /// <param name="Overrules">Why a hand says otherwise than a machine.</param>
-public sealed record TypedCount(Dictionary<long, string> Pieces, List<TypedCheck> Checks, Dictionary<string, string> Stubs, string? Overrules = null)
+public sealed record TypedCount(Dictionary<long, string> Pieces, List<TypedCheck> Checks, Dictionary<string, string> Stubs,
+    string? Overrules = null)
 {
     public static TypedCount Empty => new([], [], []);
 }
@@ -50,11 +51,13 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
 
     /// <summary>What is being typed into this count, the latest first.</summary>
     public async Task<IReadOnlyList<Draft>> Drafts(DateOnly day, CountTarget target) =>
-        [.. (await db.CountDrafts.AsNoTracking().Where(d => d.Day == day && d.Drawer == target.ToString()).OrderByDescending(d => d.SavedAt).ToListAsync())
+        [.. (await db.CountDrafts.AsNoTracking().Where(d => d.Day == day && d.Drawer == target.ToString()).OrderByDescending(d => d.SavedAt)
+            .ToListAsync())
             .Select(d => new Draft(new(d.Person), d.SavedAt, JsonSerializer.Deserialize<TypedCount>(d.Json)!))];
 
     /// <param name="attempt">What is being typed; a draft that arrives after its hand-in is not kept.</param>
-    public Task<Outcome> SaveDraft(DateOnly day, CountTarget target, CountKind kind, int attempt, TypedCount typed, Person by) => guard.Write(day, async () =>
+    public Task<Outcome> SaveDraft(DateOnly day, CountTarget target, CountKind kind, int attempt, TypedCount typed, Person by) =>
+        guard.Write(day, async () =>
     {
         if ((await days.View(day))!.CountsOf(target, kind) is [.., var last] && attempt <= last.Attempt)
         {
@@ -64,7 +67,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
         var json = JsonSerializer.Serialize(typed);
         if (CardNumbers.Contains(json))
         {
-            return Outcome.Refused("A full card number was typed. It was not saved; write the last four digits at most.");
+            return Outcome.Refused("You typed a full card number. It was not saved. Type the last four digits at most.");
         }
 
         var key = target.ToString();
@@ -81,7 +84,8 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
         return Outcome.Done;
     });
 
-    /// <summary>The denominations that the last count of this drawer had, or of its register's drawer before; empty where there is none.</summary>
+    /// <summary>The denominations that the last count of this drawer had, or of its register's drawer before; empty where there is
+    /// none.</summary>
     public async Task<IReadOnlySet<long>> UsedLast(DayView view, CountTarget target)
     {
         if (target.Drawer is not { } drawer || view.Overview.Sessions.FirstOrDefault(s => s.Drawer == drawer) is not { } session)
@@ -89,7 +93,8 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
             return new HashSet<long>();
         }
 
-        var own = view.Overview.Sessions.Where(s => s.Register == session.Register && s.From <= session.From).Select(s => s.Drawer).ToHashSet();
+        var own = view.Overview.Sessions.Where(s => s.Register == session.Register && s.From <= session.From).Select(s => s.Drawer)
+            .ToHashSet();
         if (Last(view.Day.Counts.Where(c => c.Drawer is { } d && own.Contains(d))) is { } today)
         {
             return today;
@@ -106,13 +111,17 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
         return new HashSet<long>();
 
         static HashSet<long>? Last(IEnumerable<Count> counts) =>
-            counts.Where(c => c.Kind is CountKind.Closing or CountKind.Spot && !c.Pieces.IsEmpty).MaxBy(c => (c.At.UtcTicks, c.Attempt))?.Pieces.Select(p => p.Denomination.Minor).ToHashSet();
+            counts.Where(c => c.Kind is CountKind.Closing or CountKind.Spot && !c.Pieces.IsEmpty)
+                .MaxBy(c => (c.At.UtcTicks, c.Attempt))?.Pieces.Select(p => p.Denomination.Minor).ToHashSet();
     }
 
-    /// <summary>The count's key, in letters alone: among the digits of an identifier one could by chance read a card number, and the record would be refused ever after.</summary>
-    public static string KeyOf(Guid form) => "c-" + string.Concat(form.ToString("N").Select(c => char.IsAsciiDigit(c) ? (char)('g' + c - '0') : c));
+    /// <summary>The count's key, in letters alone: among the digits of an identifier one could by chance read a card number, and the record
+    /// would be refused ever after.</summary>
+    public static string KeyOf(Guid form) =>
+        "c-" + string.Concat(form.ToString("N").Select(c => char.IsAsciiDigit(c) ? (char)('g' + c - '0') : c));
 
-    /// <summary>Hands the count in as the next attempt. While a session runs it is a spot count; a closing count needs a session that has ended.</summary>
+    /// <summary>Hands the count in as the next attempt. While a session runs it is a spot count; a closing count needs a session that has
+    /// ended.</summary>
     public async Task<IReadOnlyList<CountObjection>> HandIn(DateOnly day, CountTarget target, HandedIn count, Person by)
     {
         List<CountObjection> objections = [];
@@ -120,16 +129,18 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
         {
             if (await days.View(day) is not { } view)
             {
-                return Outcome.Refused("Nothing is known of this day yet.");
+                return Outcome.Refused("Nothing has come in for this day yet.");
             }
 
             var key = KeyOf(count.Form);
             var says = await machines.Says(view, target, count.Readings);
-            if (await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json).FirstOrDefaultAsync() is { } made)
+            if (await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json)
+                .FirstOrDefaultAsync() is { } made)
             {
                 var again = CountWriting.Json(key, target, count, isBlind: true, by, view.Setup, says, []);
                 return HoldsTheSame(made, again) ? Outcome.Done
-                    : Outcome.Refused("This form was handed in before with other contents, and those stand. Nothing was changed; load the page to see them.");
+                    : Outcome.Refused(
+                        "This count was already handed in with different values, and those were kept. Reload the page to see them.");
             }
 
             if (Unfit(view, target, count) is { } unfit)
@@ -140,12 +151,12 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
             var isCorrection = IsCorrection(view, target, count.Kind);
             if (isCorrection && !by.May(ActKind.CorrectCount))
             {
-                return Outcome.Refused("The count is handed in. Only a supervisor or a manager corrects it.");
+                return Outcome.Refused("This count was handed in. Only a supervisor or a manager can correct it.");
             }
 
             if (isCorrection && string.IsNullOrWhiteSpace(count.Reason))
             {
-                objections.Add(new("reason", "Say why the count is corrected: both attempts are kept."));
+                objections.Add(new("reason", "Give a reason for the correction. Fondo keeps both counts."));
             }
 
             if (Reasons.Objection(count.Reason) is { } withheld)
@@ -158,14 +169,16 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
                 objections.Add(new("witness", alone));
             }
 
-            var isBlind = count.Kind == CountKind.Spot || (!isCorrection && !(target.Drawer is { } drawer && await sightings.Has(day, drawer, by.Id)));
+            var isBlind = count.Kind == CountKind.Spot
+                || (!isCorrection && !(target.Drawer is { } drawer && await sightings.Has(day, drawer, by.Id)));
             var json = CountWriting.Json(key, target, count, isBlind, by, view.Setup, says, objections);
             if (objections.Count > 0)
             {
                 return Outcome.Refused("");
             }
 
-            await RecordWriter.Append(db, day, [new(RecordKind.Count, key, json)], by.Id.Value, clock.GetUtcNow(), string.IsNullOrWhiteSpace(count.Reason) ? null : count.Reason.Trim());
+            await RecordWriter.Append(db, day, [new(RecordKind.Count, key, json)], by.Id.Value, clock.GetUtcNow(),
+                string.IsNullOrWhiteSpace(count.Reason) ? null : count.Reason.Trim());
             await db.CountDrafts.Where(d => d.Day == day && d.Drawer == target.ToString() && d.Person == by.Id.Value).ExecuteDeleteAsync();
             await guard.Revise(day);
             return Outcome.Done;
@@ -174,10 +187,12 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
     }
 
     /// <summary>Whether one more count is asked for, still blind.</summary>
-    public static bool AsksRecount(DayView view, CountTarget target, CountKind kind) => IsJudged(target, kind) && Recount.IsAsked(view.CountsOf(target, kind).Count, view.IsOff(target));
+    public static bool AsksRecount(DayView view, CountTarget target, CountKind kind) =>
+        IsJudged(target, kind) && Recount.IsAsked(view.CountsOf(target, kind).Count, view.IsOff(target));
 
     /// <summary>Whether a further count corrects one that stands.</summary>
-    public static bool IsCorrection(DayView view, CountTarget target, CountKind kind) => IsJudged(target, kind) && Recount.IsCorrection(view.CountsOf(target, kind).Count, view.IsOff(target));
+    public static bool IsCorrection(DayView view, CountTarget target, CountKind kind) =>
+        IsJudged(target, kind) && Recount.IsCorrection(view.CountsOf(target, kind).Count, view.IsOff(target));
 
     /// <summary>Whether two counts hold the same pieces, checks and paper.</summary>
     internal static bool HoldsTheSame(string made, string again)
@@ -193,7 +208,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
     {
         if (!target.Fits(count.Kind))
         {
-            return "This is a count of something else than was asked for. Load the page again; what you typed is kept.";
+            return "This page is out of date: it belongs to a different count. Reload it; what you typed is kept.";
         }
 
         if (target.Drawer is { } drawer)
@@ -214,11 +229,13 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
         var counts = view.CountsOf(target, count.Kind);
         return (counts.Count == 0 ? 1 : counts[^1].Attempt + 1) == count.Attempt ? null
             : counts.Count == 0 ? "This was not counted yet: its first count comes first. Load the page again."
-            : $"Attempt {counts[^1].Attempt} was handed in meanwhile by {view.Setup.NameOf(counts[^1].By)}. Nothing was changed; look at it first.";
+            : $"Attempt {counts[^1].Attempt} was handed in meanwhile by {view.Setup.NameOf(counts[^1].By)}. Nothing was changed; look at "
+                + "it first.";
     }
 
     private static string? WitnessObjection(Setup setup, HandedIn count, Person by) =>
-        count.Witness == by.Id ? "Somebody else has to stand by: nobody witnesses their own count."
-        : count.Witness is null && setup.Policy.Witnessed.Contains(count.Kind) ? "This count needs a second person: they choose their name and type their PIN."
+        count.Witness == by.Id ? "Someone else must witness this count."
+        : count.Witness is null
+            && setup.Policy.Witnessed.Contains(count.Kind) ? "This count needs a second person. They choose their name and type their PIN."
         : null;
 }

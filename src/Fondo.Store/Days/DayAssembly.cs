@@ -7,7 +7,8 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Store.Days;
 
 /// <summary>A stored day that does not read, or cannot be worked out: the record, and why.</summary>
-public sealed class UnreadableDayException(DateOnly day, IReadOnlyList<UnreadRecord> records) : InvalidOperationException($"{day:yyyy-MM-dd} does not read: {records[0].Key}: {records[0].Why}")
+public sealed class UnreadableDayException(DateOnly day, IReadOnlyList<UnreadRecord> records)
+    : InvalidOperationException($"{day:yyyy-MM-dd} does not read: {records[0].Key}: {records[0].Why}")
 {
     public DateOnly Day => day;
 
@@ -28,7 +29,8 @@ public sealed class DayAssembly
     {
         var last = await db.Records.Where(r => r.Day == row.Date).MaxAsync(r => (long?)r.Id) ?? 0;
         // Another version of something takes the place of what was read: then all is read again.
-        if (_builder is null || await db.Records.AnyAsync(r => r.Day == row.Date && r.Id > _last && (r.Version > 1 || r.Kind == RecordKind.Setup)))
+        if (_builder is null || await db.Records.AnyAsync(r => r.Day == row.Date && r.Id > _last
+            && (r.Version > 1 || r.Kind == RecordKind.Setup)))
         {
             _builder = new();
             await foreach (var record in records.Of(row.Date, last))
@@ -38,7 +40,8 @@ public sealed class DayAssembly
         }
         else
         {
-            await foreach (var record in db.Records.AsNoTracking().Where(r => r.Day == row.Date && r.Id > _last && r.Id <= last).OrderBy(r => r.Id).AsAsyncEnumerable())
+            await foreach (var record in db.Records.AsNoTracking().Where(r => r.Day == row.Date && r.Id > _last && r.Id <= last)
+                .OrderBy(r => r.Id).AsAsyncEnumerable())
             {
                 _builder.Take(new RawRecord(record.Kind, record.Key, record.Json));
             }
@@ -51,7 +54,9 @@ public sealed class DayAssembly
             return await late.Place(day) with { Pairings = await PairingDesk.Of(db, row.Date) };
         }
 
-        var unread = _builder.Unread.Count > 0 ? _builder.Unread : [new(RecordKind.Setup, new TradingDay(row.Date).ToString(), _builder.Findings[0].Message)];
+        var unread = _builder.Unread.Count > 0
+            ? _builder.Unread
+            : [new(RecordKind.Setup, new TradingDay(row.Date).ToString(), _builder.Findings[0].Message)];
         _builder = null;
         throw new UnreadableDayException(row.Date, unread);
     }

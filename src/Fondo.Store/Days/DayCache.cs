@@ -2,7 +2,8 @@ using System.Collections.Concurrent;
 
 namespace Fondo.Store.Days;
 
-/// <summary>Days as they were worked out last, under their date: as many as a budget has room for, those that nobody asked for longest go first.</summary>
+/// <summary>Days as they were worked out last, under their date: as many as a budget has room for, those that nobody asked for longest go
+/// first.</summary>
 /// <param name="most">How many records, events and settled rows together, the kept days may have: with all that follows from them.</param>
 public sealed class DayCache(long most)
 {
@@ -29,7 +30,8 @@ public sealed class DayCache(long most)
         public (DayStamp Stamp, DayView View)? Seen;
         public long Used;
 
-        public long Size => Least + (Known is { } known ? known.Overview.Result.Day.Journal.Length + (known.Overview.Result.Day.Rows?.Length ?? 0) : 0);
+        public long Size =>
+            Least + (Known is { } known ? known.Overview.Result.Day.Journal.Length + (known.Overview.Result.Day.Rows?.Length ?? 0) : 0);
     }
 
     /// <summary>How many days are kept, and how many records they have.</summary>

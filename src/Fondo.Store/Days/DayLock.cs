@@ -12,7 +12,7 @@ public sealed class DayLock(StoreContext db, DayCache cache, TradeBegins trade)
         await using var transaction = await db.BeginWriting();
         if (await db.StandingCloses.AsNoTracking().SingleOrDefaultAsync(c => c.Day == day) is { } close)
         {
-            return Outcome.Refused($"The day was closed as number {close.Number}. Nothing was changed.");
+            return Outcome.Refused($"This day is closed (close {close.Number}). Nothing was changed.");
         }
 
         var outcome = await work();
@@ -28,7 +28,8 @@ public sealed class DayLock(StoreContext db, DayCache cache, TradeBegins trade)
         return outcome;
     }
 
-    /// <summary>The days' reconciliations are others from now on, and so may be those of the open days behind them: what is rung late on a day counts on a later one.</summary>
+    /// <summary>The days' reconciliations are others from now on, and so may be those of the open days behind them: what is rung late on a
+    /// day counts on a later one.</summary>
     /// <param name="isWanted">A person did it: it is shown at once.</param>
     public async Task Grow(IReadOnlyCollection<DateOnly> days, bool isWanted)
     {

@@ -5,7 +5,8 @@ using Microsoft.Extensions.Logging;
 
 namespace Fondo.Store.Days;
 
-/// <summary>Works out in the background a day that journals come into faster than it can be worked out: meanwhile the screens show it as it was a moment ago.</summary>
+/// <summary>Works out in the background a day that journals come into faster than it can be worked out: meanwhile the screens show it as it
+/// was a moment ago.</summary>
 public sealed class DayRefresh(IServiceScopeFactory scopes, ILogger<DayRefresh> log)
 {
     private readonly ConcurrentDictionary<DateOnly, bool> _underWay = [];

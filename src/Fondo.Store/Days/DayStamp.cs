@@ -6,7 +6,8 @@ namespace Fondo.Store.Days;
 /// <param name="Close">The number of the close that stands, and what it says: should that ever be another, it is shown.</param>
 public sealed record DayStamp(KnownDay Known, long Said, long Earlier, int? Close, string? Content)
 {
-    public bool Equals(DayStamp? other) => other is not null && ReferenceEquals(Known, other.Known) && (Said, Earlier, Close, Content) == (other.Said, other.Earlier, other.Close, other.Content);
+    public bool Equals(DayStamp? other) => other is not null && ReferenceEquals(Known, other.Known)
+        && (Said, Earlier, Close, Content) == (other.Said, other.Earlier, other.Close, other.Content);
 
     public override int GetHashCode() => HashCode.Combine(Said, Earlier, Close);
 }

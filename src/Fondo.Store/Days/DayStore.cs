@@ -18,11 +18,13 @@ namespace Fondo.Store.Days;
 public sealed record DayListing(DateOnly Date, string Store, int? CloseNumber, bool HasTrade);
 
 /// <summary>Reads days: puts a <see cref="Day"/> together from its records and everything said about it since.</summary>
-public sealed class DayStore(StoreContext db, StoredRecords records, DayCache cache, DayRefresh refresh, LateTickets late, MoneyBook money, CustomerBook customers, CloseOrder chain, Commits commits)
+public sealed class DayStore(StoreContext db, StoredRecords records, DayCache cache, DayRefresh refresh, LateTickets late, MoneyBook money,
+    CustomerBook customers, CloseOrder chain, Commits commits)
 {
     public async Task<IReadOnlyList<DayListing>> List() =>
         await db.Days.OrderByDescending(d => d.Date)
-            .Select(d => new DayListing(d.Date, d.Store, db.StandingCloses.Where(c => c.Day == d.Date).Select(c => (int?)c.Number).FirstOrDefault(), d.HasTrade))
+            .Select(d => new DayListing(d.Date, d.Store,
+                db.StandingCloses.Where(c => c.Day == d.Date).Select(c => (int?)c.Number).FirstOrDefault(), d.HasTrade))
             .ToListAsync();
 
     /// <summary>A day that takes longer than this to work out may be shown as it was a moment ago.</summary>
@@ -31,14 +33,22 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
     /// <summary>So many parts between two looks at a day say that journals are pouring in.</summary>
     private const int ManyParts = 4;
 
-    /// <summary>The day as it stands; null when nothing was taken in for that date. One read while nothing was written that it could be another for.</summary>
-    /// <param name="mayLag">For a screen: while journals come into a large day, it may be the day of a moment ago, as long as it holds what persons did.</param>
+    /// <summary>The day as it stands; null when nothing was taken in for that date. One read while nothing was written that it could be
+    /// another for.</summary>
+    /// <param name="mayLag">For a screen: while journals come into a large day, it may be the day of a moment ago, as long as it holds what
+    /// persons did.</param>
     public async Task<DayView?> View(DateOnly date, bool mayLag = false)
     {
         // Before anything is read: what is written meanwhile makes the number another.
         var said = commits.Number;
         var found = await db.Days.AsNoTracking().Where(d => d.Date == date)
-            .Select(d => new { Day = d, Close = db.StandingCloses.FirstOrDefault(c => c.Day == d.Date), Earlier = db.Days.Where(e => e.Date < date).Sum(e => (long)e.Revision + 1) })
+            .Select(d => new
+            {
+                Day = d,
+                Close = db.StandingCloses.FirstOrDefault(c =>
+                c.Day == d.Date),
+                Earlier = db.Days.Where(e => e.Date < date).Sum(e => (long)e.Revision + 1)
+            })
             .SingleOrDefaultAsync();
         if (found is null)
         {
@@ -48,7 +58,8 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         var known = cache.Find(date);
         if (known is null || known.Revision < found.Day.Revision)
         {
-            if (mayLag && known is not null && known.Took > _long && found.Day.Revision - known.Revision >= ManyParts && known.Revision >= cache.Wanted(date) && found.Close is null)
+            if (mayLag && known is not null && known.Took > _long && found.Day.Revision - known.Revision >= ManyParts
+                && known.Revision >= cache.Wanted(date) && found.Close is null)
             {
                 refresh.Begin(date);
             }
@@ -85,10 +96,12 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
     {
         var row = await db.Days.AsNoTracking().SingleAsync(d => d.Date == date);
         return await WithWhatWasSaid(
-            WorkOut(row, await new DayAssembly().Build(records, db, late, row), Stopwatch.GetTimestamp()), await db.StandingCloses.AsNoTracking().SingleOrDefaultAsync(c => c.Day == date));
+            WorkOut(row, await new DayAssembly().Build(records, db, late, row), Stopwatch.GetTimestamp()),
+            await db.StandingCloses.AsNoTracking().SingleOrDefaultAsync(c => c.Day == date));
     }
 
-    /// <summary>An open day with what the transaction that is under way has written; nothing of it is kept, because it may be taken back.</summary>
+    /// <summary>An open day with what the transaction that is under way has written; nothing of it is kept, because it may be taken
+    /// back.</summary>
     /// <exception cref="UnreadableDayException">It does not read.</exception>
     internal async Task<DayView> Uncommitted(DateOnly date)
     {
@@ -96,7 +109,8 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         try
         {
             var row = await db.Days.AsNoTracking().SingleAsync(d => d.Date == date);
-            return await WithWhatWasSaid(cache.Find(date) is { } known && known.Revision == row.Revision ? known : await Reconcile(row), null);
+            return await WithWhatWasSaid(cache.Find(date) is { } known && known.Revision == row.Revision ? known : await Reconcile(row),
+                null);
         }
         finally
         {
@@ -136,7 +150,9 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
 
     /// <summary>The trading day before, while that one is open: a day may be worked on before the day before is closed.</summary>
     private async Task<DayView?> OpenBefore(DateOnly date) =>
-        await db.Days.Where(d => d.HasTrade && d.Date < date).OrderByDescending(d => d.Date).Select(d => new { d.Date, IsClosed = db.StandingCloses.Any(c => c.Day == d.Date) }).FirstOrDefaultAsync() is { IsClosed: false } before
+        await db.Days.Where(d => d.HasTrade && d.Date < date).OrderByDescending(d => d.Date)
+            .Select(d => new { d.Date, IsClosed = db.StandingCloses.Any(c => c.Day == d.Date) })
+            .FirstOrDefaultAsync() is { IsClosed: false } before
             ? await View(before.Date) : null;
 
     /// <summary>Puts the day together afresh and works it out, within the transaction that is there; keeps nothing.</summary>
@@ -152,7 +168,8 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
 
     /// <summary>The closes of these numbers.</summary>
     public async Task<IReadOnlyList<FrozenClose>> Closes(IReadOnlyCollection<int> numbers) =>
-        await db.Closes.Where(c => numbers.Contains(c.Number)).OrderBy(c => c.Number).Select(c => new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash)).ToListAsync();
+        await db.Closes.Where(c => numbers.Contains(c.Number)).OrderBy(c => c.Number)
+            .Select(c => new FrozenClose(c.Number, c.Content, c.PreviousHash, c.Hash)).ToListAsync();
 
     /// <summary>Every close that a day had, the first revision first, and why it was opened again; null on the one that stands.</summary>
     public async Task<IReadOnlyList<(FrozenClose Close, ReopeningRow? Reopened)>> Revisions(DateOnly date)
@@ -164,7 +181,8 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
 
     /// <summary>Why later attempts replaced earlier counts, by count id.</summary>
     public async Task<IReadOnlyDictionary<string, string>> CountReasons(DateOnly date) =>
-        await db.Records.Where(r => r.Day == date && r.Kind == RecordKind.Count && r.Reason != null).ToDictionaryAsync(r => r.Key, r => r.Reason!);
+        await db.Records.Where(r => r.Day == date && r.Kind == RecordKind.Count && r.Reason != null)
+            .ToDictionaryAsync(r => r.Key, r => r.Reason!);
 
     private async Task<KnownDay> Reconcile(DayRow row)
     {
@@ -208,7 +226,8 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         row.Id,
         row.Kind,
         [.. row.Postings.OrderBy(p => p.Place).Select(p => new Posting(
-            new(p.Register is null ? null : new RegisterId(p.Register), p.Drawer is null ? null : new DrawerId(p.Drawer), new(p.Tender)), p.Amount))],
+            new(p.Register is null ? null : new RegisterId(p.Register), p.Drawer is null ? null : new DrawerId(p.Drawer), new(p.Tender)),
+            p.Amount))],
         row.Reason,
         new(row.By),
         row.At,

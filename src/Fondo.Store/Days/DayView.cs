@@ -45,7 +45,12 @@ public sealed record DayView(
         var found = Entries.Count == 0 ? await Known.Leads : Explained.Leads(Reconciliation, Entries);
         var sums = BankLeads.OfSums(Money.ClaimsBefore, TenderBridges);
         // What was carried and is worth exactly what is left comes before what else may explain it.
-        return sums.IsEmpty ? found : found with { Leads = [.. sums, .. found.Leads.Select(l => sums.Any(s => s.Cell == l.Cell) ? l with { Rank = l.Rank + 1 } : l)] };
+        return sums.IsEmpty
+            ? found
+            : found with
+            {
+                Leads = [.. sums, .. found.Leads.Select(l => sums.Any(s => s.Cell == l.Cell) ? l with { Rank = l.Rank + 1 } : l)]
+            };
     }
 
     /// <summary>What a page reads besides, and that is the same while this view is: once, by whoever asks first, for all.</summary>
@@ -83,20 +88,24 @@ public sealed record DayView(
 
     public bool IsClosed => Close is not null;
 
-    /// <summary>What the records of a closed day say otherwise than what was frozen; empty where they say the same, or the day is open.</summary>
+    /// <summary>What the records of a closed day say otherwise than what was frozen; empty where they say the same, or the day is
+    /// open.</summary>
     public IReadOnlyList<string> Otherwise => _otherwise ??= Differences();
 
     /// <summary>Tickets rung after their drawer closed: they count on the next trading day of their register (rules §1).</summary>
-    public int Leaving => _leaving ??= new Standing(Day) is var standing ? Day.Journal.Count(e => e is Ticket ticket && standing.IsAfterClose(ticket)) : 0;
+    public int Leaving =>
+        _leaving ??= new Standing(Day) is var standing ? Day.Journal.Count(e => e is Ticket ticket && standing.IsAfterClose(ticket)) : 0;
 
     private int? _leaving;
 
     /// <summary>Whether anything was sold or settled, or waits to be proved: before that nothing can be said to be in order.</summary>
     public bool HasSales => Overview.Tickets > 0 || Reconciliation.Cells.Any(c => !c.Expected.IsZero || c.Proof is { IsZero: false });
 
-    /// <summary>Every cell with its entries: those of registers and tenders, and those of the safe, the bags, the floats, the bank.</summary>
+    /// <summary>Every cell with its entries: those of registers and tenders, and those of the safe, the bags, the floats, the
+    /// bank.</summary>
     public FrozenDictionary<CellKey, Bridge> Bridges =>
-        _bridges ??= Reconciliation.Cells.Concat(Money.Cells).ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.ToleranceOf(c.Key.Tender)));
+        _bridges ??= Reconciliation.Cells.Concat(Money.Cells)
+            .ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.ToleranceOf(c.Key.Tender)));
 
     /// <summary>What may have happened where the safe, a bag, a float or the bank is off.</summary>
     public ImmutableArray<Lead> PlaceLeads => _placeLeads ??= Money.Leads(Overview, Bridges);
@@ -106,7 +115,8 @@ public sealed record DayView(
         ? $"the bank’s line of {line.Booked.ToString("d MMM", CultureInfo.InvariantCulture)}" : key.NameIn(Setup);
 
     /// <summary>The bank's line that a cell is about; null where it is about none of this day.</summary>
-    public BankLine? BankLineOf(CellKey key) => (_bankLines ??= Money.Bank.Lines.ToDictionary(l => l.Key, StringComparer.Ordinal)).GetValueOrDefault(key.Drawer?.Value ?? "");
+    public BankLine? BankLineOf(CellKey key) =>
+        (_bankLines ??= Money.Bank.Lines.ToDictionary(l => l.Key, StringComparer.Ordinal)).GetValueOrDefault(key.Drawer?.Value ?? "");
 
     private Dictionary<string, BankLine>? _bankLines;
 
@@ -125,36 +135,47 @@ public sealed record DayView(
     public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Said, Money, OpenBefore);
 
     /// <summary>Whether a drawer's session is over: closed at the register, or excused because it never will be.</summary>
-    public bool HasEnded(DrawerSession session) => session.Until is not null || Excuses.Any(e => e.Gate == GateId.Sessions && e.Item == session.Drawer.Value);
+    public bool HasEnded(DrawerSession session) =>
+        session.Until is not null || Excuses.Any(e => e.Gate == GateId.Sessions && e.Item == session.Drawer.Value);
 
-    /// <summary>The cells that somebody has to do something about, the most money first; those of which an entry only waits for a second person last.</summary>
-    public IEnumerable<Bridge> Unresolved => Bridges.Values.Where(b => b.IsUnresolved).OrderBy(b => IsDecided(b)).ThenByDescending(b => b.Left!.Value.Abs()).ThenBy(b => b.Cell.Key);
+    /// <summary>The cells that somebody has to do something about, the most money first; those of which an entry only waits for a second
+    /// person last.</summary>
+    public IEnumerable<Bridge> Unresolved => Bridges.Values.Where(b => b.IsUnresolved).OrderBy(b => IsDecided(b))
+        .ThenByDescending(b => b.Left!.Value.Abs()).ThenBy(b => b.Cell.Key);
 
-    /// <summary>The next one after a cell that still asks for a decision: through all of them, the largest difference first, and round again. Null where no other one asks.</summary>
+    /// <summary>The next one after a cell that still asks for a decision: through all of them, the largest difference first, and round
+    /// again. Null where no other one asks.</summary>
     public CellKey? NextToResolve(CellKey than)
     {
-        var asks = Bridges.Values.Where(b => b.IsUnresolved && b.Cell.Key != than && !IsDecided(b)).Select(b => InTurn(b.Cell.Key)).Order().ToList();
+        var asks = Bridges.Values.Where(b => b.IsUnresolved && b.Cell.Key != than && !IsDecided(b)).Select(b => InTurn(b.Cell.Key)).Order()
+            .ToList();
         return asks.Count == 0 ? null : asks.Where(b => b.CompareTo(InTurn(than)) > 0).Append(asks[0]).First().Key;
     }
 
     /// <summary>The place of a cell among those that are off: by its difference, whatever of it is explained by now.</summary>
-    private (long Size, CellKey Key) InTurn(CellKey key) => (Bridges.TryGetValue(key, out var bridge) ? -(bridge.Cell.Variance ?? Core.Amounts.Money.Zero).Abs().Minor : 0, key);
+    private (long Size, CellKey Key) InTurn(CellKey key) =>
+        (Bridges.TryGetValue(key, out var bridge) ? -(bridge.Cell.Variance ?? Core.Amounts.Money.Zero).Abs().Minor : 0, key);
 
     /// <summary>Whether what is left would be nothing, once what waits for a second person is approved.</summary>
     public bool IsDecided(Bridge bridge) => (bridge.AwaitsApproval && bridge.Left == bridge.Pending)
         || (bridge.Cell.Key.IsPlace() && ProvedIfApproved.Contains(bridge.Cell.Key));
 
-    private HashSet<CellKey> ProvedIfApproved => _provedIfApproved ??= [.. IfApproved.Cells.Where(c => c.State == CellState.Proved).Select(c => c.Key)];
+    private HashSet<CellKey> ProvedIfApproved =>
+        _provedIfApproved ??= [.. IfApproved.Cells.Where(c => c.State == CellState.Proved).Select(c => c.Key)];
 
     private HashSet<CellKey>? _provedIfApproved;
 
-    /// <summary>Where the money would be, once everything that waits for a second person is approved: an entry on a drawer may make its bag right.</summary>
+    /// <summary>Where the money would be, once everything that waits for a second person is approved: an entry on a drawer may make its bag
+    /// right.</summary>
     private MoneyDay IfApproved => _ifApproved ??= Entries.All(e => e.Holds) ? Money : MoneyDay.Of(
-        Overview, Floats, [.. Entries.Where(e => !e.IsWithdrawn(Entries)).Select(e => e with { NeedsApproval = false })], Money.Start, Money.Acts, Money.Bank.Lines, Money.Settled, Money.Earlier.Where(d => d.Stands), Money.Decisions);
+        Overview, Floats, [.. Entries.Where(e => !e.IsWithdrawn(Entries)).Select(e => e with { NeedsApproval = false })], Money.Start,
+        Money.Acts, Money.Bank.Lines, Money.Settled, Money.Earlier.Where(d => d.Stands), Money.Decisions);
 
     /// <summary>What is left to do at one register before it can be signed off.</summary>
-    public IEnumerable<GateItem> LeftOf(RegisterId register) => Gates.Where(g => g.Id is not GateId.Approvals).SelectMany(g => g.Left).Where(i => i.Register == register)
-        .Concat(Gates.Where(g => g.Id == GateId.Approvals).SelectMany(g => g.Left).Where(i => Find(Guid.Parse(i.Key))!.Postings.Any(p => p.Cell.Register == register)));
+    public IEnumerable<GateItem> LeftOf(RegisterId register) =>
+        Gates.Where(g => g.Id is not GateId.Approvals).SelectMany(g => g.Left).Where(i => i.Register == register)
+        .Concat(Gates.Where(g => g.Id == GateId.Approvals).SelectMany(g => g.Left)
+            .Where(i => Find(Guid.Parse(i.Key))!.Postings.Any(p => p.Cell.Register == register)));
 
     /// <summary>The last time that a register was signed off; null while it was not.</summary>
     public SignOff? SignedOff(RegisterId register) => Said.SignOffs.Where(s => s.Register == register).MaxBy(s => s.At);
@@ -192,7 +213,8 @@ public sealed record DayView(
         {
             // What was closed before places were cells says nothing of them.
             var frozen = ClosingDesk.Read(close);
-            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Overview, Said, frozen.Whereabouts is null ? null : Money, null, frozen.ClosedAt, id => id.Value, Customers)).Select(d => d.ToString())];
+            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Overview, Said,
+                frozen.Whereabouts is null ? null : Money, null, frozen.ClosedAt, id => id.Value, Customers)).Select(d => d.ToString())];
         }
         catch (System.Text.Json.JsonException)
         {

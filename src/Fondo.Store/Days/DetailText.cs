@@ -18,8 +18,19 @@ internal static class DetailText
             ["count"] = recounted.Count,
             ["found"] = new JsonArray([.. recounted.Found.Select(p => new JsonArray(p.Denomination.Minor, p.Number))]),
         }.ToJsonString(),
-        EntryDetail.Awaited awaited => new JsonObject { ["proof"] = awaited.Proof.Written(), ["owner"] = awaited.Owner.Value, ["deadline"] = Text(awaited.Deadline) }.ToJsonString(),
-        EntryDetail.Owed owed => new JsonObject { ["party"] = owed.Party.Written(), ["toStore"] = owed.IsOwedToStore, ["owner"] = owed.Owner.Value, ["deadline"] = Text(owed.Deadline) }.ToJsonString(),
+        EntryDetail.Awaited awaited => new JsonObject
+        {
+            ["proof"] = awaited.Proof.Written(),
+            ["owner"] = awaited.Owner.Value,
+            ["deadline"] = Text(awaited.Deadline)
+        }.ToJsonString(),
+        EntryDetail.Owed owed => new JsonObject
+        {
+            ["party"] = owed.Party.Written(),
+            ["toStore"] = owed.IsOwedToStore,
+            ["owner"] = owed.Owner.Value,
+            ["deadline"] = Text(owed.Deadline)
+        }.ToJsonString(),
         _ => throw new ArgumentOutOfRangeException(nameof(detail)),
     };
 
@@ -33,9 +44,11 @@ internal static class DetailText
         return kind switch
         {
             EntryKind.Record => new EntryDetail.Moved(Word<MovementKind>(o["moved"]), (string?)o["bag"]),
-            EntryKind.Recount => new EntryDetail.Recounted((string)o["count"]!, [.. o["found"]!.AsArray().Select(p => new Pieces(new Money((long)p![0]!), (int)p[1]!))]),
+            EntryKind.Recount => new EntryDetail.Recounted((string)o["count"]!,
+                [.. o["found"]!.AsArray().Select(p => new Pieces(new Money((long)p![0]!), (int)p[1]!))]),
             EntryKind.Carry => new EntryDetail.Awaited(new((string)o["owner"]!), Time(o["deadline"]), Word<AwaitedProof>(o["proof"])),
-            EntryKind.Claim => new EntryDetail.Owed(Word<ClaimParty>(o["party"]), (bool)o["toStore"]!, new((string)o["owner"]!), Time(o["deadline"])),
+            EntryKind.Claim =>
+                new EntryDetail.Owed(Word<ClaimParty>(o["party"]), (bool)o["toStore"]!, new((string)o["owner"]!), Time(o["deadline"])),
             _ => null,
         };
     }

@@ -24,9 +24,11 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
             : [];
 
     /// <summary>What was left in a drawer, and by whom; null while nobody said so.</summary>
-    public static Count? Kept(DayView view, DrawerId drawer) => view.Day.Counts.Where(c => c.Kind == CountKind.Kept && c.Drawer == drawer).MaxBy(c => c.Attempt);
+    public static Count? Kept(DayView view, DrawerId drawer) =>
+        view.Day.Counts.Where(c => c.Kind == CountKind.Kept && c.Drawer == drawer).MaxBy(c => c.Attempt);
 
-    /// <summary>What there is for tomorrow's floats: what the registers' last drawers were counted with, and what lay in the safe this morning with the bags that were opened since.</summary>
+    /// <summary>What there is for tomorrow's floats: what the registers' last drawers were counted with, and what lay in the safe this
+    /// morning with the bags that were opened since.</summary>
     public static ImmutableArray<Pieces> Pool(DayView view) =>
     [
         .. LastCounted(view).SelectMany(s => view.CountsOf(s.Drawer)[^1].Pieces)
@@ -37,29 +39,34 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
 
     /// <summary>Of each register the drawer that was counted last.</summary>
     public static IReadOnlyList<DrawerSession> LastCounted(DayView view) =>
-        [.. view.Overview.Sessions.Where(s => view.CountsOf(s.Drawer).Count > 0).GroupBy(s => s.Register).Select(g => g.MaxBy(s => (s.From, s.Drawer.Value))!)];
+        [.. view.Overview.Sessions.Where(s => view.CountsOf(s.Drawer).Count > 0).GroupBy(s => s.Register)
+            .Select(g => g.MaxBy(s => (s.From, s.Drawer.Value))!)];
 
     /// <summary>Writes down the floats of several registers at once. The same <paramref name="form"/> twice is once.</summary>
     /// <param name="typed">For each drawer, pieces by denomination in minor units.</param>
-    public async Task<IReadOnlyList<CountObjection>> KeepTogether(DateOnly day, Guid form, IReadOnlyDictionary<DrawerId, IReadOnlyDictionary<long, string>> typed, Person by)
+    public async Task<IReadOnlyList<CountObjection>> KeepTogether(DateOnly day, Guid form,
+        IReadOnlyDictionary<DrawerId, IReadOnlyDictionary<long, string>> typed, Person by)
     {
         List<CountObjection> objections = [];
         var outcome = await guard.Write(day, async () =>
         {
             if (!by.May(ActKind.LeaveFloat))
             {
-                return Outcome.Refused("Only a supervisor or a manager makes the floats of all registers.");
+                return Outcome.Refused("Only a supervisor or a manager can set the floats of all registers.");
             }
 
             if (await days.View(day) is not { } view)
             {
-                return Outcome.Refused("Nothing is known of this day yet.");
+                return Outcome.Refused("Nothing has come in for this day yet.");
             }
 
-            var keys = typed.Keys.Order(Comparer<DrawerId>.Create((a, b) => string.CompareOrdinal(a.Value, b.Value))).Select((d, i) => (Drawer: d, Key: Counting.KeyOf(Numbered(form, i)))).ToList();
+            var keys = typed.Keys.Order(Comparer<DrawerId>.Create((a, b) => string.CompareOrdinal(a.Value, b.Value)))
+                .Select((d, i) => (Drawer: d, Key: Counting.KeyOf(Numbered(form, i)))).ToList();
             if (keys.Count == 0 || await db.Records.AnyAsync(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == keys[0].Key))
             {
-                return keys.Count == 0 ? Outcome.Refused("No drawer is counted yet. Count them first; then it is known what there is.") : Outcome.Done;
+                return keys.Count == 0
+                    ? Outcome.Refused("No drawer is counted yet. Count the drawers first.")
+                    : Outcome.Done;
             }
 
             var there = Pool(view).ToDictionary(p => p.Denomination, p => p.Number);
@@ -68,7 +75,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
             {
                 if (view.CountsOf(drawer).Count == 0)
                 {
-                    return Outcome.Refused($"Drawer {drawer} is not counted. Load the page again; nothing was changed.");
+                    return Outcome.Refused($"Drawer {drawer} is not counted. Nothing was changed. Reload the page.");
                 }
 
                 List<CountObjection> own = [];
@@ -85,7 +92,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
 
             foreach (var (denomination, left) in there.Where(t => t.Value < 0))
             {
-                objections.Add(new(null, $"{-left} pieces of {view.Setup.Currency.Say(denomination)} more than there are."));
+                objections.Add(new(null, $"You used {-left} more pieces of {view.Setup.Currency.Say(denomination)} than there are."));
             }
 
             if (objections.Count > 0)
@@ -102,39 +109,46 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
 
     /// <summary>The further records of one form have ids that follow from it.</summary>
     private static Guid Numbered(Guid form, int number) =>
-        new(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{form:N}/float/{number}"))).AsSpan(0, 16));
+        new(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(string.Create(
+            System.Globalization.CultureInfo.InvariantCulture, $"{form:N}/float/{number}"))).AsSpan(0, 16));
 
-    private string KeptJson(string key, DrawerId drawer, ImmutableArray<Pieces> pieces, IEnumerable<CountedRow> how, DayView view, Person by) => new JsonObject
-    {
-        ["id"] = key,
-        ["kind"] = "kept",
-        ["drawer"] = drawer.Value,
-        ["by"] = by.Id.Value,
-        ["at"] = IsoTime.Format(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone)),
-        ["attempt"] = (Kept(view, drawer)?.Attempt ?? 0) + 1,
-        ["cash"] = TypedPieces.Json(pieces, view.Setup.Currency),
-        ["how"] = TypedPieces.Json(how, view.Setup.Currency),
-    }.ToJsonString();
+    private string KeptJson(string key, DrawerId drawer, ImmutableArray<Pieces> pieces, IEnumerable<CountedRow> how, DayView view,
+        Person by) => new JsonObject
+        {
+            ["id"] = key,
+            ["kind"] = "kept",
+            ["drawer"] = drawer.Value,
+            ["by"] = by.Id.Value,
+            ["at"] = IsoTime.Format(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone)),
+            ["attempt"] = (Kept(view, drawer)?.Attempt ?? 0) + 1,
+            ["cash"] = TypedPieces.Json(pieces, view.Setup.Currency),
+            ["how"] = TypedPieces.Json(how, view.Setup.Currency),
+        }.ToJsonString();
 
-    /// <summary>Writes down what stays in a counted drawer. The same <paramref name="form"/> twice is once; another one takes its place, and both are kept.</summary>
+    /// <summary>Writes down what stays in a counted drawer. The same <paramref name="form"/> twice is once; another one takes its place,
+    /// and both are kept.</summary>
     /// <param name="typed">Pieces by denomination in minor units.</param>
-    public async Task<IReadOnlyList<CountObjection>> Keep(DateOnly day, DrawerId drawer, Guid form, IReadOnlyDictionary<long, string> typed, Person by)
+    public async Task<IReadOnlyList<CountObjection>> Keep(DateOnly day, DrawerId drawer, Guid form, IReadOnlyDictionary<long, string> typed,
+        Person by)
     {
         List<CountObjection> objections = [];
         var outcome = await guard.Write(day, async () =>
         {
             var key = Counting.KeyOf(form);
             var view = (await days.View(day))!;
-            if (await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json).FirstOrDefaultAsync() is { } made)
+            if (await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json)
+                .FirstOrDefaultAsync() is { } made)
             {
-                var again = new JsonObject { ["cash"] = TypedPieces.Json(TypedPieces.Read(typed, view.Setup, []), view.Setup.Currency) }.ToJsonString();
+                var again = new JsonObject { ["cash"] = TypedPieces.Json(TypedPieces.Read(typed, view.Setup, []), view.Setup.Currency) }
+                    .ToJsonString();
                 return Counting.HoldsTheSame(made, again) ? Outcome.Done
-                    : Outcome.Refused("This form left another float before, and that one stands. Nothing was changed; load the page to see it.");
+                    : Outcome.Refused(
+                        "This form already left a different float, and that one was kept. Reload the page to see it.");
             }
 
             if (view.CountsOf(drawer) is not [.., var count])
             {
-                return Outcome.Refused("The drawer is not counted yet. Count it first; then it is known what can stay.");
+                return Outcome.Refused("Count this drawer first, then leave its float.");
             }
 
             var how = TypedPieces.Rows(typed, view.Setup, objections);
@@ -144,7 +158,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
                 var counted = count.Pieces.Where(p => p.Denomination == kept.Denomination).Sum(p => p.Number);
                 if (kept.Number > counted)
                 {
-                    objections.Add(new($"p{kept.Denomination.Minor}", $"{counted} were counted; {kept.Number} cannot stay."));
+                    objections.Add(new($"p{kept.Denomination.Minor}", $"Only {counted} were counted, so {kept.Number} cannot stay."));
                 }
             }
 

@@ -35,7 +35,7 @@ public sealed class MachineDesk(StoreContext db, SetupBook book, TimeProvider cl
         await stream.CopyToAsync(whole);
         if (await book.Now() is not { Setup: var setup })
         {
-            return Refused(name, "nothing is set up yet: save the store's set-up first");
+            return Refused(name, "the store is not set up yet; save the set-up first");
         }
 
         if (whole.Length > LargestReading)
@@ -57,13 +57,26 @@ public sealed class MachineDesk(StoreContext db, SetupBook book, TimeProvider cl
 
         var (json, day) = (System.Text.Encoding.UTF8.GetString(whole.ToArray()), Placement.ByClock(reading.At, setup).Date);
         await using var transaction = await db.BeginWriting();
-        if (await db.MachineReadings.AsNoTracking().SingleOrDefaultAsync(r => r.Device == reading.Device && r.Number == reading.Number) is { } known)
+        if (await db.MachineReadings.AsNoTracking()
+            .SingleOrDefaultAsync(r => r.Device == reading.Device && r.Number == reading.Number) is { } known)
         {
             return Same(known, reading, setup) ? new(true, [])
-                : Refused(name, $"{reading.Device} sent reading {reading.Number} before with other contents, and that one stands") with { IsConflict = true };
+                : Refused(name, $"{reading.Device} sent reading {reading.Number} before with other contents, and that one stands") with
+                {
+                    IsConflict = true
+                };
         }
 
-        db.MachineReadings.Add(new() { Day = day, Target = reading.Target.ToString(), Device = reading.Device, Number = reading.Number, Json = json, From = by, At = clock.GetUtcNow() });
+        db.MachineReadings.Add(new()
+        {
+            Day = day,
+            Target = reading.Target.ToString(),
+            Device = reading.Device,
+            Number = reading.Number,
+            Json = json,
+            From = by,
+            At = clock.GetUtcNow()
+        });
         await db.SaveChangesAsync();
         await transaction.CommitAsync();
         return new(false, []);
@@ -73,7 +86,8 @@ public sealed class MachineDesk(StoreContext db, SetupBook book, TimeProvider cl
     public async Task<IReadOnlyList<long>> Fresh(DayView view, CountTarget target, DateTimeOffset? since)
     {
         var (day, key, from) = (view.Setup.TradingDay.Date, target.ToString(), since ?? DateTimeOffset.MinValue);
-        return await db.MachineReadings.Where(r => r.Day == day && r.Target == key && r.At > from).OrderBy(r => r.Id).Select(r => r.Id).ToListAsync();
+        return await db.MachineReadings.Where(r => r.Day == day && r.Target == key && r.At > from).OrderBy(r => r.Id).Select(r => r.Id)
+            .ToListAsync();
     }
 
     /// <summary>What these readings come to, denomination by denomination; what is of another count is left out.</summary>
@@ -85,8 +99,10 @@ public sealed class MachineDesk(StoreContext db, SetupBook book, TimeProvider cl
         }
 
         var (day, key, setup) = (view.Setup.TradingDay.Date, target.ToString(), view.Setup);
-        var rows = await db.MachineReadings.AsNoTracking().Where(r => r.Day == day && r.Target == key && readings.Contains(r.Id)).OrderBy(r => r.Id).ToListAsync();
-        return MachineSays.Of(rows.Select(r => Read(r, setup)).OfType<MachineReading>(), setup.Denominations, setup.Currency, setup.Policy.Scale);
+        var rows = await db.MachineReadings.AsNoTracking().Where(r => r.Day == day && r.Target == key && readings.Contains(r.Id))
+            .OrderBy(r => r.Id).ToListAsync();
+        return MachineSays.Of(rows.Select(r => Read(r, setup)).OfType<MachineReading>(), setup.Denominations, setup.Currency,
+            setup.Policy.Scale);
     }
 
     private static bool Same(MachineReadingRow known, MachineReading again, Setup setup) =>

@@ -36,8 +36,10 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
     }
 
     /// <summary>Opens the next drawer session of a register. The same <paramref name="form"/> twice is one opening.</summary>
-    /// <param name="pieces">As typed, by denomination in minor units; null: the float is accepted uncounted, as it was left, else as the set-up says.</param>
-    public async Task<IReadOnlyList<CountObjection>> Open(DateOnly day, RegisterId register, Guid form, IReadOnlyDictionary<long, string>? pieces, Person by)
+    /// <param name="pieces">As typed, by denomination in minor units; null: the float is accepted uncounted, as it was left, else as the
+    /// set-up says.</param>
+    public async Task<IReadOnlyList<CountObjection>> Open(DateOnly day, RegisterId register, Guid form,
+        IReadOnlyDictionary<long, string>? pieces, Person by)
     {
         List<CountObjection> objections = [];
         var outcome = await guard.Write(day, async () =>
@@ -46,39 +48,46 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
             var view = (await days.View(day))!;
             if (await db.Records.AnyAsync(r => r.Day == day && r.Kind == RecordKind.Event && r.Key == OpenKey(key)))
             {
-                var made = await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json).FirstOrDefaultAsync();
-                var again = pieces is null ? null : new JsonObject { ["cash"] = TypedPieces.Json(TypedPieces.Read(pieces, view.Setup, []), view.Setup.Currency) }.ToJsonString();
-                return (made is null && again is null) || (made is not null && again is not null && Counting.HoldsTheSame(made, again)) ? Outcome.Done
-                    : Outcome.Refused("This form opened the register before, with another float; that one stands. Nothing was changed.");
+                var made = await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json)
+                    .FirstOrDefaultAsync();
+                var again = pieces is null
+                    ? null
+                    : new JsonObject { ["cash"] = TypedPieces.Json(TypedPieces.Read(pieces, view.Setup, []), view.Setup.Currency) }
+                        .ToJsonString();
+                return (made is null && again is null) || (made is not null && again is not null && Counting.HoldsTheSame(made, again))
+                    ? Outcome.Done
+                    : Outcome.Refused("This form already opened the register with a different float, and that one was kept.");
             }
 
             if (view.Setup.Find(register) is not { } known)
             {
-                return Outcome.Refused($"The set-up names no register {register}.");
+                return Outcome.Refused($"There is no register {register} in the set-up.");
             }
 
             if (known.Kind == RegisterKind.Online)
             {
-                return Outcome.Refused($"{known.Name} has no drawer: it opens by itself with its first order.");
+                return Outcome.Refused($"{known.Name} has no drawer. It opens by itself with its first order.");
             }
 
             if (view.Overview.Sessions.FirstOrDefault(s => s.Register == register && s.Until is null) is { } open)
             {
-                return Outcome.Refused($"{known.Name} is open already: drawer {open.Drawer}, {view.Setup.NameOf(open.Cashier)}. It has to be closed at the register first.");
+                return Outcome.Refused(
+                    $"{known.Name} is already open: drawer {open.Drawer}, {view.Setup.NameOf(open.Cashier)}. Close it at the register "
+                        + "first.");
             }
 
             if (view.Setup.Find(by.Id)?.MayOpen(register) != true)
             {
                 return Outcome.Refused(view.Setup.Find(by.Id) is null
-                    ? $"The set-up does not list {by.Name}, and whoever it does not list opens no register. A supervisor lists them there."
-                    : $"By the set-up {by.Name} does not open {known.Name}. Somebody who does opens it, or a supervisor changes the set-up.");
+                    ? $"{by.Name} is not in the set-up and cannot open a register. Ask a supervisor to add them."
+                    : $"The set-up does not let {by.Name} open {known.Name}. Ask someone who may, or have a supervisor change the set-up.");
             }
 
             var how = pieces is null ? [] : TypedPieces.Rows(pieces, view.Setup, objections);
             ImmutableArray<Pieces> counted = [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)];
             if (pieces is not null && objections.Count == 0 && counted.IsEmpty)
             {
-                objections.Add(new(null, "Nothing was typed. Count the float, or accept it as it should be."));
+                objections.Add(new(null, "You typed nothing. Count the float, or accept the expected amount."));
             }
 
             if (objections.Count > 0)
@@ -87,7 +96,8 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
             }
 
             var expected = view.Floats.Expected(known, clock.GetUtcNow());
-            if (await Append(view.Setup, known, key, pieces is null ? null : TypedPieces.Json(counted, view.Setup.Currency), pieces is null ? expected.Amount : counted.Sum(p => p.Worth), by) is { IsDone: false } refused)
+            if (await Append(view.Setup, known, key, pieces is null ? null : TypedPieces.Json(counted, view.Setup.Currency),
+                pieces is null ? expected.Amount : counted.Sum(p => p.Worth), by) is { IsDone: false } refused)
             {
                 return refused;
             }
@@ -143,6 +153,8 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
     private static string NextDrawer(DayView view, Register register)
     {
         var taken = view.Overview.Sessions.Select(s => s.Drawer.Value).ToHashSet();
-        return Enumerable.Range(0, 26 * 26).Select(n => $"{register.Id}-{(n < 26 ? "" : ((char)('A' + (n / 26) - 1)).ToString())}{(char)('A' + (n % 26))}").First(d => !taken.Contains(d));
+        return Enumerable.Range(0, 26 * 26)
+            .Select(n => $"{register.Id}-{(n < 26 ? "" : ((char)('A' + (n / 26) - 1)).ToString())}{(char)('A' + (n % 26))}")
+            .First(d => !taken.Contains(d));
     }
 }

@@ -15,17 +15,20 @@ public sealed class PairingDesk(StoreContext db, DayStore days, DayLock guard, T
 
     /// <param name="id">Made with the form.</param>
     /// <param name="keys">Of tenders and rows, in any order.</param>
-    public Task<Outcome> Say(DateOnly day, Guid id, PairingKind kind, IReadOnlyCollection<string> keys, string? reason, Person by) => guard.Write(day, async () =>
+    public Task<Outcome> Say(DateOnly day, Guid id, PairingKind kind, IReadOnlyCollection<string> keys, string? reason, Person by) =>
+        guard.Write(day, async () =>
     {
         if (await db.Pairings.AsNoTracking().SingleOrDefaultAsync(p => p.Id == id) is { } made)
         {
-            return made.Kind == kind && made.Journal.Split('\n').Concat(made.Rows.Split('\n')).Where(k => k.Length > 0).ToHashSet().SetEquals(keys)
-                ? Outcome.Done : Outcome.Refused("This form was sent before with other contents, and what it said then stands. Load the page to see it.");
+            return made.Kind == kind && made.Journal.Split('\n').Concat(made.Rows.Split('\n')).Where(k => k.Length > 0).ToHashSet()
+                .SetEquals(keys)
+                ? Outcome.Done
+                : Outcome.Refused("This form was already sent with different values, and those were kept. Reload the page to see them.");
         }
 
         if (!by.May(ActKind.PairRows))
         {
-            return Outcome.Refused("Only a supervisor or a manager pairs by hand.");
+            return Outcome.Refused("Only a supervisor or a manager can match by hand.");
         }
 
         if (Reasons.Needed(reason) is { } withheld)
@@ -35,25 +38,29 @@ public sealed class PairingDesk(StoreContext db, DayStore days, DayLock guard, T
 
         if (keys.Count is 0 or > Most)
         {
-            return Outcome.Refused(keys.Count == 0 ? "Choose what belongs together." : $"More than {Most} items at once: nobody would see whether they belong together.");
+            return Outcome.Refused(keys.Count == 0
+                ? "Choose what belongs together."
+                : $"Match at most {Most} items at once.");
         }
 
         var result = (await days.View(day))!.Reconciliation;
         var items = new Dictionary<string, Item>(StringComparer.Ordinal);
-        foreach (var item in result.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(result.OpenItems.Select(o => o.Item)).Where(i => keys.Contains(i.Key)))
+        foreach (var item in result.Matches.SelectMany(m => m.Journal.Concat(m.Rows)).Concat(result.OpenItems.Select(o => o.Item))
+            .Where(i => keys.Contains(i.Key)))
         {
             items[item.Key] = item;
         }
 
         if (keys.FirstOrDefault(k => !items.ContainsKey(k)) is not null)
         {
-            return Outcome.Refused("One of these is not there any more, or does not wait for a settled row. Load the page to see what is.");
+            return Outcome.Refused("One of these items is gone or needs no settled row. Reload the page.");
         }
 
-        var (journal, rows) = (items.Values.Where(i => i.Row is null).Order().ToList(), items.Values.Where(i => i.Row is not null).Order().ToList());
+        var (journal, rows) =
+            (items.Values.Where(i => i.Row is null).Order().ToList(), items.Values.Where(i => i.Row is not null).Order().ToList());
         if (kind == PairingKind.Pair && (journal.Count == 0 || rows.Count == 0))
         {
-            return Outcome.Refused("A pair has something of the journal and something settled. Choose on both sides.");
+            return Outcome.Refused("A match needs items on both sides. Choose one from the journal and one from the batches.");
         }
 
         // Whatever else hangs on these items by the rules is free again, and whatever a person tied to them stays said.
@@ -78,7 +85,9 @@ public sealed class PairingDesk(StoreContext db, DayStore days, DayLock guard, T
     internal static async Task<ImmutableArray<Pairing>> Of(StoreContext db, DateOnly day) =>
     [
         .. (await db.Pairings.AsNoTracking().Where(p => p.Day == day).OrderBy(p => p.Number).ToListAsync()).Select(p => new Pairing(
-            p.Id, p.Kind, Lines(p.Journal), Lines(p.Rows), [.. Lines(p.Seen).Select(m => new Core.Amounts.Money(long.Parse(m, System.Globalization.CultureInfo.InvariantCulture)))], p.Reason, new(p.By), p.At)),
+            p.Id, p.Kind, Lines(p.Journal), Lines(p.Rows),
+            [.. Lines(p.Seen).Select(m => new Core.Amounts.Money(long.Parse(m, System.Globalization.CultureInfo.InvariantCulture)))],
+            p.Reason, new(p.By), p.At)),
     ];
 
     private static ImmutableArray<string> Lines(string text) => [.. text.Split('\n', StringSplitOptions.RemoveEmptyEntries)];

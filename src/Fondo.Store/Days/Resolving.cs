@@ -21,23 +21,26 @@ public sealed record Signed(int Approved, IReadOnlyList<string> Objections);
 /// <summary>Adds entries, approvals and reversals. Nothing is ever changed or taken away.</summary>
 public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sources sources, TimeProvider clock)
 {
-    private const string OtherContents = "This form was sent before with other contents, and the entry made of those stands. Nothing was changed; load the page to see it.";
+    private const string OtherContents =
+        "This form was already sent with different values, and that entry was kept. Reload the page to see it.";
 
     /// <summary>Makes one entry, or several as one. All of them, or none.</summary>
     /// <param name="form">Made with the page: the form posted twice is made once.</param>
     /// <param name="seen">Null where nothing was shown before.</param>
-    public Task<Outcome> Add(DateOnly day, Guid form, IReadOnlyList<Proposal> proposals, Person by, SeenCell? seen = null) => guard.Write(day, async () =>
+    public Task<Outcome> Add(DateOnly day, Guid form, IReadOnlyList<Proposal> proposals, Person by, SeenCell? seen = null) =>
+        guard.Write(day, async () =>
     {
         var view = (await days.View(day))!;
         proposals = [.. proposals.OrderBy(p => p.Kind == EntryKind.Accept)]; // accepted is what the others leave
         if (view.Find(form) is { } made)
         {
-            return made.Kind == proposals[0].Kind && made.Postings.SequenceEqual(proposals[0].Postings) && made.Reason == proposals[0].Reason.Trim() ? Outcome.Done : Outcome.Refused(OtherContents);
+            return made.Kind == proposals[0].Kind && made.Postings.SequenceEqual(proposals[0].Postings)
+                && made.Reason == proposals[0].Reason.Trim() ? Outcome.Done : Outcome.Refused(OtherContents);
         }
 
         if (!by.May(ActKind.MakeEntry))
         {
-            return Outcome.Refused("Only a supervisor or a manager makes entries.");
+            return Outcome.Refused("Only a supervisor or a manager can make entries.");
         }
 
         if (seen is not null && Changed(view, seen) is { } changed)
@@ -63,8 +66,10 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
     });
 
     /// <summary>Why what a person saw of a cell is another now; null where it is the same.</summary>
-    public static string? Changed(DayView view, SeenCell seen) => view.Bridges.GetValueOrDefault(seen.Cell)?.Left is var left && left == seen.Left ? null
-        : $"This cell has changed since you opened it: {Left(seen.Left, view)} was left, now it is {Left(left, view)}. Nothing was made; look at it again.";
+    public static string? Changed(DayView view, SeenCell seen) =>
+        view.Bridges.GetValueOrDefault(seen.Cell)?.Left is var left && left == seen.Left ? null
+        : $"This cell has changed since you opened it: {Left(seen.Left, view)} was left, now {Left(left, view)} is. No entry was made. "
+            + "Look at it again.";
 
     /// <summary>The second person's word for entries that wait for one: those that they may approve hold from now on.</summary>
     public async Task<Signed> Sign(DateOnly day, IReadOnlyCollection<Guid> ids, Person approver)
@@ -73,13 +78,14 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
         var outcome = await guard.Write(day, async () =>
         {
             var view = (await days.View(day))!;
-            // Whoever gave a person their sign-in may have it still: that person approves nothing of theirs before another one has confirmed them.
+            // Whoever gave a person their sign-in may have it still: that person approves nothing of theirs before another one has
+            // confirmed them.
             var approves = await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.PersonId == approver.Id.Value);
             foreach (var id in ids.Distinct())
             {
                 var entry = view.Find(id);
                 var objection = entry is null ? "There is no such entry on this day."
-                    : entry.IsWithdrawn(view.Entries) ? "This entry was withdrawn; there is nothing to approve."
+                    : entry.IsWithdrawn(view.Entries) ? "This entry was reversed. There is nothing to approve."
                     : entry.ApprovedBy == approver.Id ? null
                     : approves?.IsOnlyKnownTo(entry.By) == true ? approves.NotConfirmed(view.Setup.NameOf(entry.By))
                     : EntryRules.ApprovalObjection(entry, approver);
@@ -102,7 +108,8 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
     public async Task<Outcome> Approve(DateOnly day, Guid id, Person approver) =>
         (await Sign(day, [id], approver)).Objections is [var objection, ..] ? Outcome.Refused(objection) : Outcome.Done;
 
-    /// <summary>Takes an entry back with another one that says why, and with it what was taken as one with it. A reversal needs the approval that its entry had.</summary>
+    /// <summary>Takes an entry back with another one that says why, and with it what was taken together with it. A reversal needs the
+    /// approval that its entry had.</summary>
     public Task<Outcome> Reverse(DateOnly day, Guid form, Guid id, string reason, Person by) => guard.Write(day, async () =>
     {
         var view = (await days.View(day))!;
@@ -118,7 +125,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
 
         if (!by.May(ActKind.ReverseEntry))
         {
-            return Outcome.Refused("Only a supervisor or a manager reverses entries.");
+            return Outcome.Refused("Only a supervisor or a manager can reverse entries.");
         }
 
         if (Reasons.Needed(reason) is { } objection)
@@ -131,12 +138,18 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
             return Outcome.Refused("This entry is reversed already, or is itself a reversal.");
         }
 
-        List<Entry> all = [entry, .. view.Entries.Where(e => e.Together is { } one && one == entry.Together && e.Id != id && e.Kind != EntryKind.Reverse && view.Entries.All(o => o.Reverses != e.Id))];
+        List<Entry> all = [
+            entry,
+            .. view.Entries.Where(e => e.Together is { } one && one == entry.Together && e.Id != id && e.Kind != EntryKind.Reverse
+                && view.Entries.All(o => o.Reverses != e.Id))
+        ];
         foreach (var (one, place) in all.Select((e, i) => (e, i)))
         {
             // What never held is withdrawn: its reversal moves nothing.
-            var opposite = new Proposal(EntryKind.Reverse, one.Holds ? [.. one.Postings.Select(p => p with { Amount = -p.Amount })] : [], null, reason, one.Evidence);
-            Append(day, place == 0 ? form : IdOf(form, place), opposite, by, one.Id, one.Holds && one.NeedsApproval, all.Count > 1 ? form : null);
+            var opposite = new Proposal(EntryKind.Reverse, one.Holds ? [.. one.Postings.Select(p => p with { Amount = -p.Amount })] : [],
+                null, reason, one.Evidence);
+            Append(day, place == 0 ? form : IdOf(form, place), opposite, by, one.Id, one.Holds && one.NeedsApproval,
+                all.Count > 1 ? form : null);
         }
 
         return Outcome.Done;
@@ -145,7 +158,8 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
     private string? Objection(Proposal proposal, DayView view, List<Entry> entries) =>
         Reasons.Objection(proposal.Reason)
         ?? (Named.Unknown(view.Day, proposal.Evidence.Where(e => !ClaimsOf(view).Contains(e))) is [var unknown, ..]
-            ? $"“{(CardNumbers.Contains(unknown) ? "(withheld)" : unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is nothing that this day holds: an entry rests on its tickets, rows, counts, bags and drawers." : null)
+            ? $"“{(CardNumbers.Contains(unknown) ? "(withheld)" : unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is nothing that "
+                + "this day holds: an entry rests on its tickets, rows, counts, bags and drawers." : null)
         ?? (proposal.Postings.IsEmpty
             ? EntryRules.ItemObjection(proposal, Carrying.Open(view.Reconciliation, entries), view.Overview.OpenHolds, ClaimsOf(view))
             : EntryRules.Objection(proposal.Kind, proposal.Postings, proposal.Reason, Bridges(view, entries), view.Setup.Currency))
@@ -160,18 +174,22 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
             return null;
         }
 
-        var made = new Entry(Guid.Empty, proposal.Kind, proposal.Postings, proposal.Reason, new(""), DateTimeOffset.MaxValue, proposal.Evidence, null, false, null) { Detail = proposal.Detail };
+        var made = new Entry(Guid.Empty, proposal.Kind, proposal.Postings, proposal.Reason, new(""), DateTimeOffset.MaxValue,
+            proposal.Evidence, null, false, null)
+        { Detail = proposal.Detail };
         var sum = Carrying.Sums(view.Reconciliation, [.. entries, made]).FirstOrDefault(s => s.Entry == made).Amount;
         var open = Bridges(view, entries)[proposal.Postings[0].Cell].ToExplain ?? Money.Zero;
         return sum.IsZero || (-sum.Sign == open.Sign && sum.Abs() <= open.Abs()) ? null
-            : $"{view.Setup.Currency.Say(open.Abs())} of this cell is open; {view.Setup.Currency.Say(sum.Abs())} cannot be carried.";
+            : $"Only {view.Setup.Currency.Say(open.Abs())} of this cell is open, so you cannot carry {view.Setup.Currency.Say(sum.Abs())}.";
     }
 
     private static Dictionary<CellKey, Bridge> Bridges(DayView view, List<Entry> entries) =>
-        view.Bridges.ToDictionary(b => b.Key, b => entries.Count == view.Entries.Count ? b.Value : Bridge.Of(b.Value.Cell, entries, b.Value.Tolerance));
+        view.Bridges.ToDictionary(b => b.Key,
+            b => entries.Count == view.Entries.Count ? b.Value : Bridge.Of(b.Value.Cell, entries, b.Value.Tolerance));
 
     private static Money AmountOf(Proposal proposal, DayView view) =>
-        Carrying.Open(view.Reconciliation, view.Entries).FirstOrDefault(c => c.Key == proposal.Evidence[0])?.Amount ?? view.Money.Claims.FirstOrDefault(c => c.Key == proposal.Evidence[0])?.Amount ?? Money.Zero;
+        Carrying.Open(view.Reconciliation, view.Entries).FirstOrDefault(c => c.Key == proposal.Evidence[0])?.Amount
+            ?? view.Money.Claims.FirstOrDefault(c => c.Key == proposal.Evidence[0])?.Amount ?? Money.Zero;
 
     private static HashSet<string> ClaimsOf(DayView view) => [.. view.Money.Claims.Select(c => c.Key)];
 
@@ -209,6 +227,8 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
                 }),
             ],
         });
-        return new(id, proposal.Kind, proposal.Postings, proposal.Reason.Trim(), by.Id, now, proposal.Evidence, reverses, needsApproval, null) { Detail = proposal.Detail, Together = together };
+        return new(id, proposal.Kind, proposal.Postings, proposal.Reason.Trim(), by.Id, now, proposal.Evidence, reverses, needsApproval,
+            null)
+        { Detail = proposal.Detail, Together = together };
     }
 }

@@ -8,7 +8,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
 
-/// <summary>Remembers who saw what should be in a drawer while it was still to be counted: a count of theirs is not blind (rules §8).</summary>
+/// <summary>Remembers who saw what should be in a drawer while it was still to be counted: a count of theirs is not blind (rules
+/// §8).</summary>
 public sealed class Sightings(StoreContext db, TimeProvider clock)
 {
     /// <param name="drawers">The drawers whose expectation is on the page; null: all of the day.</param>
@@ -21,7 +22,8 @@ public sealed class Sightings(StoreContext db, TimeProvider clock)
         }
 
         var day = view.Setup.TradingDay.Date;
-        var uncounted = view.Overview.Sessions.Where(s => IsToCount(view, s)).Select(s => s.Drawer).Where(d => drawers?.Contains(d) != false).Select(d => d.Value).ToList();
+        var uncounted = view.Overview.Sessions.Where(s => IsToCount(view, s)).Select(s => s.Drawer)
+            .Where(d => drawers?.Contains(d) != false).Select(d => d.Value).ToList();
         if (uncounted.Count == 0)
         {
             return;
@@ -54,9 +56,11 @@ public sealed class Sightings(StoreContext db, TimeProvider clock)
         }
     }
 
-    public Task<bool> Has(DateOnly day, DrawerId drawer, PersonId person) => db.Seen.AnyAsync(s => s.Day == day && s.Drawer == drawer.Value && s.By == person.Value);
+    public Task<bool> Has(DateOnly day, DrawerId drawer, PersonId person) =>
+        db.Seen.AnyAsync(s => s.Day == day && s.Drawer == drawer.Value && s.By == person.Value);
 
     /// <summary>Not counted yet, or to be counted once more.</summary>
     private static bool IsToCount(DayView view, DrawerSession session) =>
-        view.CountsOf(session.Drawer) is var counts && (counts.Count == 0 || Recount.IsAsked(counts.Count, view.IsOff(CountTarget.Of(session.Drawer))));
+        view.CountsOf(session.Drawer) is var counts
+            && (counts.Count == 0 || Recount.IsAsked(counts.Count, view.IsOff(CountTarget.Of(session.Drawer))));
 }

@@ -26,7 +26,8 @@ public sealed class Sources(StoreContext db)
     /// <summary>The files that persons brought for a day.</summary>
     public async Task<IReadOnlyList<(string By, string File)>> Brought(DateOnly day) =>
     [
-        .. (await db.Records.Where(r => r.Day == day && r.File != null && r.File != DayFiles.Setup && r.TakenBy != Source.Inbox && r.TakenBy != BatchIntake.By)
+        .. (await db.Records.Where(r => r.Day == day && r.File != null && r.File != DayFiles.Setup && r.TakenBy != Source.Inbox
+            && r.TakenBy != BatchIntake.By)
             .Select(r => new { r.TakenBy, r.File }).Distinct().ToListAsync()).Select(s => (s.TakenBy, s.File!)).Order(),
     ];
 
@@ -38,7 +39,9 @@ public sealed class Sources(StoreContext db)
     {
         var (day, register, slash) = (view.Setup.TradingDay.Date, cell.Register?.Value ?? "", "/");
         var counts = view.Day.Counts.Where(c => cell.Drawer is not null && c.Drawer == cell.Drawer).Select(c => c.Id).ToList();
-        var terminals = cell.Drawer is not null ? [] : view.Setup.Terminals.Where(t => t.Register == cell.Register).Select(t => t.Terminal.Value).Distinct().ToList();
+        var terminals = cell.Drawer is not null
+            ? []
+            : view.Setup.Terminals.Where(t => t.Register == cell.Register).Select(t => t.Terminal.Value).Distinct().ToList();
         return Of(db.Records.Where(r => r.Day == day && (
             (r.Kind == RecordKind.Event && db.Events.Any(e => e.Id == r.Id && e.Register == register))
             || (r.Kind == RecordKind.Count && counts.Contains(r.Key))
@@ -49,7 +52,9 @@ public sealed class Sources(StoreContext db)
     public async Task<IReadOnlyList<FileChangeRow>> Changes(DateOnly day, CellKey cell)
     {
         var (register, drawer, tender) = (cell.Register?.Value, cell.Drawer?.Value, cell.Tender.Value);
-        return await db.FileChanges.AsNoTracking().Where(c => c.Day == day && c.Register == register && c.Drawer == drawer && c.Tender == tender).OrderBy(c => c.Number).ToListAsync();
+        return await db.FileChanges.AsNoTracking()
+            .Where(c => c.Day == day && c.Register == register && c.Drawer == drawer && c.Tender == tender).OrderBy(c => c.Number)
+            .ToListAsync();
     }
 
     /// <summary>What persons' files changed in cells of a day that had been judged, without a second person.</summary>
@@ -60,9 +65,11 @@ public sealed class Sources(StoreContext db)
 
     private async Task<IReadOnlyList<Source>> Of(IQueryable<RecordRow> records)
     {
-        var groups = await records.GroupBy(r => new { r.Kind, r.TakenBy, r.File }).Select(g => new Group(g.Key.Kind, g.Key.TakenBy, g.Key.File, g.Count(), g.Min(r => r.TakenAt))).ToListAsync();
+        var groups = await records.GroupBy(r => new { r.Kind, r.TakenBy, r.File })
+            .Select(g => new Group(g.Key.Kind, g.Key.TakenBy, g.Key.File, g.Count(), g.Min(r => r.TakenAt))).ToListAsync();
         var persons = (await db.Users.Select(p => p.PersonId).ToListAsync()).ToHashSet(StringComparer.Ordinal);
-        return [.. groups.OrderBy(g => g.Kind).ThenBy(g => g.First).ThenBy(g => g.By, StringComparer.Ordinal).Select(g => new Source(g.Kind, WayOf(g), g.By, g.File, g.Number, g.First))];
+        return [.. groups.OrderBy(g => g.Kind).ThenBy(g => g.First).ThenBy(g => g.By, StringComparer.Ordinal)
+            .Select(g => new Source(g.Kind, WayOf(g), g.By, g.File, g.Number, g.First))];
 
         SourceWay WayOf(Group g) => g switch
         {

@@ -6,7 +6,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;
 
-/// <summary>Notices the first trade of a day: from then on it is a link of the chain, and takes what waited for it (rules §9): carried items of the last closed day, lines of the bank, corrections.</summary>
+/// <summary>Notices the first trade of a day: from then on it is a link of the chain, and takes what waited for it (rules §9): carried
+/// items of the last closed day, lines of the bank, corrections.</summary>
 public sealed class TradeBegins(StoreContext db, DayStore days, SetupBook book, CarriedRecords records, CloseOrder chain)
 {
     /// <summary>Within a transaction, after something was written to these days.</summary>
@@ -14,7 +15,8 @@ public sealed class TradeBegins(StoreContext db, DayStore days, SetupBook book, 
     {
         foreach (var date in touched.Order())
         {
-            if (await db.Days.Where(d => d.Date == date).Select(d => (bool?)d.HasTrade).SingleOrDefaultAsync() == false && await IsThere(date))
+            if (await db.Days.Where(d => d.Date == date).Select(d => (bool?)d.HasTrade).SingleOrDefaultAsync() == false
+                && await IsThere(date))
             {
                 await db.Days.Where(d => d.Date == date).ExecuteUpdateAsync(s => s.SetProperty(d => d.HasTrade, true));
                 var state = Written.StateOfDay(await db.Days.AsNoTracking().SingleAsync(d => d.Date == date));
@@ -28,10 +30,12 @@ public sealed class TradeBegins(StoreContext db, DayStore days, SetupBook book, 
         }
     }
 
-    /// <summary>Whether anything happened on the day: what is carried to it, and what was rung late on an earlier one, is no trade of its own.</summary>
+    /// <summary>Whether anything happened on the day: what is carried to it, and what was rung late on an earlier one, is no trade of its
+    /// own.</summary>
     private async Task<bool> IsThere(DateOnly date)
     {
-        if (await db.Records.AnyAsync(r => r.Day == date && r.Kind != RecordKind.Setup && r.Kind != RecordKind.Carried && r.Kind != RecordKind.Event))
+        if (await db.Records.AnyAsync(r => r.Day == date && r.Kind != RecordKind.Setup && r.Kind != RecordKind.Carried
+            && r.Kind != RecordKind.Event))
         {
             return true;
         }
@@ -45,9 +49,11 @@ public sealed class TradeBegins(StoreContext db, DayStore days, SetupBook book, 
     {
         var isBehindOthers = await db.Days.AnyAsync(d => d.HasTrade && d.Date > date);
         var isWritten = false;
-        if (await db.StandingCloses.Where(c => c.Day < date).OrderByDescending(c => c.Day).Select(c => new { c.Day, c.Number }).FirstOrDefaultAsync() is { } last)
+        if (await db.StandingCloses.Where(c => c.Day < date).OrderByDescending(c => c.Day).Select(c => new { c.Day, c.Number })
+            .FirstOrDefaultAsync() is { } last)
         {
-            isWritten |= await records.Write(date, last.Day, last.Number, await records.Of((await days.View(last.Day))!), [], isChange: false);
+            isWritten |=
+                await records.Write(date, last.Day, last.Number, await records.Of((await days.View(last.Day))!), [], isChange: false);
         }
 
         if (isBehindOthers)
@@ -61,7 +67,9 @@ public sealed class TradeBegins(StoreContext db, DayStore days, SetupBook book, 
             isWritten |= await Change(date, number);
         }
 
-        var waiting = await db.BankLines.Where(l => !db.StatementWithdrawals.Any(w => w.Statement == l.Statement) && (l.Waits || !db.Days.Any(d => d.Date == l.Day && d.HasTrade)) && !db.BankLineDays.Any(d => d.Key == l.Key)).Select(l => l.Key).ToListAsync();
+        var waiting = await db.BankLines.Where(l => !db.StatementWithdrawals.Any(w => w.Statement == l.Statement)
+            && (l.Waits || !db.Days.Any(d => d.Date == l.Day && d.HasTrade)) && !db.BankLineDays.Any(d => d.Key == l.Key))
+            .Select(l => l.Key).ToListAsync();
         db.BankLineDays.AddRange(waiting.Select(k => new BankLineDayRow { Key = k, Day = date }));
         await db.SaveChangesAsync();
         return isWritten;
@@ -70,13 +78,17 @@ public sealed class TradeBegins(StoreContext db, DayStore days, SetupBook book, 
     /// <summary>What a correction carries otherwise than before, where days between are closed.</summary>
     private async Task<bool> Change(DateOnly to, int close)
     {
-        if (await chain.Document(close) is not { Corrects: { } corrected } document || await days.View(DateOnly.ParseExact(document.TradingDay, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)) is not { } view)
+        if (await chain.Document(close) is not { Corrects: { } corrected } document
+            || await days.View(DateOnly.ParseExact(document.TradingDay, "yyyy-MM-dd",
+                System.Globalization.CultureInfo.InvariantCulture)) is not { } view)
         {
             return false;
         }
 
         var before = await chain.Document(corrected) is { } old ? old.Carried : [];
-        var items = (await records.Of(view)).Where(t => before.FirstOrDefault(c => c.Key == t.Key) != document.Carried.FirstOrDefault(c => c.Key == t.Key)).ToList();
-        return await records.Write(to, view.Setup.TradingDay.Date, close, items, [.. before.Select(c => c.Key).Where(k => document.Carried.All(c => c.Key != k))], isChange: true);
+        var items = (await records.Of(view))
+            .Where(t => before.FirstOrDefault(c => c.Key == t.Key) != document.Carried.FirstOrDefault(c => c.Key == t.Key)).ToList();
+        return await records.Write(to, view.Setup.TradingDay.Date, close, items,
+            [.. before.Select(c => c.Key).Where(k => document.Carried.All(c => c.Key != k))], isChange: true);
     }
 }

@@ -33,7 +33,7 @@ internal static class TypedPieces
 
         foreach (var unknown in typed.Keys.Where(k => setup.Denominations.All(d => d.Worth.Minor != k)))
         {
-            objections.Add(new(null, $"{setup.Currency.Format(new(unknown))} is no note or coin of the set-up; nothing was handed in."));
+            objections.Add(new(null, $"{setup.Currency.Format(new(unknown))} is not a note or coin in the set-up. Nothing was handed in."));
         }
 
         return rows.ToImmutable();
@@ -46,7 +46,8 @@ internal static class TypedPieces
         new(pieces.Select(p => KeyValuePair.Create<string, JsonNode?>(currency.Format(p.Denomination), p.Number)));
 
     /// <summary>How the rows were counted, as counts.json writes it.</summary>
-    public static JsonObject Json(IEnumerable<CountedRow> rows, Currency currency) => new(rows.Select(r => KeyValuePair.Create<string, JsonNode?>(currency.Format(r.Denomination), Json(r))));
+    public static JsonObject Json(IEnumerable<CountedRow> rows, Currency currency) =>
+        new(rows.Select(r => KeyValuePair.Create<string, JsonNode?>(currency.Format(r.Denomination), Json(r))));
 
     private static JsonObject Json(CountedRow row)
     {

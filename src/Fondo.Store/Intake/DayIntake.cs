@@ -21,7 +21,8 @@ public sealed record OfferedFile(string Name, Func<Stream> Open);
 /// <param name="Findings">Why nothing was taken; empty when it was.</param>
 /// <param name="Objection">A reason that is not in a file.</param>
 /// <param name="Aside">How many lines wait for a person: they contradict what is there.</param>
-public sealed record IntakeResult(DateOnly? Day, int Added, IReadOnlyList<Finding> Findings, IReadOnlyList<Finding> Remarks, string? Objection, int Aside = 0)
+public sealed record IntakeResult(DateOnly? Day, int Added, IReadOnlyList<Finding> Findings, IReadOnlyList<Finding> Remarks,
+    string? Objection, int Aside = 0)
 {
     public bool IsTaken => Findings.Count == 0 && Objection is null && Waits is null;
 
@@ -30,7 +31,8 @@ public sealed record IntakeResult(DateOnly? Day, int Added, IReadOnlyList<Findin
 }
 
 /// <summary>Takes day folders in: all files or none, and the same file twice changes nothing.</summary>
-public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock guard, DayCache cache, SetupBook book, JournalIntake journal, LateTickets late, PersonsWord word, TimeProvider clock)
+public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock guard, DayCache cache, SetupBook book, JournalIntake journal,
+    LateTickets late, PersonsWord word, TimeProvider clock)
 {
     /// <summary>So often files are read again because the day grew meanwhile; then once more while nobody else can write.</summary>
     private const int MostTries = 5;
@@ -45,13 +47,14 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         }
         catch (Exception e) when (e is InvalidDataException or EndOfStreamException)
         {
-            return Refuse("One of these files is packed, and damaged, so that it cannot be unpacked; nothing was taken.");
+            return Refuse("One of these packed files is damaged. Nothing was imported.");
         }
     }
 
     private async Task<IntakeResult> TakeAll(IReadOnlyList<OfferedFile> files, DateOnly? day, string by, IntakeProgress progress)
     {
-        var known = files.Where(f => DayFiles.All.Contains(Path.GetFileName(f.Name))).OrderBy(f => DayFiles.All.IndexOf(Path.GetFileName(f.Name))).ToList();
+        var known = files.Where(f => DayFiles.All.Contains(Path.GetFileName(f.Name)))
+            .OrderBy(f => DayFiles.All.IndexOf(Path.GetFileName(f.Name))).ToList();
         if (Unfit(files, known) is { } objection)
         {
             return Refuse(objection);
@@ -74,7 +77,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
 
         if (day is not { } date)
         {
-            return Refuse("Without day.json it is not known to which day these files belong. Add it, or choose the day first.");
+            return Refuse("These files do not say which day they belong to. Add day.json, or choose the day first.");
         }
 
         IReadOnlyList<Finding> passedOver = [];
@@ -130,7 +133,8 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
                 {
                     read ??= await Read(date, known, progress);
                     isStale = read.Refusal is null && !await IsStill(read);
-                    result = read.Refusal ?? (await read.Working).Refusal ?? (isStale ? Refuse("") : await Write(read, staged, known, by, progress));
+                    result = read.Refusal ?? (await read.Working).Refusal
+                        ?? (isStale ? Refuse("") : await Write(read, staged, known, by, progress));
                     return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
                 });
                 if (isStale && !isLast)
@@ -147,14 +151,17 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
                 if (outcome.IsDone && result.Added > 0)
                 {
                     cache.Want(date, await db.Days.Where(d => d.Date == date).Select(d => d.Revision).SingleAsync());
-                    if ((await read!.Working) is { Overview: { } overview } worked && result.Added == read.Fresh.Count && await db.Days.AnyAsync(d => d.Date == date && d.Revision == read.Revision + 1))
+                    if ((await read!.Working) is { Overview: { } overview } worked && result.Added == read.Fresh.Count
+                        && await db.Days.AnyAsync(d => d.Date == date && d.Revision == read.Revision + 1))
                     {
                         cache.Keep(date, new(read.Revision + 1, overview, worked.Took));
                     }
                 }
 
                 result = result with { Remarks = [.. passedOver, .. result.Remarks] };
-                return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 || result.Waits is not null ? result : Refuse(outcome.Objection!);
+                return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 || result.Waits is not null
+                    ? result
+                    : Refuse(outcome.Objection!);
             }
         }
         finally
@@ -169,12 +176,14 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
     /// <summary>What was read of files, together with what is there.</summary>
     /// <param name="Revision">Of the day as it was then; 0 where it had not begun.</param>
     /// <param name="Strays">Events that by their time are of another day.</param>
-    private sealed record ReadFiles(int Revision, DayBuilder Builder, IReadOnlyList<RawRecord> Fresh, IReadOnlyList<RawRecord> Strays, IReadOnlyList<Finding> Remarks, Day? Day, Task<Worked> Working, IntakeResult? Refusal)
+    private sealed record ReadFiles(int Revision, DayBuilder Builder, IReadOnlyList<RawRecord> Fresh, IReadOnlyList<RawRecord> Strays,
+        IReadOnlyList<Finding> Remarks, Day? Day, Task<Worked> Working, IntakeResult? Refusal)
     {
         public DateOnly Date => Builder.Setup!.TradingDay.Date;
 
         /// <summary>Whether the same records are new as were new then.</summary>
-        public bool HoldsTheSame(ReadFiles then) => Fresh.Select(r => (r.Kind, r.Key, r.Json)).SequenceEqual(then.Fresh.Select(r => (r.Kind, r.Key, r.Json)));
+        public bool HoldsTheSame(ReadFiles then) =>
+            Fresh.Select(r => (r.Kind, r.Key, r.Json)).SequenceEqual(then.Fresh.Select(r => (r.Kind, r.Key, r.Json)));
     }
 
     /// <summary>What follows from a day; or why it cannot be worked out.</summary>
@@ -200,7 +209,9 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
 
             if (builder.Unread is [var unread, ..])
             {
-                return Refused(Refuse($"{date:yyyy-MM-dd} does not read as it is: {unread.Key}, {unread.Why}. Open it and set that record aside first."));
+                return Refused(
+                    Refuse(
+                        $"{date:yyyy-MM-dd} does not read as it is: {unread.Key}, {unread.Why}. Open it and set that record aside first."));
             }
         }
 
@@ -245,17 +256,27 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         }
 
         var keys = System.Text.Json.JsonSerializer.Serialize(events.Select(r => r.Key));
-        var elsewhere = await db.Database.SqlQuery<Elsewhere>($"SELECT Key, Day FROM Events WHERE Key IN (SELECT value FROM json_each({keys})) AND Day <> {date} AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last)").ToDictionaryAsync(e => e.Key, e => e.Day);
+        var elsewhere = await db.Database.SqlQuery<Elsewhere>($"""
+            SELECT Key, Day FROM Events
+            WHERE Key IN (SELECT value FROM json_each({keys})) AND Day <> {date}
+              AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Events.Id BETWEEN o.First AND o.Last)
+            """).ToDictionaryAsync(e => e.Key, e => e.Day);
         var ofFolder = events.Select(r => r.Key).ToHashSet();
-        var opens = events.Select(r => r.Event).OfType<SessionOpen>().Where(o => o.Drawer is not null).Select(o => o.Drawer!.Value.Value).ToList();
+        var opens = events.Select(r => r.Event).OfType<SessionOpen>().Where(o => o.Drawer is not null).Select(o => o.Drawer!.Value.Value)
+            .ToList();
         // What a person opened on the page is the same opening, or a question: not a reason to refuse the file.
-        var opened = opens.Count == 0 ? [] : (await db.Events.AsNoTracking().Where(e => e.Day == date && e.Kind == EventKind.Open && opens.Contains(e.Drawer!)).Select(e => e.Drawer!).ToListAsync()).ToHashSet();
+        var opened = opens.Count == 0
+            ? []
+            : (await db.Events.AsNoTracking().Where(e => e.Day == date && e.Kind == EventKind.Open && opens.Contains(e.Drawer!))
+                .Select(e => e.Drawer!).ToListAsync()).ToHashSet();
         var (setup, strays, gone) = (builder.Setup!, new List<RawRecord>(), new HashSet<string>());
         foreach (var record in events)
         {
             var e = record.Event!;
-            var isOfTheDay = Placement.ByClock(e.At, setup).Date == date || (e is VoidEvent or Recall && EventOriginal.Of(e) is { } named && ofFolder.Contains(named.Value));
-            if (!isOfTheDay || elsewhere.ContainsKey(record.Key) || (e is SessionOpen && e.Drawer is { } drawer && opened.Contains(drawer.Value)))
+            var isOfTheDay = Placement.ByClock(e.At, setup).Date == date
+                || (e is VoidEvent or Recall && EventOriginal.Of(e) is { } named && ofFolder.Contains(named.Value));
+            if (!isOfTheDay || elsewhere.ContainsKey(record.Key)
+                || (e is SessionOpen && e.Drawer is { } drawer && opened.Contains(drawer.Value)))
             {
                 strays.Add(record);
                 gone.Add(record.Key);
@@ -269,9 +290,11 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
 
     private sealed record Elsewhere(string Key, DateOnly Day);
 
-    private async Task<bool> IsStill(ReadFiles read) => (await db.Days.AsNoTracking().Where(d => d.Date == read.Date).Select(d => (int?)d.Revision).SingleOrDefaultAsync() ?? 0) == read.Revision;
+    private async Task<bool> IsStill(ReadFiles read) => (await db.Days.AsNoTracking().Where(d => d.Date == read.Date)
+        .Select(d => (int?)d.Revision).SingleOrDefaultAsync() ?? 0) == read.Revision;
 
-    private async Task<IntakeResult> Write(ReadFiles read, StagedRecords? staged, IReadOnlyList<OfferedFile> files, string by, IntakeProgress progress)
+    private async Task<IntakeResult> Write(ReadFiles read, StagedRecords? staged, IReadOnlyList<OfferedFile> files, string by,
+        IntakeProgress progress)
     {
         var (date, builder) = (read.Date, read.Builder);
         var before = await word.Before(read.Strays.Select(s => Placement.ByClock(s.Event!.At, builder.Setup!).Date).Append(date));
@@ -310,7 +333,8 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
                 lines.Add(await reader.Read(JournalLine.Of(stream).First() with { Line = stray.Line }));
             }
 
-            findings.AddRange(lines.Where(l => l.Fault is not null).Select(l => new Finding(DayFiles.Journal, l.Line.Line, null, null, l.Fault!)));
+            findings.AddRange(lines.Where(l => l.Fault is not null)
+                .Select(l => new Finding(DayFiles.Journal, l.Line.Line, null, null, l.Fault!)));
             if (findings.Count == 0)
             {
                 written = await journal.Write(lines, reader, by, DayFiles.Journal, findings);
@@ -323,7 +347,8 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         }
 
         var counted = read.Fresh.Where(r => r.Kind == RecordKind.Count).Select(r => r.Key).ToHashSet(StringComparer.Ordinal);
-        var waits = await word.Wait(before, string.Join(", ", files.Select(f => Path.GetFileName(f.Name)).Where(n => n != DayFiles.Setup)), read.Day!.Counts.Where(c => counted.Contains(c.Id)));
+        var waits = await word.Wait(before, string.Join(", ", files.Select(f => Path.GetFileName(f.Name)).Where(n => n != DayFiles.Setup)),
+            read.Day!.Counts.Where(c => counted.Contains(c.Id)));
         return new(date, read.Fresh.Count + written.Fresh.Count, [], read.Remarks, null, written.Aside.Count) { Waits = waits };
     }
 
@@ -333,13 +358,18 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         builder.Take(file.Name, stream);
     }
 
-    private static IReadOnlyList<Finding> PassedOver(string holds, string offered) => SetupComparison.Of(holds, offered) is { IsEmpty: false } differences
-        ? [new(DayFiles.Setup, 0, null, null, $"This file differs from the store’s set-up, which was used instead. It says {string.Join("; ", differences)}.")] : [];
+    private static IReadOnlyList<Finding> PassedOver(string holds, string offered) =>
+        SetupComparison.Of(holds, offered) is { IsEmpty: false } differences
+        ? [new(DayFiles.Setup, 0, null, null,
+            $"This file differs from the store’s set-up, so Fondo used the store’s. The file says {string.Join("; ", differences)}.")] : [];
 
     private static string? Unfit(IReadOnlyList<OfferedFile> files, List<OfferedFile> known) =>
-        known.Count == 0 ? $"None of these files belongs to a day. Fondo takes {string.Join(", ", DayFiles.All)}, or a zip of them."
-        : files.Except(known).FirstOrDefault() is { } other ? $"{other.Name} does not belong to a day; nothing was taken. Fondo takes {string.Join(", ", DayFiles.All)}."
-        : known.GroupBy(f => Path.GetFileName(f.Name)).FirstOrDefault(g => g.Count() > 1) is { } twice ? $"{twice.Key} is given twice; nothing was taken."
+        known.Count == 0 ? $"None of these files belongs to a day. Fondo imports {string.Join(", ", DayFiles.All)}, or a zip of them."
+        : files.Except(known)
+            .FirstOrDefault() is { } other
+            ? $"{other.Name} does not belong to a day. Nothing was imported. Fondo imports {string.Join(", ", DayFiles.All)}."
+        : known.GroupBy(f => Path.GetFileName(f.Name))
+            .FirstOrDefault(g => g.Count() > 1) is { } twice ? $"{twice.Key} was given twice. Nothing was imported."
         : null;
 
     private static IntakeResult Refuse(string objection) => new(null, 0, [], [], objection);

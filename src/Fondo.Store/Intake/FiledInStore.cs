@@ -6,7 +6,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Intake;
 
-/// <summary>What the store has, as the judge asks for it: looked up for many events at once, and kept up to date while they are written.</summary>
+/// <summary>What the store has, as the judge asks for it: looked up for many events at once, and kept up to date while they are
+/// written.</summary>
 internal sealed class FiledInStore(StoreContext db) : IFiled
 {
     /// <summary>So many keys go into one question.</summary>
@@ -30,31 +31,39 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
     public async Task LookUp(IReadOnlyCollection<LineRead> lines, Func<string, TradingDay, Task<JournalEvent?>> read)
     {
         var events = lines.Where(l => l.Event is not null).Select(l => l.Event!).ToList();
-        var ids = events.Select(e => e.Id).Concat(events.Select(EventOriginal.Of).OfType<EventId>()).Where(i => !_events.ContainsKey(i)).Select(i => i.Value).Distinct().ToList();
+        var ids = events.Select(e => e.Id).Concat(events.Select(EventOriginal.Of).OfType<EventId>()).Where(i => !_events.ContainsKey(i))
+            .Select(i => i.Value).Distinct().ToList();
         var there = new List<(string Key, DateOnly Day, EventKind Kind, long Id)>();
         foreach (var some in ids.Chunk(Most))
         {
-            there.AddRange((await db.Events.AsNoTracking().Where(e => some.Contains(e.Key)).Select(e => new { e.Key, e.Day, e.Kind, e.Id }).ToListAsync()).Select(e => (e.Key, e.Day, e.Kind, e.Id)));
+            there.AddRange((await db.Events.AsNoTracking().Where(e => some.Contains(e.Key)).Select(e => new { e.Key, e.Day, e.Kind, e.Id })
+                .ToListAsync()).Select(e => (e.Key, e.Day, e.Kind, e.Id)));
         }
 
         var keys = there.Where(e => e.Kind is EventKind.Sale or EventKind.Refund).Select(e => e.Key).ToList();
-        var moved = keys.Count == 0 ? [] : await db.LateTickets.AsNoTracking().Where(t => keys.Contains(t.Ticket)).ToDictionaryAsync(t => t.Ticket, t => t.CountsOn);
+        var moved = keys.Count == 0
+            ? []
+            : await db.LateTickets.AsNoTracking().Where(t => keys.Contains(t.Ticket)).ToDictionaryAsync(t => t.Ticket, t => t.CountsOn);
         foreach (var e in there)
         {
             _events[new(e.Key)] = new(e.Kind, new(e.Day), moved.TryGetValue(e.Key, out var to) ? new TradingDay(to) : null);
         }
 
         await LookUpSame(lines, there.ToDictionary(e => e.Key, e => (e.Id, e.Day)), read);
-        foreach (var day in lines.Select(l => l.Day).Concat(events.Select(EventOriginal.Of).OfType<EventId>().Select(Find).OfType<FiledEvent>().Select(f => f.Day)).Distinct().ToList())
+        foreach (var day in lines.Select(l => l.Day)
+            .Concat(events.Select(EventOriginal.Of).OfType<EventId>().Select(Find).OfType<FiledEvent>().Select(f => f.Day)).Distinct()
+            .ToList())
         {
             var drawers = events.Select(e => e.Drawer).OfType<DrawerId>().Distinct().ToList();
             await LookUpDay(day, drawers);
         }
 
-        foreach (var (place, drawer) in _drawers.Where(d => d.Value is { OpenedBy: not null, Opened: null } && events.Any(e => e is SessionOpen && e.Drawer == d.Key.Item2)).ToList())
+        foreach (var (place, drawer) in _drawers.Where(d => d.Value is { OpenedBy: not null, Opened: null }
+            && events.Any(e => e is SessionOpen && e.Drawer == d.Key.Item2)).ToList())
         {
             var opened = drawer!.Value.OpenedBy!.Value.Value;
-            var json = await db.Events.AsNoTracking().Where(e => e.Key == opened).Join(db.Records, e => e.Id, r => r.Id, (e, r) => r.Json).SingleAsync();
+            var json = await db.Events.AsNoTracking().Where(e => e.Key == opened).Join(db.Records, e => e.Id, r => r.Id, (e, r) => r.Json)
+                .SingleAsync();
             _drawers[place] = drawer.Value with { Opened = await read(json, place.Item1) as SessionOpen };
         }
     }
@@ -70,7 +79,8 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
         }
 
         var known = _drawers.GetValueOrDefault((day, drawer));
-        _drawers[(day, drawer)] = new(known?.Register ?? e.Register, e is SessionOpen ? e.Id : known?.OpenedBy, e as SessionOpen ?? known?.Opened, known?.ClosedAt);
+        _drawers[(day, drawer)] = new(known?.Register ?? e.Register, e is SessionOpen ? e.Id : known?.OpenedBy,
+            e as SessionOpen ?? known?.Opened, known?.ClosedAt);
         if (e is SessionClose && (known?.ClosedAt is not { } ended || e.At > ended))
         {
             _drawers[(day, drawer)] = _drawers[(day, drawer)]!.Value with { ClosedAt = e.At };
@@ -78,17 +88,21 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
 
     }
 
-    private async Task LookUpSame(IReadOnlyCollection<LineRead> lines, Dictionary<string, (long Id, DateOnly Day)> there, Func<string, TradingDay, Task<JournalEvent?>> read)
+    private async Task LookUpSame(IReadOnlyCollection<LineRead> lines, Dictionary<string, (long Id, DateOnly Day)> there,
+        Func<string, TradingDay, Task<JournalEvent?>> read)
     {
-        var asked = lines.Where(l => l.Event is { } e && !_same.ContainsKey(e.Id) && there.ContainsKey(e.Id.Value)).ToLookup(l => there[l.Event!.Id.Value].Id);
+        var asked = lines.Where(l => l.Event is { } e && !_same.ContainsKey(e.Id) && there.ContainsKey(e.Id.Value))
+            .ToLookup(l => there[l.Event!.Id.Value].Id);
         foreach (var some in asked.Select(a => a.Key).Chunk(Most))
         {
-            foreach (var record in await db.Records.AsNoTracking().Where(r => some.Contains(r.Id)).Select(r => new { r.Id, r.Json }).ToListAsync())
+            foreach (var record in await db.Records.AsNoTracking().Where(r => some.Contains(r.Id)).Select(r => new { r.Id, r.Json })
+                .ToListAsync())
             {
                 var line = asked[record.Id].First();
                 // Sent again as it was: there is nothing to read.
                 _same[line.Event!.Id] = record.Json == line.Line.Json ? line.Event
-                    : await read(record.Json, new(there[line.Event.Id.Value].Day)) ?? new NoSale(new(line.Event.Id, default, null, null, default));
+                    : await read(record.Json, new(there[line.Event.Id.Value].Day))
+                        ?? new NoSale(new(line.Event.Id, default, null, null, default));
             }
         }
     }
@@ -100,7 +114,8 @@ internal sealed class FiledInStore(StoreContext db) : IFiled
         {
             if (!_closes.TryGetValue(day, out var close))
             {
-                var row = await db.StandingCloses.AsNoTracking().Where(c => c.Day == day.Date).Select(c => new { c.Number, c.At }).SingleOrDefaultAsync();
+                var row = await db.StandingCloses.AsNoTracking().Where(c => c.Day == day.Date).Select(c => new { c.Number, c.At })
+                    .SingleOrDefaultAsync();
                 _closes[day] = close = row is null ? null : new FiledClose(row.Number, row.At);
             }
 

@@ -8,7 +8,8 @@ using Fondo.Core.Journal;
 namespace Fondo.Store.Intake;
 
 /// <summary>What files change in a judged cell, as it is kept.</summary>
-public sealed record HeldChange(DateOnly Day, string? Register, string? Drawer, string Tender, long ExpectedBefore, long? ProofBefore, long ExpectedAfter, long? ProofAfter)
+public sealed record HeldChange(DateOnly Day, string? Register, string? Drawer, string Tender, long ExpectedBefore, long? ProofBefore,
+    long ExpectedAfter, long? ProofAfter)
 {
     public CellKey Cell => new(Register is null ? null : new(Register), Drawer is null ? null : new(Drawer), new(Tender));
 

@@ -16,7 +16,8 @@ public sealed record HeldFile(string Name, long Size, string Hash);
 /// <param name="Missing">Whom counts name and who has not agreed yet.</param>
 /// <param name="NeedsSecond">Whether a second person who may approve has still to agree.</param>
 public sealed record Held(
-    Guid Id, DateOnly? Day, bool IsStatement, ImmutableArray<HeldFile> Files, ImmutableArray<HeldChange> Changes, PersonId By, DateTimeOffset At,
+    Guid Id, DateOnly? Day, bool IsStatement, ImmutableArray<HeldFile> Files, ImmutableArray<HeldChange> Changes, PersonId By,
+    DateTimeOffset At,
     ImmutableArray<PersonId> Missing, bool NeedsSecond, Agreed Agreed)
 {
     public bool IsAgreed => Missing.IsEmpty && !NeedsSecond;
@@ -25,10 +26,12 @@ public sealed record Held(
 /// <summary>Keeps the files that wait for other persons, beside the database, until those agreed or they are given up.</summary>
 public sealed class HeldFiles(StoreContext db, TimeProvider clock)
 {
-    private const string Gone = "These files were taken in or given up already. Reload the page.";
+    private const string Gone = "These files were already imported or discarded. Reload the page.";
 
     private string FolderOf(Guid id) =>
-        Path.Combine(Path.GetDirectoryName(Path.GetFullPath(new SqliteConnectionStringBuilder(db.Database.GetConnectionString()).DataSource))!, "held", id.ToString("N"));
+        Path.Combine(
+            Path.GetDirectoryName(Path.GetFullPath(new SqliteConnectionStringBuilder(db.Database.GetConnectionString()).DataSource))!,
+            "held", id.ToString("N"));
 
     public async Task Hold(IReadOnlyList<OfferedFile> files, DateOnly? day, bool isStatement, FilesWait waits, PersonId by)
     {
@@ -64,8 +67,10 @@ public sealed class HeldFiles(StoreContext db, TimeProvider clock)
     {
         var rows = await db.HeldFiles.AsNoTracking().Where(h => !db.HeldEnds.Any(e => e.Held == h.Id)).OrderBy(h => h.At).ToListAsync();
         var ids = rows.Select(r => r.Id).ToList();
-        var agreements = (await db.HeldAgreements.AsNoTracking().Where(a => ids.Contains(a.Held)).OrderBy(a => a.Number).ToListAsync()).ToLookup(a => a.Held, a => a.By);
-        var approvers = (await db.Users.Where(p => !p.IsOff && (p.Role == Role.Supervisor || p.Role == Role.Manager)).Select(p => p.PersonId).ToListAsync()).ToHashSet();
+        var agreements = (await db.HeldAgreements.AsNoTracking().Where(a => ids.Contains(a.Held)).OrderBy(a => a.Number).ToListAsync())
+            .ToLookup(a => a.Held, a => a.By);
+        var approvers = (await db.Users.Where(p => !p.IsOff && (p.Role == Role.Supervisor || p.Role == Role.Manager))
+            .Select(p => p.PersonId).ToListAsync()).ToHashSet();
         return [.. rows.Select(r => Of(r, [.. agreements[r.Id].Distinct()], approvers))];
     }
 
@@ -75,7 +80,8 @@ public sealed class HeldFiles(StoreContext db, TimeProvider clock)
     {
         var seconds = agreed.Where(a => a != r.By && approvers.Contains(a)).Select(a => new PersonId(a)).ToList();
         return new(
-            r.Id, r.Day, r.IsStatement, [.. JsonSerializer.Deserialize<List<HeldFile>>(r.Files)!], [.. JsonSerializer.Deserialize<List<HeldChange>>(r.Changes)!], new(r.By), r.At,
+            r.Id, r.Day, r.IsStatement, [.. JsonSerializer.Deserialize<List<HeldFile>>(r.Files)!],
+            [.. JsonSerializer.Deserialize<List<HeldChange>>(r.Changes)!], new(r.By), r.At,
             [.. r.Named.Split('\n', StringSplitOptions.RemoveEmptyEntries).Where(n => !agreed.Contains(n)).Select(n => new PersonId(n))],
             r.NeedsSecond && seconds.Count == 0,
             new(r.Changes, [.. agreed.Select(a => new PersonId(a))], seconds));
@@ -92,7 +98,9 @@ public sealed class HeldFiles(StoreContext db, TimeProvider clock)
 
         if (person.Id == held.By || (!held.Missing.Contains(person.Id) && !(held.NeedsSecond && person.May(ActKind.AgreeToFiles))))
         {
-            return Outcome.Refused(person.Id == held.By ? "Someone else must agree to the files that you brought." : $"These files do not wait for {person.Name}.");
+            return Outcome.Refused(person.Id == held.By
+                ? "Someone else must agree to the files that you brought."
+                : $"These files are not waiting for {person.Name}.");
         }
 
         db.HeldAgreements.Add(new() { Held = id, By = person.Id.Value, At = clock.GetUtcNow() });
@@ -123,7 +131,9 @@ public sealed class HeldFiles(StoreContext db, TimeProvider clock)
 
     /// <summary>They are not taken in, and wait no more.</summary>
     public async Task<Outcome> GiveUp(Guid id, Person by) =>
-        by.May(ActKind.AgreeToFiles) ? await End(id, isTaken: false, by.Id) : Outcome.Refused("Only a supervisor or a manager decides about files that wait.");
+        by.May(ActKind.AgreeToFiles)
+            ? await End(id, isTaken: false, by.Id)
+            : Outcome.Refused("Only a supervisor or a manager can decide about waiting files.");
 
     /// <summary>They wait no more.</summary>
     /// <param name="isTaken">Taken in; else given up.</param>
@@ -149,5 +159,6 @@ public sealed class HeldFiles(StoreContext db, TimeProvider clock)
         return Outcome.Done;
     }
 
-    private string PathOf(Guid id, int place) => Path.Combine(FolderOf(id), place.ToString(System.Globalization.CultureInfo.InvariantCulture));
+    private string PathOf(Guid id, int place) =>
+        Path.Combine(FolderOf(id), place.ToString(System.Globalization.CultureInfo.InvariantCulture));
 }

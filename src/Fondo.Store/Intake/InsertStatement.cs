@@ -6,7 +6,8 @@ using SQLitePCL;
 
 namespace Fondo.Store.Intake;
 
-/// <summary>One row after another into a table, bound straight to SQLite: with a command and its parameters a million rows take several times as long.</summary>
+/// <summary>One row after another into a table, bound straight to SQLite: with a command and its parameters a million rows take several
+/// times as long.</summary>
 internal sealed class InsertStatement : IDisposable
 {
     private readonly sqlite3 _connection;
@@ -17,7 +18,8 @@ internal sealed class InsertStatement : IDisposable
     public InsertStatement(StoreContext db, string table, params string[] columns)
     {
         _connection = ((SqliteConnection)db.Database.GetDbConnection()).Handle!;
-        Check(raw.sqlite3_prepare_v2(_connection, $"INSERT INTO {table} ({string.Join(", ", columns)}) VALUES ({string.Join(", ", columns.Select(_ => "?"))})", out _statement));
+        Check(raw.sqlite3_prepare_v2(_connection,
+            $"INSERT INTO {table} ({string.Join(", ", columns)}) VALUES ({string.Join(", ", columns.Select(_ => "?"))})", out _statement));
     }
 
     /// <exception cref="SqliteException">The row was refused.</exception>

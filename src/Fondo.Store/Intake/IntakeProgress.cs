@@ -1,6 +1,7 @@
 namespace Fondo.Store.Intake;
 
-/// <summary>How far the taking in of files has come, for whoever waits for it. Written by the one who takes them in, read by any other.</summary>
+/// <summary>How far the taking in of files has come, for whoever waits for it. Written by the one who takes them in, read by any
+/// other.</summary>
 public sealed class IntakeProgress
 {
     private volatile Stream? _reading;

@@ -65,7 +65,8 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
             try
             {
                 await using var transaction = await db.BeginWriting();
-                await using (var writer = new PartWriter(db, book, guard, clock.GetUtcNow(), reader, part, register, new(register), isWanted: false))
+                await using (var writer =
+                    new PartWriter(db, book, guard, clock.GetUtcNow(), reader, part, register, new(register), isWanted: false))
                 {
                     await writer.Write(read);
                     await writer.Finish();
@@ -76,7 +77,11 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
             catch (Exception e) when (IsTwice(e))
             {
                 // A file that is being taken in holds the same events, and nobody sees them yet.
-                return PartTaken.Refused("A file with events of this part is being taken in at this moment. Send the part again a little later.") with { IsLater = true };
+                return PartTaken.Refused(
+                    "A file with these events is being imported right now. Send this part again in a moment.") with
+                {
+                    IsLater = true
+                };
             }
 
             db.ChangeTracker.Clear();
@@ -145,7 +150,8 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
             await writer.Write(some);
         }
 
-        findings.AddRange(part.Aside.Where(a => !a.IsConflict).Select(a => new Finding("journal.jsonl", a.Line.Line, null, null, a.Why)).Take(Findings.Most));
+        findings.AddRange(part.Aside.Where(a => !a.IsConflict).Select(a => new Finding("journal.jsonl", a.Line.Line, null, null, a.Why))
+            .Take(Findings.Most));
         if (findings.Count == 0)
         {
             await writer.Finish();
@@ -154,7 +160,8 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
         return part;
     }
 
-    /// <summary>Tries once more to take a line that waits for a person; null when it was taken, else why not. Within a transaction.</summary>
+    /// <summary>Tries once more to take a line that waits for a person; null when it was taken, else why not. Within a
+    /// transaction.</summary>
     internal async Task<string?> TryAgain(AsideRow aside, string by)
     {
         var reader = new LineReader(book);
@@ -175,11 +182,13 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
         return findings.Count > 0 ? findings[0].Message : part.Aside is [var still, ..] ? still.Why : null;
     }
 
-    /// <summary>Puts the contents that wait in the place of those that are there; both are kept. Null when done, else why not. Within a transaction.</summary>
+    /// <summary>Puts the contents that wait in the place of those that are there; both are kept. Null when done, else why not. Within a
+    /// transaction.</summary>
     internal async Task<string?> TakeInstead(AsideRow aside, string by, string reason)
     {
         var (key, json) = await OpenedOtherwise(aside) ?? (aside.Key, aside.Json);
-        if (await db.Events.AsNoTracking().Where(e => e.Key == key).Select(e => new { e.Id, e.Day, e.Kind, e.Original }).SingleOrDefaultAsync() is not { } there)
+        if (await db.Events.AsNoTracking().Where(e => e.Key == key).Select(e => new { e.Id, e.Day, e.Kind, e.Original })
+            .SingleOrDefaultAsync() is not { } there)
         {
             return "the event that it contradicts is no longer there";
         }
@@ -203,14 +212,17 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
         await filed.LookUp([line with { Day = Placement.ByClock(e.At, (await reader.Held(day)).Setup) }, line], reader.Stored);
         var isVoided = await db.Events.AnyAsync(x => x.Original == key && x.Kind == EventKind.Void);
         // A ticket that was counted on a closed day stays as it is, and so does what voids it.
-        var moved = await db.LateTickets.Where(t => t.Ticket == key || (there.Kind == EventKind.Void && t.Ticket == there.Original)).Select(t => (DateOnly?)t.CountsOn).FirstOrDefaultAsync();
-        var judged = Judge.Instead(e, new(there.Kind, day, moved is { } counted ? new TradingDay(counted) : null), isVoided, filed, Placement.ByClock(e.At, (await reader.Held(day)).Setup), clock.GetUtcNow());
+        var moved = await db.LateTickets.Where(t => t.Ticket == key || (there.Kind == EventKind.Void && t.Ticket == there.Original))
+            .Select(t => (DateOnly?)t.CountsOn).FirstOrDefaultAsync();
+        var judged = Judge.Instead(e, new(there.Kind, day, moved is { } counted ? new TradingDay(counted) : null), isVoided, filed,
+            Placement.ByClock(e.At, (await reader.Held(day)).Setup), clock.GetUtcNow());
         if (judged.Why is { } why)
         {
             return why;
         }
 
-        var version = await db.Records.Where(r => r.Day == there.Day && r.Kind == RecordKind.Event && r.Key == key).MaxAsync(r => r.Version);
+        var version = await db.Records.Where(r => r.Day == there.Day && r.Kind == RecordKind.Event && r.Key == key)
+            .MaxAsync(r => r.Version);
         await using (var writer = await RecordWriter.Of(db))
         {
             writer.Append(there.Day, new(RecordKind.Event, key, json, e, Line: aside.Line), by, clock.GetUtcNow(), reason, version + 1);
@@ -220,12 +232,15 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
         return null;
     }
 
-    /// <summary>An opening that contradicts another one of its drawer session stands under another id: the key of the one that is there, and the contents with that id.</summary>
+    /// <summary>An opening that contradicts another one of its drawer session stands under another id: the key of the one that is there,
+    /// and the contents with that id.</summary>
     private async Task<(string Key, string Json)?> OpenedOtherwise(AsideRow aside)
     {
         using var stream = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(aside.Json));
-        if (await db.Events.AnyAsync(e => e.Key == aside.Key) || await new LineReader(book).Read(JournalLine.Of(stream).First()) is not { Event: SessionOpen { Drawer: { } drawer } } line
-            || await db.Events.Where(e => e.Day == line.Day.Date && e.Kind == EventKind.Open && e.Drawer == drawer.Value).Select(e => e.Key).FirstOrDefaultAsync() is not { } there)
+        if (await db.Events.AnyAsync(e => e.Key == aside.Key)
+            || await new LineReader(book).Read(JournalLine.Of(stream).First()) is not { Event: SessionOpen { Drawer: { } drawer } } line
+            || await db.Events.Where(e => e.Day == line.Day.Date && e.Kind == EventKind.Open && e.Drawer == drawer.Value).Select(e => e.Key)
+                .FirstOrDefaultAsync() is not { } there)
         {
             return null;
         }
@@ -236,9 +251,10 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
     }
 
     /// <summary>SQLITE_CONSTRAINT.</summary>
-    private static bool IsTwice(Exception? e) => e is not null && (e is Microsoft.Data.Sqlite.SqliteException { SqliteErrorCode: 19 } || IsTwice(e.InnerException));
+    private static bool IsTwice(Exception? e) =>
+        e is not null && (e is Microsoft.Data.Sqlite.SqliteException { SqliteErrorCode: 19 } || IsTwice(e.InnerException));
 
-    private const string NothingSetUp = "Nothing is set up yet: a supervisor names the registers and terminals first.";
+    private const string NothingSetUp = "The store is not set up yet. A supervisor must add registers and terminals first.";
 
     private static async Task<List<LineRead>> Read(LineReader reader, IEnumerable<JournalLine> lines)
     {

@@ -58,7 +58,8 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         {
             var (first, last) = (series.MinBy(n => n.Number), series.Max(n => n.Number));
             var before = await Before(register, first) ?? first;
-            missing.AddRange(await Within(register, series.Key, before.Number, last, series.Append(before).Select(WidthOf).Distinct().ToList() is [var width] ? width : null));
+            missing.AddRange(await Within(register, series.Key, before.Number, last,
+                series.Append(before).Select(WidthOf).Distinct().ToList() is [var width] ? width : null));
         }
 
         return await Unexplained(missing);
@@ -69,7 +70,7 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
     {
         if (string.IsNullOrWhiteSpace(reason))
         {
-            return Outcome.Refused("Say why these numbers will not come.");
+            return Outcome.Refused("Give a reason why these numbers will not come.");
         }
 
         if (Reasons.Objection(reason) is { } withheld)
@@ -79,7 +80,7 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
 
         if (!(await Missing(day, register)).Any(m => m.First == first && m.Last == last))
         {
-            return Outcome.Refused("These numbers are not missing as one gap any more. Look at the list again.");
+            return Outcome.Refused("These numbers are no longer one gap. Reload the list.");
         }
 
         db.Gaps.Add(new() { Register = register, First = first, Last = last, Reason = reason.Trim(), By = by, At = clock.GetUtcNow() });
@@ -89,7 +90,8 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
 
     /// <summary>The number of the register's last event before this one.</summary>
     private async Task<EventNumber?> Before(string register, DateTimeOffset at, string prefix) =>
-        await db.Events.AsNoTracking().Where(e => e.Register == register && e.At < at).OrderByDescending(e => e.At).Select(e => e.Key).FirstOrDefaultAsync() is { } key
+        await db.Events.AsNoTracking().Where(e => e.Register == register && e.At < at).OrderByDescending(e => e.At).Select(e => e.Key)
+            .FirstOrDefaultAsync() is { } key
         && EventNumber.Of(key) is { } number && number.Prefix == prefix ? number : null;
 
     /// <summary>The last number of its series before this one: of the same width, as nearly always, or else of another.</summary>
@@ -116,7 +118,8 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
     private static int WidthOf(EventNumber number) => number.Prefix.Length + number.Digits;
 
     /// <summary>The gaps between two numbers that are there, over all days: one question.</summary>
-    /// <param name="width">How long the ids of the series are; null where they differ. Ids of one width stand in the order of their numbers, and are looked up as a range of them:
+    /// <param name="width">How long the ids of the series are; null where they differ. Ids of one width stand in the order of their
+    /// numbers, and are looked up as a range of them:
     /// else the database would look through all that the register ever rang (a <c>+</c> keeps it from that).</param>
     private async Task<IEnumerable<MissingNumbers>> Within(string register, string prefix, long first, long last, int? width)
     {
@@ -135,8 +138,10 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
 
         // What waits for a person, or was left out by one, has come.
         var aside = (await db.Aside.AsNoTracking().Where(a => a.Register == register).Select(a => a.Key).ToListAsync())
-            .Select(k => EventNumber.Of(k)).OfType<EventNumber>().Where(n => n.Prefix == prefix).Select(n => n.Number).Distinct().Order().ToList();
-        return steps.SelectMany(s => Left(EventNumber.Of(s.Key)!.Value, s.Next, aside).Select(g => new MissingNumbers(register, g.First, g.Last, At(s.Key, g.First), At(s.Key, g.Last))));
+            .Select(k => EventNumber.Of(k)).OfType<EventNumber>().Where(n => n.Prefix == prefix).Select(n => n.Number).Distinct().Order()
+            .ToList();
+        return steps.SelectMany(s => Left(EventNumber.Of(s.Key)!.Value, s.Next, aside)
+            .Select(g => new MissingNumbers(register, g.First, g.Last, At(s.Key, g.First), At(s.Key, g.Last))));
 
         string Key(long number, int length) => prefix + number.ToString(CultureInfo.InvariantCulture).PadLeft(length - prefix.Length, '0');
 
@@ -173,7 +178,8 @@ public sealed class Numbering(StoreContext db, TimeProvider clock)
         }
 
         var registers = missing.Select(m => m.Register).Distinct().ToList();
-        var explained = (await db.Gaps.AsNoTracking().Where(g => registers.Contains(g.Register)).Select(g => new { g.Register, g.First, g.Last }).ToListAsync())
+        var explained = (await db.Gaps.AsNoTracking().Where(g => registers.Contains(g.Register))
+            .Select(g => new { g.Register, g.First, g.Last }).ToListAsync())
             .Select(g => (g.Register, g.First, g.Last)).ToHashSet();
         return [.. missing.Where(m => !explained.Contains((m.Register, m.First, m.Last)))];
     }

@@ -21,14 +21,18 @@ internal sealed class WrittenPart
 
     public List<(LineRead Read, JournalLine Line, string Why, bool IsKept, bool IsConflict)> Aside { get; } = [];
 
-    public PartTaken Told() => new(Fresh.Count, Known, [.. Aside.OrderBy(a => a.Line.Line).Select(a => new LineSetAside(a.Line.Line, a.IsKept ? a.Line.Id : null, a.Why, a.IsKept))], [], null) { Fresh = Fresh };
+    public PartTaken Told() => new(Fresh.Count, Known,
+        [.. Aside.OrderBy(a => a.Line.Line).Select(a => new LineSetAside(a.Line.Line, a.IsKept ? a.Line.Id : null, a.Why, a.IsKept))], [],
+        null)
+    { Fresh = Fresh };
 }
 
 /// <summary>Writes lines as the judge decides, within a transaction that no other writer can enter.</summary>
 /// <param name="by">The register that sent them, or the person.</param>
 /// <param name="sender">The register whose key was shown; null for files and persons.</param>
 /// <param name="isWanted">A person waits for it to be seen.</param>
-internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard, DateTimeOffset now, LineReader reader, WrittenPart part, string by, RegisterId? sender, bool isWanted) : IAsyncDisposable
+internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard, DateTimeOffset now, LineReader reader, WrittenPart part,
+    string by, RegisterId? sender, bool isWanted) : IAsyncDisposable
 {
     private const int KeysOfAQuestion = 5_000;
 
@@ -89,7 +93,8 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
         if (line.Event is not { } e)
         {
             // What cannot even be read is given back, not kept: nobody could say whether it holds a card number.
-            aside.Add((line, new(line.Line is { Json.Length: > 0, Id: not null } ? Verdict.SetAside : Verdict.Refused, line.Day, line.Fault)));
+            aside.Add((line, new(line.Line is { Json.Length: > 0, Id: not null } ? Verdict.SetAside : Verdict.Refused, line.Day,
+                line.Fault)));
             return;
         }
 
@@ -149,7 +154,8 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
             var waiting = new List<AsideRow>();
             foreach (var some in came.Chunk(KeysOfAQuestion))
             {
-                waiting.AddRange(await db.Aside.AsNoTracking().Where(a => a.Decision == null && a.WaitsFor != null && some.Contains(a.WaitsFor)).OrderBy(a => a.Id).ToListAsync());
+                waiting.AddRange(await db.Aside.AsNoTracking()
+                    .Where(a => a.Decision == null && a.WaitsFor != null && some.Contains(a.WaitsFor)).OrderBy(a => a.Id).ToListAsync());
             }
 
             foreach (var row in waiting)
@@ -166,7 +172,8 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
 
                     var reason = $"{row.WaitsFor} has come in";
                     await db.Aside.Where(a => a.Id == row.Id).ExecuteUpdateAsync(s => s
-                        .SetProperty(a => a.Decision, "taken").SetProperty(a => a.Reason, reason).SetProperty(a => a.DecidedBy, by).SetProperty(a => a.DecidedAt, now));
+                        .SetProperty(a => a.Decision, "taken").SetProperty(a => a.Reason, reason).SetProperty(a => a.DecidedBy, by)
+                        .SetProperty(a => a.DecidedAt, now));
                     var state = Written.StateOfAside(row.Id, "taken", reason, by, now);
                     await db.Note(new Act(TrailAct.Decide, by, row.Key, $"taken: {reason}", state.Of, state.Content));
                 }
@@ -183,7 +190,8 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
         }
 
         var ids = aside.Where(a => a.Judged.Verdict == Verdict.SetAside).Select(a => a.Read.Line.Id!).Distinct().ToList();
-        var there = (await db.Aside.AsNoTracking().Where(a => ids.Contains(a.Key) && (a.Decision == null || a.IsConflict)).Select(a => new { a.Key, a.Json }).ToListAsync())
+        var there = (await db.Aside.AsNoTracking().Where(a => ids.Contains(a.Key) && (a.Decision == null || a.IsConflict))
+            .Select(a => new { a.Key, a.Json }).ToListAsync())
             .Select(a => (a.Key, a.Json)).ToHashSet();
         foreach (var (read, judged) in aside)
         {

@@ -12,8 +12,10 @@ namespace Fondo.Store.Intake;
 /// <param name="Seconds">Those of them who may approve.</param>
 public sealed record Agreed(string ChangesText, IReadOnlyCollection<PersonId> All, IReadOnlyCollection<PersonId> Seconds);
 
-/// <summary>What a person brings in a file is that person's word. What it changes in a cell that was counted, settled or found off waits above the limit for a second person,
-/// all such files of a cell taken together; counts that name others wait for those. What comes by a key or from the watched folder is no person's word.</summary>
+/// <summary>What a person brings in a file is that person's word. What it changes in a cell that was counted, settled or found off waits
+/// above the limit for a second person,
+/// all such files of a cell taken together; counts that name others wait for those. What comes by a key or from the watched folder is no
+/// person's word.</summary>
 public sealed class PersonsWord(StoreContext db, DayStore days, Sources sources, TimeProvider clock)
 {
     private PersonId? _by;
@@ -31,7 +33,8 @@ public sealed class PersonsWord(StoreContext db, DayStore days, Sources sources,
         }
 
         var views = new List<DayView>();
-        var open = await db.Days.Where(d => !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync();
+        var open = await db.Days.Where(d => !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date)
+            .ToListAsync();
         // A ticket that was rung after a close counts on the day behind.
         foreach (var date in touched.SelectMany(t => open.Where(d => d >= t).Take(2)).Distinct().Order())
         {
@@ -64,18 +67,22 @@ public sealed class PersonsWord(StoreContext db, DayStore days, Sources sources,
             var date = view.Setup.TradingDay.Date;
             var (after, alone) = (await days.Uncommitted(date), await sources.Alone(date));
             var sent = view.Day.Journal.Select(e => e.Register).ToHashSet();
-            foreach (var change in FileChange.Of(view.Bridges.Values.Select(b => b.Cell), after.Bridges.ToDictionary(b => b.Key, b => b.Value.Cell), sent))
+            foreach (var change in FileChange.Of(view.Bridges.Values.Select(b => b.Cell),
+                after.Bridges.ToDictionary(b => b.Key, b => b.Value.Cell), sent))
             {
                 changes.Add((date, change));
-                needsSecond |= alone.GetValueOrDefault(change.Cell) + view.Bridges[change.Cell].Unwitnessed() + change.Amount > view.Setup.Policy.ApprovalAbove;
+                needsSecond |= alone.GetValueOrDefault(change.Cell) + view.Bridges[change.Cell].Unwitnessed()
+                    + change.Amount > view.Setup.Policy.ApprovalAbove;
             }
         }
 
-        var named = counts.SelectMany(c => new[] { c.By, c.Witness }).OfType<PersonId>().Where(p => p != by).Distinct().OrderBy(p => p.Value, StringComparer.Ordinal).ToList();
+        var named = counts.SelectMany(c => new[] { c.By, c.Witness }).OfType<PersonId>().Where(p => p != by).Distinct()
+            .OrderBy(p => p.Value, StringComparer.Ordinal).ToList();
         var signingIn = await db.Users.Where(p => !p.IsOff).Select(p => p.PersonId).ToListAsync();
         // Whoever cannot sign in cannot agree: a second person does for them.
         needsSecond |= named.Exists(p => !signingIn.Contains(p.Value));
-        var wait = new FilesWait([.. changes.Select(c => HeldChange.Of(c.Day, c.Change))], needsSecond, [.. named.Where(p => signingIn.Contains(p.Value))]);
+        var wait = new FilesWait([.. changes.Select(c => HeldChange.Of(c.Day, c.Change))], needsSecond,
+            [.. named.Where(p => signingIn.Contains(p.Value))]);
         var agreed = _agreed?.ChangesText == wait.ChangesText ? _agreed : null;
         var second = needsSecond ? agreed?.Seconds.Where(p => p != by).Select(p => (PersonId?)p).FirstOrDefault() : null;
         if ((needsSecond && second is null) || wait.Named.Any(p => agreed?.All.Contains(p) != true))

@@ -7,7 +7,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Intake;
 
-/// <summary>Appends records, and what one searches events by, in prepared statements within the context's transaction: ten times as fast as one by one.</summary>
+/// <summary>Appends records, and what one searches events by, in prepared statements within the context's transaction: ten times as fast as
+/// one by one.</summary>
 internal sealed class RecordWriter : IAsyncDisposable
 {
     private readonly StoreContext _db;
@@ -33,9 +34,11 @@ internal sealed class RecordWriter : IAsyncDisposable
 
     /// <summary>The last number that is given away.</summary>
     public static async Task<long> LastNumber(StoreContext db) =>
-        Math.Max(await db.Records.IgnoreQueryFilters().MaxAsync(r => (long?)r.Id) ?? 0, await db.OpenIntakes.MaxAsync(o => (long?)o.Last) ?? 0);
+        Math.Max(await db.Records.IgnoreQueryFilters().MaxAsync(r => (long?)r.Id) ?? 0,
+            await db.OpenIntakes.MaxAsync(o => (long?)o.Last) ?? 0);
 
-    public static async Task Append(StoreContext db, DateOnly day, IEnumerable<RawRecord> records, string by, DateTimeOffset at, string? reason = null)
+    public static async Task Append(StoreContext db, DateOnly day, IEnumerable<RawRecord> records, string by, DateTimeOffset at,
+        string? reason = null)
     {
         await using var writer = await Of(db);
         foreach (var record in records)
@@ -67,7 +70,8 @@ internal sealed class RecordWriter : IAsyncDisposable
     public static async Task Unindex(StoreContext db, long record)
     {
         await db.Events.Where(e => e.Id == record).ExecuteDeleteAsync();
-        await db.Tenders.Where(t => t.Id > record * TenderRow.PlacesOfATicket && t.Id < (record + 1) * TenderRow.PlacesOfATicket).ExecuteDeleteAsync();
+        await db.Tenders.Where(t => t.Id > record * TenderRow.PlacesOfATicket && t.Id < (record + 1) * TenderRow.PlacesOfATicket)
+            .ExecuteDeleteAsync();
     }
 
     public async ValueTask DisposeAsync()

@@ -15,20 +15,30 @@ public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
 {
     private const int Letters = 32;
 
-    public async Task<IReadOnlyList<RegisterKeyRow>> All() => await db.RegisterKeys.AsNoTracking().OrderBy(k => k.Register).ThenByDescending(k => k.MadeAt).ToListAsync();
+    public async Task<IReadOnlyList<RegisterKeyRow>> All() =>
+        await db.RegisterKeys.AsNoTracking().OrderBy(k => k.Register).ThenByDescending(k => k.MadeAt).ToListAsync();
 
-    /// <summary>A new key for a register; the ones before go on working until they are revoked. Two people make it: what comes by a key is taken at its word.</summary>
+    /// <summary>A new key for a register; the ones before go on working until they are revoked. Two people make it: what comes by a key is
+    /// taken at its word.</summary>
     /// <param name="second">Another supervisor or manager, who has proved themselves.</param>
     public async Task<(string? Key, string? Objection)> Make(string register, Person by, Person? second)
     {
         if (!by.May(ActKind.MakeKey) || second?.MayBeSecond(ActKind.MakeKey, by) != true)
         {
-            return (null, "Making a key takes two people. Choose another supervisor or manager, who types their PIN.");
+            return (null, "Making a key takes two people. Choose another supervisor or manager, who must type their PIN.");
         }
 
         // Letters only: among digits one could by chance read a card number.
         var key = RandomNumberGenerator.GetString("abcdefghjkmnpqrstuvwxyz", Letters);
-        db.RegisterKeys.Add(new() { Id = Guid.NewGuid(), Register = register, Hash = Hash(key), MadeBy = by.Id.Value, Witness = second.Id.Value, MadeAt = clock.GetUtcNow() });
+        db.RegisterKeys.Add(new()
+        {
+            Id = Guid.NewGuid(),
+            Register = register,
+            Hash = Hash(key),
+            MadeBy = by.Id.Value,
+            Witness = second.Id.Value,
+            MadeAt = clock.GetUtcNow()
+        });
         await db.SaveChangesAsync();
         return (key, null);
     }
@@ -47,8 +57,10 @@ public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
         var hash = Hash(key ?? "");
         return await db.RegisterKeys.AsNoTracking().SingleOrDefaultAsync(k => k.Hash == hash) switch
         {
-            null => new(null, "This key is not known. A supervisor makes one on the set-up page."),
-            { RevokedAt: { } at, Register: var register } => new(null, $"This key of {register} was revoked on {at:yyyy-MM-dd} at {at:HH:mm} UTC. A supervisor makes a new one on the set-up page; nothing that was sent since is lost while the register keeps it."),
+            null => new(null, "This key is unknown. A supervisor can make one on the set-up page."),
+            { RevokedAt: { } at, Register: var register } => new(null,
+                $"The key of {register} was revoked on {at:yyyy-MM-dd} at {at:HH:mm} UTC. A supervisor can make a new one on the set-up "
+                    + "page. Keep the unsent journal in the register until then."),
             var found => new(found.Register, null),
         };
     }

@@ -7,14 +7,16 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Intake;
 
-/// <summary>Many records of one file, written in steps between which others write, and seen by nobody until all are there: their numbers are kept apart meanwhile,
+/// <summary>Many records of one file, written in steps between which others write, and seen by nobody until all are there: their numbers
+/// are kept apart meanwhile,
 /// and whatever is left of those that were never published goes at the next start.</summary>
 public sealed class StagedRecords : IAsyncDisposable
 {
     /// <summary>From so many on; fewer are written at once.</summary>
     public const int Many = 5_000;
 
-    /// <summary>So many are taken away at once, and written to begin with; then as many as take about as long as others are made to wait.</summary>
+    /// <summary>So many are taken away at once, and written to begin with; then as many as take about as long as others are made to
+    /// wait.</summary>
     private const int Step = 1_000, LongestStep = 50_000;
 
     /// <summary>So long others are made to wait for one step.</summary>
@@ -28,7 +30,8 @@ public sealed class StagedRecords : IAsyncDisposable
     private StagedRecords(StoreContext db, OpenIntakeRow open) => (_db, _open) = (db, open);
 
     /// <summary>Writes them; null where one of them came in another way meanwhile.</summary>
-    internal static async Task<StagedRecords?> Write(StoreContext db, DateOnly day, IReadOnlyCollection<RawRecord> records, string by, DateTimeOffset now, IntakeProgress progress)
+    internal static async Task<StagedRecords?> Write(StoreContext db, DateOnly day, IReadOnlyCollection<RawRecord> records, string by,
+        DateTimeOffset now, IntakeProgress progress)
     {
         // The day itself begins only when all is published: until then its records refer to nothing.
         await db.Database.OpenConnectionAsync();
@@ -89,7 +92,8 @@ public sealed class StagedRecords : IAsyncDisposable
     }
 
     /// <summary>In long steps the pages of the indexes are written fewer times over.</summary>
-    private static int NextStep(int step, TimeSpan took) => Math.Clamp(took < _patience / 2 ? step * 2 : took > _patience ? step / 2 : step, Step, LongestStep);
+    private static int NextStep(int step, TimeSpan took) =>
+        Math.Clamp(took < _patience / 2 ? step * 2 : took > _patience ? step / 2 : step, Step, LongestStep);
 
     /// <summary>From now on everybody sees them. Within the transaction that does all else that comes with them.</summary>
     public async Task Publish()
@@ -127,7 +131,8 @@ public sealed class StagedRecords : IAsyncDisposable
             var (from, to) = (first, Math.Min(first + Step - 1, open.Last));
             await db.InTurn(async () =>
             {
-                await db.Database.ExecuteSqlAsync($"DELETE FROM Tenders WHERE Id >= {from * TenderRow.PlacesOfATicket} AND Id < {(to + 1) * TenderRow.PlacesOfATicket}");
+                await db.Database.ExecuteSqlAsync(
+                    $"DELETE FROM Tenders WHERE Id >= {from * TenderRow.PlacesOfATicket} AND Id < {(to + 1) * TenderRow.PlacesOfATicket}");
                 await db.Database.ExecuteSqlAsync($"DELETE FROM Events WHERE Id BETWEEN {from} AND {to}");
                 return await db.Database.ExecuteSqlAsync($"DELETE FROM Records WHERE Id BETWEEN {from} AND {to}");
             });

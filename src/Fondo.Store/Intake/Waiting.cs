@@ -16,7 +16,8 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
     private const int MostShown = 200;
 
     /// <summary>The first of them, long lines cut.</summary>
-    public async Task<IReadOnlyList<AsideRow>> All() => await db.Aside.AsNoTracking().Where(a => a.Decision == null).OrderBy(a => a.Id).Take(MostShown)
+    public async Task<IReadOnlyList<AsideRow>> All() =>
+        await db.Aside.AsNoTracking().Where(a => a.Decision == null).OrderBy(a => a.Id).Take(MostShown)
         .Select(a => new AsideRow
         {
             Id = a.Id,
@@ -35,27 +36,31 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
     public Task<int> Count() => db.Aside.CountAsync(a => a.Decision == null);
 
     /// <summary>What stands there stays, and the line is left out; both are remembered with the reason.</summary>
-    public Task<Outcome> LeaveOut(long id, string? reason, Person by) => Decide(id, "left out", reason, by, _ => Task.FromResult<string?>(null));
+    public Task<Outcome> LeaveOut(long id, string? reason, Person by) =>
+        Decide(id, "left out", reason, by, _ => Task.FromResult<string?>(null));
 
     /// <summary>The line takes the place of what is there.</summary>
-    public Task<Outcome> TakeInstead(long id, string? reason, Person by) => Decide(id, "taken instead", reason, by, a => intake.TakeInstead(a, by.Id.Value, reason!.Trim()));
+    public Task<Outcome> TakeInstead(long id, string? reason, Person by) =>
+        Decide(id, "taken instead", reason, by, a => intake.TakeInstead(a, by.Id.Value, reason!.Trim()));
 
-    /// <summary>The line is taken, now that what stood against it was mended.</summary>
-    public Task<Outcome> TryAgain(long id, Person by) => Decide(id, "taken", "what stood against it was mended", by, a => intake.TryAgain(a, by.Id.Value));
+    /// <summary>The line is taken, now that the cause was corrected.</summary>
+    public Task<Outcome> TryAgain(long id, Person by) =>
+        Decide(id, "taken", "the cause was corrected", by, a => intake.TryAgain(a, by.Id.Value));
 
-    /// <summary>Sets a stored record aside because of which its day does not read: the day does without it, and it waits for a person.</summary>
+    /// <summary>Sets a stored record aside because of which its day does not read: the day does without it, and it waits for a
+    /// person.</summary>
     public async Task<Outcome> SetRecordAside(DateOnly day, RecordKind kind, string key, Person by)
     {
         if (!by.May(ActKind.SetRecordAside))
         {
-            return Outcome.Refused("Only a supervisor or a manager sets a record aside.");
+            return Outcome.Refused("Only a supervisor or a manager can set a record aside.");
         }
 
         UnreadRecord? unread;
         try
         {
             await days.View(day);
-            return Outcome.Refused("The day reads. Nothing was changed.");
+            return Outcome.Refused("This day is readable. Nothing was changed.");
         }
         catch (UnreadableDayException e)
         {
@@ -64,20 +69,35 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
 
         if (unread is null || kind == RecordKind.Setup)
         {
-            return Outcome.Refused(kind == RecordKind.Setup ? "A day cannot do without its set-up. Let another one hold from this day on." : "This record reads, or was set aside already.");
+            return Outcome.Refused(kind == RecordKind.Setup
+                ? "A day needs its set-up. Save another set-up that starts on this day."
+                : "This record is readable, or was already set aside.");
         }
 
         return await guard.Write(day, async () =>
         {
-            var record = await db.Records.AsNoTracking().Where(r => r.Day == day && r.Kind == kind && r.Key == key).OrderByDescending(r => r.Version).FirstAsync();
-            var register = kind == RecordKind.Event ? await db.Events.Where(e => e.Id == record.Id).Select(e => e.Register).FirstOrDefaultAsync() : null;
+            var record = await db.Records.AsNoTracking().Where(r => r.Day == day && r.Kind == kind && r.Key == key)
+                .OrderByDescending(r => r.Version).FirstAsync();
+            var register = kind == RecordKind.Event
+                ? await db.Events.Where(e => e.Id == record.Id).Select(e => e.Register).FirstOrDefaultAsync()
+                : null;
             await RecordWriter.Unindex(db, record.Id);
             await using (var writer = await RecordWriter.Of(db))
             {
                 writer.Append(day, new(kind, key, ""), by.Id.Value, clock.GetUtcNow(), unread.Why, record.Version + 1);
             }
 
-            db.Aside.Add(new() { Kind = kind, Register = register ?? "", Key = key, Json = record.Json, Why = $"because of it {day:yyyy-MM-dd} did not read: {unread.Why}", From = by.Id.Value, Line = record.Line, At = clock.GetUtcNow() });
+            db.Aside.Add(new()
+            {
+                Kind = kind,
+                Register = register ?? "",
+                Key = key,
+                Json = record.Json,
+                Why = $"because of it {day:yyyy-MM-dd} did not read: {unread.Why}",
+                From = by.Id.Value,
+                Line = record.Line,
+                At = clock.GetUtcNow()
+            });
             await guard.Revise(day);
             return Outcome.Done;
         });
@@ -88,12 +108,12 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
     {
         if (!by.May(ActKind.DecideLine))
         {
-            return Outcome.Refused("Only a supervisor or a manager decides about a line that waits.");
+            return Outcome.Refused("Only a supervisor or a manager can decide about a waiting line.");
         }
 
         if (string.IsNullOrWhiteSpace(reason))
         {
-            return Outcome.Refused("Say why: what is decided here is kept.");
+            return Outcome.Refused("Give a reason. Fondo keeps it with your decision.");
         }
 
         if (Reasons.Objection(reason) is { } withheld)
@@ -104,7 +124,7 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
         await using var transaction = await db.BeginWriting();
         if (await db.Aside.AsNoTracking().SingleOrDefaultAsync(a => a.Id == id) is not { Decision: null } aside)
         {
-            return Outcome.Refused("This was decided already.");
+            return Outcome.Refused("This was already decided.");
         }
 
         if (aside.IsConflict && (aside.From == by.Id.Value || await Brought(aside.Key) == by.Id.Value))
@@ -114,7 +134,8 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
 
         if (aside.Kind != RecordKind.Event && decision != "left out")
         {
-            return Outcome.Refused("Of this record only can be said that it is left out; take the file in again that holds it as it should be.");
+            return Outcome.Refused(
+                "This record can only be left out. Then import the corrected file.");
         }
 
         if (await work(aside) is { } why)
@@ -125,12 +146,13 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
 
         if (await Unread(aside.Key) is { } unread)
         {
-            return Outcome.Refused($"{aside.Key} still waits: with it its day would not read ({unread}).");
+            return Outcome.Refused($"{aside.Key} still waits: with it the day would be unreadable ({unread}).");
         }
 
         var (stated, now) = (reason.Trim(), clock.GetUtcNow());
         await db.Aside.Where(a => a.Id == id && a.Decision == null).ExecuteUpdateAsync(s => s
-            .SetProperty(a => a.Decision, decision).SetProperty(a => a.Reason, stated).SetProperty(a => a.DecidedBy, by.Id.Value).SetProperty(a => a.DecidedAt, now));
+            .SetProperty(a => a.Decision, decision).SetProperty(a => a.Reason, stated).SetProperty(a => a.DecidedBy, by.Id.Value)
+            .SetProperty(a => a.DecidedAt, now));
         var state = Written.StateOfAside(id, decision, stated, by.Id.Value, now);
         await db.Note(new Act(TrailAct.Decide, by.Id.Value, aside.Key, $"{decision}: {stated}", state.Of, state.Content));
         await transaction.CommitAsync();
@@ -139,7 +161,8 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
 
     /// <summary>Who took in the event that stands under a key; null where there is none.</summary>
     private Task<string?> Brought(string key) =>
-        db.Records.Where(r => r.Kind == RecordKind.Event && r.Key == key).OrderByDescending(r => r.Version).Select(r => r.TakenBy).FirstOrDefaultAsync();
+        db.Records.Where(r => r.Kind == RecordKind.Event && r.Key == key).OrderByDescending(r => r.Version).Select(r => r.TakenBy)
+            .FirstOrDefaultAsync();
 
     /// <summary>Reads the day of an event as it would be now; why it does not, or null.</summary>
     private async Task<string?> Unread(string key)

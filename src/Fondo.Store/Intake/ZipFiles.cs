@@ -13,14 +13,15 @@ public static class ZipFiles
         {
             var zip = new ZipArchive(stream, ZipArchiveMode.Read);
             var entries = zip.Entries.Where(e => e.Name.Length > 0).ToList();
-            return entries.Count > Limits.MostFiles ? ([], $"{name} holds more than {Limits.MostFiles} files; nothing was taken.")
+            return entries.Count > Limits.MostFiles ? ([], $"{name} contains more than {Limits.MostFiles} files. Nothing was imported.")
                 : entries.Any(e => e.Length is < 0 or > Limits.LargestUpload) || entries.Sum(e => (decimal)e.Length) > Limits.LargestUpload
-                ? ([], $"{name} unpacks to more than 512 MB; nothing was taken.")
+                ? ([], $"{name} unpacks to more than 512 MB. Nothing was imported.")
                 : ([.. entries.Select(e => new OfferedFile(e.Name, () => new BoundedStream(e.Open(), e.Length)))], null);
         }
-        catch (Exception e) when (e is InvalidDataException or IOException or ArgumentException or NotSupportedException or ArithmeticException)
+        catch (Exception e) when (e is InvalidDataException or IOException or ArgumentException or NotSupportedException
+            or ArithmeticException)
         {
-            return ([], $"{name} is not a zip that can be opened; nothing was taken.");
+            return ([], $"{name} is not a readable zip file. Nothing was imported.");
         }
     }
 

@@ -34,7 +34,7 @@ public sealed class Attachments(StoreContext db, DayLock guard, TimeProvider clo
     {
         if (!by.May(ActKind.AttachSlip))
         {
-            return Outcome.Refused("Only a supervisor or a manager attaches a file.");
+            return Outcome.Refused("Only a supervisor or a manager can attach a file.");
         }
 
         name = Path.GetFileName(name ?? "").Trim();
@@ -46,17 +46,18 @@ public sealed class Attachments(StoreContext db, DayLock guard, TimeProvider clo
 
         if (content.Length == 0)
         {
-            return Outcome.Refused("The file is empty. Nothing was kept.");
+            return Outcome.Refused("The file is empty. Nothing was saved.");
         }
 
         if (content.Length > MostBytes)
         {
-            return Outcome.Refused($"The file is larger than {MostBytes / 1_000_000} MB. Nothing was kept.");
+            return Outcome.Refused($"The file is larger than {MostBytes / 1_000_000} MB. Nothing was saved.");
         }
 
         if (TypeOf(content) is not { } type)
         {
-            return Outcome.Refused("The file is neither a JPEG nor a PNG picture nor a PDF by its content, whatever its name says. Nothing was kept.");
+            return Outcome.Refused(
+                "The file is not a JPEG, PNG or PDF, whatever its name says. Nothing was saved.");
         }
 
         var hash = Convert.ToHexStringLower(SHA256.HashData(content));
@@ -75,22 +76,35 @@ public sealed class Attachments(StoreContext db, DayLock guard, TimeProvider clo
 
             if (there.Count >= MostOfAnEntry)
             {
-                return Outcome.Refused($"An entry rests on {MostOfAnEntry} files at most.");
+                return Outcome.Refused($"An entry can have at most {MostOfAnEntry} files.");
             }
 
             // First the content, then the row that speaks of it: a row without its content is never there.
             await Write(Path.Combine(Folder, hash), content);
-            db.Attachments.Add(new() { Id = Guid.NewGuid(), Day = day, EntryId = entry, Name = name, Type = type, Size = content.Length, Hash = hash, By = by.Id.Value, At = clock.GetUtcNow() });
+            db.Attachments.Add(new()
+            {
+                Id = Guid.NewGuid(),
+                Day = day,
+                EntryId = entry,
+                Name = name,
+                Type = type,
+                Size = content.Length,
+                Hash = hash,
+                By = by.Id.Value,
+                At = clock.GetUtcNow()
+            });
             return Outcome.Done;
         });
     }
 
     public async Task<IReadOnlyList<Attachment>> Of(DateOnly day) =>
-        await db.Attachments.AsNoTracking().Where(a => a.Day == day).OrderBy(a => a.At).Select(a => new Attachment(a.Id, a.EntryId, a.Name, a.Type, a.Size, a.By, a.At)).ToListAsync();
+        await db.Attachments.AsNoTracking().Where(a => a.Day == day).OrderBy(a => a.At)
+            .Select(a => new Attachment(a.Id, a.EntryId, a.Name, a.Type, a.Size, a.By, a.At)).ToListAsync();
 
     /// <summary>The content; null where there is no such file of that entry, or it lies there no more.</summary>
     public async Task<(string Path, string Type, string Name)?> Find(DateOnly day, Guid entry, Guid id) =>
-        await db.Attachments.AsNoTracking().SingleOrDefaultAsync(a => a.Id == id && a.Day == day && a.EntryId == entry) is { } row && Path.Combine(Folder, row.Hash) is var path && File.Exists(path) ? (path, row.Type, row.Name) : null;
+        await db.Attachments.AsNoTracking().SingleOrDefaultAsync(a => a.Id == id && a.Day == day && a.EntryId == entry) is { } row
+            && Path.Combine(Folder, row.Hash) is var path && File.Exists(path) ? (path, row.Type, row.Name) : null;
 
     /// <summary>The first file of which the content is gone or another; null where all are as they were kept.</summary>
     public static async Task<string?> FirstBroken(StoreContext db, string database)

@@ -53,7 +53,8 @@ public static class Backup
         }
     }
 
-    /// <summary>Puts a backup in the place of the database of a data folder, which nobody has open. What was there is kept under another name, and stays in its place until the backup takes it in one step.</summary>
+    /// <summary>Puts a backup in the place of the database of a data folder, which nobody has open. What was there is kept under another
+    /// name, and stays in its place until the backup takes it in one step.</summary>
     /// <returns>Why not; null when done, and the name of what was kept.</returns>
     public static async Task<(string? Objection, string? Kept)> Restore(string file, string database, DateTimeOffset now)
     {
@@ -93,14 +94,17 @@ public static class Backup
         var folder = Path.GetDirectoryName(Path.GetFullPath(database))!;
         var name = Path.GetFileName(database);
         return File.Exists(database) || !Directory.Exists(folder) ? []
-            : [.. new[] { name + Part, $"{name}{Before}*" }.SelectMany(p => Directory.EnumerateFiles(folder, p)).Select(f => Path.GetFileName(f)).Order(StringComparer.Ordinal)];
+            : [.. new[] { name + Part, $"{name}{Before}*" }.SelectMany(p => Directory.EnumerateFiles(folder, p))
+                .Select(f => Path.GetFileName(f)).Order(StringComparer.Ordinal)];
     }
 
     /// <summary>Why a backup cannot be written there; null where it can.</summary>
     public static string? Objection(string database, string to) =>
-        Path.GetFullPath(to) == Path.GetFullPath(database) || (File.Exists(to) && File.Exists(database) && File.ResolveLinkTarget(to, true)?.FullName == Path.GetFullPath(database))
+        Path.GetFullPath(to) == Path.GetFullPath(database)
+            || (File.Exists(to) && File.Exists(database) && File.ResolveLinkTarget(to, true)?.FullName == Path.GetFullPath(database))
             ? $"{to} is the database itself."
-        : Directory.Exists(to) || _noFiles.Any(f => Path.GetFullPath(to).StartsWith(f, StringComparison.Ordinal)) || (File.Exists(to) && File.GetAttributes(to).HasFlag(FileAttributes.ReparsePoint))
+        : Directory.Exists(to) || _noFiles.Any(f => Path.GetFullPath(to).StartsWith(f, StringComparison.Ordinal))
+            || (File.Exists(to) && File.GetAttributes(to).HasFlag(FileAttributes.ReparsePoint))
             ? $"{to} is no plain file."
         : null;
 
@@ -182,7 +186,8 @@ public static class Backup
     }
 
     /// <summary>Says that an older program does not touch what a newer one keeps.</summary>
-    public static string Newer(string migration) => $"This database is of a newer version of Fondo ({migration}). Start that version, or restore a backup that this one made.";
+    public static string Newer(string migration) =>
+        $"This database is of a newer version of Fondo ({migration}). Start that version, or restore a backup that this one made.";
 
     private static async Task<(long Line, string Head)> Head(string file)
     {
@@ -194,7 +199,8 @@ public static class Backup
         return await read.ReadAsync() ? (read.GetInt64(0), read.GetString(1)) : (0, "");
     }
 
-    private static string Connection(string file, SqliteOpenMode mode) => new SqliteConnectionStringBuilder { DataSource = file, Mode = mode, Pooling = false, DefaultTimeout = 120 }.ConnectionString;
+    private static string Connection(string file, SqliteOpenMode mode) =>
+        new SqliteConnectionStringBuilder { DataSource = file, Mode = mode, Pooling = false, DefaultTimeout = 120 }.ConnectionString;
 
     /// <summary>A database and what lies beside it.</summary>
     private static readonly string[] _ends = ["-wal", "-shm", ""];

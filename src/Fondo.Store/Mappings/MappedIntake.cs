@@ -19,7 +19,8 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
     public async Task<IntakeResult> Take(IReadOnlyList<OfferedFile> files, DateOnly? day, string by, IntakeProgress? progress = null)
     {
         var all = (await mappings.All()).Select(m => m.Mapping).ToList();
-        var mapped = files.Select(f => (File: f, Mapping: all.FirstOrDefault(m => m.Reads(f.Name)))).Where(f => f.Mapping is not null || StatementIntake.IsStatement(f.File.Name, f.Mapping)).ToList();
+        var mapped = files.Select(f => (File: f, Mapping: all.FirstOrDefault(m => m.Reads(f.Name))))
+            .Where(f => f.Mapping is not null || StatementIntake.IsStatement(f.File.Name, f.Mapping)).ToList();
         if (mapped.Count == 0)
         {
             return await days.Take(files, day, by, progress);
@@ -33,13 +34,16 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
 
         foreach (var (file, mapping) in mapped)
         {
-            var one = StatementIntake.IsStatement(file.Name, mapping) ? await statements.Take(file, by) : await Take(file, mapping!, result.Day ?? day, by, progress);
+            var one = StatementIntake.IsStatement(file.Name, mapping)
+                ? await statements.Take(file, by)
+                : await Take(file, mapping!, result.Day ?? day, by, progress);
             if (!one.IsTaken)
             {
                 return one;
             }
 
-            result = new(one.Day ?? result.Day, result.Added + one.Added, [], [.. result.Remarks, .. one.Remarks], null, result.Aside + one.Aside);
+            result = new(one.Day ?? result.Day, result.Added + one.Added, [], [.. result.Remarks, .. one.Remarks], null,
+                result.Aside + one.Aside);
         }
 
         return result;
@@ -49,13 +53,13 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
     {
         if (await (day is { } chosen ? book.For(chosen) : book.Now()) is not { Setup: var setup })
         {
-            return Refused("Nothing is set up yet: save the store’s set-up first.");
+            return Refused("The store is not set up yet. Save the set-up first.");
         }
 
         await using var stream = progress is null ? file.Open() : progress.Reads(file.Name, file.Open());
         if (await WholeFile.Read(stream, Largest) is not { } bytes)
         {
-            return Refused($"{file.Name} is larger than 64 MB, and a file of another shape may not be. Send it in parts.");
+            return Refused($"{file.Name} is larger than 64 MB. Files read by a mapping must be smaller. Send it in parts.");
         }
 
         var made = MappedFile.Of(file.Name, bytes, mapping, setup);
@@ -65,7 +69,9 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
         }
 
         IReadOnlyList<Finding> remarks = [.. made.Remarks.Select(r => new Finding(file.Name, 0, null, null, r))];
-        return made.Kind == MappedKind.Journal ? await Journal(file.Name, made, day, by, remarks) : await Batches(file.Name, made, day, by, remarks, setup);
+        return made.Kind == MappedKind.Journal
+            ? await Journal(file.Name, made, day, by, remarks)
+            : await Batches(file.Name, made, day, by, remarks, setup);
     }
 
     private async Task<IntakeResult> Journal(string name, MappedFile made, DateOnly? day, string by, IReadOnlyList<Finding> remarks)
@@ -75,10 +81,12 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
         return new(day, part.Taken, Told(name, made, part.Findings), remarks, part.Refusal, part.Aside.Count) { Waits = part.Waits };
     }
 
-    private async Task<IntakeResult> Batches(string name, MappedFile made, DateOnly? day, string by, IReadOnlyList<Finding> remarks, Core.SetUp.Setup setup)
+    private async Task<IntakeResult> Batches(string name, MappedFile made, DateOnly? day, string by, IReadOnlyList<Finding> remarks,
+        Core.SetUp.Setup setup)
     {
         var lines = made.Text.Split('\n', StringSplitOptions.RemoveEmptyEntries);
-        var byDay = lines.Skip(1).Select((line, place) => (Line: line, Place: place, Day: day ?? Placement.ByClock(made.Days[place], setup).Date)).GroupBy(l => l.Day).OrderBy(g => g.Key).ToList();
+        var byDay = lines.Skip(1).Select((line, place) => (Line: line, Place: place,
+            Day: day ?? Placement.ByClock(made.Days[place], setup).Date)).GroupBy(l => l.Day).OrderBy(g => g.Key).ToList();
         var (added, last) = (0, day);
         foreach (var own in byDay)
         {
@@ -88,7 +96,11 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
             {
                 // Lines of the part are lines of the file again; what earlier days took is there, and known the next time.
                 var places = own.Select(l => made.LineOf(l.Place + 2)).ToList();
-                return taken with { Findings = [.. taken.Findings.Select(f => f with { File = name, Line = f.Line >= 2 && f.Line - 2 < places.Count ? places[f.Line - 2] : f.Line })] };
+                return taken with
+                {
+                    Findings = [.. taken.Findings.Select(f =>
+                        f with { File = name, Line = f.Line >= 2 && f.Line - 2 < places.Count ? places[f.Line - 2] : f.Line })]
+                };
             }
 
             (added, last) = (added + taken.Added, own.Key);
@@ -97,7 +109,8 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
         return new(last, added, [], remarks, null);
     }
 
-    private static IReadOnlyList<Finding> Told(string name, MappedFile made, IReadOnlyList<Finding> findings) => [.. findings.Select(f => f with { File = name, Line = made.LineOf(f.Line) })];
+    private static IReadOnlyList<Finding> Told(string name, MappedFile made, IReadOnlyList<Finding> findings) =>
+        [.. findings.Select(f => f with { File = name, Line = made.LineOf(f.Line) })];
 
     private static IntakeResult Refused(string objection) => new(null, 0, [], [], objection);
 }

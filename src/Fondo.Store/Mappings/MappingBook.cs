@@ -15,8 +15,10 @@ public sealed class MappingBook(StoreContext db, TimeProvider clock)
     /// <summary>Those that hold, by name.</summary>
     public async Task<IReadOnlyList<KeptMapping>> All() =>
     [
-        .. (await db.Mappings.AsNoTracking().Where(m => !db.Mappings.Any(o => o.Name == m.Name && o.Id > m.Id) && m.Json != "").OrderBy(m => m.Name).ToListAsync())
-            .Select(m => (Row: m, MappingText.Read(m.Name, m.Json).Mapping)).Where(m => m.Mapping is not null).Select(m => new KeptMapping(m.Mapping!, m.Row.By, m.Row.At)),
+        .. (await db.Mappings.AsNoTracking().Where(m => !db.Mappings.Any(o => o.Name == m.Name && o.Id > m.Id) && m.Json != "")
+            .OrderBy(m => m.Name).ToListAsync())
+            .Select(m => (Row: m, MappingText.Read(m.Name, m.Json).Mapping)).Where(m => m.Mapping is not null)
+            .Select(m => new KeptMapping(m.Mapping!, m.Row.By, m.Row.At)),
     ];
 
     public async Task<Mapping?> Find(string name) => (await All()).FirstOrDefault(m => m.Mapping.Name == name)?.Mapping;
@@ -30,13 +32,17 @@ public sealed class MappingBook(StoreContext db, TimeProvider clock)
         var json = MappingText.Write(mapping);
         if (CardNumbers.Contains(json))
         {
-            return Outcome.Refused("This mapping holds a full card number. It was not saved.");
+            return Outcome.Refused("This mapping contains a full card number. It was not saved.");
         }
 
         await using var transaction = await db.BeginWriting();
-        if ((await All()).Select(m => m.Mapping).FirstOrDefault(m => m.Name != mapping.Name && (m.Files.Equals(mapping.Files, StringComparison.OrdinalIgnoreCase) || m.Reads(mapping.Files) || mapping.Reads(m.Files))) is { } other)
+        if ((await All()).Select(m => m.Mapping)
+            .FirstOrDefault(m => m.Name != mapping.Name
+                && (m.Files.Equals(mapping.Files, StringComparison.OrdinalIgnoreCase) || m.Reads(mapping.Files)
+                    || mapping.Reads(m.Files))) is { } other)
         {
-            return Outcome.Refused($"Files named {mapping.Files} are read by {other.Name} already, which reads {other.Files}. Give one of them other names.");
+            return Outcome.Refused(
+                $"{other.Name} already reads files named {other.Files}, which covers {mapping.Files}. Change one of the two patterns.");
         }
 
         db.Mappings.Add(new() { Name = mapping.Name, Json = json, By = by.Id.Value, At = clock.GetUtcNow() });

@@ -52,7 +52,7 @@ public sealed class PersonsFiles(PersonsWord word, HeldFiles held, MappedIntake 
 
         if (await held.Files(own) is not { } files)
         {
-            return (Outcome.Refused("The files that were kept are gone. Give them up, and take them in again."), null);
+            return (Outcome.Refused("The waiting files are gone. Discard them, then import them again."), null);
         }
 
         word.IsOf(own.By, own.Agreed);

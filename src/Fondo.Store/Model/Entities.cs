@@ -21,7 +21,8 @@ public sealed class DayRow
 
     public bool HasLedger { get; set; }
 
-    /// <summary>Whether anything was rung, counted, or settled on it: only then is it a trading day of the store's chain (rules §9).</summary>
+    /// <summary>Whether anything was rung, counted, or settled on it: only then is it a trading day of the store's chain (rules
+    /// §9).</summary>
     public bool HasTrade { get; set; }
 }
 
@@ -88,10 +89,12 @@ public sealed class SetupRow
 
     public DateTimeOffset At { get; init; }
 
-    /// <summary>What it loosens, one a line; null where it loosens nothing. Such a one holds only once a manager who did not make it has approved it.</summary>
+    /// <summary>What it loosens, one a line; null where it loosens nothing. Such a one holds only once a manager who did not make it has
+    /// approved it.</summary>
     public string? Loosens { get; init; }
 
-    /// <summary>The set-up that held from that day when this one was made; approving it later than another change would undo that change.</summary>
+    /// <summary>The set-up that held from that day when this one was made; approving it later than another change would undo that
+    /// change.</summary>
     public int? Follows { get; init; }
 
     public SetupApprovalRow? Approval { get; init; }
@@ -182,7 +185,8 @@ public sealed class RegisterKeyRow
     public DateTimeOffset? RevokedAt { get; set; }
 }
 
-/// <summary>A record that waits for a person: a line of a journal that contradicts what is there, or the set-up; or a stored record that no longer reads.</summary>
+/// <summary>A record that waits for a person: a line of a journal that contradicts what is there, or the set-up; or a stored record that no
+/// longer reads.</summary>
 public sealed class AsideRow
 {
     public long Id { get; init; }
@@ -273,7 +277,8 @@ public sealed class EntryRow
 
     public bool NeedsApproval { get; init; }
 
-    /// <summary>What its kind says besides, as JSON; null where it says nothing more, and on entries made before it was asked for.</summary>
+    /// <summary>What its kind says besides, as JSON; null where it says nothing more, and on entries made before it was asked
+    /// for.</summary>
     public string? Detail { get; init; }
 
     /// <summary>Entries that were taken as one have the same.</summary>
@@ -328,7 +333,8 @@ public sealed class ExcuseRow
     public DateTimeOffset At { get; init; }
 }
 
-/// <summary>A ticket rung after the close of its day, and the closed day on which it was counted: there it stays. Never changed, never deleted.</summary>
+/// <summary>A ticket rung after the close of its day, and the closed day on which it was counted: there it stays. Never changed, never
+/// deleted.</summary>
 public sealed class LateTicketRow
 {
     public required string Ticket { get; init; }
@@ -357,14 +363,16 @@ public sealed class CloseRow
     /// <summary>Who closed it; null on closes made before it was written down here (their document says it).</summary>
     public string? By { get; init; }
 
-    /// <summary>The close whose figures the days behind this one began with, where some of them were closed already; null where none was.</summary>
+    /// <summary>The close whose figures the days behind this one began with, where some of them were closed already; null where none
+    /// was.</summary>
     public int? Corrects { get; init; }
 
     /// <summary>The close that it began with; 0 where there was none before it; null on closes made before it was written down.</summary>
     public int? Follows { get; init; }
 }
 
-/// <summary>What a ticket of a closed day did to a customer's item, as its close document says: made with it, to look through. Never changed, never deleted.</summary>
+/// <summary>What a ticket of a closed day did to a customer's item, as its close document says: made with it, to look through. Never
+/// changed, never deleted.</summary>
 public sealed class CustomerMovementRow
 {
     public long Number { get; init; }
@@ -400,7 +408,8 @@ public sealed class CorrectionRow
     public DateOnly Day { get; init; }
 }
 
-/// <summary>Somebody saw what should be in a drawer before it was counted: a closing count of theirs is not blind. Never changed, never deleted.</summary>
+/// <summary>Somebody saw what should be in a drawer before it was counted: a closing count of theirs is not blind. Never changed, never
+/// deleted.</summary>
 public sealed class SeenRow
 {
     public DateOnly Day { get; init; }

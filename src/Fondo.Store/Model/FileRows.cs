@@ -1,6 +1,7 @@
 namespace Fondo.Store.Model;
 
-/// <summary>Files that a person brought and that wait for others; their content lies beside the database. Never changed, never deleted.</summary>
+/// <summary>Files that a person brought and that wait for others; their content lies beside the database. Never changed, never
+/// deleted.</summary>
 public sealed class HeldFilesRow
 {
     public Guid Id { get; init; }

@@ -95,7 +95,8 @@ public sealed class StorePerson : IdentityUser
 
     /// <summary>Why they are no second person for whoever gave them the sign-in.</summary>
     /// <param name="maker">That person's name.</param>
-    public string NotConfirmed(string maker) => $"{maker} gave {Name} this sign-in. Another supervisor or manager must confirm {Name} under People first.";
+    public string NotConfirmed(string maker) =>
+        $"{maker} gave {Name} this sign-in. Another supervisor or manager must confirm {Name} under People first.";
 
     public Person ToPerson() => new(new(PersonId), Name, Role);
 }

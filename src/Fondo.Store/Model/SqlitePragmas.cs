@@ -10,7 +10,8 @@ public sealed class SqlitePragmas : DbConnectionInterceptor
     /// <summary>20 MB of pages for each connection.</summary>
     public const string Cache = "PRAGMA cache_size=-20000;";
 
-    private const string Reading = "PRAGMA busy_timeout=5000; PRAGMA temp_store=MEMORY; " + Cache, Writing = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; " + Reading;
+    private const string Reading = "PRAGMA busy_timeout=5000; PRAGMA temp_store=MEMORY; " + Cache,
+        Writing = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; " + Reading;
 
     public override void ConnectionOpened(DbConnection connection, ConnectionEndEventData eventData)
     {
@@ -19,7 +20,8 @@ public sealed class SqlitePragmas : DbConnectionInterceptor
         command.ExecuteNonQuery();
     }
 
-    public override async Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData eventData, CancellationToken cancellationToken = default)
+    public override async Task ConnectionOpenedAsync(DbConnection connection, ConnectionEndEventData eventData,
+        CancellationToken cancellationToken = default)
     {
         await using var command = connection.CreateCommand();
         command.CommandText = PragmasOf(connection);

@@ -1,5 +1,4 @@
 using System.Collections.Frozen;
-using System.Linq.Expressions;
 using Fondo.Core.Checks;
 using Fondo.Core.Closing;
 using Fondo.Core.Custody;
@@ -8,10 +7,10 @@ using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
+using Fondo.Store.Model.Tables;
 using Fondo.Store.Trails;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
-using Microsoft.EntityFrameworkCore.Metadata.Builders;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 using Microsoft.Extensions.Logging;
 using Microsoft.Extensions.Logging.Abstractions;
@@ -173,8 +172,10 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     /// <summary>Rows that days do not look at, or that count by the revision of their day.</summary>
     private static readonly FrozenSet<Type> _beside =
     [
-        typeof(RecordRow), typeof(EventRow), typeof(TenderRow), typeof(DayRow), typeof(OpenIntakeRow), typeof(AsideRow), typeof(CountDraft), typeof(TrailRow), typeof(SeenRow),
-        typeof(SessionRow), typeof(PinTryRow), typeof(RegisterKeyRow), typeof(MachineReadingRow), typeof(SettlementRow), typeof(SettlementStepRow), typeof(AttachmentRow), typeof(HeldFilesRow), typeof(HeldAgreementRow), typeof(HeldEndRow),
+        typeof(RecordRow), typeof(EventRow), typeof(TenderRow), typeof(DayRow), typeof(OpenIntakeRow), typeof(AsideRow), typeof(CountDraft),
+        typeof(TrailRow), typeof(SeenRow),
+        typeof(SessionRow), typeof(PinTryRow), typeof(RegisterKeyRow), typeof(MachineReadingRow), typeof(SettlementRow),
+        typeof(SettlementStepRow), typeof(AttachmentRow), typeof(HeldFilesRow), typeof(HeldAgreementRow), typeof(HeldEndRow),
     ];
 
     private bool _isSaidOtherwise;
@@ -194,7 +195,8 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     {
         ChangeTracker.DetectChanges();
         var written = Written.In(ChangeTracker);
-        _isSaidOtherwise |= ChangeTracker.Entries().Any(e => e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted && !_beside.Contains(e.Metadata.ClrType));
+        _isSaidOtherwise |= ChangeTracker.Entries()
+            .Any(e => e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted && !_beside.Contains(e.Metadata.ClrType));
         if (written.Count == 0)
         {
             var plain = await base.SaveChangesAsync(acceptAllChangesOnSuccess, cancellationToken);
@@ -224,7 +226,8 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         await TrailWriter.Append(this, acts, _here, _clock.GetUtcNow());
         foreach (var act in acts.Where(a => _concernsSecurity.Contains(a.What)))
         {
-            _security.LogInformation("{Act}: {By} at {Machine}, on {On}: {Says}", act.What.Written(), act.By ?? _here.By, _here.Machine, act.On, act.Says);
+            _security.LogInformation("{Act}: {By} at {Machine}, on {On}: {Says}", act.What.Written(), act.By ?? _here.By, _here.Machine,
+                act.On, act.Says);
         }
 
         if (own is not null)
@@ -235,7 +238,8 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 
     private static readonly FrozenSet<TrailAct> _concernsSecurity =
     [
-        TrailAct.SignIn, TrailAct.SignOut, TrailAct.Refused, TrailAct.Person, TrailAct.Pin, TrailAct.Machine, TrailAct.Key, TrailAct.RevokeKey, TrailAct.Setup, TrailAct.ApproveSetup,
+        TrailAct.SignIn, TrailAct.SignOut, TrailAct.Refused, TrailAct.Person, TrailAct.Pin, TrailAct.Machine, TrailAct.Key,
+        TrailAct.RevokeKey, TrailAct.Setup, TrailAct.ApproveSetup,
     ];
 
     protected override void ConfigureConventions(ModelConfigurationBuilder configurationBuilder)
@@ -260,24 +264,15 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     protected override void OnModelCreating(ModelBuilder builder)
     {
         base.OnModelCreating(builder);
-        builder.Entity<DayRow>().HasKey(d => d.Date);
+        builder.ApplyConfigurationsFromAssembly(typeof(StoreContext).Assembly);
+        // These leave out what an unfinished import wrote, and ask this context for it.
         builder.Entity<RecordRow>(e =>
         {
             e.HasQueryFilter(r => !OpenIntakes.Any(o => r.Id >= o.First && r.Id <= o.Last));
             e.HasIndex(r => new { r.Day, r.Kind, r.Key, r.Version }).IsUnique();
             e.HasIndex(r => new { r.Day, r.TakenBy, r.File }, "IX_Records_Files").HasFilter("File IS NOT NULL");
             e.Property(r => r.Version).HasDefaultValue(1);
-            OfDay(e, r => r.Day);
-        });
-        builder.Entity<SetupRow>(e =>
-        {
-            e.HasIndex(s => s.From);
-            e.HasOne(s => s.Approval).WithOne().HasForeignKey<SetupApprovalRow>(a => a.SetupId);
-        });
-        builder.Entity<SetupApprovalRow>(e =>
-        {
-            e.HasKey(a => a.SetupId);
-            e.Property(a => a.SetupId).ValueGeneratedNever();
+            e.OfDay(r => r.Day);
         });
         builder.Entity<EventRow>(e =>
         {
@@ -297,7 +292,8 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
         });
         builder.Entity<TenderRow>(e =>
         {
-            e.HasQueryFilter(t => !OpenIntakes.Any(o => t.Id / TenderRow.PlacesOfATicket >= o.First && t.Id / TenderRow.PlacesOfATicket <= o.Last));
+            e.HasQueryFilter(t =>
+                !OpenIntakes.Any(o => t.Id / TenderRow.PlacesOfATicket >= o.First && t.Id / TenderRow.PlacesOfATicket <= o.Last));
             e.Property(x => x.Id).ValueGeneratedNever();
             e.HasIndex(x => x.Amount);
             e.HasIndex(x => x.LastFour).HasFilter("LastFour IS NOT NULL");
@@ -305,231 +301,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
             e.HasIndex(x => x.Name).HasFilter("Name IS NOT NULL");
             e.HasIndex(x => x.Number).HasFilter("Number IS NOT NULL");
         });
-        builder.Entity<RegisterKeyRow>().HasIndex(k => k.Hash).IsUnique();
-        builder.Entity<AsideRow>(e =>
-        {
-            e.Property(a => a.Kind).HasDefaultValue(RecordKind.Event).HasSentinel((RecordKind)(-1));
-            e.HasIndex(a => a.Key);
-            e.HasIndex(a => a.Register);
-            e.HasIndex(a => a.WaitsFor).HasFilter("WaitsFor IS NOT NULL");
-            e.HasIndex(a => a.Id, "IX_Aside_Undecided").HasFilter("Decision IS NULL");
-        });
-        builder.Entity<GapRow>().HasIndex(g => g.Register);
-        builder.Entity<CountDraft>(e =>
-        {
-            e.HasKey(d => new { d.Day, d.Drawer, d.Person });
-            OfDay(e, d => d.Day);
-        });
-        builder.Entity<SeenRow>(e =>
-        {
-            e.HasKey(s => new { s.Day, s.Drawer, s.By });
-            OfDay(e, s => s.Day);
-        });
-        builder.Entity<MachineReadingRow>(e =>
-        {
-            e.HasIndex(r => new { r.Device, r.Number }).IsUnique();
-            e.HasIndex(r => new { r.Day, r.Target });
-        });
-        builder.Entity<SettlementRow>(e =>
-        {
-            e.Property(s => s.Id).ValueGeneratedNever();
-            e.HasIndex(s => new { s.Day, s.Terminal });
-        });
-        builder.Entity<SettlementStepRow>(e =>
-        {
-            e.HasKey(s => new { s.SettlementId, s.Number });
-            e.HasOne<SettlementRow>().WithMany().HasForeignKey(s => s.SettlementId).OnDelete(DeleteBehavior.Restrict);
-            e.HasIndex(s => s.NextAt).HasFilter("NextAt IS NOT NULL");
-        });
-        builder.Entity<MappingRow>().HasIndex(m => m.Name);
-        builder.Entity<TrailRow>(e =>
-        {
-            e.HasKey(t => t.Number);
-            e.Property(t => t.Number).ValueGeneratedNever();
-            e.HasIndex(t => new { t.By, t.Act, t.Number }, "IX_Trail_SignIns").HasFilter("Act IN ('sign-in', 'refused')");
-        });
-        builder.Entity<SessionRow>(e =>
-        {
-            e.HasKey(s => s.Hash);
-            e.HasIndex(s => s.Person);
-        });
-        builder.Entity<MachineRow>().HasIndex(m => m.Hash).IsUnique();
-        builder.Entity<PinTryRow>().HasKey(t => new { t.Person, t.Address });
-        builder.Entity<LateTicketRow>(e =>
-        {
-            e.HasKey(t => t.Ticket);
-            e.HasIndex(t => t.RungOn);
-            OfDay(e, t => t.CountsOn);
-        });
-        builder.Entity<EntryRow>(e =>
-        {
-            OfDay(e, x => x.Day);
-            e.HasIndex(x => x.Reverses).IsUnique();
-            e.HasOne<EntryRow>().WithMany().HasForeignKey(x => x.Reverses).OnDelete(DeleteBehavior.Restrict);
-            e.HasMany(x => x.Postings).WithOne().HasForeignKey(p => p.EntryId);
-            e.HasOne(x => x.Approval).WithOne().HasForeignKey<ApprovalRow>(a => a.EntryId);
-        });
-        builder.Entity<PostingRow>(e =>
-        {
-            e.HasKey(p => new { p.EntryId, p.Place });
-            e.ComplexProperty(p => p.Amount, a => a.Property(m => m.Minor).HasColumnName("Amount"));
-        });
-        builder.Entity<ApprovalRow>().HasKey(a => a.EntryId);
-        builder.Entity<ExcuseRow>(e =>
-        {
-            e.HasKey(x => new { x.Day, x.Gate, x.Item, x.Seen });
-            OfDay(e, x => x.Day);
-        });
-        builder.Entity<CloseRow>(e =>
-        {
-            e.HasKey(c => c.Number);
-            e.Property(c => c.Number).ValueGeneratedNever();
-            e.HasIndex(c => c.Day);
-            e.HasIndex(c => c.Corrects).HasFilter("Corrects IS NOT NULL");
-            OfDay(e, c => c.Day);
-        });
-        builder.Entity<ReopeningRow>(e =>
-        {
-            e.HasKey(r => r.Number);
-            e.Property(r => r.Number).ValueGeneratedNever();
-            e.HasOne<CloseRow>().WithOne().HasForeignKey<ReopeningRow>(r => r.Number).OnDelete(DeleteBehavior.Restrict);
-        });
-        builder.Entity<PairingRow>(e =>
-        {
-            e.HasKey(p => p.Number);
-            e.HasIndex(p => p.Id).IsUnique();
-            OfDay(e, p => p.Day);
-        });
-        builder.Entity<AnswerRow>(e =>
-        {
-            e.HasKey(a => a.Number);
-            OfDay(e, a => a.Day);
-        });
-        builder.Entity<SignOffRow>(e =>
-        {
-            e.HasKey(s => s.Number);
-            OfDay(e, s => s.Day);
-        });
-        builder.Entity<CarryChangeRow>(e =>
-        {
-            e.HasKey(c => c.Number);
-            OfDay(e, c => c.Day);
-        });
-        builder.Entity<AttachmentRow>(e =>
-        {
-            e.Property(a => a.Id).ValueGeneratedNever();
-            e.HasOne<EntryRow>().WithMany().HasForeignKey(a => a.EntryId).OnDelete(DeleteBehavior.Restrict);
-            OfDay(e, a => a.Day);
-        });
-        builder.Entity<SafeMovementRow>(e =>
-        {
-            e.Property(m => m.Id).ValueGeneratedNever();
-            e.Property(m => m.Pieces).HasDefaultValue("");
-            OfDay(e, m => m.Day);
-        });
-        builder.Entity<ChangeOrderRow>(e =>
-        {
-            e.HasKey(o => o.Number);
-            e.Property(o => o.Number).ValueGeneratedNever();
-            e.HasIndex(o => o.Id).IsUnique();
-            OfDay(e, o => o.Day);
-        });
-        builder.Entity<DepositRow>(e =>
-        {
-            e.HasKey(d => d.Number);
-            e.Property(d => d.Number).ValueGeneratedNever();
-            e.HasIndex(d => d.Id).IsUnique();
-            e.HasIndex(d => d.Bag).IsUnique();
-            OfDay(e, d => d.Day);
-        });
-        builder.Entity<HandOverRow>(e =>
-        {
-            e.HasKey(h => h.Number);
-            e.Property(h => h.Number).ValueGeneratedNever();
-            e.HasOne<DepositRow>().WithOne().HasForeignKey<HandOverRow>(h => h.Number).OnDelete(DeleteBehavior.Restrict);
-        });
-        builder.Entity<UnsealingRow>(e =>
-        {
-            e.HasKey(u => u.Number);
-            e.Property(u => u.Number).ValueGeneratedNever();
-            e.HasOne<DepositRow>().WithOne().HasForeignKey<UnsealingRow>(u => u.Number).OnDelete(DeleteBehavior.Restrict);
-            OfDay(e, u => u.Day);
-        });
-        builder.Entity<BankStatementRow>().HasKey(s => s.Id);
-        builder.Entity<BankLineRow>(e =>
-        {
-            e.HasKey(l => l.Key);
-            e.HasOne<BankStatementRow>().WithMany().HasForeignKey(l => l.Statement).OnDelete(DeleteBehavior.Restrict);
-            e.HasIndex(l => l.Waits).HasFilter("Waits");
-            e.HasIndex(l => l.Booked);
-            OfDay(e, l => l.Day);
-        });
-        builder.Entity<MailServerRow>().HasKey(s => s.Number);
-        builder.Entity<MailRow>().HasKey(m => m.Id);
-        builder.Entity<MailAttemptRow>(e =>
-        {
-            e.HasKey(a => a.Number);
-            e.HasIndex(a => a.Mail);
-            e.HasOne<MailRow>().WithMany().HasForeignKey(a => a.Mail).OnDelete(DeleteBehavior.Restrict);
-        });
-        builder.Entity<BankDecisionRow>(e =>
-        {
-            e.HasKey(d => d.Number);
-            e.HasIndex(d => d.Id).IsUnique();
-            OfDay(e, d => d.Day);
-        });
-        builder.Entity<StatementWithdrawalRow>(e =>
-        {
-            e.HasKey(w => w.Statement);
-            e.HasOne<BankStatementRow>().WithOne().HasForeignKey<StatementWithdrawalRow>(w => w.Statement).OnDelete(DeleteBehavior.Restrict);
-        });
-        builder.Entity<BankLineDayRow>(e =>
-        {
-            e.HasKey(l => l.Key);
-            e.HasOne<BankLineRow>().WithOne().HasForeignKey<BankLineDayRow>(l => l.Key).OnDelete(DeleteBehavior.Restrict);
-            OfDay(e, l => l.Day);
-        });
-        builder.Entity<CustomerMovementRow>(e =>
-        {
-            e.HasKey(m => m.Number);
-            e.Ignore(m => m.Key);
-            e.HasIndex(m => m.Reference);
-            e.HasOne<CloseRow>().WithMany().HasForeignKey(m => m.Close).OnDelete(DeleteBehavior.Restrict);
-        });
-        builder.Entity<HeldFilesRow>().Property(h => h.Id).ValueGeneratedNever();
-        builder.Entity<HeldAgreementRow>(e =>
-        {
-            e.HasKey(a => a.Number);
-            e.HasOne<HeldFilesRow>().WithMany().HasForeignKey(a => a.Held).OnDelete(DeleteBehavior.Restrict);
-        });
-        builder.Entity<HeldEndRow>(e =>
-        {
-            e.HasKey(h => h.Held);
-            e.Property(h => h.Held).ValueGeneratedNever();
-            e.HasOne<HeldFilesRow>().WithOne().HasForeignKey<HeldEndRow>(h => h.Held).OnDelete(DeleteBehavior.Restrict);
-        });
-        builder.Entity<FileChangeRow>(e =>
-        {
-            e.HasKey(c => c.Number);
-            OfDay(e, c => c.Day);
-        });
-        builder.Entity<CorrectionRow>(e =>
-        {
-            e.HasKey(c => c.Close);
-            e.Property(c => c.Close).ValueGeneratedNever();
-            e.HasOne<CloseRow>().WithOne().HasForeignKey<CorrectionRow>(c => c.Close).OnDelete(DeleteBehavior.Restrict);
-            OfDay(e, c => c.Day);
-        });
-        builder.Entity<StorePerson>(e =>
-        {
-            e.HasIndex(p => p.PersonId).IsUnique();
-            e.Property(p => p.PlainKeys).HasDefaultValue(PlainKeys.On).HasSentinel((PlainKeys)(-1));
-        });
     }
-
-    /// <summary>It says something of a day, and no day goes while something is said of it.</summary>
-    private static void OfDay<T>(EntityTypeBuilder<T> entity, Expression<Func<T, object?>> day)
-        where T : class => entity.HasOne<DayRow>().WithMany().HasForeignKey(day).OnDelete(DeleteBehavior.Restrict);
 }
 
 /// <summary>Times as UTC ticks: sortable and comparable in the database.</summary>

@@ -1,6 +1,7 @@
 namespace Fondo.Store.Model;
 
-/// <summary>One act that wrote something, or tried to. Never changed, never deleted; each line carries the hash of the one before.</summary>
+/// <summary>One act that wrote something, or tried to. Never changed, never deleted; each line carries the hash of the one
+/// before.</summary>
 public sealed class TrailRow
 {
     /// <summary>From 1, without a gap.</summary>

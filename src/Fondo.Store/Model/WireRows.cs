@@ -77,7 +77,8 @@ public enum SettlementState
     TakenIn,
 }
 
-/// <summary>How files of another shape are read. Never changed, never deleted: a later one of the same name takes its place, an empty one ends it.</summary>
+/// <summary>How files of another shape are read. Never changed, never deleted: a later one of the same name takes its place, an empty one
+/// ends it.</summary>
 public sealed class MappingRow
 {
     public int Id { get; init; }

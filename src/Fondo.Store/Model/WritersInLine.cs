@@ -1,6 +1,7 @@
 namespace Fondo.Store.Model;
 
-/// <summary>Who writes next. SQLite has one writer at a time and lets the others ask again and again; here they stand in line, persons before registers and files.</summary>
+/// <summary>Who writes next. SQLite has one writer at a time and lets the others ask again and again; here they stand in line, persons
+/// before registers and files.</summary>
 public sealed class WritersInLine
 {
     /// <summary>Where one stands who has no line to stand in: a program that writes alone.</summary>

@@ -6,5 +6,6 @@ namespace Fondo.Store.Model;
 public sealed class WrittenName<T>() : ValueConverter<T, string>(value => value.Written(), name => Value(name))
     where T : struct, Enum
 {
-    private static T Value(string name) => WrittenNames.Read<T>(name) ?? throw new InvalidOperationException($"{name} is no {typeof(T).Name} that this version knows.");
+    private static T Value(string name) =>
+        WrittenNames.Read<T>(name) ?? throw new InvalidOperationException($"{name} is no {typeof(T).Name} that this version knows.");
 }

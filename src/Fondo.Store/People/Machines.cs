@@ -27,7 +27,8 @@ public sealed class PairingCodes(TimeProvider clock)
         return code;
     }
 
-    /// <summary>Who showed that code; null where nobody did, or it was used, or is over. Ten wrong ones end the one that is shown.</summary>
+    /// <summary>Who showed that code; null where nobody did, or it was used, or is over. Ten wrong ones end the one that is
+    /// shown.</summary>
     internal Person? Use(string? typed)
     {
         var code = new string([.. (typed ?? "").Where(char.IsAsciiDigit)]);
@@ -63,16 +64,23 @@ public sealed class Machines(StoreContext db, PairingCodes codes, TimeProvider c
     {
         if (string.IsNullOrWhiteSpace(name) || name.Length > 40 || CardNumbers.Contains(name))
         {
-            return (null, "Give the machine a name by which people know it, like “counting table”.");
+            return (null, "Type a name people know this machine by, like “counting table”.");
         }
 
         if (codes.Use(code) is not { } by)
         {
-            return (null, "This is not the code that the desk shows, or it is older than ten minutes. Let it show a new one.");
+            return (null, "This code is wrong or older than ten minutes. Show a new code at the desk.");
         }
 
         var secret = Convert.ToHexString(RandomNumberGenerator.GetBytes(32));
-        db.Machines.Add(new() { Id = Guid.NewGuid(), Name = name.Trim(), Hash = Hash(secret), PairedBy = by.Id.Value, PairedAt = clock.GetUtcNow() });
+        db.Machines.Add(new()
+        {
+            Id = Guid.NewGuid(),
+            Name = name.Trim(),
+            Hash = Hash(secret),
+            PairedBy = by.Id.Value,
+            PairedAt = clock.GetUtcNow()
+        });
         await db.SaveChangesAsync();
         return (secret, null);
     }

@@ -9,7 +9,8 @@ namespace Fondo.Store.People;
 
 /// <summary>A person as the list of people shows them.</summary>
 /// <param name="IsOff">Switched off: signs in no more.</param>
-/// <param name="GivenBy">Who gave them their sign-in, while no other approver has confirmed them; null where nothing is to be confirmed.</param>
+/// <param name="GivenBy">Who gave them their sign-in, while no other approver has confirmed them; null where nothing is to be
+/// confirmed.</param>
 public sealed record Listed(Person Person, bool IsOff, bool MustChoosePin, PersonId? GivenBy);
 
 /// <summary>Who can sign in. Nobody makes their own second person: whoever may approve is made and changed by two.</summary>
@@ -22,7 +23,9 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
     public async Task<IReadOnlyList<Person>> All() => [.. (await Listing()).Where(p => !p.IsOff).Select(p => p.Person)];
 
     public async Task<IReadOnlyList<Listed>> Listing() =>
-        [.. (await db.Users.AsNoTracking().OrderBy(p => p.Name).ToListAsync()).Select(p => new Listed(p.ToPerson(), p.IsOff, p.MustChoosePin, p is { GivenBy: { } by, ConfirmedBy: null } ? new PersonId(by) : null))];
+        [.. (await db.Users.AsNoTracking().OrderBy(p => p.Name).ToListAsync())
+            .Select(p =>
+                new Listed(p.ToPerson(), p.IsOff, p.MustChoosePin, p is { GivenBy: { } by, ConfirmedBy: null } ? new PersonId(by) : null))];
 
     public async Task<bool> IsEmpty() => !await db.Users.AnyAsync();
 
@@ -43,7 +46,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
             var id = new PersonId(person.Id.Value.Trim());
             if (await db.Users.AnyAsync(p => p.PersonId == id.Value))
             {
-                return Outcome.Refused($"Somebody is called {id} already; each person has an id of their own.");
+                return Outcome.Refused($"The ID {id} is taken. Choose another one.");
             }
 
             if (await Write(person with { Id = id }, pin, null, null) is { IsDone: false } refused)
@@ -78,7 +81,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
         await using var transaction = await db.BeginWriting();
         if (await db.Users.SingleOrDefaultAsync(p => p.PersonId == id.Value) is not { } row)
         {
-            return Outcome.Refused("There is nobody of that id.");
+            return Outcome.Refused("No one has that ID.");
         }
 
         if (await Refusal(row.ToPerson(), by, second) is { } refusal)
@@ -88,7 +91,8 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
 
         if (off && row.ToPerson().May(Right.Manage) && (await All()).Count(p => p.May(Right.Manage)) == 1)
         {
-            return Outcome.Refused($"{row.Name} is the only manager. Make another one first: without one nobody could make or change the people who approve.");
+            return Outcome.Refused(
+                $"{row.Name} is the only manager. Add another manager first.");
         }
 
         row.IsOff = off;
@@ -109,7 +113,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
 
         if (people.PasswordHasher.VerifyHashedPassword(row, row.PasswordHash ?? "", pin) != PasswordVerificationResult.Failed)
         {
-            return Outcome.Refused("This is the PIN that you have. Choose another one.");
+            return Outcome.Refused("This is your current PIN. Choose a different one.");
         }
 
         (row.PasswordHash, row.MustChoosePin) = (people.PasswordHasher.HashPassword(row, pin), false);
@@ -126,7 +130,8 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
         await db.SaveChangesAsync();
     }
 
-    public async Task<PlainKeys> KeysOf(PersonId id) => await db.Users.Where(p => p.PersonId == id.Value).Select(p => p.PlainKeys).SingleOrDefaultAsync();
+    public async Task<PlainKeys> KeysOf(PersonId id) =>
+        await db.Users.Where(p => p.PersonId == id.Value).Select(p => p.PlainKeys).SingleOrDefaultAsync();
 
     /// <summary>Why these two may not change that person; null when they may.</summary>
     private async Task<string?> Refusal(Person person, Person by, Person? second)
@@ -138,15 +143,16 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
 
         if (person.Id == by.Id)
         {
-            return "Nobody changes their own name or role. Your own PIN you change under “My PIN”.";
+            return "You cannot change your own name or role. Change your PIN under “My PIN”.";
         }
 
-        var isApprover = person.May(Right.Supervise) || await db.Users.AnyAsync(p => p.PersonId == person.Id.Value && (p.Role == Role.Supervisor || p.Role == Role.Manager));
+        var isApprover = person.May(Right.Supervise)
+            || await db.Users.AnyAsync(p => p.PersonId == person.Id.Value && (p.Role == Role.Supervisor || p.Role == Role.Manager));
         return !isApprover ? null
-            : second is null ? "Whoever may approve is made and changed by two: a manager who is not you gives their PIN."
-            : !second.MayWitness(ActKind.ChangePerson) ? $"{second.Name} is no manager; only a manager is the second one here."
-            : second.Id == by.Id ? "The second one is somebody else than you."
-            : second.Id == person.Id ? "Nobody is the second one for themselves."
+            : second is null ? "Adding or changing someone who can approve takes two people. Another manager must type their PIN."
+            : !second.MayWitness(ActKind.ChangePerson) ? $"{second.Name} is not a manager. The second person here must be a manager."
+            : second.Id == by.Id ? "The second person must be someone else."
+            : second.Id == person.Id ? "The person you are changing cannot be the second person."
             : null;
     }
 
@@ -176,12 +182,12 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
         var id = person.Id.Value;
         if (id.Length is 0 or > 20 || !id.All(c => char.IsAsciiLetterOrDigit(c) || c == '-') || CardNumbers.Contains(id))
         {
-            return Outcome.Refused("The id is what journals and counts call the person: letters and digits, 20 at most.");
+            return Outcome.Refused("Type the ID that journals and counts use for this person: letters and digits, 20 at most.");
         }
 
         if (string.IsNullOrWhiteSpace(person.Name) || person.Name.Length > 80 || CardNumbers.Contains(person.Name))
         {
-            return Outcome.Refused("Give the person's name.");
+            return Outcome.Refused("Type the person's name.");
         }
 
         var known = await db.Users.SingleOrDefaultAsync(p => p.PersonId == id);
@@ -235,6 +241,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
 
     private static string? Objection(string pin) =>
         pin is not { Length: >= 4 and <= 8 } || !pin.All(char.IsAsciiDigit) ? "A PIN has four to eight digits."
-        : pin.Distinct().Count() == 1 || "0123456789".Contains(pin, StringComparison.Ordinal) || "9876543210".Contains(pin, StringComparison.Ordinal) ? "Choose a PIN that is not one digit repeated or counted up or down."
+        : pin.Distinct().Count() == 1 || "0123456789".Contains(pin, StringComparison.Ordinal)
+            || "9876543210".Contains(pin, StringComparison.Ordinal) ? "Choose a PIN that is not one digit repeated or counted up or down."
         : null;
 }

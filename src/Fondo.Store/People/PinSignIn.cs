@@ -15,7 +15,8 @@ public enum PinDoor
 }
 
 /// <summary>Proves a person by their PIN: five tries from an address, then a wait that grows with every further one.
-/// Tries from elsewhere do not lock a person out of the machines at which they signed in lately, and tries at the desk where they worked today only slow them down.</summary>
+/// Tries from elsewhere do not lock a person out of the machines at which they signed in lately, and tries at the desk where they worked
+/// today only slow them down.</summary>
 public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, TriesOnFullDisk onFullDisk, Here here, TimeProvider clock)
 {
     /// <summary>Tries at one address before a wait; and from all addresses together where the person did not sign in lately.</summary>
@@ -26,7 +27,8 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
 
     private const string Everywhere = "*";
 
-    private static readonly TimeSpan _firstWait = TimeSpan.FromSeconds(30), _longestWait = TimeSpan.FromHours(1), _lately = TimeSpan.FromDays(30), _workday = TimeSpan.FromHours(16), _slowly = TimeSpan.FromSeconds(30);
+    private static readonly TimeSpan _firstWait = TimeSpan.FromSeconds(30), _longestWait = TimeSpan.FromHours(1),
+        _lately = TimeSpan.FromDays(30), _workday = TimeSpan.FromHours(16), _slowly = TimeSpan.FromSeconds(30);
 
     private sealed record Tried(int Tries, long? GoodAt);
 
@@ -41,18 +43,22 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
 
         if (!here.IsPaired && (pin?.Length ?? 0) < DigitsElsewhere)
         {
-            return (null, $"The store does not know this machine: here a PIN has {DigitsElsewhere} digits or more. Pair the machine with the code that the desk shows, or choose a longer PIN there.");
+            return (null,
+                $"This machine is not paired with the store, so your PIN needs {DigitsElsewhere} digits or more. Pair the machine, or "
+                    + "choose a longer PIN on a paired one.");
         }
 
-        // Worked out before one's turn; what it says counts only where the turn allows the try, so that tries side by side are no more than tries in a row.
-        var isRight = people.PasswordHasher.VerifyHashedPassword(person, person.PasswordHash ?? "", pin ?? "") != PasswordVerificationResult.Failed;
+        // Worked out before one's turn; what it says counts only where the turn allows the try, so that tries side by side are no more than
+        // tries in a row.
+        var isRight =
+            people.PasswordHasher.VerifyHashedPassword(person, person.PasswordHash ?? "", pin ?? "") != PasswordVerificationResult.Failed;
         if (await Counted(person, door, isRight) is { } objection)
         {
             return (null, objection);
         }
 
         return person.MustChoosePin && door != PinDoor.SignIn
-            ? (null, $"{person.Name} signs in first and chooses a PIN of their own: this one was given by somebody else.")
+            ? (null, $"{person.Name} must sign in first and choose their own PIN.")
             : (person, null);
     }
 
@@ -69,7 +75,9 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
         catch (Exception e) when (DiskFull.Is(e) && door != PinDoor.Approve)
         {
             db.ChangeTracker.Clear();
-            return !onFullDisk.May(person.PersonId) ? "The disk is full, so only one PIN every 30 seconds is checked for each person. Wait 30 seconds, then try again."
+            return !onFullDisk.May(
+                person.PersonId) ? "The disk is full, so only one PIN every 30 seconds is checked for each person. Wait 30 seconds, then "
+                    + "try again."
                 : isRight ? null
                 : "That PIN does not belong to this person. The disk is full: the next try is possible in 30 seconds.";
         }
@@ -95,7 +103,8 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
 
         if (!isRight)
         {
-            await db.Note(new Act(TrailAct.Refused, person.PersonId, person.PersonId, $"a wrong PIN, {(door == PinDoor.Approve ? "to approve" : "to sign in")}"));
+            await db.Note(new Act(TrailAct.Refused, person.PersonId, person.PersonId,
+                $"a wrong PIN, {(door == PinDoor.Approve ? "to approve" : "to sign in")}"));
             return "That PIN does not belong to this person. " + (
                 tried is null ? "One more try is possible every 30 seconds."
                 : tried.Tries < FreeTries ? $"{FreeTries - tried.Tries} {(FreeTries - tried.Tries == 1 ? "try" : "tries")} left."
@@ -104,16 +113,19 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
 
         if (isSlow)
         {
-            await db.Note(new Act(TrailAct.SignIn, person.PersonId, person.PersonId, "gave the right PIN while wrong ones were made to wait"));
+            await db.Note(new Act(TrailAct.SignIn, person.PersonId, person.PersonId,
+                "gave the right PIN while wrong ones were made to wait"));
         }
 
         var forgiven = isKnownHere ? [place] : new[] { place, Everywhere };
         await db.PinTries.Where(t => t.Person == person.PersonId && forgiven.Contains(t.Address))
-            .ExecuteUpdateAsync(s => s.SetProperty(t => t.Tries, 0).SetProperty(t => t.WaitUntil, (DateTimeOffset?)null).SetProperty(t => t.GoodAt, now));
+            .ExecuteUpdateAsync(s => s.SetProperty(t => t.Tries, 0).SetProperty(t => t.WaitUntil, (DateTimeOffset?)null)
+                .SetProperty(t => t.GoodAt, now));
         return null;
     }
 
-    /// <summary>At a paired machine where the person worked today, others' wrong PINs do not keep them out: one try every half minute is looked at.</summary>
+    /// <summary>At a paired machine where the person worked today, others' wrong PINs do not keep them out: one try every half minute is
+    /// looked at.</summary>
     private async Task<bool> MayTrySlowly(StorePerson person)
     {
         var (now, own) = (clock.GetUtcNow(), $" {here.Address}");
@@ -128,18 +140,22 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
     }
 
     /// <summary>Proves the second person of an act.</summary>
-    /// <param name="by">Whose act it is: nobody's second person is somebody to whom they gave the sign-in, until another approver has confirmed that person.</param>
+    /// <param name="by">Whose act it is: nobody's second person is somebody to whom they gave the sign-in, until another approver has
+    /// confirmed that person.</param>
     public async Task<(StorePerson? Person, string? Objection)> ProveSecond(string? personId, string? pin, PersonId by)
     {
         var (person, objection) = await Prove(personId, pin, PinDoor.Approve);
         return person?.IsOnlyKnownTo(by) == true
-            ? (null, person.NotConfirmed(await db.Users.Where(p => p.PersonId == by.Value).Select(p => p.Name).SingleOrDefaultAsync() ?? by.Value))
+            ? (null, person.NotConfirmed(await db.Users.Where(p => p.PersonId == by.Value).Select(p => p.Name).SingleOrDefaultAsync()
+                ?? by.Value))
             : (person, objection);
     }
 
     /// <summary>30 seconds after the fifth wrong PIN, doubled with each further one, an hour at most.</summary>
     public static TimeSpan WaitAfter(int tries) =>
-        tries < FreeTries ? TimeSpan.Zero : TimeSpan.FromTicks(Math.Min(_longestWait.Ticks, _firstWait.Ticks << Math.Min(tries - FreeTries, 20)));
+        tries < FreeTries
+            ? TimeSpan.Zero
+            : TimeSpan.FromTicks(Math.Min(_longestWait.Ticks, _firstWait.Ticks << Math.Min(tries - FreeTries, 20)));
 
     /// <summary>Null while a wait is on.</summary>
     private async Task<Tried?> Try(StorePerson person, string place, int free)
@@ -158,7 +174,8 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
 
     private async Task<string> Waits(StorePerson person, string place)
     {
-        var until = await db.PinTries.Where(t => t.Person == person.PersonId && t.Address == place).Select(t => t.WaitUntil).SingleOrDefaultAsync();
+        var until = await db.PinTries.Where(t => t.Person == person.PersonId && t.Address == place).Select(t => t.WaitUntil)
+            .SingleOrDefaultAsync();
         var left = (until ?? clock.GetUtcNow() + _firstWait) - clock.GetUtcNow();
         return $"Too many wrong PINs for {person.Name}. Try again in {Plain(left < TimeSpan.Zero ? _firstWait : left)}.";
     }

@@ -1,6 +1,7 @@
 namespace Fondo.Store.People;
 
-/// <summary>Tries at a PIN while the disk has no room to count them: one for each person every 30 seconds, whether right or wrong.</summary>
+/// <summary>Tries at a PIN while the disk has no room to count them: one for each person every 30 seconds, whether right or
+/// wrong.</summary>
 public sealed class TriesOnFullDisk(TimeProvider clock)
 {
     private static readonly TimeSpan _between = TimeSpan.FromSeconds(30);

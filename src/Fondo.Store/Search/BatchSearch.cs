@@ -24,7 +24,8 @@ public enum RowState
 
 /// <summary>What settled rows are looked for by; what is null does not matter.</summary>
 /// <param name="Reference">An approval code or a retrieval reference number.</param>
-public sealed record BatchQuery(DateOnly From, DateOnly To, string? Terminal = null, string? Batch = null, Money? Amount = null, string? LastFour = null, string? Reference = null, RowState? State = null)
+public sealed record BatchQuery(DateOnly From, DateOnly To, string? Terminal = null, string? Batch = null, Money? Amount = null,
+    string? LastFour = null, string? Reference = null, RowState? State = null)
 {
     /// <summary>Whether single rows are meant; else whole batches.</summary>
     public bool IsOfRows => Batch is not null || Amount is not null || LastFour is not null || Reference is not null || State is not null;
@@ -37,7 +38,8 @@ public sealed record FoundRow(DateOnly Day, BatchRow Row, RowState State, Item? 
 
 /// <summary>A batch of the past: what the host says of it, and what its rows say.</summary>
 /// <param name="Total">Null where no host said.</param>
-public sealed record FoundBatch(DateOnly Day, string Terminal, string Batch, BatchTotal? Total, CardTotals Rows, int Open, IReadOnlyList<(string Brand, CardTotals Totals)> Brands);
+public sealed record FoundBatch(DateOnly Day, string Terminal, string Batch, BatchTotal? Total, CardTotals Rows, int Open,
+    IReadOnlyList<(string Brand, CardTotals Totals)> Brands);
 
 /// <summary>Looks through the batches of days past: day by day, as each day is known.</summary>
 public sealed class BatchSearch(StoreContext db, DayStore days)
@@ -54,10 +56,14 @@ public sealed class BatchSearch(StoreContext db, DayStore days)
         var found = new List<FoundBatch>();
         await foreach (var view in Days(query))
         {
-            var rows = RowsOf(view).Where(r => query.Terminal is null || r.Row.Key.Terminal.Value == query.Terminal).ToLookup(r => (r.Row.Key.Terminal, r.Row.Key.Batch));
-            var totals = view.Day.Totals.Where(t => query.Terminal is null || t.Terminal.Value == query.Terminal).ToDictionary(t => (t.Terminal, t.Batch));
-            found.AddRange(rows.Select(r => r.Key).Union(totals.Keys).OrderBy(k => k.Terminal.Value, StringComparer.Ordinal).ThenBy(k => k.Batch, StringComparer.Ordinal).Select(k => new FoundBatch(
-                view.Setup.TradingDay.Date, k.Terminal.Value, k.Batch, totals.GetValueOrDefault(k), Sum(rows[k]), rows[k].Count(r => r.State == RowState.Open),
+            var rows = RowsOf(view).Where(r => query.Terminal is null || r.Row.Key.Terminal.Value == query.Terminal)
+                .ToLookup(r => (r.Row.Key.Terminal, r.Row.Key.Batch));
+            var totals = view.Day.Totals.Where(t => query.Terminal is null || t.Terminal.Value == query.Terminal)
+                .ToDictionary(t => (t.Terminal, t.Batch));
+            found.AddRange(rows.Select(r => r.Key).Union(totals.Keys).OrderBy(k => k.Terminal.Value, StringComparer.Ordinal)
+                .ThenBy(k => k.Batch, StringComparer.Ordinal).Select(k => new FoundBatch(
+                view.Setup.TradingDay.Date, k.Terminal.Value, k.Batch, totals.GetValueOrDefault(k), Sum(rows[k]),
+                    rows[k].Count(r => r.State == RowState.Open),
                 [.. rows[k].GroupBy(r => r.Brand).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => (g.Key, Sum(g)))])));
         }
 
@@ -83,7 +89,8 @@ public sealed class BatchSearch(StoreContext db, DayStore days)
     private async IAsyncEnumerable<DayView> Days(BatchQuery query)
     {
         // Only days that have such a row are put together.
-        var (from, to) = (query.From.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), query.To.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
+        var (from, to) = (query.From.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+            query.To.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture));
         var amount = query.Amount is { } a ? a.Abs().Minor : (long?)null;
         var dates = await db.Database.SqlQuery<string>($"""
             SELECT DISTINCT Day AS Value FROM Records AS r
@@ -140,5 +147,6 @@ public sealed class BatchSearch(StoreContext db, DayStore days)
         && (query.Reference is null || found.Row.Card.Rrn == query.Reference || found.Row.Card.Approval == query.Reference)
         && (query.State is null || found.State == query.State);
 
-    private static CardTotals Sum(IEnumerable<FoundRow> rows) => rows.Aggregate(default(CardTotals), (sum, r) => sum + CardTotals.One(r.Row.Signed));
+    private static CardTotals Sum(IEnumerable<FoundRow> rows) =>
+        rows.Aggregate(default(CardTotals), (sum, r) => sum + CardTotals.One(r.Row.Signed));
 }

@@ -12,16 +12,20 @@ public sealed record EventOrigin(string? File, int Line, DateTimeOffset At, stri
 public sealed class Referrals(StoreContext db)
 {
     /// <summary>Refunds, voids and recalls that name this event, by time.</summary>
-    public async Task<IReadOnlyList<EventRow>> To(string key) => await db.Events.AsNoTracking().Where(e => e.Original == key).OrderBy(e => e.At).ToListAsync();
+    public async Task<IReadOnlyList<EventRow>> To(string key) =>
+        await db.Events.AsNoTracking().Where(e => e.Original == key).OrderBy(e => e.At).ToListAsync();
 
     public async Task<EventOrigin?> OriginOf(string key) => await db.Events.Where(e => e.Key == key)
         .Join(db.Records, e => e.Id, r => r.Id, (_, r) => new EventOrigin(r.File, r.Line, r.TakenAt, r.TakenBy)).FirstOrDefaultAsync();
 
-    /// <summary>Tickets of any day that were paid with this card under this approval code, by time: a settled row that no ticket of its day has may be theirs.</summary>
+    /// <summary>Tickets of any day that were paid with this card under this approval code, by time: a settled row that no ticket of its day
+    /// has may be theirs.</summary>
     public async Task<IReadOnlyList<EventRow>> PaidWith(string approval, string lastFour) =>
-        await db.Tenders.AsNoTracking().Where(t => t.Approval == approval && t.LastFour == lastFour).Select(t => t.Id / TenderRow.PlacesOfATicket)
+        await db.Tenders.AsNoTracking().Where(t => t.Approval == approval && t.LastFour == lastFour)
+            .Select(t => t.Id / TenderRow.PlacesOfATicket)
             .Join(db.Events, id => id, e => e.Id, (_, e) => e).OrderBy(e => e.At).Take(5).ToListAsync();
 
     /// <summary>The trading day of an event; null when it was never taken in.</summary>
-    public async Task<DateOnly?> DayOf(string key) => await db.Events.Where(e => e.Key == key).Select(e => (DateOnly?)e.Day).FirstOrDefaultAsync();
+    public async Task<DateOnly?> DayOf(string key) =>
+        await db.Events.Where(e => e.Key == key).Select(e => (DateOnly?)e.Day).FirstOrDefaultAsync();
 }

@@ -22,7 +22,8 @@ public sealed record SetupSaved(string? Objection, IReadOnlyList<Finding> Findin
     public static SetupSaved Refused(string why) => new(why, [], []);
 }
 
-/// <summary>The set-ups of the store, each from a trading day on. A day keeps its own from the moment it begins; closed days keep theirs for ever.</summary>
+/// <summary>The set-ups of the store, each from a trading day on. A day keeps its own from the moment it begins; closed days keep theirs
+/// for ever.</summary>
 public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache cache, TimeProvider clock)
 {
     private const int MostWaiting = 20;
@@ -30,13 +31,15 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
     /// <summary>So long the board says that a control was loosened.</summary>
     private const int ShownDays = 14;
 
-    /// <summary>What holds on that day; null while nothing was ever set up. One that does not read (no door lets such a one in) is passed over.</summary>
+    /// <summary>What holds on that day; null while nothing was ever set up. One that does not read (no door lets such a one in) is passed
+    /// over.</summary>
     public async Task<HeldSetup?> For(DateOnly day)
     {
         Func<Task<string?>>[] candidates =
         [
             () => Record(day),
-            () => Holding.Where(s => s.From <= day).OrderByDescending(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync(),
+            () => Holding.Where(s => s.From <= day).OrderByDescending(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json)
+                .FirstOrDefaultAsync(),
             () => Latest(db.Days.Where(d => d.Date < day).OrderByDescending(d => d.Date)),
             () => Latest(db.Days.OrderBy(d => d.Date)),
             () => Holding.OrderBy(s => s.From).ThenByDescending(s => s.Id).Select(s => s.Json).FirstOrDefaultAsync(),
@@ -59,28 +62,34 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
     public async Task<DateOnly> Today()
     {
         var now = clock.GetUtcNow();
-        return await For(DateOnly.FromDateTime(now.UtcDateTime)) is { Setup: var s } ? Placement.ByClock(now, s).Date : DateOnly.FromDateTime(now.UtcDateTime);
+        return await For(DateOnly.FromDateTime(now.UtcDateTime)) is { Setup: var s }
+            ? Placement.ByClock(now, s).Date
+            : DateOnly.FromDateTime(now.UtcDateTime);
     }
 
     /// <summary>Those that loosen something and wait for a manager.</summary>
-    public async Task<IReadOnlyList<SetupRow>> Waiting() => await db.Setups.AsNoTracking().Where(s => s.Loosens != null && s.Approval == null).OrderByDescending(s => s.Id).Take(MostWaiting).ToListAsync();
+    public async Task<IReadOnlyList<SetupRow>> Waiting() => await db.Setups.AsNoTracking()
+        .Where(s => s.Loosens != null && s.Approval == null).OrderByDescending(s => s.Id).Take(MostWaiting).ToListAsync();
 
     /// <summary>Those that loosened something and hold on that day, with the managers who approved them; newest first.</summary>
     public async Task<IReadOnlyList<SetupRow>> Loosened(DateOnly day) => await db.Setups.AsNoTracking().Include(s => s.Approval)
-        .Where(s => s.Loosens != null && s.Approval != null && s.From <= day && s.From > day.AddDays(-ShownDays)).OrderByDescending(s => s.Id).ToListAsync();
+        .Where(s => s.Loosens != null && s.Approval != null && s.From <= day && s.From > day.AddDays(-ShownDays))
+        .OrderByDescending(s => s.Id).ToListAsync();
 
-    /// <summary>Lets a set-up hold from a trading day on: days of it that have begun take it over where all they hold still reads, and none where one does not.
-    /// One that loosens a control holds from the next trading day at the earliest, and only once a manager who did not make it has approved it (rules §11).</summary>
+    /// <summary>Lets a set-up hold from a trading day on: days of it that have begun take it over where all they hold still reads, and none
+    /// where one does not.
+    /// One that loosens a control holds from the next trading day at the earliest, and only once a manager who did not make it has approved
+    /// it (rules §11).</summary>
     public async Task<SetupSaved> Save(DateOnly from, string json, Person by)
     {
         if (!by.May(ActKind.SaveSetUp))
         {
-            return SetupSaved.Refused("Only a supervisor or a manager changes the set-up.");
+            return SetupSaved.Refused("Only a supervisor or a manager can change the set-up.");
         }
 
         if (CardNumbers.Contains(json))
         {
-            return SetupSaved.Refused("This holds a full card number. Nothing was saved.");
+            return SetupSaved.Refused("This contains a full card number. Nothing was saved.");
         }
 
         string text;
@@ -90,7 +99,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         }
         catch (Exception e) when (e is System.Text.Json.JsonException or InvalidOperationException or ArgumentException)
         {
-            return SetupSaved.Refused("This is not JSON in the shape of day.json. Nothing was changed.");
+            return SetupSaved.Refused("This file is not a valid day.json. Nothing was changed.");
         }
 
         var (setup, findings) = SetupText.Read(text);
@@ -99,15 +108,18 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
             return new(null, findings, []);
         }
 
-        if (setup.Policy.CashRounding is { Minor: > 1 } smallest && setup.Registers.FirstOrDefault(r => r.Float.Minor % smallest.Minor != 0) is { } register)
+        if (setup.Policy.CashRounding is { Minor: > 1 } smallest
+            && setup.Registers.FirstOrDefault(r => r.Float.Minor % smallest.Minor != 0) is { } register)
         {
-            return SetupSaved.Refused($"The float of {register.Name}, {setup.Currency.Say(register.Float)}, cannot be made: the smallest coin is {setup.Currency.Say(smallest)}. Nothing was saved.");
+            return SetupSaved.Refused(
+                $"The float of {register.Name}, {setup.Currency.Say(register.Float)}, cannot be made: the smallest coin is "
+                    + $"{setup.Currency.Say(smallest)}. Nothing was saved.");
         }
 
         await using var transaction = await db.BeginWriting();
         if (await db.StandingCloses.Where(c => c.Day >= from).OrderBy(c => c.Day).FirstOrDefaultAsync() is { } close)
         {
-            return SetupSaved.Refused($"{close.Day:yyyy-MM-dd} is closed and keeps what held then. Let the set-up hold from a later day.");
+            return SetupSaved.Refused($"{close.Day:yyyy-MM-dd} is closed and keeps its set-up. Choose a later start day.");
         }
 
         var (before, today) = (await For(from), await Today());
@@ -116,10 +128,20 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         {
             if (from <= today)
             {
-                return SetupSaved.Refused($"This loosens what is watched tonight: {string.Join("; ", loosens)}. It can hold from {today.AddDays(1):yyyy-MM-dd} on at the earliest. Nothing was changed.");
+                return SetupSaved.Refused(
+                    $"This loosens what is watched tonight: {string.Join("; ", loosens)}. It can hold from {today.AddDays(1):yyyy-MM-dd} "
+                        + "on at the earliest. Nothing was changed.");
             }
 
-            db.Setups.Add(new() { From = from, Json = text, By = by.Id.Value, At = clock.GetUtcNow(), Loosens = string.Join('\n', loosens), Follows = await Last(from) });
+            db.Setups.Add(new()
+            {
+                From = from,
+                Json = text,
+                By = by.Id.Value,
+                At = clock.GetUtcNow(),
+                Loosens = string.Join('\n', loosens),
+                Follows = await Last(from)
+            });
             await db.SaveChangesAsync();
             await transaction.CommitAsync();
             return new(null, [], loosens);
@@ -146,7 +168,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         await using var transaction = await db.BeginWriting();
         if (await db.Setups.AsNoTracking().Include(s => s.Approval).SingleOrDefaultAsync(s => s.Id == id) is not { Loosens: not null } row)
         {
-            return Outcome.Refused("There is no such set-up that waits.");
+            return Outcome.Refused("No such set-up is waiting.");
         }
 
         if (row.Approval is { } there)
@@ -156,18 +178,23 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
 
         if (row.By == manager.Id.Value || !manager.MayWitness(ActKind.LoosenSetUp))
         {
-            return Outcome.Refused(row.By == manager.Id.Value ? "Nobody approves their own set-up; another manager does." : $"{manager.Name} is no manager; only a manager approves what loosens a control.");
+            return Outcome.Refused(row.By == manager.Id.Value
+                ? "You cannot approve your own set-up. Another manager must approve it."
+                : $"{manager.Name} is not a manager. Only a manager can approve a looser control.");
         }
 
         var today = await Today();
         if (row.From <= today)
         {
-            return Outcome.Refused($"{row.From:yyyy-MM-dd} has begun meanwhile, and what loosens a control holds from the next trading day on. Save it again from {today.AddDays(1):yyyy-MM-dd}.");
+            return Outcome.Refused(
+                $"{row.From:yyyy-MM-dd} has begun meanwhile, and what loosens a control holds from the next trading day on. Save it again "
+                    + $"from {today.AddDays(1):yyyy-MM-dd}.");
         }
 
         if (await Last(row.From) != row.Follows)
         {
-            return Outcome.Refused("The set-up was changed since this one was made; with it that change would be undone. Make the change again.");
+            return Outcome.Refused(
+                "The set-up has changed since this one was made. Approving it would undo that change. Make your change again.");
         }
 
         foreach (var day in await db.Days.Where(d => d.Date >= row.From).ToListAsync())
@@ -189,10 +216,12 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
     private IQueryable<SetupRow> Holding => db.Setups.Where(s => s.Loosens == null || s.Approval != null);
 
     /// <summary>The set-up that holds from that day, as it was made here; null where none was.</summary>
-    private async Task<int?> Last(DateOnly from) => await Holding.Where(s => s.From <= from).OrderByDescending(s => s.From).ThenByDescending(s => s.Id).Select(s => (int?)s.Id).FirstOrDefaultAsync();
+    private async Task<int?> Last(DateOnly from) => await Holding.Where(s => s.From <= from).OrderByDescending(s => s.From)
+        .ThenByDescending(s => s.Id).Select(s => (int?)s.Id).FirstOrDefaultAsync();
 
     private static string Unreadable(DateOnly day, string why) =>
-        $"{day:yyyy-MM-dd} has begun, and what it holds would no longer read: {why}. Nothing was changed; let the set-up hold from a later day, or leave in what was used.";
+        $"{day:yyyy-MM-dd} has begun, and what it holds would no longer read: {why}. Nothing was changed; let the set-up hold from a "
+            + "later day, or leave in what was used.";
 
     /// <summary>Begins a trading day with the set-up that holds on it.</summary>
     internal async Task<DayRow> Begin(HeldSetup held, string by)
@@ -200,7 +229,8 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         var day = new DayRow { Date = held.Setup.TradingDay.Date, Store = held.Setup.Store, Revision = 1 };
         db.Days.Add(day);
         await db.SaveChangesAsync();
-        await RecordWriter.Append(db, day.Date, [new(RecordKind.Setup, held.Setup.TradingDay.ToString(), held.Json)], by, clock.GetUtcNow());
+        await RecordWriter.Append(db, day.Date, [new(RecordKind.Setup, held.Setup.TradingDay.ToString(), held.Json)], by,
+            clock.GetUtcNow());
         return day;
     }
 
@@ -226,7 +256,8 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         var version = await db.Records.Where(r => r.Day == day.Date && r.Kind == RecordKind.Setup).MaxAsync(r => (int?)r.Version) ?? 0;
         await using (var writer = await RecordWriter.Of(db))
         {
-            writer.Append(day.Date, new(RecordKind.Setup, key, json), by.Id.Value, clock.GetUtcNow(), "the set-up was changed", version + 1);
+            writer.Append(day.Date, new(RecordKind.Setup, key, json), by.Id.Value, clock.GetUtcNow(), "the set-up was changed",
+                version + 1);
         }
 
         day.Revision++;
@@ -235,9 +266,11 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
     }
 
     private Task<string?> Record(DateOnly day) =>
-        db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Setup).OrderByDescending(r => r.Version).Select(r => r.Json).FirstOrDefaultAsync();
+        db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Setup).OrderByDescending(r => r.Version).Select(r => r.Json)
+            .FirstOrDefaultAsync();
 
-    private async Task<string?> Latest(IQueryable<DayRow> of) => await of.Select(d => (DateOnly?)d.Date).FirstOrDefaultAsync() is { } day ? await Record(day) : null;
+    private async Task<string?> Latest(IQueryable<DayRow> of) =>
+        await of.Select(d => (DateOnly?)d.Date).FirstOrDefaultAsync() is { } day ? await Record(day) : null;
 
     private static HeldSetup? Read(string json, DateOnly day)
     {

@@ -17,7 +17,8 @@ public sealed class BatchIntake(StoreContext db, SetupBook book, DayIntake intak
     public const string By = "processor";
 
     /// <summary>Whether the batch is there, whole or not.</summary>
-    public async Task<bool> IsThere(string terminal, string batch) => await db.Records.AnyAsync(r => r.Kind == RecordKind.Total && r.Key == $"{terminal}/{batch}");
+    public async Task<bool> IsThere(string terminal, string batch) =>
+        await db.Records.AnyAsync(r => r.Kind == RecordKind.Total && r.Key == $"{terminal}/{batch}");
 
     /// <param name="rows">As batches.csv.</param>
     /// <param name="totals">As batch-totals.csv.</param>
@@ -27,14 +28,15 @@ public sealed class BatchIntake(StoreContext db, SetupBook book, DayIntake intak
     {
         if (await DayOf(lastSale) is not { } day)
         {
-            return (null, "Its day is closed. It is imported into the next trading day as soon as that has begun.");
+            return (null, "Its day is closed. Fondo imports it into the next trading day.");
         }
 
         var taken = await intake.Take([Text(DayFiles.Rows, rows), Text(DayFiles.Totals, totals)], day, By);
         return taken.IsTaken ? (day, null) : (null, taken.Findings.Count > 0 ? taken.Findings[0].ToString() : taken.Objection);
     }
 
-    /// <summary>The trading day of that time; where it is closed, the first open one behind it. A batch of a closed day begins none.</summary>
+    /// <summary>The trading day of that time; where it is closed, the first open one behind it. A batch of a closed day begins
+    /// none.</summary>
     private async Task<DateOnly?> DayOf(DateTimeOffset lastSale)
     {
         if (await book.For(DateOnly.FromDateTime(clock.GetUtcNow().DateTime)) is not { Setup: var setup })

@@ -31,13 +31,13 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
         {
             if (await days.View(day) is not { } view)
             {
-                return Outcome.Refused("Nothing is known of this day yet.");
+                return Outcome.Refused("Nothing has come in for this day yet.");
             }
 
             var setup = view.Setup;
             if (setup.Terminals.All(t => t.Terminal.Value != terminal))
             {
-                return Outcome.Refused($"The set-up names no terminal {terminal}.");
+                return Outcome.Refused($"There is no terminal {terminal} in the set-up.");
             }
 
             var at = After(clock.GetUtcNow(), view.Day.Printed.Where(p => p.Terminal.Value == terminal), setup);
@@ -49,14 +49,14 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
                     var key = $"{terminal}/{at.UtcTicks}/{json["brand"]}/{((string)json["benefit"]! is { Length: > 0 } b ? b : "none")}";
                     if (!records.TryAdd(key, new(RecordKind.Printed, key, json.ToJsonString())))
                     {
-                        objections.Add(new(i, "brand", $"{typed[i].Brand} stands there twice."));
+                        objections.Add(new(i, "brand", $"{typed[i].Brand} is listed twice."));
                     }
                 }
             }
 
             if (objections.Count == 0 && records.Count == 0)
             {
-                objections.Add(new(null, "", "Nothing was typed. A terminal that took nothing is typed in with 0."));
+                objections.Add(new(null, "", "You typed nothing. Type 0 for a terminal that took nothing."));
             }
 
             if (objections.Count > 0)
@@ -75,10 +75,13 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
     private static DateTimeOffset After(DateTimeOffset now, IEnumerable<PrintedLine> before, Setup setup)
     {
         var at = TimeZoneInfo.ConvertTime(now.AddTicks(-(now.Ticks % TimeSpan.TicksPerSecond)), setup.TimeZone);
-        return before.Max(p => (DateTimeOffset?)p.At) is { } last && last >= at ? TimeZoneInfo.ConvertTime(last.AddSeconds(1), setup.TimeZone) : at;
+        return before.Max(p => (DateTimeOffset?)p.At) is { } last && last >= at
+            ? TimeZoneInfo.ConvertTime(last.AddSeconds(1), setup.TimeZone)
+            : at;
     }
 
-    private static JsonObject? Json(string terminal, DateTimeOffset at, TypedTotals typed, int line, Currency currency, Person by, List<TotalsObjection> objections)
+    private static JsonObject? Json(string terminal, DateTimeOffset at, TypedTotals typed, int line, Currency currency, Person by,
+        List<TotalsObjection> objections)
     {
         if (new[] { typed.Sales, typed.SalesAmount, typed.Refunds, typed.RefundsAmount }.All(t => t.Trim().Length == 0))
         {
@@ -87,21 +90,22 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
 
         if (CardNumbers.Contains(typed.Brand) || typed.Brand.Length > 40)
         {
-            objections.Add(new(line, "brand", "A brand is a short name."));
+            objections.Add(new(line, "brand", "Type a short brand name."));
             return null;
         }
 
         var brand = typed.Brand.Trim().ToLowerInvariant();
         var (sales, refunds) = (Number(typed.Sales, line, "sales", objections), Number(typed.Refunds, line, "refunds", objections));
-        var (salesAmount, refundsAmount) = (Amount(typed.SalesAmount, line, "salesAmount", currency, objections), Amount(typed.RefundsAmount, line, "refundsAmount", currency, objections));
+        var (salesAmount, refundsAmount) = (Amount(typed.SalesAmount, line, "salesAmount", currency, objections),
+            Amount(typed.RefundsAmount, line, "refundsAmount", currency, objections));
         if (sales == 0 && !salesAmount.IsZero)
         {
-            objections.Add(new(line, "sales", "An amount without a number: how many sales were they?"));
+            objections.Add(new(line, "sales", "Type how many sales make up this amount."));
         }
 
         if (refunds == 0 && !refundsAmount.IsZero)
         {
-            objections.Add(new(line, "refunds", "An amount without a number: how many refunds were they?"));
+            objections.Add(new(line, "refunds", "Type how many refunds make up this amount."));
         }
 
         var benefit = brand switch { FoodBenefits => Benefit.Food, CashBenefits => Benefit.Cash, _ => Benefit.None };
@@ -126,12 +130,13 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
             return 0;
         }
 
-        if (text.Length <= 7 && text.All(char.IsAsciiDigit) && int.Parse(text, System.Globalization.CultureInfo.InvariantCulture) is < MostNumber and var number)
+        if (text.Length <= 7 && text.All(char.IsAsciiDigit)
+            && int.Parse(text, System.Globalization.CultureInfo.InvariantCulture) is < MostNumber and var number)
         {
             return number;
         }
 
-        objections.Add(new(line, field, "Type a whole number, not negative."));
+        objections.Add(new(line, field, "Type a whole number of 0 or more."));
         return 0;
     }
 

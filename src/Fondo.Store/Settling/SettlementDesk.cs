@@ -10,7 +10,8 @@ namespace Fondo.Store.Settling;
 /// <param name="Says">The last step in words.</param>
 /// <param name="Tries">How often the processor was asked or told.</param>
 public sealed record Settlement(
-    Guid Key, DateOnly Day, string Terminal, PersonId By, DateTimeOffset At, SettlementState State, string Says, string? Batch, DateTimeOffset? NextAt, DateTimeOffset ChangedAt, int Tries)
+    Guid Key, DateOnly Day, string Terminal, PersonId By, DateTimeOffset At, SettlementState State, string Says, string? Batch,
+    DateTimeOffset? NextAt, DateTimeOffset ChangedAt, int Tries)
 {
     /// <summary>Whether it has come to nothing more to do.</summary>
     public bool IsDone => State is SettlementState.TakenIn or SettlementState.NotSettled;
@@ -24,7 +25,9 @@ public sealed class SettlementDesk(StoreContext db, TimeProvider clock)
 
     /// <summary>Those that have not come to their end, of any day.</summary>
     public async Task<IReadOnlyList<Settlement>> Open() =>
-        [.. (await Load(db.Settlements.AsNoTracking().Where(s => !db.SettlementSteps.Any(t => t.SettlementId == s.Id && (t.State == SettlementState.TakenIn || t.State == SettlementState.NotSettled))))).Where(s => !s.IsDone)];
+        [.. (await Load(db.Settlements.AsNoTracking()
+            .Where(s => !db.SettlementSteps.Any(t => t.SettlementId == s.Id
+                && (t.State == SettlementState.TakenIn || t.State == SettlementState.NotSettled))))).Where(s => !s.IsDone)];
 
     public async Task<Settlement?> Find(Guid key) => (await Load(db.Settlements.AsNoTracking().Where(s => s.Id == key))).SingleOrDefault();
 
@@ -40,7 +43,8 @@ public sealed class SettlementDesk(StoreContext db, TimeProvider clock)
 
         if ((await Load(db.Settlements.AsNoTracking().Where(s => s.Terminal == terminal))).FirstOrDefault(s => !s.IsDone) is { } other)
         {
-            return (false, $"{terminal} was told to settle already, and it is not known yet what came of it: {other.Says} Nothing was sent.");
+            return (false,
+                $"{terminal} is already settling: {other.Says} Nothing was sent.");
         }
 
         var now = clock.GetUtcNow();
@@ -78,8 +82,10 @@ public sealed class SettlementDesk(StoreContext db, TimeProvider clock)
     {
         var found = await rows.OrderByDescending(r => r.At).ToListAsync();
         var keys = found.Select(r => r.Id).ToList();
-        var steps = (await db.SettlementSteps.AsNoTracking().Where(s => keys.Contains(s.SettlementId)).ToListAsync()).ToLookup(s => s.SettlementId);
+        var steps = (await db.SettlementSteps.AsNoTracking().Where(s => keys.Contains(s.SettlementId)).ToListAsync())
+            .ToLookup(s => s.SettlementId);
         return [.. found.Select(r => (Row: r, Last: steps[r.Id].MaxBy(s => s.Number)!)).Select(s =>
-            new Settlement(s.Row.Id, s.Row.Day, s.Row.Terminal, new(s.Row.By), s.Row.At, s.Last.State, s.Last.Says, s.Last.Batch, s.Last.NextAt, s.Last.At, s.Last.Number))];
+            new Settlement(s.Row.Id, s.Row.Day, s.Row.Terminal, new(s.Row.By), s.Row.At, s.Last.State, s.Last.Says, s.Last.Batch,
+                s.Last.NextAt, s.Last.At, s.Last.Number))];
     }
 }

@@ -41,7 +41,9 @@ internal static class Hashing
                 DateOnly day => day.ToString("O", CultureInfo.InvariantCulture),
                 _ => Convert.ToString(text, CultureInfo.InvariantCulture)!,
             };
-            Encoding.UTF8.GetBytes(written is null ? "-;" : string.Create(CultureInfo.InvariantCulture, $"{Encoding.UTF8.GetByteCount(written)};"), whole);
+            Encoding.UTF8.GetBytes(written is null
+                ? "-;"
+                : string.Create(CultureInfo.InvariantCulture, $"{Encoding.UTF8.GetByteCount(written)};"), whole);
             Encoding.UTF8.GetBytes(written ?? "", whole);
         }
 

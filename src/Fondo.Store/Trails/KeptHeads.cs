@@ -2,7 +2,8 @@ using System.Text.Json;
 
 namespace Fondo.Store.Trails;
 
-/// <summary>Hashes of the trail's last line that lie outside the database: in close documents, and in the notes beside backups. Whoever cuts the trail's end off, or makes it afresh, does not have them.</summary>
+/// <summary>Hashes of the trail's last line that lie outside the database: in close documents, and in the notes beside backups. Whoever
+/// cuts the trail's end off, or makes it afresh, does not have them.</summary>
 public static class KeptHeads
 {
     /// <summary>Those of the folders of a store, and of another one with copies.</summary>
@@ -22,11 +23,13 @@ public static class KeptHeads
         {
             using var json = JsonDocument.Parse(File.ReadAllBytes(file));
             return json.RootElement.ValueKind != JsonValueKind.Object ? null
-                : json.RootElement.TryGetProperty("Trail", out var trail) && trail.ValueKind == JsonValueKind.Object ? trail.GetProperty("Hash").GetString()
+                : json.RootElement.TryGetProperty("Trail", out var trail)
+                    && trail.ValueKind == JsonValueKind.Object ? trail.GetProperty("Hash").GetString()
                 : json.RootElement.TryGetProperty("Head", out var head) ? head.GetString()
                 : null;
         }
-        catch (Exception e) when (e is JsonException or IOException or UnauthorizedAccessException or KeyNotFoundException or InvalidOperationException)
+        catch (Exception e) when (e is JsonException or IOException or UnauthorizedAccessException or KeyNotFoundException
+            or InvalidOperationException)
         {
             return null; // no document of ours, or none any more
         }

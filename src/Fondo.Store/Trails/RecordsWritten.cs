@@ -4,7 +4,8 @@ using Fondo.Store.Model;
 
 namespace Fondo.Store.Trails;
 
-/// <summary>Records that were appended one behind the other, as one act of the trail: the hash goes over all of them, in the order of their numbers.</summary>
+/// <summary>Records that were appended one behind the other, as one act of the trail: the hash goes over all of them, in the order of their
+/// numbers.</summary>
 internal sealed class RecordsWritten
 {
     private readonly IncrementalHash _hash = IncrementalHash.CreateHash(HashAlgorithmName.SHA256);
@@ -14,12 +15,15 @@ internal sealed class RecordsWritten
 
     /// <summary>Null while nothing was appended.</summary>
     public Act? Act => _by is null ? null : new(
-        TrailAct.Records, _by, _days.Count == 1 ? _days.Min! : $"{_days.Min} to {_days.Max}", $"{_last - _first + 1} records", $"Records:{_first}-{_last}", Convert.ToHexStringLower(_hash.GetCurrentHash()));
+        TrailAct.Records, _by, _days.Count == 1 ? _days.Min! : $"{_days.Min} to {_days.Max}", $"{_last - _first + 1} records",
+        $"Records:{_first}-{_last}", Convert.ToHexStringLower(_hash.GetCurrentHash()));
 
     public void Add(RecordRow r) =>
-        Add(r.Id, r.Day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), r.Kind.Written(), r.Key, r.Version, r.Json, r.File, r.Line, r.TakenAt.UtcTicks, r.TakenBy, r.Reason);
+        Add(r.Id, r.Day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), r.Kind.Written(), r.Key, r.Version, r.Json, r.File, r.Line,
+            r.TakenAt.UtcTicks, r.TakenBy, r.Reason);
 
-    public void Add(long id, string day, string kind, string key, int version, string json, string? file, int line, long takenAt, string takenBy, string? reason)
+    public void Add(long id, string day, string kind, string key, int version, string json, string? file, int line, long takenAt,
+        string takenBy, string? reason)
     {
         if (_by is null)
         {

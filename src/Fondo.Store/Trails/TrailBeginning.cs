@@ -22,7 +22,8 @@ public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
             written.Add(r);
         }
 
-        List<Act> acts = [new(TrailAct.Begin, Here.Itself, "the store", "the trail begins; what was there before it is written down as it was found")];
+        List<Act> acts =
+            [new(TrailAct.Begin, Here.Itself, "the store", "the trail begins; what was there before it is written down as it was found")];
         if (written.Act is { } records)
         {
             acts.Add(records with { By = Here.Itself });
@@ -45,8 +46,10 @@ public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
             return;
         }
 
-        List<Act> acts = [new(TrailAct.Begin, Here.Itself, States, "people, keys, machines, decisions and days are written down as they were found")];
-        acts.AddRange((await TrailTables.States(db)).Select(s => new Act(TrailAct.Begin, Here.Itself, States, "as it was found", s.Of, s.Content)));
+        List<Act> acts =
+            [new(TrailAct.Begin, Here.Itself, States, "people, keys, machines, decisions and days are written down as they were found")];
+        acts.AddRange((await TrailTables.States(db))
+            .Select(s => new Act(TrailAct.Begin, Here.Itself, States, "as it was found", s.Of, s.Content)));
         await TrailWriter.Append(db, acts, new(), clock.GetUtcNow());
     }
 }

@@ -24,7 +24,8 @@ internal static class TrailTables
         acts.AddRange((await db.Seen.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.MachineReadings.AsNoTracking().OrderBy(r => r.Id).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.Settlements.AsNoTracking().OrderBy(r => r.At).ToListAsync()).Select(Written.ActOf));
-        acts.AddRange((await db.SettlementSteps.AsNoTracking().OrderBy(r => r.At).ThenBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
+        acts.AddRange((await db.SettlementSteps.AsNoTracking().OrderBy(r => r.At).ThenBy(r => r.Number).ToListAsync())
+            .Select(Written.ActOf));
         acts.AddRange((await db.Mappings.AsNoTracking().OrderBy(r => r.Id).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.Pairings.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
         acts.AddRange((await db.Answers.AsNoTracking().OrderBy(r => r.Number).ToListAsync()).Select(Written.ActOf));
@@ -55,17 +56,22 @@ internal static class TrailTables
     public static async Task<IReadOnlyList<(string Of, string Content)>> States(StoreContext db) =>
     [
         .. (await db.Users.AsNoTracking().OrderBy(p => p.PersonId).ToListAsync()).Select(Written.StateOfPerson),
-        .. (await db.RegisterKeys.AsNoTracking().Where(k => k.RevokedAt != null || k.RevokedBy != null).ToListAsync()).Select(Written.StateOfKey),
-        .. (await db.Machines.AsNoTracking().Where(m => m.EndedAt != null || m.EndedBy != null).ToListAsync()).Select(Written.StateOfMachine),
-        .. (await db.Aside.AsNoTracking().Where(a => a.Decision != null).ToListAsync()).Select(a => Written.StateOfAside(a.Id, a.Decision!, a.Reason, a.DecidedBy, a.DecidedAt)),
+        .. (await db.RegisterKeys.AsNoTracking().Where(k => k.RevokedAt != null || k.RevokedBy != null).ToListAsync())
+            .Select(Written.StateOfKey),
+        .. (await db.Machines.AsNoTracking().Where(m => m.EndedAt != null || m.EndedBy != null).ToListAsync())
+            .Select(Written.StateOfMachine),
+        .. (await db.Aside.AsNoTracking().Where(a => a.Decision != null).ToListAsync())
+            .Select(a => Written.StateOfAside(a.Id, a.Decision!, a.Reason, a.DecidedBy, a.DecidedAt)),
         .. (await db.Days.AsNoTracking().OrderBy(d => d.Date).ToListAsync()).Select(Written.StateOfDay),
     ];
 
     /// <summary>Lines went into the trail one by one, later as one act of their statement: each as it was written.</summary>
     private static async Task<IEnumerable<Act>> BankLines(StoreContext db)
     {
-        var together = (await db.Trail.Where(t => t.Of.StartsWith(Written.LinesOf)).Select(t => t.Of.Substring(Written.LinesOf.Length)).ToListAsync()).ToHashSet(StringComparer.Ordinal);
-        var statements = (await db.BankLines.AsNoTracking().OrderBy(r => r.Statement).ThenBy(r => r.Place).ToListAsync()).GroupBy(r => r.Statement);
+        var together = (await db.Trail.Where(t => t.Of.StartsWith(Written.LinesOf)).Select(t => t.Of.Substring(Written.LinesOf.Length))
+            .ToListAsync()).ToHashSet(StringComparer.Ordinal);
+        var statements = (await db.BankLines.AsNoTracking().OrderBy(r => r.Statement).ThenBy(r => r.Place).ToListAsync())
+            .GroupBy(r => r.Statement);
         return statements.SelectMany(s => together.Contains(s.Key) ? [Written.ActOf(s.Key, s)] : s.Select(Written.ActOf));
     }
 }

@@ -11,7 +11,9 @@ internal static class TrailWriter
     public static async Task Append(StoreContext db, IReadOnlyList<Act> acts, Here here, DateTimeOffset at)
     {
         var (number, previous) = await Head(db);
-        await using var insert = Command(db, "INSERT INTO Trail (Number, At, By, Machine, Act, \"On\", Says, Of, Content, Previous, Hash) VALUES ($p0, $p1, $p2, $p3, $p4, $p5, $p6, $p7, $p8, $p9, $p10)");
+        await using var insert = Command(db,
+            "INSERT INTO Trail (Number, At, By, Machine, Act, \"On\", Says, Of, Content, Previous, Hash) VALUES ($p0, $p1, $p2, $p3, $p4, "
+                + "$p5, $p6, $p7, $p8, $p9, $p10)");
         foreach (var act in acts)
         {
             number++;
@@ -39,13 +41,15 @@ internal static class TrailWriter
         return await read.ReadAsync() ? (read.GetInt64(0), read.GetString(1)) : (0, "");
     }
 
-    public static string HashOf(long number, long ticks, string by, string machine, string act, string on, string says, string of, string content, string previous) =>
+    public static string HashOf(long number, long ticks, string by, string machine, string act, string on, string says, string of,
+        string content, string previous) =>
         Hashing.Of(number, ticks, by, machine, act, on, says, of, content, previous);
 
     private static DbCommand Command(StoreContext db, string text)
     {
         var command = db.Database.GetDbConnection().CreateCommand();
-        command.Transaction = db.Database.CurrentTransaction?.GetDbTransaction() ?? throw new InvalidOperationException("The trail is written within a transaction.");
+        command.Transaction = db.Database.CurrentTransaction?.GetDbTransaction()
+            ?? throw new InvalidOperationException("The trail is written within a transaction.");
         command.CommandText = text;
         return command;
     }

@@ -15,13 +15,15 @@ namespace Fondo.Store.Trails;
 /// <param name="Head">The hash of the trail's last line.</param>
 public sealed record Verified(string? Break, long Lines, long Records, int Closes, string Head);
 
-/// <summary>Walks the trail and everything that it refers to, and works the closed days out again: whatever was changed, removed, put in or moved is named.</summary>
+/// <summary>Walks the trail and everything that it refers to, and works the closed days out again: whatever was changed, removed, put in or
+/// moved is named.</summary>
 public sealed class Verification(StoreContext db, DayStore days)
 {
     private long _lines, _records;
     private string _head = "";
 
-    /// <param name="head">A hash that the trail must hold, as a close document, a backup or a mail carries it; null: none is asked for.</param>
+    /// <param name="head">A hash that the trail must hold, as a close document, a backup or a mail carries it; null: none is asked
+    /// for.</param>
     /// <param name="kept">Hashes that lie outside the database, as <see cref="KeptHeads"/> finds them.</param>
     public async Task<Verified> Run(string? head = null, IReadOnlyList<(string Of, string Head)>? kept = null)
     {
@@ -36,7 +38,9 @@ public sealed class Verification(StoreContext db, DayStore days)
         var broken = await Walk(heads);
         if (broken is null && heads.FirstOrDefault() is { Value: { } who } missing)
         {
-            broken = $"The trail does not hold the line {missing.Key[..Math.Min(12, missing.Key.Length)]}… that {who} carries: its end was removed, or it is another trail.";
+            broken =
+                $"The trail does not hold the line {missing.Key[..Math.Min(12, missing.Key.Length)]}… that {who} carries: its end was "
+                    + "removed, or it is another trail.";
         }
 
         if (broken is null && CloseChain.FirstBroken(closes) is { } number)
@@ -44,7 +48,9 @@ public sealed class Verification(StoreContext db, DayStore days)
             broken = $"The chain of closes breaks at number {number}.";
         }
 
-        return new(broken ?? await IndexCheck.FirstBroken(db) ?? await Closed() ?? await Attachments.FirstBroken(db, new SqliteConnectionStringBuilder(db.Database.GetConnectionString()).DataSource), _lines, _records, closes.Count, _head);
+        return new(broken ?? await IndexCheck.FirstBroken(db) ?? await Closed()
+            ?? await Attachments.FirstBroken(db, new SqliteConnectionStringBuilder(db.Database.GetConnectionString()).DataSource), _lines,
+            _records, closes.Count, _head);
     }
 
     private static string? HeadOf(FrozenClose close)
@@ -65,7 +71,8 @@ public sealed class Verification(StoreContext db, DayStore days)
         var rows = (await TrailTables.Rows(db)).ToDictionary(a => a.Of, a => a.Content);
         var (states, hasStates) = (new Dictionary<string, (string Content, long Line)>(), false);
         await using var records = new RecordReader(db);
-        await using var lines = await Read(db, "SELECT Number, At, By, Machine, Act, \"On\", Says, Of, Content, Previous, Hash FROM Trail ORDER BY Number");
+        await using var lines =
+            await Read(db, "SELECT Number, At, By, Machine, Act, \"On\", Says, Of, Content, Previous, Hash FROM Trail ORDER BY Number");
         var previous = "";
         while (await lines.ReadAsync())
         {
@@ -77,9 +84,11 @@ public sealed class Verification(StoreContext db, DayStore days)
 
             var (of, content, hash) = (lines.GetString(7), lines.GetString(8), lines.GetString(10));
             if (lines.GetString(9) != previous
-                || hash != TrailWriter.HashOf(number, lines.GetInt64(1), lines.GetString(2), lines.GetString(3), lines.GetString(4), lines.GetString(5), lines.GetString(6), of, content, previous))
+                || hash != TrailWriter.HashOf(number, lines.GetInt64(1), lines.GetString(2), lines.GetString(3), lines.GetString(4),
+                    lines.GetString(5), lines.GetString(6), of, content, previous))
             {
-                return $"Line {number} of the trail was changed, or is not the one that was written there: {lines.GetString(4)} by {lines.GetString(2)} on {lines.GetString(5)}.";
+                return $"Line {number} of the trail was changed, or is not the one that was written there: {lines.GetString(4)} by "
+                    + $"{lines.GetString(2)} on {lines.GetString(5)}.";
             }
 
             if (of.StartsWith("Records:", StringComparison.Ordinal))
@@ -112,7 +121,8 @@ public sealed class Verification(StoreContext db, DayStore days)
         }
 
         (_head, _records) = (previous, records.Number);
-        return rows.Keys.Order(StringComparer.Ordinal).FirstOrDefault() is { } beside ? $"{beside} is in no line of the trail: it was put in beside it."
+        return rows.Keys.Order(StringComparer.Ordinal).FirstOrDefault() is { } beside
+            ? $"{beside} is in no line of the trail: it was put in beside it."
             : await records.Rest() ?? (hasStates ? await Changed(states) : null);
     }
 
@@ -133,7 +143,10 @@ public sealed class Verification(StoreContext db, DayStore days)
             }
         }
 
-        return states.OrderBy(s => s.Value.Line).Select(s => $"{s.Key[Written.StateOf.Length..]} is gone or was set back: line {s.Value.Line} of the trail wrote how it stands.").FirstOrDefault();
+        return states.OrderBy(s => s.Value.Line)
+            .Select(s =>
+                $"{s.Key[Written.StateOf.Length..]} is gone or was set back: line {s.Value.Line} of the trail wrote how it stands.")
+            .FirstOrDefault();
     }
 
     /// <summary>Every closed day, from its records.</summary>
@@ -168,7 +181,9 @@ public sealed class Verification(StoreContext db, DayStore days)
     /// <summary>Reads the records beside the trail, once, in the order of their numbers.</summary>
     private sealed class RecordReader(StoreContext db) : IAsyncDisposable
     {
-        private const string Select = "SELECT Id, Day, Kind, Key, Version, Json, File, Line, TakenAt, TakenBy, Reason FROM Records WHERE NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE Records.Id BETWEEN o.First AND o.Last)";
+        private const string Select =
+            "SELECT Id, Day, Kind, Key, Version, Json, File, Line, TakenAt, TakenBy, Reason FROM Records WHERE NOT EXISTS (SELECT 1 FROM "
+                + "OpenIntakes AS o WHERE Records.Id BETWEEN o.First AND o.Last)";
 
         private readonly List<(long First, long Last)> _owed = [];
         private DbDataReader? _reader;
@@ -185,7 +200,8 @@ public sealed class Verification(StoreContext db, DayStore days)
             }
         }
 
-        /// <summary>Checks the records of a line. Those of a file that was written in steps have earlier numbers than lines before it: they are owed until then.</summary>
+        /// <summary>Checks the records of a line. Those of a file that was written in steps have earlier numbers than lines before it: they
+        /// are owed until then.</summary>
         public async Task<string?> Check(string range, string content)
         {
             var ends = range.Split('-');
@@ -217,7 +233,10 @@ public sealed class Verification(StoreContext db, DayStore days)
             // What is owed still was never published, and goes; what stands there all the same was put in.
             var beside = _owed.Select(o => $"Id BETWEEN {o.First} AND {o.Last}").Append($"Id >= {_next}");
             await using var rest = await Verification.Read(db, $"{Select} AND ({string.Join(" OR ", beside)}) ORDER BY Id LIMIT 1");
-            return await rest.ReadAsync() ? $"Record {rest.GetInt64(0)} ({rest.GetString(2)} {rest.GetString(3)} of {rest.GetString(1)}) is in no line of the trail: it was put in beside it." : null;
+            return await rest.ReadAsync()
+                ? $"Record {rest.GetInt64(0)} ({rest.GetString(2)} {rest.GetString(3)} of {rest.GetString(1)}) is in no line of the "
+                    + "trail: it was put in beside it."
+                : null;
         }
 
         private async Task Seek(long first)
@@ -247,14 +266,16 @@ public sealed class Verification(StoreContext db, DayStore days)
                     return $"Record {expected} is gone.";
                 }
 
-                written.Add(id, reader.GetString(1), reader.GetString(2), reader.GetString(3), reader.GetInt32(4), reader.GetString(5), Text(reader, 6), reader.GetInt32(7), reader.GetInt64(8), reader.GetString(9), Text(reader, 10));
+                written.Add(id, reader.GetString(1), reader.GetString(2), reader.GetString(3), reader.GetInt32(4), reader.GetString(5),
+                    Text(reader, 6), reader.GetInt32(7), reader.GetInt64(8), reader.GetString(9), Text(reader, 10));
                 (expected, Number) = (expected + 1, Number + 1);
                 var more = await reader.ReadAsync();
                 (_isAtRecord, _isAtOther) = isMain ? (more, _isAtOther) : (_isAtRecord, more);
             }
 
             return expected <= last ? $"Record {expected} is gone."
-                : written.Content != content ? $"{(first == last ? $"Record {first} was" : $"One of the records {first} to {last} was")} changed."
+                : written.Content != content
+                    ? $"{(first == last ? $"Record {first} was" : $"One of the records {first} to {last} was")} changed."
                 : null;
         }
 

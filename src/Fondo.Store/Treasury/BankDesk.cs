@@ -9,8 +9,10 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Treasury;
 
-/// <summary>Imports statements of the bank, each whole or not at all; matches their lines by hand; withdraws a statement that was a mistake.</summary>
-public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook book, DayStore days, DayLock guard, PersonsWord word, TimeProvider clock)
+/// <summary>Imports statements of the bank, each whole or not at all; matches their lines by hand; withdraws a statement that was a
+/// mistake.</summary>
+public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook book, DayStore days, DayLock guard, PersonsWord word,
+    TimeProvider clock)
 {
     /// <summary>What became of statements that were imported.</summary>
     /// <param name="Lines">How many lines are new.</param>
@@ -28,7 +30,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
         await using var transaction = await db.BeginWriting();
         if (await db.Days.MaxAsync(d => (DateOnly?)d.Date) is not { } latest || await setups.For(latest) is not { } held)
         {
-            return new(0, 0, "Nothing of this store has been taken in yet. Take in a day first.");
+            return new(0, 0, "Nothing has been imported yet. Import a day first.");
         }
 
         var accounts = held.Setup.BankAccounts.Select(b => b.Number).ToList();
@@ -39,7 +41,8 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
 
         var (taken, lines, known) = (0, 0, 0);
         // A statement begins no trading day: where none is open, its lines wait for the next one.
-        var open = await db.Days.Where(d => d.HasTrade && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date).Select(d => d.Date).ToListAsync();
+        var open = await db.Days.Where(d => d.HasTrade && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date)
+            .Select(d => d.Date).ToListAsync();
         var before = await word.Before(open);
         foreach (var statement in statements.OrderBy(s => s.From).ThenBy(s => s.To))
         {
@@ -47,7 +50,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
             if ((statement.Objection(accounts, held.Setup.Currency) ?? await book.Contradiction(statement, fresh)) is { } objection)
             {
                 db.ChangeTracker.Clear();
-                return new(0, 0, $"{file}: {objection} Nothing of it was imported.");
+                return new(0, 0, $"{file}: {objection} Nothing was imported from it.");
             }
 
             known += statement.Lines.Length - fresh.Count;
@@ -89,7 +92,9 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
                 Text = l.Text,
                 Items = l.Number,
                 IsReversal = l.IsReversal,
-                Details = l.Details.IsEmpty ? null : JsonSerializer.Serialize(l.Details.Select(d => new StoredDetail(d.Amount.Minor, d.Text))),
+                Details = l.Details.IsEmpty
+                    ? null
+                    : JsonSerializer.Serialize(l.Details.Select(d => new StoredDetail(d.Amount.Minor, d.Text))),
             })]);
             (taken, lines) = (taken + 1, lines + fresh.Count);
         }
@@ -104,7 +109,9 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
         return new(taken, lines, null, known);
 
         async Task<bool> IsCovered(BankStatement statement) =>
-            !statement.Lines.IsEmpty || (await book.Heads()).Exists(s => s.Account == statement.Account && s.From <= statement.From && s.To >= statement.To && s.Closing == statement.Closing);
+            !statement.Lines.IsEmpty || (await book.Heads())
+                .Exists(s => s.Account == statement.Account && s.From <= statement.From && s.To >= statement.To
+                    && s.Closing == statement.Closing);
     }
 
     private sealed record StoredDetail(long Amount, string Text);
@@ -112,17 +119,23 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
     internal static BankLine ToLine(BankLineRow r) => new(r.Key, new(r.Day), r.Booked, new(r.Amount), r.Text, r.Items)
     {
         IsReversal = r.IsReversal,
-        Details = r.Details is null ? [] : [.. (JsonSerializer.Deserialize<List<StoredDetail>>(r.Details) ?? []).Select(d => new BankDetail(new(d.Amount), d.Text))],
+        Details = r.Details is null
+            ? []
+            : [.. (JsonSerializer.Deserialize<List<StoredDetail>>(r.Details) ?? []).Select(d => new BankDetail(new(d.Amount), d.Text))],
     };
 
     /// <summary>Decides by hand what a line pays, that it pays nothing open, or that the rules decide again.</summary>
     /// <param name="id">Made with the form.</param>
     /// <param name="target">What it pays; needed for a match and for the last one, else null.</param>
-    public Task<Outcome> Decide(DateOnly day, Guid id, BankDecisionKind kind, string line, BankTarget? target, string? reason, Person by) => guard.Write(day, async () =>
+    public Task<Outcome> Decide(DateOnly day, Guid id, BankDecisionKind kind, string line, BankTarget? target, string? reason, Person by) =>
+        guard.Write(day, async () =>
     {
         if (await db.BankDecisions.AsNoTracking().SingleOrDefaultAsync(d => d.Id == id) is { } made)
         {
-            return made.Line == line && made.Kind == kind && made.Target == target?.ToString() ? Outcome.Done : Outcome.Refused("This form was sent before with another decision, and that one holds. Reload the page to see it.");
+            return made.Line == line && made.Kind == kind && made.Target == target?.ToString()
+                ? Outcome.Done
+                : Outcome.Refused(
+                    "This form was already sent with a different decision, and that one was kept. Reload the page to see it.");
         }
 
         if (!by.May(ActKind.MatchBankLine))
@@ -142,9 +155,11 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
         }
 
         var pays = kind is BankDecisionKind.Match or BankDecisionKind.Last;
-        if (pays && (target is not { } wanted || !view.Money.Bank.Targets(booked, view.Money.Start.Orders.Concat(view.Money.Acts.Orders)).Contains(wanted)))
+        if (pays && (target is not { } wanted
+            || !view.Money.Bank.Targets(booked, view.Money.Start.Orders.Concat(view.Money.Acts.Orders)).Contains(wanted)))
         {
-            return Outcome.Refused("What you matched this line to is closed, or no longer expected from the bank. Choose something that is still open.");
+            return Outcome.Refused(
+                "What you matched this line to is closed, or no longer expected from the bank. Choose something that is still open.");
         }
 
         if (view.Entries.Any(e => e.Stands(view.Entries) && e.Touches(Core.Days.Places.OfBankLine(line))))
@@ -152,7 +167,17 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
             return Outcome.Refused("An entry explains this bank line already. Reverse that entry first, then match the line.");
         }
 
-        db.BankDecisions.Add(new() { Id = id, Day = day, Line = booked.Key, Kind = kind, Target = pays ? target?.ToString() : null, Reason = reason!.Trim(), By = by.Id.Value, At = clock.GetUtcNow() });
+        db.BankDecisions.Add(new()
+        {
+            Id = id,
+            Day = day,
+            Line = booked.Key,
+            Kind = kind,
+            Target = pays ? target?.ToString() : null,
+            Reason = reason!.Trim(),
+            By = by.Id.Value,
+            At = clock.GetUtcNow()
+        });
         await db.SaveChangesAsync();
         await guard.Revise(day);
         return Outcome.Done;
@@ -177,18 +202,31 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
             return Outcome.Refused(withheld);
         }
 
-        if (!await db.BankStatements.AnyAsync(s => s.Id == statement) || await db.StatementWithdrawals.AnyAsync(w => w.Statement == statement))
+        if (!await db.BankStatements.AnyAsync(s => s.Id == statement)
+            || await db.StatementWithdrawals.AnyAsync(w => w.Statement == statement))
         {
             return Outcome.Refused("This statement is not here, or was withdrawn already.");
         }
 
-        var on = await db.BankLines.Where(l => l.Statement == statement).Select(l => db.BankLineDays.Where(d => d.Key == l.Key).Select(d => (DateOnly?)d.Day).FirstOrDefault() ?? l.Day).Distinct().ToListAsync();
-        if (await db.StandingCloses.Where(c => on.Contains(c.Day)).OrderBy(c => c.Day).Select(c => (DateOnly?)c.Day).FirstOrDefaultAsync() is { } closed)
+        var on = await db.BankLines.Where(l => l.Statement == statement)
+            .Select(l => db.BankLineDays.Where(d => d.Key == l.Key).Select(d => (DateOnly?)d.Day).FirstOrDefault() ?? l.Day).Distinct()
+            .ToListAsync();
+        if (await db.StandingCloses.Where(c => on.Contains(c.Day)).OrderBy(c => c.Day).Select(c => (DateOnly?)c.Day)
+            .FirstOrDefaultAsync() is { } closed)
         {
-            return Outcome.Refused($"{closed.ToString("dddd, d MMMM", System.Globalization.CultureInfo.InvariantCulture)}, is closed with lines of this statement. Reopen that day first, or correct the difference there.");
+            return Outcome.Refused(
+                $"{closed.ToString("dddd, d MMMM", System.Globalization.CultureInfo.InvariantCulture)}, is closed with lines of this "
+                    + "statement. Reopen that day first, or correct the difference there.");
         }
 
-        db.StatementWithdrawals.Add(new() { Statement = statement, Reason = reason!.Trim(), By = by.Id.Value, Witness = second.Id.Value, At = clock.GetUtcNow() });
+        db.StatementWithdrawals.Add(new()
+        {
+            Statement = statement,
+            Reason = reason!.Trim(),
+            By = by.Id.Value,
+            Witness = second.Id.Value,
+            At = clock.GetUtcNow()
+        });
         await db.SaveChangesAsync();
         if (on.Count > 0)
         {

@@ -38,7 +38,10 @@ public sealed class CustomerBook(StoreContext db, CloseOrder order)
             }
         }
 
-        return new(CustomerAccount.Of(setup), movements, before.ToImmutableDictionary(), await Balances(date, close, setup.Currency)) { Unclosed = unclosed };
+        return new(CustomerAccount.Of(setup), movements, before.ToImmutableDictionary(), await Balances(date, close, setup.Currency))
+        {
+            Unclosed = unclosed
+        };
     }
 
     /// <summary>Within the transaction that closes the day.</summary>
@@ -63,13 +66,16 @@ public sealed class CustomerBook(StoreContext db, CloseOrder order)
     internal async Task<IEnumerable<CustomerStep>> Booked(DateOnly to, CustomerKey? key)
     {
         var weights = await order.Weights(to, to);
-        var which = key is { } one ? db.CustomerMovements.Where(m => m.Account == one.Account && m.Reference == one.Reference) : db.CustomerMovements;
+        var which = key is { } one
+            ? db.CustomerMovements.Where(m => m.Account == one.Account && m.Reference == one.Reference)
+            : db.CustomerMovements;
         return (await which.AsNoTracking().Where(m => m.Day <= to).OrderBy(m => m.Day).ThenBy(m => m.Number).ToListAsync())
             .Select(m => new CustomerStep(m.Day, new(m.Key, m.Name, m.What, new(m.Amount * weights.GetValueOrDefault(m.Close)), m.Ticket)))
             .Where(s => !s.Movement.Amount.IsZero);
     }
 
-    /// <summary>How the accounts stood before a day, as the close before says; nothing where there is none, or it says nothing of them.</summary>
+    /// <summary>How the accounts stood before a day, as the close before says; nothing where there is none, or it says nothing of
+    /// them.</summary>
     private async Task<ImmutableDictionary<string, Money>> Balances(DateOnly date, int? close, Currency currency)
     {
         if (await order.Before(date, close) is not { } last)

@@ -21,8 +21,10 @@ public sealed record CustomerItem(CustomerKey Key, string? Name, string Words, D
     /// <summary>The item of these movements, the first one first.</summary>
     public static CustomerItem Of(IReadOnlyList<CustomerStep> steps) => new(
         steps[0].Movement.Key, steps.Select(s => s.Movement.Name).FirstOrDefault(n => n is not null),
-        string.Join(' ', steps.SelectMany(s => new[] { s.Movement.Name, s.Movement.What }).Distinct()), steps.Min(s => s.Day), steps.Max(s => s.Day),
-        steps.Where(s => s.Movement.Amount.Sign > 0).Sum(s => s.Movement.Amount), -steps.Where(s => s.Movement.Amount.Sign < 0).Sum(s => s.Movement.Amount));
+        string.Join(' ', steps.SelectMany(s => new[] { s.Movement.Name, s.Movement.What }).Distinct()), steps.Min(s => s.Day),
+        steps.Max(s => s.Day),
+        steps.Where(s => s.Movement.Amount.Sign > 0).Sum(s => s.Movement.Amount),
+        -steps.Where(s => s.Movement.Amount.Sign < 0).Sum(s => s.Movement.Amount));
 }
 
 /// <summary>What customers owe and are owed, item by item: by the closes that are booked, and by the days that are open.</summary>
@@ -30,10 +32,12 @@ public sealed class CustomerList(DayStore days, CustomerBook book, CloseOrder or
 {
     /// <summary>Every item that a ticket named, settled ones among them, and for each account what came without a number.</summary>
     /// <param name="to">The last day that counts.</param>
-    public async Task<IReadOnlyList<CustomerItem>> Items(DateOnly to) => [.. (await Steps(to, null)).GroupBy(s => s.Movement.Key).Select(g => CustomerItem.Of([.. g]))];
+    public async Task<IReadOnlyList<CustomerItem>> Items(DateOnly to) =>
+        [.. (await Steps(to, null)).GroupBy(s => s.Movement.Key).Select(g => CustomerItem.Of([.. g]))];
 
     /// <summary>The same by the closes alone that are booked.</summary>
-    internal async Task<IReadOnlyList<CustomerItem>> Booked(DateOnly to) => [.. (await book.Booked(to, null)).GroupBy(s => s.Movement.Key).Select(g => CustomerItem.Of([.. g]))];
+    internal async Task<IReadOnlyList<CustomerItem>> Booked(DateOnly to) =>
+        [.. (await book.Booked(to, null)).GroupBy(s => s.Movement.Key).Select(g => CustomerItem.Of([.. g]))];
 
     /// <summary>The movements of one item, the first one first; empty where nobody knows it.</summary>
     public async Task<IReadOnlyList<CustomerStep>> Steps(CustomerKey key) => [.. await Steps(DateOnly.MaxValue, key)];
@@ -42,7 +46,8 @@ public sealed class CustomerList(DayStore days, CustomerBook book, CloseOrder or
     {
         var booked = (await order.Booked(to)).Select(b => b.Day).ToHashSet();
         var steps = await book.Booked(to, key);
-        foreach (var day in (await days.List()).Where(d => d.HasTrade && d.CloseNumber is null && d.Date <= to && !booked.Contains(d.Date)).OrderBy(d => d.Date))
+        foreach (var day in (await days.List()).Where(d => d.HasTrade && d.CloseNumber is null && d.Date <= to && !booked.Contains(d.Date))
+            .OrderBy(d => d.Date))
         {
             var customers = (await days.View(day.Date))!.Customers;
             steps = steps.Concat(customers.Movements.Where(m => key is null || m.Key == key).Select(m => new CustomerStep(day.Date, m)));

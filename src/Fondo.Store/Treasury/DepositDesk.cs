@@ -16,19 +16,20 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
     /// <param name="typed">Pieces by denomination in minor units.</param>
     /// <param name="checks">The keys of the checks that go with it.</param>
     /// <param name="witness">The second person, who proved it with their PIN.</param>
-    public async Task<IReadOnlyList<CountObjection>> Seal(DateOnly day, Guid form, string? bag, IReadOnlyDictionary<long, string> typed, IReadOnlyCollection<string> checks, Person by, Person witness)
+    public async Task<IReadOnlyList<CountObjection>> Seal(DateOnly day, Guid form, string? bag, IReadOnlyDictionary<long, string> typed,
+        IReadOnlyCollection<string> checks, Person by, Person witness)
     {
         List<CountObjection> objections = [];
         var outcome = await guard.Write(day, async () =>
         {
             if (!by.May(ActKind.SealDeposit))
             {
-                return Outcome.Refused("Only a supervisor or a manager prepares a deposit.");
+                return Outcome.Refused("Only a supervisor or a manager can prepare a deposit.");
             }
 
             if (await days.View(day) is not { } view)
             {
-                return Outcome.Refused("Nothing is known of this day yet.");
+                return Outcome.Refused("Nothing has come in for this day yet.");
             }
 
             var name = bag?.Trim() ?? "";
@@ -36,36 +37,42 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
             var held = view.Money.Custody.End.Checks.ToDictionary(c => c.Key);
             if (await db.Deposits.AsNoTracking().SingleOrDefaultAsync(d => d.Id == form) is { } made)
             {
-                return made.Bag == name && made.Pieces == MoneyBook.Write(pieces) && made.Checks.Split('\n', StringSplitOptions.RemoveEmptyEntries).ToHashSet().SetEquals(checks) ? Outcome.Done
-                    : Outcome.Refused("This form sealed a deposit before, with other contents, and that one stands. Load the page to see it.");
+                return made.Bag == name && made.Pieces == MoneyBook.Write(pieces)
+                    && made.Checks.Split('\n', StringSplitOptions.RemoveEmptyEntries).ToHashSet().SetEquals(checks) ? Outcome.Done
+                    : Outcome.Refused(
+                        "This form already sealed a deposit with different contents. Reload the page to see it.");
             }
 
             if (name.Length is 0 or > LongestName)
             {
-                objections.Add(new("bag", name.Length == 0 ? "Type the number on the bag." : $"A bag’s number has {LongestName} characters at most."));
+                objections.Add(new("bag", name.Length == 0
+                    ? "Type the number on the bag."
+                    : $"A bag number has at most {LongestName} characters."));
             }
             else if (CardNumbers.Contains(name))
             {
-                objections.Add(new("bag", "That is a full card number. It was not saved; type the number on the bag."));
+                objections.Add(new("bag", "That is a full card number. It was not saved. Type the number on the bag."));
             }
-            else if (await db.Deposits.AsNoTracking().Where(d => d.Bag == name).Select(d => new { d.Number, d.Day }).FirstOrDefaultAsync() is { } used)
+            else if (await db.Deposits.AsNoTracking().Where(d => d.Bag == name).Select(d => new { d.Number, d.Day })
+                .FirstOrDefaultAsync() is { } used)
             {
-                objections.Add(new("bag", $"Bag {name} was used already, for deposit {used.Number} of {used.Day:d MMM}. Look at the number again."));
+                objections.Add(new("bag",
+                    $"Bag {name} was already used for deposit {used.Number} on {used.Day:d MMM}. Check the number."));
             }
 
             if (!witness.MayBeSecond(ActKind.SealDeposit, by))
             {
-                objections.Add(new("witness", "A deposit is made by two: somebody else types their PIN."));
+                objections.Add(new("witness", "A deposit takes two people. Someone else must type their PIN."));
             }
 
             if (checks.Any(c => !held.ContainsKey(c)))
             {
-                objections.Add(new("checks", "One of these checks is not in the safe any more. Load the page again; nothing was sealed."));
+                objections.Add(new("checks", "One of these checks is no longer in the safe. Nothing was sealed. Reload the page."));
             }
 
             if (pieces.IsEmpty && checks.Count == 0 && objections.Count == 0)
             {
-                objections.Add(new(null, "Nothing is in this deposit. Type the pieces, or choose checks."));
+                objections.Add(new(null, "This deposit is empty. Type the pieces, or choose checks."));
             }
 
             var known = view.Money.Custody.End;
@@ -74,13 +81,14 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
                 var there = known.Pieces.Where(p => p.Denomination == piece.Denomination).Sum(p => p.Number);
                 if (piece.Number > there)
                 {
-                    objections.Add(new($"p{piece.Denomination.Minor}", $"{there} lie in the safe; {piece.Number} cannot go."));
+                    objections.Add(new($"p{piece.Denomination.Minor}", $"The safe holds only {there}, so {piece.Number} cannot go."));
                 }
             }
 
             if (known.Loose is { } loose && pieces.Sum(p => p.Worth) is var cash && cash > loose && objections.Count == 0)
             {
-                objections.Add(new(null, $"{view.Setup.Currency.Say(cash)} cannot go: {view.Setup.Currency.Say(loose)} should lie in the safe."));
+                objections.Add(new(null,
+                    $"You cannot deposit {view.Setup.Currency.Say(cash)}: the safe should hold {view.Setup.Currency.Say(loose)}."));
             }
 
             if (objections.Count > 0)
@@ -111,12 +119,12 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
         var (name, mark) = (to?.Trim() ?? "", seal?.Trim() ?? "");
         if (!by.May(ActKind.HandOverDeposit))
         {
-            return Outcome.Refused("Only a supervisor or a manager hands a deposit over.");
+            return Outcome.Refused("Only a supervisor or a manager can hand over a deposit.");
         }
 
         if (name.Length is 0 or > LongestName || mark.Length > LongestName)
         {
-            return Outcome.Refused($"Say who took it, in {LongestName} characters at most.");
+            return Outcome.Refused($"Type who took the deposit, in at most {LongestName} characters.");
         }
 
         if (CardNumbers.Contains(name) || CardNumbers.Contains(mark))
@@ -132,12 +140,14 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
 
         if (deposit.HandedOver is { } handed)
         {
-            return (handed.To, handed.Seal) == (name, mark) ? Outcome.Done : Outcome.Refused($"Deposit {number} went to {handed.To} already. Nothing was changed.");
+            return (handed.To, handed.Seal) == (name, mark)
+                ? Outcome.Done
+                : Outcome.Refused($"Deposit {number} was already handed to {handed.To}. Nothing was changed.");
         }
 
         if (deposit.Unsealed is not null)
         {
-            return Outcome.Refused($"Deposit {number} was opened again; it cannot go.");
+            return Outcome.Refused($"Deposit {number} was reopened and cannot be handed over.");
         }
 
         db.HandOvers.Add(new() { Number = number, To = name, Seal = mark, By = by.Id.Value, At = clock.GetUtcNow() });
@@ -152,7 +162,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
     {
         if (!by.May(ActKind.OpenDeposit))
         {
-            return Outcome.Refused("Only a supervisor or a manager opens a deposit again.");
+            return Outcome.Refused("Only a supervisor or a manager can reopen a deposit.");
         }
 
         if (Reasons.Needed(reason) is { } withheld)
@@ -167,7 +177,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
 
         if (deposit.HandedOver is { } handed)
         {
-            return Outcome.Refused($"Deposit {number} went to {handed.To}; it cannot be opened here.");
+            return Outcome.Refused($"Deposit {number} was handed to {handed.To} and cannot be reopened here.");
         }
 
         if (deposit.Unsealed is not null)
@@ -177,21 +187,31 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
 
         if (await days.View(day) is not { } view)
         {
-            return Outcome.Refused("Nothing is known of this day yet.");
+            return Outcome.Refused("Nothing has come in for this day yet.");
         }
 
         if (view.Money.Bank.End.Deposits.All(d => d.Deposit.Number != number))
         {
-            return Outcome.Refused($"Deposit {number} is at the bank already.");
+            return Outcome.Refused($"Deposit {number} is already at the bank.");
         }
 
         var needsSecond = deposit.Cash > view.Setup.Policy.ApprovalAbove;
         if (needsSecond && witness?.MayBeSecond(ActKind.OpenDeposit, by) != true)
         {
-            return Outcome.Refused($"Above {view.Setup.Currency.Say(view.Setup.Policy.ApprovalAbove)} two people open a sealed deposit. The second person must be someone else, with their own PIN.");
+            return Outcome.Refused(
+                $"Above {view.Setup.Currency.Say(view.Setup.Policy.ApprovalAbove)} opening a sealed deposit takes two people. Someone "
+                    + "else must type their PIN.");
         }
 
-        db.Unsealings.Add(new() { Number = number, Day = day, Reason = reason!.Trim(), By = by.Id.Value, Witness = needsSecond ? witness!.Id.Value : null, At = clock.GetUtcNow() });
+        db.Unsealings.Add(new()
+        {
+            Number = number,
+            Day = day,
+            Reason = reason!.Trim(),
+            By = by.Id.Value,
+            Witness = needsSecond ? witness!.Id.Value : null,
+            At = clock.GetUtcNow()
+        });
         return Outcome.Done;
     });
 }

@@ -31,12 +31,12 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
     {
         if (!by.May(ActKind.MoveSafeMoney))
         {
-            return Outcome.Refused("Only a supervisor or a manager moves money at the safe.");
+            return Outcome.Refused("Only a supervisor or a manager can move money at the safe.");
         }
 
         if (await days.View(day) is not { } view)
         {
-            return Outcome.Refused("Nothing is known of this day yet.");
+            return Outcome.Refused("Nothing has come in for this day yet.");
         }
 
         var order = view.Money.Orders.FirstOrDefault(o => o.Number == form.Order);
@@ -55,7 +55,7 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
         if (await db.SafeMovements.AsNoTracking().SingleOrDefaultAsync(m => m.Id == form.Form) is { } made)
         {
             return (made.Kind, made.Amount, made.Reason, made.Pieces) == (form.Kind, amount.Minor, reason, pieces) ? Outcome.Done
-                : Outcome.Refused("This form was sent before with other contents, and those stand. Load the page to see them.");
+                : Outcome.Refused("This form was already sent with different values, and those were kept. Reload the page to see them.");
         }
 
         if (Objection(form, amount, view) is { } why)
@@ -66,7 +66,9 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
         var needsSecond = NeedsSecond(form.Kind, amount, view);
         if (needsSecond && witness?.MayBeSecond(ActKind.MoveSafeMoney, by) != true)
         {
-            return Outcome.Refused($"Above {view.Setup.Currency.Say(view.Setup.Policy.ApprovalAbove)} two people move money at the safe. The second person must be someone else, with their own PIN.");
+            return Outcome.Refused(
+                $"Above {view.Setup.Currency.Say(view.Setup.Policy.ApprovalAbove)} moving money at the safe takes two people. Someone "
+                    + "else must type their PIN.");
         }
 
         db.SafeMovements.Add(new()
@@ -96,18 +98,21 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
         {
             if (!by.May(ActKind.OrderChange))
             {
-                return Outcome.Refused("Only a supervisor or a manager orders change.");
+                return Outcome.Refused("Only a supervisor or a manager can order change.");
             }
 
             if (await days.View(day) is not { } view)
             {
-                return Outcome.Refused("Nothing is known of this day yet.");
+                return Outcome.Refused("Nothing has come in for this day yet.");
             }
 
             var pieces = TypedPieces.Read(typed, view.Setup, objections);
             if (await db.ChangeOrders.AsNoTracking().SingleOrDefaultAsync(o => o.Id == form) is { } made)
             {
-                return made.Pieces == MoneyBook.Write(pieces) ? Outcome.Done : Outcome.Refused($"This form ordered other change before, as order {made.Number}. Load the page to see it.");
+                return made.Pieces == MoneyBook.Write(pieces)
+                    ? Outcome.Done
+                    : Outcome.Refused(
+                        $"This form already placed change order {made.Number}, for different pieces. Reload the page to see it.");
             }
 
             if (pieces.IsEmpty && objections.Count == 0)
@@ -120,15 +125,25 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
                 return Outcome.Refused("");
             }
 
-            db.ChangeOrders.Add(new() { Number = (await db.ChangeOrders.MaxAsync(o => (int?)o.Number) ?? 0) + 1, Id = form, Day = day, Pieces = MoneyBook.Write(pieces), By = by.Id.Value, At = clock.GetUtcNow() });
+            db.ChangeOrders.Add(new()
+            {
+                Number = (await db.ChangeOrders.MaxAsync(o => (int?)o.Number) ?? 0) + 1,
+                Id = form,
+                Day = day,
+                Pieces = MoneyBook.Write(pieces),
+                By = by.Id.Value,
+                At = clock.GetUtcNow()
+            });
             return Outcome.Done;
         });
         return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];
     }
 
-    /// <summary>Whether a second person stands by: above the limit, for all that one day moved at the safe without one taken together, so that slices change nothing.</summary>
+    /// <summary>Whether a second person stands by: above the limit, for all that one day moved at the safe without one taken together, so
+    /// that slices change nothing.</summary>
     public static bool NeedsSecond(SafeMovementKind kind, Money amount, DayView view) => kind != SafeMovementKind.Opening
-        && view.Money.Acts.Movements.Where(m => m.Witness is null && m.Kind != SafeMovementKind.Opening).Sum(m => m.Amount) + amount > view.Setup.Policy.ApprovalAbove;
+        && view.Money.Acts.Movements.Where(m => m.Witness is null && m.Kind != SafeMovementKind.Opening).Sum(m => m.Amount)
+            + amount > view.Setup.Policy.ApprovalAbove;
 
     /// <summary>What is typed, in minor units: of delivered change its pieces, of a closed order what never came.</summary>
     private static (Money Amount, string Pieces, string? Objection) Amount(SafeMovementForm form, OpenOrder? order, Setup setup)
@@ -142,12 +157,14 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
         {
             List<CountObjection> objections = [];
             var pieces = TypedPieces.Read(form.Pieces, setup, objections);
-            return objections.Count > 0 ? (Money.Zero, "", objections[0].Sentence) : (pieces.Sum(p => p.Worth), MoneyBook.Write(pieces), pieces.IsEmpty ? "Type the pieces that came." : null);
+            return objections.Count > 0
+                ? (Money.Zero, "", objections[0].Sentence)
+                : (pieces.Sum(p => p.Worth), MoneyBook.Write(pieces), pieces.IsEmpty ? "Type the pieces that came." : null);
         }
 
         var currency = setup.Currency;
         return TypedAmount.Read(form.Typed, currency) is { Sign: > 0 } amount && amount.Minor <= Limits.WholeUnits * currency.Unit
-            ? (amount, "", null) : (Money.Zero, "", $"Type an amount above nothing, like {currency.Format(new(25_000))}.");
+            ? (amount, "", null) : (Money.Zero, "", $"Type an amount above 0, like {currency.Format(new(25_000))}.");
     }
 
     private static string? Objection(SafeMovementForm form, Money amount, DayView view)
@@ -155,11 +172,13 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
         var (custody, currency) = (view.Money.Custody, view.Setup.Currency);
         switch (form.Kind)
         {
-            case SafeMovementKind.Opening when custody.Start.Loose is not null || view.Money.Acts.Movements.Any(m => m.Kind == SafeMovementKind.Opening):
-                return "What the safe held on the first day is known already. Count the safe to say what it holds now.";
+            case SafeMovementKind.Opening when custody.Start.Loose is not null
+                || view.Money.Acts.Movements.Any(m => m.Kind == SafeMovementKind.Opening):
+                return "The opening amount of the safe is already recorded. Count the safe to record what it holds now.";
             case SafeMovementKind.Opening when custody.Count is not null:
-                return "The safe is counted already: its first count says what it held. Nothing was changed.";
-            case SafeMovementKind.FloatIssued when form.Register is not { } register || view.Setup.Find(register) is not { Kind: not RegisterKind.Online }:
+                return "The safe is already counted, and its first count is the opening amount. Nothing was changed.";
+            case SafeMovementKind.FloatIssued
+                when form.Register is not { } register || view.Setup.Find(register) is not { Kind: not RegisterKind.Online }:
                 return "Choose the register whose drawer the float went to.";
             case SafeMovementKind.ChangeGiven or SafeMovementKind.ChangeBought or SafeMovementKind.OrderClosed when form.Order is null:
                 return "Choose the change order.";
@@ -171,8 +190,9 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
 
         if (form.Kind is SafeMovementKind.ChangeGiven or SafeMovementKind.FloatIssued or SafeMovementKind.PettyCash)
         {
-            return custody.End.Loose is not { } loose ? "What the safe holds is not known yet. Count it, or enter its opening amount, before money goes out of it."
-                : amount > loose ? $"The safe holds {currency.Say(loose)}; {currency.Say(amount)} cannot come out of it." : null;
+            return custody.End.Loose
+                is not { } loose ? "Fondo does not know what the safe holds yet. Count it or enter its opening amount first."
+                : amount > loose ? $"The safe holds {currency.Say(loose)}, so {currency.Say(amount)} cannot come out of it." : null;
         }
 
         return null;

@@ -15,7 +15,8 @@ public sealed class StatementBook(StoreContext db)
     /// <summary>Every statement that stands, without its lines, the first one first.</summary>
     public async Task<List<BankStatement>> Heads() =>
     [
-        .. (await db.BankStatements.AsNoTracking().Where(s => !db.StatementWithdrawals.Any(w => w.Statement == s.Id)).OrderBy(s => s.From).ThenBy(s => s.To).ThenBy(s => s.Id).ToListAsync())
+        .. (await db.BankStatements.AsNoTracking().Where(s => !db.StatementWithdrawals.Any(w => w.Statement == s.Id)).OrderBy(s => s.From)
+            .ThenBy(s => s.To).ThenBy(s => s.Id).ToListAsync())
             .Select(s => new BankStatement(s.Id, s.Account, s.Currency, s.From, s.To, new(s.Opening), new(s.Closing), [])),
     ];
 
@@ -24,11 +25,14 @@ public sealed class StatementBook(StoreContext db)
     {
         var heads = await Heads();
         var ids = heads.TakeLast(number).Select(h => h.Id).ToList();
-        var lines = await db.BankLines.Where(l => ids.Contains(l.Statement)).GroupBy(l => l.Statement).Select(g => new { g.Key, Number = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Number);
-        return [.. heads.Select((h, i) => new ListedStatement(h, lines.GetValueOrDefault(h.Id), i > 0 && Gap(heads.Take(i), h) is { } since ? since : null)).TakeLast(number).Reverse()];
+        var lines = await db.BankLines.Where(l => ids.Contains(l.Statement)).GroupBy(l => l.Statement)
+            .Select(g => new { g.Key, Number = g.Count() }).ToDictionaryAsync(g => g.Key, g => g.Number);
+        return [.. heads.Select((h, i) => new ListedStatement(h, lines.GetValueOrDefault(h.Id),
+            i > 0 && Gap(heads.Take(i), h) is { } since ? since : null)).TakeLast(number).Reverse()];
     }
 
-    /// <summary>The last day before a gap; null where the statement begins with a balance at which another one ended, or within one.</summary>
+    /// <summary>The last day before a gap; null where the statement begins with a balance at which another one ended, or within
+    /// one.</summary>
     private static DateOnly? Gap(IEnumerable<BankStatement> before, BankStatement statement)
     {
         var own = before.Where(s => s.Account == statement.Account).ToList();
@@ -36,7 +40,8 @@ public sealed class StatementBook(StoreContext db)
     }
 
     /// <summary>The lines that no statement brought before (rules §9): overlapping downloads are cut to what is new.</summary>
-    /// <remarks>A line with a reference of the bank's is known by it, with its date and amount; one without by what it says, as often as it was said.</remarks>
+    /// <remarks>A line with a reference of the bank's is known by it, with its date and amount; one without by what it says, as often as it
+    /// was said.</remarks>
     public async Task<IReadOnlyList<BankLine>> New(BankStatement statement)
     {
         if (statement.Lines.IsEmpty)
@@ -47,7 +52,8 @@ public sealed class StatementBook(StoreContext db)
         var (first, last) = (statement.Lines.Min(l => l.Booked), statement.Lines.Max(l => l.Booked));
         var known = await Standing(statement.Account).Where(l => l.Booked >= first && l.Booked <= last)
             .Select(l => new { l.Key, l.Booked, l.Amount, l.Text }).ToListAsync();
-        var (byKey, bySaying) = (known.Select(l => (l.Key, l.Booked, l.Amount)).ToHashSet(), known.GroupBy(l => (l.Booked, l.Amount, l.Text)).ToDictionary(g => g.Key, g => g.Count()));
+        var (byKey, bySaying) = (known.Select(l => (l.Key, l.Booked, l.Amount)).ToHashSet(),
+            known.GroupBy(l => (l.Booked, l.Amount, l.Text)).ToDictionary(g => g.Key, g => g.Count()));
         List<BankLine> fresh = [];
         foreach (var line in statement.Lines)
         {
@@ -69,24 +75,31 @@ public sealed class StatementBook(StoreContext db)
         return fresh;
     }
 
-    /// <summary>Why a statement cannot stand beside those that are here: it says something else under the same number, or of the same reference and date; null where it can.</summary>
+    /// <summary>Why a statement cannot stand beside those that are here: it says something else under the same number, or of the same
+    /// reference and date; null where it can.</summary>
     public async Task<string?> Contradiction(BankStatement statement, IReadOnlyList<BankLine> fresh)
     {
-        if ((await Heads()).Find(s => (s.Id, s.Account, s.From, s.To) == (statement.Id, statement.Account, statement.From, statement.To)) is { } same
+        if ((await Heads()).Find(s => (s.Id, s.Account, s.From, s.To) == (statement.Id, statement.Account, statement.From,
+            statement.To)) is { } same
             && (fresh.Count > 0 || (same.Opening, same.Closing) != (statement.Opening, statement.Closing)))
         {
-            return $"Statement {statement.Id} is here already and says something else. If the bank corrected it, withdraw the first one.";
+            return $"Statement {statement.Id} was already imported with different contents. If the bank corrected it, withdraw the first "
+                + "one.";
         }
 
         var keys = fresh.Select(l => l.Key).ToList();
-        var used = (await Standing(statement.Account).Where(l => keys.Contains(l.Key)).Select(l => new { l.Key, l.Booked, l.Statement }).ToListAsync()).ToDictionary(l => l.Key);
-        return fresh.Where(l => used.TryGetValue(l.Key, out var other) && other.Booked == l.Booked).Select(l => l.Key).FirstOrDefault() is { } key
-            ? $"The bank’s reference {key} stands on statement {used[key].Statement} with another amount. If the bank corrected it, withdraw that statement first." : null;
+        var used = (await Standing(statement.Account).Where(l => keys.Contains(l.Key)).Select(l => new { l.Key, l.Booked, l.Statement })
+            .ToListAsync()).ToDictionary(l => l.Key);
+        return fresh.Where(l => used.TryGetValue(l.Key, out var other) && other.Booked == l.Booked).Select(l => l.Key)
+            .FirstOrDefault() is { } key
+            ? $"The bank’s reference {key} stands on statement {used[key].Statement} with another amount. If the bank corrected it, "
+                + "withdraw that statement first." : null;
     }
 
     /// <summary>The lines of an account whose statement stands: two accounts may both have a reference.</summary>
     private IQueryable<BankLineRow> Standing(string account) => db.BankLines.AsNoTracking()
-        .Where(l => db.BankStatements.Any(s => s.Id == l.Statement && s.Account == account) && !db.StatementWithdrawals.Any(w => w.Statement == l.Statement));
+        .Where(l => db.BankStatements.Any(s => s.Id == l.Statement && s.Account == account)
+            && !db.StatementWithdrawals.Any(w => w.Statement == l.Statement));
 
     /// <summary>Keys that no line of the store has: a bank may use its references again.</summary>
     public async Task<IReadOnlyList<BankLine>> WithFreeKeys(IReadOnlyList<BankLine> lines)

@@ -15,13 +15,17 @@ public sealed class StatementIntake(MappingBook mappings, SetupBook book, BankDe
 
     /// <summary>Whether a file is the bank's: by its name, or by the mapping that reads it.</summary>
     public static bool IsStatement(string name, Mapping? mapping) =>
-        mapping?.Kind == MappedKind.Statement || (mapping is null && Path.GetExtension(name) is var extension && (StatementFiles.Endings.Contains(extension, StringComparer.OrdinalIgnoreCase) || (extension.Equals(".csv", StringComparison.OrdinalIgnoreCase) && name.StartsWith("statement", StringComparison.OrdinalIgnoreCase))));
+        mapping?.Kind == MappedKind.Statement
+            || (mapping is null && Path.GetExtension(name) is var extension
+                && (StatementFiles.Endings.Contains(extension, StringComparer.OrdinalIgnoreCase)
+                    || (extension.Equals(".csv", StringComparison.OrdinalIgnoreCase)
+                        && name.StartsWith("statement", StringComparison.OrdinalIgnoreCase))));
 
     public async Task<(BankDesk.Taken Taken, IReadOnlyList<string> Faults)> Take(string name, Stream content, string by)
     {
         if (await book.Now() is not { Setup: var setup })
         {
-            return Refused("Nothing is set up yet: save the store’s set-up first.");
+            return Refused("The store is not set up yet. Save the set-up first.");
         }
 
         if (await WholeFile.Read(content, MostBytes) is not { Length: > 0 } bytes)
@@ -45,7 +49,9 @@ public sealed class StatementIntake(MappingBook mappings, SetupBook book, BankDe
             read = await StatementFiles.Read(name, new MemoryStream(bytes), setup.Currency, setup.TimeZone);
         }
 
-        return read.Objection is { } unread ? Refused($"{name}: {unread} Nothing of it was taken in.") : (await desk.Take([.. read.Statements], name, by), []);
+        return read.Objection is { } unread
+            ? Refused($"{name}: {unread} Nothing of it was taken in.")
+            : (await desk.Take([.. read.Statements], name, by), []);
 
         static (BankDesk.Taken, IReadOnlyList<string>) Refused(string objection) => (new(0, 0, objection), []);
     }
@@ -55,6 +61,10 @@ public sealed class StatementIntake(MappingBook mappings, SetupBook book, BankDe
     {
         await using var content = file.Open();
         var (taken, faults) = await Take(file.Name, content, by);
-        return new(null, taken.Lines, [], [], taken.Objection is null ? null : faults.Count > 0 ? string.Join(Environment.NewLine, faults) : taken.Objection) { Waits = taken.Waits };
+        return new(null, taken.Lines, [], [],
+            taken.Objection is null ? null : faults.Count > 0 ? string.Join(Environment.NewLine, faults) : taken.Objection)
+        {
+            Waits = taken.Waits
+        };
     }
 }

@@ -17,11 +17,13 @@ internal static class StatementLines
             return;
         }
 
-        using (var insert = new InsertStatement(db, "BankLines", "Key", "Statement", "Place", "Day", "Waits", "Booked", "Amount", "Text", "Items", "IsReversal", "Details"))
+        using (var insert = new InsertStatement(db, "BankLines", "Key", "Statement", "Place", "Day", "Waits", "Booked", "Amount", "Text",
+            "Items", "IsReversal", "Details"))
         {
             foreach (var l in lines)
             {
-                insert.Run(l.Key, l.Statement, l.Place, Date(l.Day), l.Waits ? 1 : 0, Date(l.Booked), l.Amount, l.Text, l.Items, l.IsReversal ? 1 : 0, l.Details);
+                insert.Run(l.Key, l.Statement, l.Place, Date(l.Day), l.Waits ? 1 : 0, Date(l.Booked), l.Amount, l.Text, l.Items,
+                    l.IsReversal ? 1 : 0, l.Details);
             }
         }
 

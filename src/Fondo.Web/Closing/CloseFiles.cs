@@ -13,7 +13,8 @@ public static class CloseFiles
 
     public static string NameOf(CloseDocument doc, string end) => $"close-{doc.Number}-{doc.TradingDay}.{end}";
 
-    /// <summary>All tables one below the other: their kind first, then their columns. UTF-8 with its mark, so that spreadsheets read it as such.</summary>
+    /// <summary>All tables one below the other: their kind first, then their columns. UTF-8 with its mark, so that spreadsheets read it as
+    /// such.</summary>
     public static byte[] Csv(CloseDocument doc) => Csv(CloseTables.Of(doc));
 
     /// <summary>The same of any tables.</summary>
@@ -42,9 +43,12 @@ public static class CloseFiles
         {
             ["close"] = new List<Dictionary<string, object?>>
             {
-                new() { ["What"] = "Store", ["Is"] = doc.Store }, new() { ["What"] = "Close", ["Is"] = doc.Number }, new() { ["What"] = "Revision", ["Is"] = doc.Revision },
+                new() { ["What"] = "Store", ["Is"] = doc.Store },
+                new() { ["What"] = "Close", ["Is"] = doc.Number },
+                new() { ["What"] = "Revision", ["Is"] = doc.Revision },
                 new() { ["What"] = "Trading day", ["Is"] = doc.TradingDay }, new() { ["What"] = "Currency", ["Is"] = doc.Currency },
-                new() { ["What"] = "Closed by", ["Is"] = doc.ClosedBy }, new() { ["What"] = "Closed at", ["Is"] = doc.ClosedAt.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture) },
+                new() { ["What"] = "Closed by", ["Is"] = doc.ClosedBy },
+                new() { ["What"] = "Closed at", ["Is"] = doc.ClosedAt.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture) },
             },
         };
         return Workbook(sheets, CloseTables.Of(doc));
@@ -70,7 +74,8 @@ public static class CloseFiles
         for (var i = 0; i < row.Count; i++)
         {
             var name = table.Columns[i].Name;
-            named[named.ContainsKey(name) ? $"{name} of {table.Columns[i - 1].Name.ToLowerInvariant()}" : name] = row[i].Number is { } number ? number : CsvText.Guarded(row[i].Text);
+            named[named.ContainsKey(name) ? $"{name} of {table.Columns[i - 1].Name.ToLowerInvariant()}" : name] =
+                row[i].Number is { } number ? number : CsvText.Guarded(row[i].Text);
         }
 
         return named;

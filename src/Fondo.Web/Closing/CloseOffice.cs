@@ -5,7 +5,8 @@ using Fondo.Web.Mail;
 
 namespace Fondo.Web.Closing;
 
-/// <summary>Keeps a close in its folder and mails it, where mail is set up. What no server took yet waits and is tried again; the close stands.</summary>
+/// <summary>Keeps a close in its folder and mails it, where mail is set up. What no server took yet waits and is tried again; the close
+/// stands.</summary>
 public sealed class CloseOffice(RunOptions options, DayStore days, MailOffice mail, ILogger<CloseOffice> log)
 {
     /// <summary>What became of it: kept, mailed, or why not.</summary>
@@ -14,7 +15,9 @@ public sealed class CloseOffice(RunOptions options, DayStore days, MailOffice ma
         var doc = ClosingDesk.Read(close);
         List<(string Name, byte[] Content)> files =
         [
-            (CloseFiles.NameOf(doc, "pdf"), ClosePdf.Of(doc, close.Hash)), (CloseFiles.NameOf(doc, "csv"), CloseFiles.Csv(doc)), (CloseFiles.NameOf(doc, "xlsx"), CloseFiles.Workbook(doc)),
+            (CloseFiles.NameOf(doc, "pdf"), ClosePdf.Of(doc, close.Hash)),
+            (CloseFiles.NameOf(doc, "csv"), CloseFiles.Csv(doc)),
+            (CloseFiles.NameOf(doc, "xlsx"), CloseFiles.Workbook(doc)),
             (CloseFiles.NameOf(doc, "json"), System.Text.Encoding.UTF8.GetBytes(close.Content)),
         ];
         if (await Books(close, doc) is var (csv, journal))
@@ -46,7 +49,8 @@ public sealed class CloseOffice(RunOptions options, DayStore days, MailOffice ma
 
         MailFile[] attached = [.. new[] { files[0], files[2] }.Concat(files.Skip(4)).Select(f => new MailFile(f.Name, f.Content))];
         var text = $"{CloseTables.Heading(doc)}\n\nFrozen under {close.Hash}.\n";
-        return await mail.Post(server.CloseTo, $"{doc.Store}: close {doc.Number} of {doc.TradingDay}", text, $"close {doc.Number} of {doc.TradingDay}", attached) is { } unsent
+        return await mail.Post(server.CloseTo, $"{doc.Store}: close {doc.Number} of {doc.TradingDay}", text,
+            $"close {doc.Number} of {doc.TradingDay}", attached) is { } unsent
             ? $"The close is kept in the folder. {unsent}" : $"The close is kept in the folder and mailed to {server.CloseTo}.";
     }
 
@@ -54,10 +58,15 @@ public sealed class CloseOffice(RunOptions options, DayStore days, MailOffice ma
     private async Task<(string Csv, string Journal)?> Books(FrozenClose close, CloseDocument doc)
     {
         var date = DateOnly.ParseExact(doc.TradingDay, "yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture);
-        var before = (await days.Revisions(date)).Where(r => r.Close.Number < close.Number).Select(r => ClosingDesk.Read(r.Close)).LastOrDefault();
+        var before = (await days.Revisions(date)).Where(r => r.Close.Number < close.Number).Select(r => ClosingDesk.Read(r.Close))
+            .LastOrDefault();
         var entry = BooksFiles.HandedOut(doc, before);
-        var names = doc.Books.Concat(before?.Books ?? []).Where(b => b.RegisterId is not null).DistinctBy(b => b.RegisterId).ToDictionary(b => b.RegisterId!, b => b.Register ?? b.RegisterId!);
+        var names = doc.Books.Concat(before?.Books ?? []).Where(b => b.RegisterId is not null).DistinctBy(b => b.RegisterId)
+            .ToDictionary(b => b.RegisterId!, b => b.Register ?? b.RegisterId!);
         var heading = BooksFiles.HeadingOf(new(date), doc.Store, doc.Number, before is { Books.IsEmpty: false });
-        return entry.Sums.IsEmpty ? null : BooksFiles.Of(heading, entry, Core.Amounts.Currency.Of(doc.Currency), id => id is { } register ? names.GetValueOrDefault(register.Value) ?? register.Value : "");
+        return entry.Sums.IsEmpty
+            ? null
+            : BooksFiles.Of(heading, entry, Core.Amounts.Currency.Of(doc.Currency),
+                id => id is { } register ? names.GetValueOrDefault(register.Value) ?? register.Value : "");
     }
 }

@@ -8,20 +8,32 @@ public static class ClosePdf
 {
     private const float Width = 595, Height = 842, Edge = 42, Line = 11.5f, Small = 7.6f;
 
-    private static readonly Lazy<SKTypeface> _text = new(() => Face("archivo.ttf")), _strong = new(() => Face("archivo-semibold.ttf")), _voice = new(() => Face("source-serif-semibold.ttf"));
+    private static readonly Lazy<SKTypeface> _text = new(() => Face("archivo.ttf")), _strong = new(() => Face("archivo-semibold.ttf")),
+        _voice = new(() => Face("source-serif-semibold.ttf"));
 
     private static readonly SKColor _ink = new(0x1d, 0x27, 0x33), _faint = new(0x94, 0x8b, 0x74);
 
     /// <param name="hash">Of the frozen text, at the foot of each page.</param>
     public static byte[] Of(CloseDocument doc, string hash) => Of(
-        new SKDocumentPdfMetadata { Title = $"{doc.Store}: close {doc.Number}", Author = doc.ClosedBy, Creation = doc.ClosedAt.UtcDateTime, Producer = "Fondo" },
-        $"{doc.Store}: close number {doc.Number}", CloseTables.Heading(doc), CloseTables.Of(doc), $"{doc.Store}, close {doc.Number} of {doc.TradingDay}", $"frozen under {hash}",
-        [doc.Trail is { } trail ? $"The trail stood at line {trail.Number}, {trail.Hash}." : "", "Supervisor ______________________________        Witness ______________________________"]);
+        new SKDocumentPdfMetadata
+        {
+            Title = $"{doc.Store}: close {doc.Number}",
+            Author = doc.ClosedBy,
+            Creation = doc.ClosedAt.UtcDateTime,
+            Producer = "Fondo"
+        },
+        $"{doc.Store}: close number {doc.Number}", CloseTables.Heading(doc), CloseTables.Of(doc),
+        $"{doc.Store}, close {doc.Number} of {doc.TradingDay}", $"frozen under {hash}",
+        [
+            doc.Trail is { } trail ? $"The audit trail was at line {trail.Number}, {trail.Hash}." : "",
+            "Supervisor ______________________________        Witness ______________________________"
+        ]);
 
     /// <summary>Tables under a title, page by page.</summary>
     /// <param name="foot">At the foot of each page, with its number.</param>
     /// <param name="last">Sentences at the end; empty ones are left out.</param>
-    public static byte[] Of(SKDocumentPdfMetadata about, string title, string heading, IEnumerable<CloseTable> tables, string name, string foot, IReadOnlyList<string> last)
+    public static byte[] Of(SKDocumentPdfMetadata about, string title, string heading, IEnumerable<CloseTable> tables, string name,
+        string foot, IReadOnlyList<string> last)
     {
         using var stream = new MemoryStream();
         using (var pdf = SKDocument.CreatePdf(stream, about))
@@ -37,7 +49,8 @@ public static class ClosePdf
             foreach (var says in last.Where(l => l.Length > 0))
             {
                 page.Room(40);
-                page.Write(says, _text.Value, says.Contains("____", StringComparison.Ordinal) ? 9.5f : Small, says.Contains("____", StringComparison.Ordinal) ? 40 : 22);
+                page.Write(says, _text.Value, says.Contains("____", StringComparison.Ordinal) ? 9.5f : Small,
+                    says.Contains("____", StringComparison.Ordinal) ? 40 : 22);
             }
 
             page.End();

@@ -22,9 +22,11 @@ public readonly record struct TableValue(string Text, decimal? Number)
 public sealed record TableColumn(string Name, bool IsNumber = false, int Share = 10);
 
 /// <param name="Kind">Distinguishes sheets of a workbook; short.</param>
-public sealed record CloseTable(string Title, string Kind, ImmutableArray<TableColumn> Columns, ImmutableArray<ImmutableArray<TableValue>> Rows);
+public sealed record CloseTable(string Title, string Kind, ImmutableArray<TableColumn> Columns,
+    ImmutableArray<ImmutableArray<TableValue>> Rows);
 
-/// <summary>A close document as tables, from its frozen text alone: the page, the print, the PDF, the CSV and the workbook all show these.</summary>
+/// <summary>A close document as tables, from its frozen text alone: the page, the print, the PDF, the CSV and the workbook all show
+/// these.</summary>
 public static class CloseTables
 {
     public static ImmutableArray<CloseTable> Of(CloseDocument doc)
@@ -32,71 +34,149 @@ public static class CloseTables
         var digits = doc.MinorDigits ?? Core.Amounts.Currency.Of(doc.Currency).MinorDigits;
         var zone = doc.TimeZone is { } id && TimeZoneInfo.TryFindSystemTimeZoneById(id, out var known) ? known : null;
         TableValue Amount(string? text) => AmountOf(text, digits);
-        string At(DateTimeOffset at) => (zone is null ? at : TimeZoneInfo.ConvertTime(at, zone)).ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
+        string At(DateTimeOffset at) =>
+            (zone is null ? at : TimeZoneInfo.ConvertTime(at, zone)).ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
         string Where(string register, string? drawer) => drawer is null ? register : $"{register} ({drawer})";
         ImmutableArray<CloseTable> tables =
         [
             new("By tender", "tenders", [new("Tender", Share: 22), new("Expected", true), new("Proof", true), new("Over or short", true)],
                 [.. doc.Totals.Select(t => Row(t.Tender, Amount(t.Expected), Amount(t.Proof), Amount(t.Variance)))]),
-            new("By register", "registers", [new("Register", Share: 22), new("Expected", true), new("Proof", true), new("Over or short", true), new("Explained", true)],
-                [.. doc.Cells.GroupBy(c => c.Register).Select(g => Row(g.Key, Sum(g.Select(c => c.Expected)), Sum(g.Select(c => c.Proof)), Sum(g.Select(c => c.Variance)), Sum(g.Select(c => c.Explained))))]),
-            new("Every cell", "cells", [new("Register", Share: 18), new("Tender", Share: 14), new("Expected", true), new("Number", true, 7), new("Proof", true), new("Number", true, 7), new("Over or short", true), new("Explained", true), new("State", Share: 9)],
-                [.. doc.Cells.Select(c => Row(Where(c.Register, c.Drawer), c.Tender, Amount(c.Expected), Count(c.ExpectedCount), Amount(c.Proof), Count(c.ProofCount), Amount(c.Variance), Amount(c.Explained), c.State))]),
-            new("Entries", "entries", [new("Entry", Share: 9), new("Cell", Share: 16), new("Amount", true, 9), new("Reason and what it says", Share: 34), new("By", Share: 15), new("Approved by", Share: 12)],
-                [.. doc.Entries.SelectMany(e => Enumerable.Range(0, Math.Max(1, e.Postings.Length)).Select(i => i < e.Postings.Length ? e.Postings[i] : null).Select((p, i) => Row(
-                    i == 0 ? (WrittenNames.Read<EntryKind>(e.Kind) is { } kind ? Say.Kind(kind) : e.Kind) : "", p is null ? "" : $"{Where(p.Register, p.Drawer)}, {p.Tender.ToLowerInvariant()}", Amount(p?.Amount),
-                    i == 0 ? e.Reason + (e.Says is { } says ? $" ({says})" : "") : "", i == 0 ? $"{e.By}, {At(e.At)}" : "", i == 0 ? e.ApprovedBy : "")))]),
+            new("By register", "registers",
+                [new("Register", Share: 22), new("Expected", true), new("Proof", true), new("Over or short", true), new("Explained", true)],
+                [.. doc.Cells.GroupBy(c => c.Register)
+                    .Select(g => Row(g.Key, Sum(g.Select(c => c.Expected)), Sum(g.Select(c => c.Proof)), Sum(g.Select(c => c.Variance)),
+                        Sum(g.Select(c => c.Explained))))]),
+            new("Every cell", "cells", [new("Register", Share: 18), new("Tender", Share: 14), new("Expected", true), new("Number", true, 7),
+                new("Proof", true), new("Number", true, 7), new("Over or short", true), new("Explained", true), new("State", Share: 9)],
+                [.. doc.Cells.Select(c => Row(Where(c.Register, c.Drawer), c.Tender, Amount(c.Expected), Count(c.ExpectedCount),
+                    Amount(c.Proof), Count(c.ProofCount), Amount(c.Variance), Amount(c.Explained), c.State))]),
+            new("Entries", "entries", [
+                new("Entry", Share: 9),
+                new("Cell", Share: 16),
+                new("Amount", true, 9),
+                new("Reason and what it says", Share: 34),
+                new("By", Share: 15),
+                new("Approved by", Share: 12)
+            ],
+                [.. doc.Entries.SelectMany(e => Enumerable.Range(0, Math.Max(1, e.Postings.Length))
+                    .Select(i => i < e.Postings.Length ? e.Postings[i] : null).Select((p, i) => Row(
+                    i == 0 ? (WrittenNames.Read<EntryKind>(e.Kind) is { } kind ? Say.Kind(kind) : e.Kind) : "",
+                        p is null ? "" : $"{Where(p.Register, p.Drawer)}, {p.Tender.ToLowerInvariant()}", Amount(p?.Amount),
+                    i == 0 ? e.Reason + (e.Says is { } says ? $" ({says})" : "") : "", i == 0 ? $"{e.By}, {At(e.At)}" : "",
+                        i == 0 ? e.ApprovedBy : "")))]),
             new("Excused", "excuses", [new("Gate", Share: 12), new("What", Share: 20), new("Reason", Share: 40), new("By", Share: 22)],
                 [.. doc.Excuses.Select(e => Row(e.Gate, e.Item, e.Reason, $"{e.By}, {At(e.At)}"))]),
-            new("Drawer sessions", "sessions", [new("Register", Share: 20), new("Drawer", Share: 12), new("Cashier", Share: 22), new("Id", Share: 8), new("From", Share: 14), new("Until", Share: 14)],
-                [.. doc.Sessions.Select(s => Row(s.Register, s.Drawer, s.Cashier, s.CashierId, At(s.From), s.Until is { } until ? At(until) : "not ended"))]),
-            new("Counts", "counts", [new("What", Share: 14), new("Attempt", true, 7), new("By", Share: 20), new("Witness", Share: 18), new("At", Share: 12), new("Cash", true, 10), new("Pieces", Share: 46)],
+            new("Drawer sessions", "sessions",
+                [new("Register", Share: 20), new("Drawer", Share: 12), new("Cashier", Share: 22), new("Id", Share: 8),
+                    new("From", Share: 14), new("Until", Share: 14)],
+                [.. doc.Sessions.Select(s =>
+                    Row(s.Register, s.Drawer, s.Cashier, s.CashierId, At(s.From), s.Until is { } until ? At(until) : "not ended"))]),
+            new("Counts", "counts", [new("What", Share: 14), new("Attempt", true, 7), new("By", Share: 20), new("Witness", Share: 18),
+                new("At", Share: 12), new("Cash", true, 10), new("Pieces", Share: 46)],
                 [.. doc.Counts.Concat(doc.OtherCounts).Select(c => Row(Counted(c), c.Attempt, c.By, c.Witness, At(c.At), Amount(c.Cash),
-                    string.Join(", ", c.Pieces.Select(p => $"{p.Number} × {AmountOf(p.Denomination, digits).Text}").Concat(c.Checks.Select(k => $"check {k.Number} of {AmountOf(k.Amount, digits).Text}")).Concat(c.Others.Select(o => $"{o.TenderId} {AmountOf(o.Amount, digits).Text}")))))]),
-            new("Batches", "batches", [new("Terminal", Share: 12), new("Batch", Share: 12), new("Closed", Share: 16), new("Sales", true, 8), new("Amount", true), new("Refunds", true, 8), new("Amount", true), new("Rows", true, 8)],
-                [.. doc.Batches.Select(b => Row(b.Terminal, b.Batch, b.Closed is { } closed ? At(closed) : "", b.SalesCount, Amount(b.SalesAmount), b.RefundsCount, Amount(b.RefundsAmount), b.Rows))]),
+                    string.Join(", ", c.Pieces.Select(p => $"{p.Number} × {AmountOf(p.Denomination, digits).Text}")
+                        .Concat(c.Checks.Select(k => $"check {k.Number} of {AmountOf(k.Amount, digits).Text}"))
+                        .Concat(c.Others.Select(o => $"{o.TenderId} {AmountOf(o.Amount, digits).Text}")))))]),
+            new("Batches", "batches", [new("Terminal", Share: 12), new("Batch", Share: 12), new("Closed", Share: 16), new("Sales", true, 8),
+                new("Amount", true), new("Refunds", true, 8), new("Amount", true), new("Rows", true, 8)],
+                [.. doc.Batches.Select(b => Row(b.Terminal, b.Batch, b.Closed is { } closed ? At(closed) : "", b.SalesCount,
+                    Amount(b.SalesAmount), b.RefundsCount, Amount(b.RefundsAmount), b.Rows))]),
             new("Card items that stayed open", "open", [new("What", Share: 26), new("Amount", true), new("Why", Share: 50)],
-                [.. doc.OpenItems.Select(o => Row(o.Key, Amount(o.Amount), WrittenNames.Read<Cause>(o.Cause) is { } cause ? Say.Of(cause) : o.Cause))]),
-            new("Ticket checks", "checks", [new("Ticket", Share: 16), new("What was found", Share: 34), new("Amount", true, 9), new("To do", Share: 18), new("Reason", Share: 34), new("By", Share: 16)],
-                [.. doc.Findings.Select(f => Row(f.Ticket, WrittenNames.Read<FindingCode>(f.Code) is { } code ? code.Words() : f.Code, Amount(f.Amount), f.Remedy is null ? "" : WrittenNames.Read<Remedy>(f.Remedy) is { } remedy ? Say.Of(remedy) : f.Remedy, f.Reason, f.By))]),
-            new("Paired by hand", "pairings", [new("What", Share: 10), new("Journal", Share: 24), new("Settled", Share: 24), new("Reason", Share: 30), new("By", Share: 20)],
-                [.. doc.Pairings.Select(p => Row(p.Kind, string.Join(" + ", p.Journal), string.Join(" + ", p.Rows), p.Reason, $"{p.By}, {At(p.At)}"))]),
-            new("Carried to the next day", "carried", [new("What", Share: 26), new("From", Share: 12), new("Amount", true), new("Whose it is", Share: 22), new("Until", Share: 14)],
+                [.. doc.OpenItems.Select(o =>
+                    Row(o.Key, Amount(o.Amount), WrittenNames.Read<Cause>(o.Cause) is { } cause ? Say.Of(cause) : o.Cause))]),
+            new("Ticket checks", "checks",
+                [new("Ticket", Share: 16), new("What was found", Share: 34), new("Amount", true, 9), new("To do", Share: 18),
+                    new("Reason", Share: 34), new("By", Share: 16)],
+                [.. doc.Findings.Select(f => Row(f.Ticket, WrittenNames.Read<FindingCode>(f.Code) is { } code ? code.Words() : f.Code,
+                    Amount(f.Amount), f.Remedy is null ? "" : WrittenNames.Read<Remedy>(f.Remedy) is { } remedy ? Say.Of(remedy) : f.Remedy,
+                    f.Reason, f.By))]),
+            new("Paired by hand", "pairings",
+                [new("What", Share: 10), new("Journal", Share: 24), new("Settled", Share: 24), new("Reason", Share: 30),
+                    new("By", Share: 20)],
+                [.. doc.Pairings.Select(p =>
+                    Row(p.Kind, string.Join(" + ", p.Journal), string.Join(" + ", p.Rows), p.Reason, $"{p.By}, {At(p.At)}"))]),
+            new("Carried to the next day", "carried",
+                [new("What", Share: 26), new("From", Share: 12), new("Amount", true), new("Whose it is", Share: 22),
+                    new("Until", Share: 14)],
                 [.. doc.Carried.Select(c => Row(c.Key, c.From, Amount(c.Amount), c.Owner, c.Until is { } until ? At(until) : ""))]),
             new("The safe", "safe", [new("When", Share: 12), new("What", Share: 30), new("In or out", true)],
-                [.. (doc.Whereabouts?.Safe ?? []).Select(l => Row(l.At is { } at ? At(at) : "", $"{l.Kind} {(Guid.TryParse(l.Source, out _) ? "" : l.Source)}".Trim(), Amount(l.Amount))),
-                    .. doc.Whereabouts is { } where ? [Row("", "should be there", Amount(where.Expected)), Row("", "counted", Amount(where.Counted)), Row("", "at the end", Amount(where.Loose))] : (ImmutableArray<TableValue>[])[]]),
-            new("Safe, bags, floats and bank", "places", [new("What", Share: 30), new("Expected", true), new("Proof", true), new("Over or short", true), new("Explained", true), new("State", Share: 9)],
-                [.. (doc.Whereabouts?.Cells ?? []).Select(c => Row(c.Register, Amount(c.Expected), Amount(c.Proof), Amount(c.Variance), Amount(c.Explained), c.State))]),
-            new("Deposits sealed", "deposits", [new("Deposit", Share: 10), new("Bag", Share: 14), new("Cash", true), new("Checks", true), new("Packed by", Share: 20), new("And", Share: 20), new("At", Share: 12)],
-                [.. (doc.Whereabouts?.Sealed ?? []).Select(d => Row(d.Number.ToString(CultureInfo.InvariantCulture), d.Bag, Amount(d.Cash), Amount(d.Checks), d.By, d.Witness, At(d.At)))]),
+                [
+                    .. (doc.Whereabouts?.Safe ?? [])
+                        .Select(l => Row(l.At is { } at ? At(at) : "",
+                            $"{l.Kind} {(Guid.TryParse(l.Source, out _) ? "" : l.Source)}".Trim(), Amount(l.Amount))),
+                    .. doc.Whereabouts is { } where
+                        ? [
+                            Row("", "should be there", Amount(where.Expected)),
+                            Row("", "counted", Amount(where.Counted)),
+                            Row("", "at the end", Amount(where.Loose))
+                        ]
+                        : (ImmutableArray<TableValue>[])[]]),
+            new("Safe, bags, floats and bank", "places",
+                [new("What", Share: 30), new("Expected", true), new("Proof", true), new("Over or short", true), new("Explained", true),
+                    new("State", Share: 9)],
+                [.. (doc.Whereabouts?.Cells ?? [])
+                    .Select(c => Row(c.Register, Amount(c.Expected), Amount(c.Proof), Amount(c.Variance), Amount(c.Explained), c.State))]),
+            new("Deposits sealed", "deposits",
+                [new("Deposit", Share: 10), new("Bag", Share: 14), new("Cash", true), new("Checks", true), new("Packed by", Share: 20),
+                    new("And", Share: 20), new("At", Share: 12)],
+                [.. (doc.Whereabouts?.Sealed ?? [])
+                    .Select(d => Row(d.Number.ToString(CultureInfo.InvariantCulture), d.Bag, Amount(d.Cash), Amount(d.Checks), d.By,
+                        d.Witness, At(d.At)))]),
             new("The bank’s lines", "bank", [new("Booked", Share: 10), new("The bank says", Share: 44), new("Amount", true)],
-                [.. (doc.Whereabouts?.Bank ?? []).Select(l => Row(l.Booked.ToString("d MMM", CultureInfo.InvariantCulture), l.Text, Amount(l.Amount)))]),
-            new("On its way", "on-its-way", [new("Where", Share: 18), new("What", Share: 36), new("Since", Share: 10), new("Amount", true), new("Account", Share: 26)],
-                [.. (doc.Whereabouts?.Items ?? []).Select(i => Row(i.Place.Replace('-', ' '), i.Name, i.Since.ToString("d MMM", CultureInfo.InvariantCulture), Amount(i.Amount), i.Account))]),
-            new("Paid on account", "paid-on-account", [new("Number", Share: 16), new("Name", Share: 30), new("Ticket", Share: 16), new("Paid", true), new("Still owed", true)],
-                [.. doc.PaidOnAccount.Select(c => Row(c.Reference.Length == 0 ? "none" : c.Reference, c.Name ?? c.What, c.Ticket, Amount(Turned(c.Amount)), Amount(c.Left)))]),
-            new("What customers owe and are owed", "customers", [new("Account", Share: 40), new("Owed to the store", true), new("Owed by the store", true)],
-                [.. doc.CustomerAccounts.Select(c => c.Balance.StartsWith('-') ? Row(c.Account, "", Amount(Turned(c.Balance))) : Row(c.Account, Amount(c.Balance), ""))]),
-            new("The books", "books", [new("Account", Share: 30), new("Register", Share: 14), new("What", Share: 28), new("Debit", true), new("Credit", true)],
-                [.. doc.Books.Select(b => b.Amount.StartsWith('-') ? Row(b.Account, b.Register, b.What, "", Amount(b.Amount[1..])) : Row(b.Account, b.Register, b.What, Amount(b.Amount), ""))]),
-            new("How the records came in", "sources", [new("What", Share: 20), new("How", Share: 50), new("Records", true, 9), new("Since", Share: 16)],
-                [.. doc.Sources.Select(s => Row(Say.Records(s.Kind), Say.Way(WrittenNames.Read<SourceWay>(s.Way) ?? SourceWay.Page, s.By, s.File), s.Records.ToString(CultureInfo.InvariantCulture), At(s.First)))]),
+                [.. (doc.Whereabouts?.Bank ?? [])
+                    .Select(l => Row(l.Booked.ToString("d MMM", CultureInfo.InvariantCulture), l.Text, Amount(l.Amount)))]),
+            new("On its way", "on-its-way",
+                [new("Where", Share: 18), new("What", Share: 36), new("Since", Share: 10), new("Amount", true), new("Account", Share: 26)],
+                [.. (doc.Whereabouts?.Items ?? [])
+                    .Select(i => Row(i.Place.Replace('-', ' '), i.Name, i.Since.ToString("d MMM", CultureInfo.InvariantCulture),
+                        Amount(i.Amount), i.Account))]),
+            new("Paid on account", "paid-on-account",
+                [new("Number", Share: 16), new("Name", Share: 30), new("Ticket", Share: 16), new("Paid", true), new("Still owed", true)],
+                [.. doc.PaidOnAccount.Select(c => Row(c.Reference.Length == 0 ? "none" : c.Reference, c.Name ?? c.What, c.Ticket,
+                    Amount(Turned(c.Amount)), Amount(c.Left)))]),
+            new("What customers owe and are owed", "customers",
+                [new("Account", Share: 40), new("Owed to the store", true), new("Owed by the store", true)],
+                [.. doc.CustomerAccounts.Select(c => c.Balance.StartsWith('-')
+                    ? Row(c.Account, "", Amount(Turned(c.Balance)))
+                    : Row(c.Account, Amount(c.Balance), ""))]),
+            new("The books", "books", [new("Account", Share: 30), new("Register", Share: 14), new("What", Share: 28), new("Debit", true),
+                new("Credit", true)],
+                [.. doc.Books.Select(b => b.Amount.StartsWith('-')
+                    ? Row(b.Account, b.Register, b.What, "", Amount(b.Amount[1..]))
+                    : Row(b.Account, b.Register, b.What, Amount(b.Amount), ""))]),
+            new("How the records came in", "sources",
+                [new("What", Share: 20), new("How", Share: 50), new("Records", true, 9), new("Since", Share: 16)],
+                [.. doc.Sources.Select(s => Row(Say.Records(s.Kind),
+                    Say.Way(WrittenNames.Read<SourceWay>(s.Way) ?? SourceWay.Page, s.By, s.File),
+                    s.Records.ToString(CultureInfo.InvariantCulture), At(s.First)))]),
             new("Signed", "signatures", [new("What", Share: 30), new("By", Share: 24), new("Id", Share: 8), new("At", Share: 16)],
                 [.. doc.Signatures.Select(s => Row(s.What, s.By, s.ById, At(s.At)))]),
         ];
         return [.. tables.Where(t => !t.Rows.IsEmpty)];
 
         static string Turned(string amount) => amount.StartsWith('-') ? amount[1..] : "-" + amount;
-        static string Counted(ClosedCount c) => c.Kind switch { "drop" => $"bag {c.Bag}", "safe" => "the safe", "closing" or null => c.Drawer, var kind => $"{c.Drawer}, {kind}" };
-        TableValue Sum(IEnumerable<string?> amounts) => Amount(amounts.OfType<string>().Sum(a => decimal.Parse(a, CultureInfo.InvariantCulture)).ToString(CultureInfo.InvariantCulture));
+        static string Counted(ClosedCount c) => c.Kind switch
+        {
+            "drop" => $"bag {c.Bag}",
+            "safe" => "the safe",
+            "closing" or null => c.Drawer,
+            var kind => $"{c.Drawer}, {kind}"
+        };
+        TableValue Sum(IEnumerable<string?> amounts) => Amount(amounts.OfType<string>()
+            .Sum(a => decimal.Parse(a, CultureInfo.InvariantCulture)).ToString(CultureInfo.InvariantCulture));
         static TableValue Count(int? number) => number is { } known ? known : "";
     }
 
     /// <summary>“Trading day Saturday, 21 November 2026, in USD. Closed by Odile Marchetti on …”.</summary>
-    public static string Heading(CloseDocument doc) =>
-        $"Trading day {(DateOnly.TryParseExact(doc.TradingDay, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date) ? Say.LongDate(date) : doc.TradingDay)}, in {doc.Currency}. "
-        + $"Closed by {doc.ClosedBy} on {doc.ClosedAt.ToString("d MMMM yyyy 'at' HH:mm", CultureInfo.InvariantCulture)}{(doc.Revision > 1 ? $"; revision {doc.Revision}" : "")}.";
+    public static string Heading(CloseDocument doc)
+    {
+        var day = DateOnly.TryParseExact(doc.TradingDay, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
+            ? Say.LongDate(date)
+            : doc.TradingDay;
+        var at = doc.ClosedAt.ToString("d MMMM yyyy 'at' HH:mm", CultureInfo.InvariantCulture);
+        return $"Trading day {day}, in {doc.Currency}. Closed by {doc.ClosedBy} on "
+            + $"{at}{(doc.Revision > 1 ? $"; revision {doc.Revision}" : "")}.";
+    }
 
     private static ImmutableArray<TableValue> Row(params ReadOnlySpan<TableValue> values) => [.. values];
 
@@ -109,6 +189,7 @@ public static class CloseTables
         }
 
         var number = decimal.Parse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture);
-        return new((number < 0 ? "−" : "") + Math.Abs(number).ToString("N" + digits.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture), number);
+        return new((number < 0 ? "−" : "")
+            + Math.Abs(number).ToString("N" + digits.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture), number);
     }
 }

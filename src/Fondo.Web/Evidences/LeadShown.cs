@@ -14,17 +14,23 @@ namespace Fondo.Web.Evidences;
 /// <summary>A lead as it is laid before a person: what it says, the things that it rests on, and the entry that it asks for.</summary>
 /// <param name="Proposal">As the core would make it.</param>
 /// <param name="NeedsApproval">Whether a second person would look at it.</param>
-public sealed record LeadShown(Lead Lead, IReadOnlyList<Exhibit> Exhibits, Proposal Proposal, bool NeedsApproval, Setup Setup, Overview Overview)
+public sealed record LeadShown(Lead Lead, IReadOnlyList<Exhibit> Exhibits, Proposal Proposal, bool NeedsApproval, Setup Setup,
+    Overview Overview)
 {
     public static LeadShown Of(Lead lead, DayView view, Person me)
     {
         var proposal = Proposal.Of(lead, view.Reconciliation, me.Id);
-        return new(lead, view.Known.Once((nameof(Exhibit), lead), () => Exhibit.Of(lead, view.Overview)), proposal, EntryRules.NeedsApproval(proposal.Kind, proposal.Postings, view.Setup.Policy, view.Bridges), view.Setup, view.Overview);
+        return new(lead, view.Known.Once((nameof(Exhibit), lead), () => Exhibit.Of(lead, view.Overview)), proposal,
+            EntryRules.NeedsApproval(proposal.Kind, proposal.Postings, view.Setup.Policy, view.Bridges), view.Setup, view.Overview);
     }
 
     /// <summary>Names a lead on a page: the same explanation has the same mark, another one another.</summary>
-    public static string MarkOf(Lead lead) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(
-        $"{lead.Kind.Written()}|{string.Join(' ', lead.Keys)}|{string.Join(' ', lead.Entry.OrderBy(p => p.Cell).Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Cell}={p.Amount.Minor}")))}")))[..20];
+    public static string MarkOf(Lead lead)
+    {
+        var entry = lead.Entry.OrderBy(p => p.Cell).Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Cell}={p.Amount.Minor}"));
+        var content = $"{lead.Kind.Written()}|{string.Join(' ', lead.Keys)}|{string.Join(' ', entry)}";
+        return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(content)))[..20];
+    }
 
     public string Mark => MarkOf(Lead);
 
@@ -56,9 +62,12 @@ public sealed record LeadShown(Lead Lead, IReadOnlyList<Exhibit> Exhibits, Propo
     public IReadOnlyList<Exhibit.OfDrawer> Drawers => [.. Exhibits.OfType<Exhibit.OfDrawer>()];
 
     /// <summary>The drawer of the cell in question.</summary>
-    public DrawerDay? OwnDrawer => Lead.Entry.Select(p => p.Cell.Drawer).OfType<DrawerId>().Select(d => Overview.Drawers.FirstOrDefault(x => x.Session.Drawer == d)).FirstOrDefault(d => d is not null && (Lead.Cell.Drawer is null || d.Session.Drawer == Lead.Cell.Drawer));
+    public DrawerDay? OwnDrawer => Lead.Entry.Select(p => p.Cell.Drawer).OfType<DrawerId>()
+        .Select(d => Overview.Drawers.FirstOrDefault(x => x.Session.Drawer == d))
+        .FirstOrDefault(d => d is not null && (Lead.Cell.Drawer is null || d.Session.Drawer == Lead.Cell.Drawer));
 
-    /// <summary>The ticket beside the settled row: as they were paired, or as the codes of a lone row name a tender that does not count.</summary>
+    /// <summary>Ticket and settled row: as they were paired, or as the codes of a lone row name a tender that does not
+    /// count.</summary>
     public (Exhibit.OfTender Tender, Exhibit.OfRow Row)? Pair =>
         (Tenders.ToList(), Rows.ToList()) switch
         {
@@ -70,14 +79,20 @@ public sealed record LeadShown(Lead Lead, IReadOnlyList<Exhibit> Exhibits, Propo
     private Exhibit.OfTender? Named(Exhibit.OfRow row)
     {
         var card = row.Row.Card;
-        bool Names(CardSlip? slip) => slip is not null && ((slip.Rrn is { } rrn && rrn == card.Rrn) || (slip.Approval is { } code && code == card.Approval && slip.LastFour == card.LastFour));
+        bool Names(CardSlip? slip) => slip is not null
+            && ((slip.Rrn is { } rrn && rrn == card.Rrn)
+                || (slip.Approval is { } code && code == card.Approval && slip.LastFour == card.LastFour));
         var day = Overview.Result.Day;
-        return day.Journal.OfType<Ticket>().Concat(day.Waiting).SelectMany(t => Enumerable.Range(1, t.Tenders.Length).Where(p => Names(t.Tenders[p - 1].Card)).Select(p => new Exhibit.OfTender(new(t, p), null))).FirstOrDefault();
+        return day.Journal.OfType<Ticket>().Concat(day.Waiting)
+            .SelectMany(t => Enumerable.Range(1, t.Tenders.Length).Where(p => Names(t.Tenders[p - 1].Card))
+                .Select(p => new Exhibit.OfTender(new(t, p), null))).FirstOrDefault();
     }
 
     /// <summary>Of a card that was charged twice: the other charge, which has its tender.</summary>
     public Exhibit.OfRow? Twin => Lead.Kind == LeadKind.ChargedTwice && Rows.FirstOrDefault() is { } own
-        ? Overview.Result.Matches.SelectMany(m => m.Rows).Where(r => r.Row is { } row && row.Key != own.Row.Key && row.Key.Terminal == own.Row.Key.Terminal && row.Amount == own.Row.Amount && row.Card.LastFour == own.Row.Card.LastFour)
+        ? Overview.Result.Matches.SelectMany(m => m.Rows)
+            .Where(r => r.Row is { } row && row.Key != own.Row.Key && row.Key.Terminal == own.Row.Key.Terminal
+                && row.Amount == own.Row.Amount && row.Card.LastFour == own.Row.Card.LastFour)
             .OrderBy(r => (r.At - own.Row.At).Duration()).Select(r => new Exhibit.OfRow(r.Row!, r.Cell, r.CarriedFrom)).FirstOrDefault()
         : null;
 }

@@ -14,7 +14,9 @@ public sealed record SlipLine(string What, string Left, string Right, bool? Agre
 internal static class SlipLines
 {
     public static IReadOnlyList<SlipLine> Of(TakenTender taken, BatchRow row, Setup setup) =>
-        [.. Comparison.Of(taken, row, setup.Policy.MatchWindow).Select(c => new SlipLine(NameOf(c.Trait), Text(c.Trait, taken, setup), Text(c.Trait, row, setup), c.Agrees)).Where(l => l.Left.Length + l.Right.Length > 0)];
+        [.. Comparison.Of(taken, row, setup.Policy.MatchWindow)
+            .Select(c => new SlipLine(NameOf(c.Trait), Text(c.Trait, taken, setup), Text(c.Trait, row, setup), c.Agrees))
+            .Where(l => l.Left.Length + l.Right.Length > 0)];
 
     private static string NameOf(Trait trait) => trait switch
     {
@@ -31,7 +33,9 @@ internal static class SlipLines
             Trait.Time => Say.Time(ticket.At, setup),
             Trait.Amount => Say.Amount(tender.Amount.Abs(), setup.Currency),
             Trait.Direction => ticket.IsRefund ? "refund" : "sale",
-            Trait.Card => CardOf(card?.Brand, card?.LastFour) is { Length: > 0 } named ? named : setup.NameOf(tender.Type).ToLowerInvariant(),
+            Trait.Card => CardOf(card?.Brand, card?.LastFour) is { Length: > 0 } named
+                ? named
+                : setup.NameOf(tender.Type).ToLowerInvariant(),
             Trait.Approval => card?.Approval ?? "",
             Trait.Reference => card?.Rrn ?? "",
             _ => card?.Terminal?.Value ?? "",
@@ -43,7 +47,9 @@ internal static class SlipLines
         Trait.Time => Say.Time(row.At, setup),
         Trait.Amount => Say.Amount(row.Amount, setup.Currency),
         Trait.Direction => row.Direction.Written(),
-        Trait.Card => row.Benefit != Benefit.None ? $"{row.Benefit.Written()} benefits …{row.Card.LastFour}" : CardOf(row.Card.Brand, row.Card.LastFour),
+        Trait.Card => row.Benefit != Benefit.None
+            ? $"{row.Benefit.Written()} benefits …{row.Card.LastFour}"
+            : CardOf(row.Card.Brand, row.Card.LastFour),
         Trait.Approval => row.Card.Approval ?? "",
         Trait.Reference => row.Card.Rrn ?? "",
         _ => row.Key.Terminal.Value,

@@ -26,13 +26,17 @@ internal static class Announcement
             using var scope = app.Services.CreateScope();
             if (scope.ServiceProvider.GetRequiredService<PeopleRegister>().StillMissing().GetAwaiter().GetResult() > 0)
             {
-                Console.WriteLine($"First start: open {address}/set-up and name the first two people who approve, with the code {app.Services.GetRequiredService<SetUpCode>().Value}");
+                Console.WriteLine(
+                    $"First start: open {address}/set-up and name the first two people who approve, with the code "
+                        + $"{app.Services.GetRequiredService<SetUpCode>().Value}");
             }
         }
 
         if (options.Listen?.Scheme == Uri.UriSchemeHttps && options.Certificate is null)
         {
-            Console.WriteLine($"Its certificate is the store's own. A tablet trusts it once: open {address}{Network.AuthorityPath} there, install it as an authority, and compare its fingerprint (SHA-256):");
+            Console.WriteLine(
+                $"Its certificate is the store's own. A tablet trusts it once: open {address}{Network.AuthorityPath} there, install it as "
+                    + "an authority, and compare its fingerprint (SHA-256):");
             Console.WriteLine($"  {app.Services.GetRequiredService<StoreCertificate>().Fingerprint}");
         }
 

@@ -23,5 +23,7 @@ internal sealed class AsciiRedirects : IAlwaysRunResultFilter
     }
 
     private static string Encoded(string url) =>
-        System.Text.Ascii.IsValid(url) ? url : string.Concat(url.EnumerateRunes().Select(r => r.IsAscii ? r.ToString() : Uri.EscapeDataString(r.ToString())));
+        System.Text.Ascii.IsValid(url)
+            ? url
+            : string.Concat(url.EnumerateRunes().Select(r => r.IsAscii ? r.ToString() : Uri.EscapeDataString(r.ToString())));
 }

@@ -6,8 +6,10 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>Makes a backup by itself: every night once the trading day has ended, and after each close. Old ones go, as <see cref="Retention"/> says.</summary>
-internal sealed class BackupRounds(RunOptions options, IServiceScopeFactory scopes, TimeProvider clock, ILogger<BackupRounds> log) : BackgroundService
+/// <summary>Makes a backup by itself: every night once the trading day has ended, and after each close. Old ones go, as
+/// <see cref="Retention"/> says.</summary>
+internal sealed class BackupRounds(RunOptions options, IServiceScopeFactory scopes, TimeProvider clock, ILogger<BackupRounds> log)
+    : BackgroundService
 {
     private static readonly TimeSpan _pause = TimeSpan.FromSeconds(20), _afterTrouble = TimeSpan.FromMinutes(10);
 
@@ -15,7 +17,9 @@ internal sealed class BackupRounds(RunOptions options, IServiceScopeFactory scop
     public string? Trouble { get; private set; }
 
     /// <summary>When the last one was made.</summary>
-    public DateTimeOffset? Latest => Directory.Exists(options.Backups) ? Directory.GetFiles(options.Backups).Select(f => Retention.MadeAt(Path.GetFileName(f))).Max() : null;
+    public DateTimeOffset? Latest => Directory.Exists(options.Backups)
+        ? Directory.GetFiles(options.Backups).Select(f => Retention.MadeAt(Path.GetFileName(f))).Max()
+        : null;
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {

@@ -9,7 +9,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>The stand-in bank beside the application: it credits what was handed over, lets the processors pay, and writes statements into the watched folder and over HTTP.</summary>
+/// <summary>The stand-in bank beside the application: it credits what was handed over, lets the processors pay, and writes statements into
+/// the watched folder and over HTTP.</summary>
 public sealed class BankStandIn(RunOptions options, StoreContext db, DayStore days)
 {
     public const string Door = "/stand-ins/bank/statements";
@@ -32,7 +33,8 @@ public sealed class BankStandIn(RunOptions options, StoreContext db, DayStore da
 
     public async Task<StandInBank> Open()
     {
-        if (File.Exists(FileOf(options)) && JsonSerializer.Deserialize<BankState>(await File.ReadAllTextAsync(FileOf(options))) is { } state)
+        if (File.Exists(FileOf(options))
+            && JsonSerializer.Deserialize<BankState>(await File.ReadAllTextAsync(FileOf(options))) is { } state)
         {
             return StandInBank.Of(state);
         }
@@ -60,15 +62,18 @@ public sealed class BankStandIn(RunOptions options, StoreContext db, DayStore da
                 return (null, $"The bank has written its statements up to {bank.Stated:yyyy-MM-dd} already. Choose a later date.");
             }
 
-            foreach (var deposit in view.Money.Bank.End.Deposits.Select(d => d.Deposit).Where(d => handed.Contains(d.Number) && bank.IsNew(d.Bag)))
+            foreach (var deposit in view.Money.Bank.End.Deposits.Select(d => d.Deposit)
+                .Where(d => handed.Contains(d.Number) && bank.IsNew(d.Bag)))
             {
-                bank.Receive(deposit.Bag, deposit.Day.Date, deposit.Cash.Minor, deposit.CheckAmount.Minor, fault == BankFault.NoteShort ? ANote : 0, fault == BankFault.InParts);
+                bank.Receive(deposit.Bag, deposit.Day.Date, deposit.Cash.Minor, deposit.CheckAmount.Minor,
+                    fault == BankFault.NoteShort ? ANote : 0, fault == BankFault.InParts);
             }
 
             foreach (var funding in view.Money.Bank.End.Fundings.Where(f => bank.IsNew(f.Key)))
             {
                 var processor = view.Setup.Processors.First(p => p.Id == funding.Processor);
-                bank.Pay(processor.Reference, fault == BankFault.PaysLate ? BankDays.After(funding.Due, 3) : funding.Due, funding.Expected.Minor - (fault == BankFault.PaysLess ? Less : 0), funding.Number, funding.Day.Date);
+                bank.Pay(processor.Reference, fault == BankFault.PaysLate ? BankDays.After(funding.Due, 3) : funding.Due,
+                    funding.Expected.Minor - (fault == BankFault.PaysLess ? Less : 0), funding.Number, funding.Day.Date);
             }
 
             if (fault == BankFault.TakesBack && view.Setup.Processors.FirstOrDefault() is { } disputed)
@@ -100,15 +105,18 @@ public sealed class BankStandIn(RunOptions options, StoreContext db, DayStore da
     }
 
     /// <summary>The statements that it wrote, the last one first.</summary>
-    public IReadOnlyList<string> Written => Directory.Exists(Folder) ? [.. Directory.GetFiles(Folder, "*.xml").Select(f => Path.GetFileName(f)).OrderDescending()] : [];
+    public IReadOnlyList<string> Written =>
+        Directory.Exists(Folder) ? [.. Directory.GetFiles(Folder, "*.xml").Select(f => Path.GetFileName(f)).OrderDescending()] : [];
 
     public string? Read(string name) => Written.Contains(name) ? File.ReadAllText(Path.Combine(Folder, name)) : null;
 
-    private async Task<DayView?> Latest() => await db.Days.AsNoTracking().OrderByDescending(d => d.Date).Select(d => (DateOnly?)d.Date).FirstOrDefaultAsync() is { } date ? await days.View(date) : null;
+    private async Task<DayView?> Latest() => await db.Days.AsNoTracking().OrderByDescending(d => d.Date).Select(d => (DateOnly?)d.Date)
+        .FirstOrDefaultAsync() is { } date ? await days.View(date) : null;
 
     private static string OtherBalance(string text)
     {
-        var at = text.LastIndexOf("</Amt>", text.IndexOf("<Ntry>", StringComparison.Ordinal) is > 0 and var entries ? entries : text.Length - 1, StringComparison.Ordinal);
+        var at = text.LastIndexOf("</Amt>",
+            text.IndexOf("<Ntry>", StringComparison.Ordinal) is > 0 and var entries ? entries : text.Length - 1, StringComparison.Ordinal);
         return text[..(at - 1)] + (text[at - 1] == '7' ? '8' : '7') + text[at..];
     }
 }
@@ -118,11 +126,21 @@ internal static class StandInBankDoor
 {
     public static void MapStandInBank(this WebApplication app)
     {
-        var doors = app.MapGroup(BankStandIn.Door).WithMetadata(new DoesAttribute(ActKind.PlayStandIn)).AllowAnonymous().DisableAntiforgery().WithGroupName(StandInProcessor.Document).WithTags("The bank");
+        var doors = app.MapGroup(BankStandIn.Door).WithMetadata(new DoesAttribute(ActKind.PlayStandIn)).AllowAnonymous()
+            .DisableAntiforgery().WithGroupName(StandInProcessor.Document).WithTags("The bank");
         doors.MapPost("", async (DateOnly to, string? version, BankFault? fault, BankStandIn bank) =>
-            await bank.Write(to, version == "02" ? "02" : "08", fault ?? BankFault.None) is ({ } name, var text) ? Results.Created($"{BankStandIn.Door}/{name}", new { name, characters = text.Length }) : Results.Problem("There is nothing to write: no day, or a statement up to that date exists.", statusCode: StatusCodes.Status409Conflict))
-            .WithName("WriteStatement").WithSummary("Lets the bank write its statement up to a date, into the watched folder too; it misbehaves when told to.").ProducesProblem(StatusCodes.Status409Conflict);
-        doors.MapGet("", (BankStandIn bank) => Results.Ok(bank.Written)).WithName("Statements").WithSummary("The names of the statements that it wrote, the last one first.").Produces<string[]>();
-        doors.MapGet("{name}", (string name, BankStandIn bank) => bank.Read(name) is { } text ? Results.Text(text, "application/xml") : Results.NotFound()).WithName("Statement").WithSummary("One statement as ISO 20022 camt.053.").Produces(StatusCodes.Status404NotFound);
+            await bank.Write(to, version == "02" ? "02" : "08", fault ?? BankFault.None) is ({ } name, var text)
+                ? Results.Created($"{BankStandIn.Door}/{name}", new { name, characters = text.Length })
+                : Results.Problem("There is nothing to write: no day, or a statement up to that date exists.",
+                    statusCode: StatusCodes.Status409Conflict))
+            .WithName("WriteStatement")
+            .WithSummary("Lets the bank write its statement up to a date, into the watched folder too; it misbehaves when told to.")
+            .ProducesProblem(StatusCodes.Status409Conflict);
+        doors.MapGet("", (BankStandIn bank) => Results.Ok(bank.Written)).WithName("Statements")
+            .WithSummary("The names of the statements that it wrote, the last one first.").Produces<string[]>();
+        doors.MapGet("{name}", (string name, BankStandIn bank) => bank.Read(name) is { } text
+            ? Results.Text(text, "application/xml")
+            : Results.NotFound()).WithName("Statement").WithSummary("One statement as ISO 20022 camt.053.")
+            .Produces(StatusCodes.Status404NotFound);
     }
 }

@@ -70,9 +70,11 @@ internal static class BodyLimits
 
         public override long Position { get => throw new NotSupportedException(); set => throw new NotSupportedException(); }
 
-        public override async ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default) => Counted(await inner.ReadAsync(buffer, cancellationToken));
+        public override async ValueTask<int> ReadAsync(Memory<byte> buffer, CancellationToken cancellationToken = default) =>
+            Counted(await inner.ReadAsync(buffer, cancellationToken));
 
-        public override Task<int> ReadAsync(byte[] buffer, int offset, int count, CancellationToken cancellationToken) => ReadAsync(buffer.AsMemory(offset, count), cancellationToken).AsTask();
+        public override Task<int> ReadAsync(byte[] buffer, int offset, int count, CancellationToken cancellationToken) =>
+            ReadAsync(buffer.AsMemory(offset, count), cancellationToken).AsTask();
 
         public override int Read(byte[] buffer, int offset, int count) => Counted(inner.Read(buffer, offset, count));
 
@@ -86,6 +88,8 @@ internal static class BodyLimits
 
         public override void Write(byte[] buffer, int offset, int count) => throw new NotSupportedException();
 
-        private int Counted(int read) => (_left -= read) >= 0 ? read : throw new BadHttpRequestException("The request is too large.", StatusCodes.Status413PayloadTooLarge);
+        private int Counted(int read) => (_left -= read) >= 0
+            ? read
+            : throw new BadHttpRequestException("The request is too large.", StatusCodes.Status413PayloadTooLarge);
     }
 }

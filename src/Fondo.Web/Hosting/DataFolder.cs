@@ -5,7 +5,8 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>The data folder belongs to one running Fondo at a time; what an earlier start left half done is finished or begun again.</summary>
+/// <summary>The data folder belongs to one running Fondo at a time; what an earlier start left half done is finished or begun
+/// again.</summary>
 public sealed class DataFolder : IDisposable
 {
     private static readonly TimeSpan _pause = TimeSpan.FromMilliseconds(250);
@@ -44,7 +45,8 @@ public sealed class DataFolder : IDisposable
         if (Backup.LeftBeside(Database) is { Count: > 0 } left)
         {
             throw new BrokenOffException(
-                $"There is no database in {_options.DataFolder}, but {string.Join(" and ", left)}: a restore was broken off. Restore again, or name the file that is right {Path.GetFileName(Database)}. Nothing was begun anew.");
+                $"There is no database in {_options.DataFolder}, but {string.Join(" and ", left)}: a restore was broken off. Restore "
+                    + $"again, or name the file that is right {Path.GetFileName(Database)}. Nothing was begun anew.");
         }
 
         if (_options.IsDemo && File.Exists(Making))
@@ -62,7 +64,8 @@ public sealed class DataFolder : IDisposable
         }
     }
 
-    /// <summary>Brings the database to this version's shape, on a copy that takes its place once it is whole: a start that is killed meanwhile has changed nothing.</summary>
+    /// <summary>Brings the database to this version's shape, on a copy that takes its place once it is whole: a start that is killed
+    /// meanwhile has changed nothing.</summary>
     public async Task Migrate(StoreContext db)
     {
         var (own, next) = (db.Database.GetConnectionString()!, Database + ".next");
@@ -95,8 +98,10 @@ public sealed class DataFolder : IDisposable
         db.Database.SetConnectionString(new SqliteConnectionStringBuilder(own) { DataSource = next }.ConnectionString);
         if (File.Exists(next))
         {
-            // A start of an earlier version that was killed leaves its lock in the database. The folder is ours alone, so nobody holds it any more.
-            if (await db.Database.SqlQuery<int>($"SELECT COUNT(*) AS Value FROM sqlite_master WHERE name = '__EFMigrationsLock'").SingleAsync() > 0)
+            // A start of an earlier version that was killed leaves its lock in the database. The folder is ours alone, so nobody holds it
+            // any more.
+            if (await db.Database.SqlQuery<int>($"SELECT COUNT(*) AS Value FROM sqlite_master WHERE name = '__EFMigrationsLock'")
+                .SingleAsync() > 0)
             {
                 await db.Database.ExecuteSqlAsync($"DELETE FROM __EFMigrationsLock");
             }

@@ -49,7 +49,8 @@ internal static class Demo
 
             await using var scope = services.CreateAsyncScope();
             var night = new ShiftedClock(Evening.AddDays(date.DayNumber - DateOnly.FromDateTime(Evening.DateTime).DayNumber));
-            await Take(ActivatorUtilities.CreateInstance<DayIntake>(scope.ServiceProvider, night), treasury.CountSafe(day, HalfPastNine(date)));
+            await Take(ActivatorUtilities.CreateInstance<DayIntake>(scope.ServiceProvider, night),
+                treasury.CountSafe(day, HalfPastNine(date)));
             await treasury.Night(scope.ServiceProvider, date, night);
             var closed = await ActivatorUtilities.CreateInstance<ClosingDesk>(scope.ServiceProvider, night).Close(date, Person(0));
             if (!closed.IsDone)
@@ -60,7 +61,8 @@ internal static class Demo
 
         var today = DayMaker.Make(Seed);
         // In the evening the safe was not counted yet: it was when the shifts changed.
-        await Take(services.GetRequiredService<DayIntake>(), treasury.CountSafe(today, new DateTimeOffset(Evening.Date.AddHours(15.75), Evening.Offset)));
+        await Take(services.GetRequiredService<DayIntake>(),
+            treasury.CountSafe(today, new DateTimeOffset(Evening.Date.AddHours(15.75), Evening.Offset)));
         // What was rung after its terminal's last batch lies there until that settles again.
         var processor = services.GetRequiredService<StandInHost>().Processor;
         foreach (var (terminal, row) in HeldRows.AfterLastBatch(today.Files["journal.jsonl"], today.Files["batch-totals.csv"]))
@@ -99,7 +101,7 @@ internal static class Demo
         }
     }
 
-    /// <summary>What the drawer holds that nobody has counted yet.</summary>
+    /// <summary>What the drawer holds that not counted yet.</summary>
     private static string Uncounted(MadeDay today)
     {
         var drawer = today.Uncounted;

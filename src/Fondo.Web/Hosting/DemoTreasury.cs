@@ -15,7 +15,8 @@ using Fondo.Store.Treasury;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>The demo's way to the bank, night after night: the safe counted, a deposit sealed and handed over, the bank's statement taken in. Twice the bank found a note short, once a deposit
+/// <summary>The demo's way to the bank, night after night: the safe counted, a deposit sealed and handed over, the bank's statement taken
+/// in. Twice the bank found a note short, once a deposit
 /// came in two parts, once the processor paid late.</summary>
 internal sealed class DemoTreasury(Person supervisor, Person manager)
 {
@@ -39,7 +40,8 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
             return day.Files;
         }
 
-        var floats = JsonNode.Parse(day.Files["day.json"])!["registers"]!.AsArray().ToDictionary(r => (string)r!["id"]!, r => (long)(decimal.Parse((string)r!["float"]!, CultureInfo.InvariantCulture) * 100));
+        var floats = JsonNode.Parse(day.Files["day.json"])!["registers"]!.AsArray()
+            .ToDictionary(r => (string)r!["id"]!, r => (long)(decimal.Parse((string)r!["float"]!, CultureInfo.InvariantCulture) * 100));
         var files = day.Files.ToDictionary(f => f.Key, f => f.Value);
         files["counts.json"] = _safe.Count(files["counts.json"], files["journal.jsonl"], floats, at);
         return files;
@@ -53,8 +55,10 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
         if (date.DayOfWeek is not (DayOfWeek.Saturday or DayOfWeek.Sunday))
         {
             var text = _bank.Statement(_bank.Stated?.AddDays(1) ?? date, date, _day % 2 == 0 ? "02" : "08");
-            var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)), (await services.GetRequiredService<SetupBook>().Now())!.Setup.TimeZone);
-            var taken = await ActivatorUtilities.CreateInstance<BankDesk>(services, clock).Take([.. read.Statements], $"statement-{date:yyyy-MM-dd}.xml", supervisor.Id.Value);
+            var read = CamtFile.Read(new MemoryStream(Encoding.UTF8.GetBytes(text)),
+                (await services.GetRequiredService<SetupBook>().Now())!.Setup.TimeZone);
+            var taken = await ActivatorUtilities.CreateInstance<BankDesk>(services, clock)
+                .Take([.. read.Statements], $"statement-{date:yyyy-MM-dd}.xml", supervisor.Id.Value);
             if ((read.Objection ?? taken.Objection) is { } refused)
             {
                 throw new InvalidOperationException($"A statement of the demo was refused: {refused}");
@@ -76,7 +80,8 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
         var bag = (70_400 + _day).ToString(CultureInfo.InvariantCulture);
         var desk = ActivatorUtilities.CreateInstance<DepositDesk>(services, clock);
         var objections = await desk.Seal(
-            date, Guid.NewGuid(), bag, pieces.ToDictionary(p => p.Denomination.Minor, p => p.Number.ToString(CultureInfo.InvariantCulture)), [.. there.Checks.Select(c => c.Key)], supervisor, manager);
+            date, Guid.NewGuid(), bag, pieces.ToDictionary(p => p.Denomination.Minor, p => p.Number.ToString(CultureInfo.InvariantCulture)),
+            [.. there.Checks.Select(c => c.Key)], supervisor, manager);
         if (objections.Count > 0)
         {
             throw new InvalidOperationException($"A deposit of the demo was refused: {objections[0].Sentence}");
@@ -87,12 +92,14 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
         var deposit = view.Money.Acts.Deposits[^1];
         await desk.HandOver(deposit.Number, Carrier, $"S{deposit.Number + 2200}", supervisor);
         _bank.IsNew(bag);
-        _bank.Receive(bag, date, deposit.Cash.Minor, deposit.CheckAmount.Minor, _day is FirstShort or SecondShort ? 20_00 : 0, _day == InParts);
+        _bank.Receive(bag, date, deposit.Cash.Minor, deposit.CheckAmount.Minor, _day is FirstShort or SecondShort ? 20_00 : 0,
+            _day == InParts);
         foreach (var funding in view.Money.Settled)
         {
             var processor = view.Setup.Processors.First(p => p.Id == funding.Processor);
             _bank.IsNew(funding.Key);
-            _bank.Pay(processor.Reference, _day == Late && funding.Processor == "cards" ? BankDays.After(funding.Due, 3) : funding.Due, funding.Expected.Minor, funding.Number, date);
+            _bank.Pay(processor.Reference, _day == Late && funding.Processor == "cards" ? BankDays.After(funding.Due, 3) : funding.Due,
+                funding.Expected.Minor, funding.Number, date);
         }
     }
 
@@ -104,11 +111,13 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
     {
         const string miscounted = "GY-A";
         _safe.Bring(today.Uncounted.Pieces, 200_00);
-        if (today.Troubles.SelectMany(t => t.Cells.Where(c => t.Kind == "count-slip" && c.Drawer == miscounted)).Select(c => c.Variance).FirstOrDefault() is < 0 and var off)
+        if (today.Troubles.SelectMany(t => t.Cells.Where(c => t.Kind == "count-slip" && c.Drawer == miscounted)).Select(c => c.Variance)
+            .FirstOrDefault() is < 0 and var off)
         {
             _safe.Exchange(5_00, 10_00, (int)(-off / 5_00));
         }
 
-        return string.Join(", ", _safe.Pieces.Where(p => p.Value != 0).OrderByDescending(p => p.Key).Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Value} × {p.Key / 100}.{p.Key % 100:00}")));
+        return string.Join(", ", _safe.Pieces.Where(p => p.Value != 0).OrderByDescending(p => p.Key)
+            .Select(p => string.Create(CultureInfo.InvariantCulture, $"{p.Value} × {p.Key / 100}.{p.Key % 100:00}")));
     }
 }

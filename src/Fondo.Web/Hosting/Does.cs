@@ -22,7 +22,8 @@ internal sealed class ActsAtTheDoor : IAsyncPageFilter
         if (HttpMethods.IsPost(context.HttpContext.Request.Method) && context.HandlerMethod is { } handler)
         {
             var isOpen = handler.MethodInfo.GetCustomAttribute<DoesAttribute>() is { Act: var act }
-                && (Acts.Of(act).Right is null || (context.HttpContext.User.Identity?.IsAuthenticated == true && Me.From(context.HttpContext.User).May(act)));
+                && (Acts.Of(act).Right is null
+                    || (context.HttpContext.User.Identity?.IsAuthenticated == true && Me.From(context.HttpContext.User).May(act)));
             if (!isOpen)
             {
                 context.Result = new ForbidResult();

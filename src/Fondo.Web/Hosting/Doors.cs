@@ -16,7 +16,8 @@ internal static class Doors
     {
         services.AddSingleton<SessionsOnFullDisk>().AddSingleton<PersonSessions>();
         services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie();
-        services.AddOptions<CookieAuthenticationOptions>(CookieAuthenticationDefaults.AuthenticationScheme).Configure<PersonSessions>((o, sessions) =>
+        services.AddOptions<CookieAuthenticationOptions>(CookieAuthenticationDefaults.AuthenticationScheme)
+            .Configure<PersonSessions>((o, sessions) =>
         {
             o.LoginPath = "/sign-in";
             o.AccessDeniedPath = "/trouble";
@@ -34,11 +35,13 @@ internal static class Doors
             o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
             o.AddPolicy(Knocking, context => Whereabouts.IsLocal(context) || !HttpMethods.IsPost(context.Request.Method)
                 ? RateLimitPartition.GetNoLimiter("")
-                : RateLimitPartition.GetFixedWindowLimiter(context.RequestServices.GetRequiredService<Here>().Address, _ => new() { PermitLimit = MostKnocks, Window = TimeSpan.FromMinutes(1) }));
+                : RateLimitPartition.GetFixedWindowLimiter(context.RequestServices.GetRequiredService<Here>().Address,
+                    _ => new() { PermitLimit = MostKnocks, Window = TimeSpan.FromMinutes(1) }));
         });
     }
 
-    /// <summary>A page leads to the sign-in page and from there back; what a page asks for beside itself is told that the session has ended.</summary>
+    /// <summary>A page leads to the sign-in page and from there back; what a page asks for beside itself is told that the session has
+    /// ended.</summary>
     private static async Task ToSignIn(Microsoft.AspNetCore.Authentication.RedirectContext<CookieAuthenticationOptions> context)
     {
         var request = context.Request;
@@ -61,6 +64,8 @@ internal static class Doors
             return request.Path + request.QueryString.Value;
         }
 
-        return Uri.TryCreate(request.Headers.Referer, UriKind.Absolute, out var from) && from.Authority == request.Host.Value ? from.PathAndQuery : request.Path;
+        return Uri.TryCreate(request.Headers.Referer, UriKind.Absolute, out var from) && from.Authority == request.Host.Value
+            ? from.PathAndQuery
+            : request.Path;
     }
 }

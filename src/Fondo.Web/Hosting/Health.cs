@@ -15,14 +15,18 @@ internal static class Health
 
     /// <param name="Well">Whether nobody has to do anything.</param>
     /// <param name="LastBackup">Null while there is none.</param>
-    private sealed record Report(bool Well, string Database, long DiskBytesLeft, DateTimeOffset? LastBackup, string Backup, int InboxWaits, int InboxRefused, string Inbox);
+    private sealed record Report(bool Well, string Database, long DiskBytesLeft, DateTimeOffset? LastBackup, string Backup, int InboxWaits,
+        int InboxRefused, string Inbox);
 
     public static void MapHealth(this WebApplication app) => app.MapGet("/health", Answer).AllowAnonymous().ExcludeFromDescription();
 
-    private static async Task<IResult> Answer(HttpContext context, RunOptions options, RegisterKeys keys, StoreContext db, BackupRounds backups, InboxReport inbox, TimeProvider clock)
+    private static async Task<IResult> Answer(HttpContext context, RunOptions options, RegisterKeys keys, StoreContext db,
+        BackupRounds backups, InboxReport inbox, TimeProvider clock)
     {
         var given = context.Request.Headers.Authorization.ToString();
-        if (!Whereabouts.IsLocal(context) && (!given.StartsWith("Bearer ", StringComparison.OrdinalIgnoreCase) || (await keys.Holder(given[7..].Trim())).Register is null))
+        if (!Whereabouts.IsLocal(context)
+            && (!given.StartsWith("Bearer ", StringComparison.OrdinalIgnoreCase)
+                || (await keys.Holder(given[7..].Trim())).Register is null))
         {
             return Results.NotFound();
         }
@@ -45,8 +49,13 @@ internal static class Health
         var report = new Report(
             database == "answers" && !isUnwatched && left >= LittleSpace && backups.Trouble is null && !isOld, database, left, latest,
             backups.Trouble ?? (options.IsDemo ? "none in the demo" : latest is null ? "none yet" : isOld ? "more than a day old" : "made"),
-            Directory.Exists(options.Inbox) ? Directory.GetFileSystemEntries(options.Inbox).Count(f => Path.GetFileName(f) is not ("taken" or "refused")) : 0,
-            inbox.Latest.Count(o => o.Reasons.Count > 0), isUnwatched ? $"not looked at since {inbox.LookedAt.ToString("O", System.Globalization.CultureInfo.InvariantCulture)}" : "watched");
+            Directory.Exists(options.Inbox)
+                ? Directory.GetFileSystemEntries(options.Inbox).Count(f => Path.GetFileName(f) is not ("taken" or "refused"))
+                : 0,
+            inbox.Latest.Count(o => o.Reasons.Count > 0),
+            isUnwatched
+                ? $"not looked at since {inbox.LookedAt.ToString("O", System.Globalization.CultureInfo.InvariantCulture)}"
+                : "watched");
         return Results.Json(report, statusCode: report.Well ? StatusCodes.Status200OK : StatusCodes.Status503ServiceUnavailable);
     }
 }

@@ -4,7 +4,8 @@ using Microsoft.AspNetCore.DataProtection.XmlEncryption;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>The secret with which the application's keys are encrypted on the disk: from a file that the system hands over, else from one in the data folder.</summary>
+/// <summary>The secret with which the application's keys are encrypted on the disk: from a file that the system hands over, else from one
+/// in the data folder.</summary>
 internal sealed class KeySecret
 {
     private const int Bytes = 32;
@@ -48,12 +49,16 @@ internal sealed class KeySecret
 internal sealed class KeyEncryptor(KeySecret secret) : IXmlEncryptor
 {
     public EncryptedXmlInfo Encrypt(XElement plaintextElement) => new(
-        new XElement("sealed", Convert.ToBase64String(secret.Encrypt(System.Text.Encoding.UTF8.GetBytes(plaintextElement.ToString(SaveOptions.DisableFormatting))))), typeof(KeyDecryptor));
+        new XElement("sealed",
+            Convert.ToBase64String(
+                secret.Encrypt(System.Text.Encoding.UTF8.GetBytes(plaintextElement.ToString(SaveOptions.DisableFormatting))))),
+        typeof(KeyDecryptor));
 }
 
 /// <summary>Decrypts what <see cref="KeyEncryptor"/> encrypted.</summary>
 internal sealed class KeyDecryptor(IServiceProvider services) : IXmlDecryptor
 {
     public XElement Decrypt(XElement encryptedElement) =>
-        XElement.Parse(System.Text.Encoding.UTF8.GetString(services.GetRequiredService<KeySecret>().Decrypt(Convert.FromBase64String(encryptedElement.Value))));
+        XElement.Parse(System.Text.Encoding.UTF8.GetString(services.GetRequiredService<KeySecret>()
+            .Decrypt(Convert.FromBase64String(encryptedElement.Value))));
 }

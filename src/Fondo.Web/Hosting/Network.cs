@@ -14,7 +14,9 @@ internal static class Network
     public static void AddNetwork(this WebApplicationBuilder builder, RunOptions options)
     {
         builder.Services.Configure<HostFilteringOptions>(o =>
-            o.AllowedHosts = [.. options.Proxy is not null ? options.Hosts.Append("localhost").Append("127.0.0.1") : options.Listen is null ? ["localhost", "127.0.0.1", "[::1]", .. options.Hosts] : Bracketed(options)]);
+            o.AllowedHosts = [.. options.Proxy is not null ? options.Hosts.Append("localhost").Append("127.0.0.1")
+                : options.Listen is null ? ["localhost", "127.0.0.1", "[::1]", .. options.Hosts]
+                : Bracketed(options)]);
         builder.Services.AddHsts(o => o.MaxAge = TimeSpan.FromDays(365));
         if (options.Proxy is { } proxy)
         {
@@ -74,9 +76,11 @@ internal static class Network
 
         if (options.Listen?.Scheme == Uri.UriSchemeHttps && options.Certificate is null)
         {
-            app.MapGet(AuthorityPath, (StoreCertificate certificate) => Results.File(certificate.AuthorityFile, "application/x-x509-ca-cert", "fondo-authority.pem")).AllowAnonymous().ExcludeFromDescription();
+            app.MapGet(AuthorityPath, (StoreCertificate certificate) => Results.File(certificate.AuthorityFile,
+                "application/x-x509-ca-cert", "fondo-authority.pem")).AllowAnonymous().ExcludeFromDescription();
         }
     }
 
-    private static IEnumerable<string> Bracketed(RunOptions options) => StoreCertificate.Names(options).Select(n => n.Contains(':', StringComparison.Ordinal) ? $"[{n}]" : n);
+    private static IEnumerable<string> Bracketed(RunOptions options) =>
+        StoreCertificate.Names(options).Select(n => n.Contains(':', StringComparison.Ordinal) ? $"[{n}]" : n);
 }

@@ -12,8 +12,10 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>The sessions of persons, kept in the database: signing out, a new PIN or being switched off ends them here, whatever a browser still holds.</summary>
-internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectionProvider protection, SessionsOnFullDisk onFullDisk, TimeProvider clock) : ITicketStore
+/// <summary>The sessions of persons, kept in the database: signing out, a new PIN or being switched off ends them here, whatever a browser
+/// still holds.</summary>
+internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectionProvider protection, SessionsOnFullDisk onFullDisk,
+    TimeProvider clock) : ITicketStore
 {
     /// <summary>Without an act of the person for so long it ends; and after so long in any case.</summary>
     public static readonly TimeSpan Idle = TimeSpan.FromMinutes(30), Longest = TimeSpan.FromHours(12);
@@ -56,14 +58,16 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
             session.ProvedAt = clock.GetUtcNow();
             await using var scope = scopes.CreateAsyncScope();
             var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
-            await db.InTurn(() => db.Sessions.Where(s => s.Hash == session.Hash).ExecuteUpdateAsync(s => s.SetProperty(x => x.ProvedAt, session.ProvedAt)));
+            await db.InTurn(() => db.Sessions.Where(s => s.Hash == session.Hash)
+                .ExecuteUpdateAsync(s => s.SetProperty(x => x.ProvedAt, session.ProvedAt)));
         }
     }
 
     public Task<string> StoreAsync(AuthenticationTicket ticket) => Store(ticket, null);
 
     /// <summary>Begins a session and ends the one before, in one turn.</summary>
-    public Task<string> StoreAsync(AuthenticationTicket ticket, HttpContext httpContext, CancellationToken cancellationToken) => Store(ticket, httpContext);
+    public Task<string> StoreAsync(AuthenticationTicket ticket, HttpContext httpContext, CancellationToken cancellationToken) =>
+        Store(ticket, httpContext);
 
     private async Task<string> Store(AuthenticationTicket ticket, HttpContext? context)
     {
@@ -132,7 +136,8 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
 
         try
         {
-            await Write(db, session, null, $"signed in on {session.BeganAt:yyyy-MM-dd} at {session.BeganAt:HH:mm} UTC, while the disk was full");
+            await Write(db, session, null,
+                $"signed in on {session.BeganAt:yyyy-MM-dd} at {session.BeganAt:HH:mm} UTC, while the disk was full");
             onFullDisk.WrittenDown(hash);
         }
         catch (Exception e) when (DiskFull.Is(e))
@@ -163,9 +168,19 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
 
         var began = await BegunOnFullDisk(db, hash);
         var found = began is not null
-            ? new { Session = began, Keys = await db.Users.Where(p => p.PersonId == began.Person && !p.IsOff).Select(p => (PlainKeys?)p.PlainKeys).FirstOrDefaultAsync(cancellationToken) }
+            ? new
+            {
+                Session = began,
+                Keys = await db.Users.Where(p => p.PersonId == began.Person && !p.IsOff)
+                .Select(p => (PlainKeys?)p.PlainKeys).FirstOrDefaultAsync(cancellationToken)
+            }
             : await db.Sessions.AsNoTracking().Where(s => s.Hash == hash)
-                .Select(s => new { Session = s, Keys = db.Users.Where(p => p.PersonId == s.Person && !p.IsOff).Select(p => (PlainKeys?)p.PlainKeys).FirstOrDefault() })
+                .Select(s => new
+                {
+                    Session = s,
+                    Keys = db.Users.Where(p => p.PersonId == s.Person && !p.IsOff)
+                    .Select(p => (PlainKeys?)p.PlainKeys).FirstOrDefault()
+                })
                 .SingleOrDefaultAsync(cancellationToken);
         if (found is not { Session: var session, Keys: { } keys })
         {
@@ -182,7 +197,8 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         {
             try
             {
-                await db.InTurn(() => db.Sessions.Where(s => s.Hash == hash).ExecuteUpdateAsync(s => s.SetProperty(x => x.ActedAt, now), cancellationToken));
+                await db.InTurn(() => db.Sessions.Where(s => s.Hash == hash)
+                    .ExecuteUpdateAsync(s => s.SetProperty(x => x.ActedAt, now), cancellationToken));
             }
             catch (Exception e) when (DiskFull.Is(e))
             {
@@ -241,7 +257,8 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
 /// <summary>The person who is signed in.</summary>
 internal static class Me
 {
-    public const string PersonClaim = "fondo:person", NameClaim = "fondo:name", MustChoosePinClaim = "fondo:must-choose-pin", MachineItem = "fondo:machine", IsSigningIn = "fondo:signing-in";
+    public const string PersonClaim = "fondo:person", NameClaim = "fondo:name", MustChoosePinClaim = "fondo:must-choose-pin",
+        MachineItem = "fondo:machine", IsSigningIn = "fondo:signing-in";
 
     public static Person From(ClaimsPrincipal user) => new(
         new(user.FindFirstValue(PersonClaim)!), user.FindFirstValue(NameClaim)!, Enum.Parse<Role>(user.FindFirstValue(ClaimTypes.Role)!));

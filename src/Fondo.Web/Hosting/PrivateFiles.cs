@@ -5,7 +5,8 @@ namespace Fondo.Web.Hosting;
 /// <summary>Whatever Fondo writes only its own user reads.</summary>
 internal static class PrivateFiles
 {
-    private const UnixFileMode Folder = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute, OfFile = UnixFileMode.UserRead | UnixFileMode.UserWrite;
+    private const UnixFileMode Folder = UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute,
+        OfFile = UnixFileMode.UserRead | UnixFileMode.UserWrite;
 
     /// <summary>From now on for this process; and the data folder as it is.</summary>
     public static void Begin(string dataFolder)

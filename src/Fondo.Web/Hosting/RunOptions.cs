@@ -2,7 +2,8 @@ using System.Globalization;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>How this run of the application was asked to be: <c>--data DIR</c>, <c>--demo true</c>, <c>--now TIME</c>, <c>--listen ADDRESS</c>.</summary>
+/// <summary>How this run of the application was asked to be: <c>--data DIR</c>, <c>--demo true</c>, <c>--now TIME</c>, <c>--listen
+/// ADDRESS</c>.</summary>
 /// <param name="IsQuiet">Says nothing on the console.</param>
 /// <param name="DataFolder">Where the database and the keys lie.</param>
 /// <param name="Weeks">How many weeks of closed days the demo has behind it.</param>
@@ -72,7 +73,9 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
         var folder = configuration["data"] ?? throw new InvalidOperationException("Say where the data lie: --data DIR.");
         Directory.CreateDirectory(folder);
         var isDemo = configuration.GetValue("demo", false);
-        DateTimeOffset? now = configuration["now"] is { } text ? DateTimeOffset.Parse(text, CultureInfo.InvariantCulture) : isDemo ? Demo.Evening : null;
+        DateTimeOffset? now = configuration["now"] is { } text ? DateTimeOffset.Parse(text, CultureInfo.InvariantCulture)
+            : isDemo ? Demo.Evening
+            : null;
         var (certificate, key) = (configuration["certificate"], configuration["key"]);
         if (certificate is null != key is null)
         {
@@ -82,17 +85,24 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
         return new(Path.GetFullPath(folder), isDemo, configuration.GetValue("quiet", false), configuration.GetValue("weeks", 8), now)
         {
             OnlyMakes = configuration.GetValue("make-only", false),
-            Listen = configuration["listen"] is not { } listen ? null : Uri.TryCreate(listen, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" ? uri
+            Listen = configuration["listen"] is not { } listen ? null
+                : Uri.TryCreate(listen, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" ? uri
                 : throw new InvalidOperationException($"{listen} is no address to listen at; give one like https://0.0.0.0:8443."),
             Certificate = certificate is null ? null : (certificate, key!),
             Proxy = configuration["behind-proxy"] is not { } proxy ? null : System.Net.IPAddress.TryParse(proxy, out var address) ? address
                 : throw new InvalidOperationException($"{proxy} is no address of a proxy; give one like 127.0.0.1."),
             Hosts = configuration["host"]?.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
-                ?? (configuration["behind-proxy"] is null ? [] : throw new InvalidOperationException("Behind a proxy, say under which name browsers reach it: --host NAME.")),
-            Secret = configuration["secret"] is not { } secret || File.Exists(secret) ? configuration["secret"] : throw new InvalidOperationException($"{secret} is not there: it should hold the secret that encrypts the keys."),
+                ?? (configuration["behind-proxy"] is null
+                    ? []
+                    : throw new InvalidOperationException("Behind a proxy, say under which name browsers reach it: --host NAME.")),
+            Secret = configuration["secret"] is not { } secret || File.Exists(secret)
+                ? configuration["secret"]
+                : throw new InvalidOperationException($"{secret} is not there: it should hold the secret that encrypts the keys."),
             SecondBackups = configuration["second-backups"],
-            Processor = configuration["processor"] is not { } processor ? null : Uri.TryCreate(processor.TrimEnd('/') + "/", UriKind.Absolute, out var host) && host.Scheme is "http" or "https" ? host
-                : throw new InvalidOperationException($"{processor} is no address of a processor; give one like https://processor.example/api/."),
+            Processor = configuration["processor"] is not { } processor ? null
+                : Uri.TryCreate(processor.TrimEnd('/') + "/", UriKind.Absolute, out var host) && host.Scheme is "http" or "https" ? host
+                : throw new InvalidOperationException(
+                    $"{processor} is no address of a processor; give one like https://processor.example/api/."),
             Rounds = TimeSpan.FromSeconds(configuration.GetValue("rounds", 2.0)),
             Patience = TimeSpan.FromSeconds(configuration.GetValue("patience", 5.0)),
         };

@@ -4,7 +4,8 @@ using System.Security.Cryptography;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>The one-time code that proves the person at the set-up page also sees the console. Wrong ones count where they come from: nobody elsewhere on the network is kept out by them.</summary>
+/// <summary>The one-time code that proves the person at the set-up page also sees the console. Wrong ones count where they come from:
+/// nobody elsewhere on the network is kept out by them.</summary>
 internal sealed class SetUpCode
 {
     private const int MostTries = 20, MostAddresses = 10_000;
@@ -22,7 +23,8 @@ internal sealed class SetUpCode
             return "Too many wrong codes from here. Use another machine, or start Fondo again for a new code.";
         }
 
-        if (string.Equals(typed?.Replace(" ", "", StringComparison.Ordinal), Value.Replace(" ", "", StringComparison.Ordinal), StringComparison.Ordinal))
+        if (string.Equals(typed?.Replace(" ", "", StringComparison.Ordinal), Value.Replace(" ", "", StringComparison.Ordinal),
+            StringComparison.Ordinal))
         {
             return null;
         }

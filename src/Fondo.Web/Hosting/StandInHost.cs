@@ -15,13 +15,16 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>Runs the stand-in registers of the demo beside the application. They reach it only through its HTTP door, each with its own key.</summary>
-public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes, IHttpClientFactory clients, IServer server, TimeProvider clock, ILogger<StandInHost> log) : IDisposable
+/// <summary>Runs the stand-in registers of the demo beside the application. They reach it only through its HTTP door, each with its own
+/// key.</summary>
+public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes, IHttpClientFactory clients, IServer server,
+    TimeProvider clock, ILogger<StandInHost> log) : IDisposable
 {
     /// <summary>The name of the client that reaches this application.</summary>
     public const string Client = "fondo-itself";
 
-    private static readonly Person _by = new(new("stand-in"), "Stand-in", Role.Supervisor), _second = new(new("stand-in-2"), "Stand-in", Role.Supervisor);
+    private static readonly Person _by = new(new("stand-in"), "Stand-in", Role.Supervisor),
+        _second = new(new("stand-in-2"), "Stand-in", Role.Supervisor);
 
     private readonly SemaphoreSlim _one = new(1);
     private readonly ConcurrentDictionary<string, StandInRegister> _registers = [];
@@ -127,7 +130,8 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
     {
         await using var scope = scopes.CreateAsyncScope();
         var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
-        if (await scope.ServiceProvider.GetRequiredService<SetupBook>().Now() is not { Setup: var setup } || setup.Find(new Core.Journal.RegisterId(id)) is not { Kind: not RegisterKind.Online } register)
+        if (await scope.ServiceProvider.GetRequiredService<SetupBook>().Now() is not { Setup: var setup }
+            || setup.Find(new Core.Journal.RegisterId(id)) is not { Kind: not RegisterKind.Online } register)
         {
             return null;
         }
@@ -140,26 +144,36 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
         var day = setup.TradingDay.Date;
         var last = await db.Events.Where(e => e.Register == id).MaxAsync(e => e.Number) ?? 0;
         var sessions = await db.Events.Where(e => e.Day == day && e.Register == id && e.Drawer != null).GroupBy(e => e.Drawer!)
-            .Select(g => new { Drawer = g.Key, Cashier = g.Max(e => e.Cashier), Closed = g.Any(e => e.Kind == Core.Journal.EventKind.Close) }).ToListAsync();
+            .Select(g => new
+            {
+                Drawer = g.Key,
+                Cashier = g.Max(e => e.Cashier),
+                Closed = g.Any(e =>
+                e.Kind == Core.Journal.EventKind.Close)
+            }).ToListAsync();
         var open = sessions.FirstOrDefault(s => !s.Closed);
-        var drawer = open?.Drawer ?? Enumerable.Range(0, 26).Select(n => $"{id}-{(char)('A' + n)}").First(d => sessions.All(s => s.Drawer != d));
+        var drawer = open?.Drawer ?? Enumerable.Range(0, 26).Select(n => $"{id}-{(char)('A' + n)}")
+            .First(d => sessions.All(s => s.Drawer != d));
         var terminal = setup.Terminals.FirstOrDefault(t => t.Register == register.Id)?.Terminal.Value ?? $"T-{id}";
         var made = new StandInRegister(
-            id, register.Name, drawer, open?.Cashier ?? setup.People.FirstOrDefault(p => p.Role == Role.Cashier)?.Id.Value ?? "p01", last, new CardReader(terminal, Processor, clock), line, clock,
+            id, register.Name, drawer, open?.Cashier ?? setup.People.FirstOrDefault(p => p.Role == Role.Cashier)?.Id.Value ?? "p01", last,
+            new CardReader(terminal, Processor, clock), line, clock,
             setup.TimeZone.GetUtcOffset(clock.GetUtcNow()), open is not null);
         made.CardRate = CardRate(setup);
         return _registers[id] = made;
     }
 
     /// <summary>When the terminals that settle by themselves do so on that date.</summary>
-    public static IEnumerable<(string Terminal, DateTimeOffset At)> Automatic(Setup setup, DateOnly date) => setup.Terminals.Where(t => t is { IsConnected: true, SettlesAt: not null }).DistinctBy(t => t.Terminal).Select(t =>
+    public static IEnumerable<(string Terminal, DateTimeOffset At)> Automatic(Setup setup, DateOnly date) =>
+        setup.Terminals.Where(t => t is { IsConnected: true, SettlesAt: not null }).DistinctBy(t => t.Terminal).Select(t =>
     {
         var local = date.ToDateTime(t.SettlesAt!.Value);
         return (t.Terminal.Value, new DateTimeOffset(local, setup.TimeZone.GetUtcOffset(local)));
     });
 
     /// <summary>What credit cards pay more, by the set-up.</summary>
-    private static decimal CardRate(Setup setup) => setup.Policy.PriceProgramme is var programme && programme.AsksFee(Core.Journal.TenderId.Credit) ? programme.Rate : 0;
+    private static decimal CardRate(Setup setup) =>
+        setup.Policy.PriceProgramme is var programme && programme.AsksFee(Core.Journal.TenderId.Credit) ? programme.Rate : 0;
 
     private async Task<RegisterLink> LineOf(string register)
     {
@@ -178,7 +192,8 @@ public sealed class StandInHost(RunOptions options, IServiceScopeFactory scopes,
     internal HttpClient Reach()
     {
         var client = clients.CreateClient(Client);
-        client.BaseAddress ??= new Uri(server.Features.Get<IServerAddressesFeature>()?.Addresses.FirstOrDefault()?.Replace("[::]", "127.0.0.1", StringComparison.Ordinal) ?? "http://localhost/");
+        client.BaseAddress ??= new Uri(server.Features.Get<IServerAddressesFeature>()?.Addresses.FirstOrDefault()?.Replace("[::]",
+            "127.0.0.1", StringComparison.Ordinal) ?? "http://localhost/");
         return client;
     }
 }

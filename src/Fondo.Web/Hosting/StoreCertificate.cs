@@ -5,7 +5,8 @@ using System.Security.Cryptography.X509Certificates;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>The store's own authority and the certificate that it signed for this machine: made once, kept in the data folder with mode 600, their keys encrypted.
+/// <summary>The store's own authority and the certificate that it signed for this machine: made once, kept in the data folder with mode
+/// 600, their keys encrypted.
 /// A tablet that trusts the authority goes on trusting when the certificate is made anew.</summary>
 internal sealed class StoreCertificate(RunOptions options, KeySecret secret, TimeProvider clock)
 {
@@ -17,7 +18,8 @@ internal sealed class StoreCertificate(RunOptions options, KeySecret secret, Tim
     public string AuthorityFile => Path.Combine(Folder, "authority.pem");
 
     /// <summary>What one compares on the tablet: SHA-256 of the authority, in pairs.</summary>
-    public string Fingerprint => string.Join(':', Convert.ToHexString(SHA256.HashData(Load("authority").RawData)).Chunk(2).Select(c => new string(c)));
+    public string Fingerprint =>
+        string.Join(':', Convert.ToHexString(SHA256.HashData(Load("authority").RawData)).Chunk(2).Select(c => new string(c)));
 
     /// <summary>The names and addresses under which this machine is reached.</summary>
     public static IReadOnlyList<string> Names(RunOptions options) =>
@@ -34,7 +36,8 @@ internal sealed class StoreCertificate(RunOptions options, KeySecret secret, Tim
 
     private (X509Certificate2 Certificate, DateTimeOffset LookedAt)? _current;
 
-    /// <summary>The certificate for a connection now. It is renewed while the application runs: once an hour it is looked at again.</summary>
+    /// <summary>The certificate for a connection now. It is renewed while the application runs: once an hour it is looked at
+    /// again.</summary>
     /// <remarks>One that is replaced stays open: connections may still use it.</remarks>
     public X509Certificate2 Current()
     {
@@ -59,7 +62,8 @@ internal sealed class StoreCertificate(RunOptions options, KeySecret secret, Tim
         }
     }
 
-    /// <summary>The certificate with its key; made, or made anew, when there is none, it ends soon, or the machine has another name.</summary>
+    /// <summary>The certificate with its key; made, or made anew, when there is none, it ends soon, or the machine has another
+    /// name.</summary>
     public X509Certificate2 Get()
     {
         if (options.Certificate is { } given)
@@ -86,7 +90,8 @@ internal sealed class StoreCertificate(RunOptions options, KeySecret secret, Tim
     private bool IsOver(List<string> names)
     {
         using var server = Load("server");
-        return server.NotAfter.ToUniversalTime() < clock.GetUtcNow().UtcDateTime.AddDays(RenewBefore) || names.Any(n => !server.MatchesHostname(n, allowCommonName: false));
+        return server.NotAfter.ToUniversalTime() < clock.GetUtcNow().UtcDateTime.AddDays(RenewBefore)
+            || names.Any(n => !server.MatchesHostname(n, allowCommonName: false));
     }
 
     private void MakeAuthority()
@@ -130,12 +135,15 @@ internal sealed class StoreCertificate(RunOptions options, KeySecret secret, Tim
 
     private void Keep(string name, X509Certificate2 certificate, ECDsa key)
     {
-        File.WriteAllText(Path.Combine(Folder, $"{name}.key"), key.ExportEncryptedPkcs8PrivateKeyPem(secret.Text, new(PbeEncryptionAlgorithm.Aes256Cbc, HashAlgorithmName.SHA256, 100_000)));
+        File.WriteAllText(Path.Combine(Folder, $"{name}.key"),
+            key.ExportEncryptedPkcs8PrivateKeyPem(secret.Text, new(PbeEncryptionAlgorithm.Aes256Cbc, HashAlgorithmName.SHA256, 100_000)));
         File.WriteAllText(Path.Combine(Folder, $"{name}.pem"), certificate.ExportCertificatePem());
     }
 
-    private X509Certificate2 Load(string name) => X509Certificate2.CreateFromEncryptedPemFile(Path.Combine(Folder, $"{name}.pem"), secret.Text, Path.Combine(Folder, $"{name}.key"));
+    private X509Certificate2 Load(string name) =>
+        X509Certificate2.CreateFromEncryptedPemFile(Path.Combine(Folder, $"{name}.pem"), secret.Text, Path.Combine(Folder, $"{name}.key"));
 
     /// <summary>With its key in a form that the TLS of every platform takes.</summary>
-    private static X509Certificate2 Usable(X509Certificate2 pem) => X509CertificateLoader.LoadPkcs12(pem.Export(X509ContentType.Pkcs12), null);
+    private static X509Certificate2 Usable(X509Certificate2 pem) =>
+        X509CertificateLoader.LoadPkcs12(pem.Export(X509ContentType.Pkcs12), null);
 }

@@ -19,11 +19,13 @@ internal static class WebServices
         services.AddFondoStore(options.Connection);
         services.AddSingleton<SetUpCode>();
         services.AddSingleton<KeySecret>().AddSingleton<StoreCertificate>();
-        services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys"))).SetApplicationName("Fondo");
+        services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(options.DataFolder, "keys")))
+            .SetApplicationName("Fondo");
         services.AddOptions<KeyManagementOptions>().Configure<KeySecret>((o, secret) => o.XmlEncryptor = new KeyEncryptor(secret));
 
         services.AddDoors(options);
-        var authorization = services.AddAuthorizationBuilder().SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
+        var authorization = services.AddAuthorizationBuilder()
+            .SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
         foreach (var right in Enum.GetValues<Right>())
         {
             authorization.AddPolicy(right.Written(), p => p.RequireRole(Rights.Of(right).Select(r => r.ToString())));
@@ -40,16 +42,20 @@ internal static class WebServices
             o.Filters.Add<ExportNotes>();
             o.Filters.Add<ActsAtTheDoor>();
         });
-        // A page of many registers is seventy kilobytes of text alike. The tokens in it are encrypted anew each time, so that its length tells nothing of them.
+        // A page of many registers is seventy kilobytes of text alike. The tokens in it are encrypted anew each time, so that its length
+        // tells nothing of them.
         services.AddResponseCompression(o => o.EnableForHttps = true);
         services.Configure<BrotliCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
         services.Configure<GzipCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
         services.AddOpenApi();
         services.AddOpenApi(StandInProcessor.Document);
-        services.AddScoped<Closing.CloseOffice>().AddScoped<Mail.MailOffice>().AddSingleton<Mail.StandInMail>().AddHostedService(s => s.GetRequiredService<Mail.StandInMail>()).AddHostedService<Mail.MailRounds>().AddSingleton<Uploads>().AddSingleton<Spool>();
+        services.AddScoped<Closing.CloseOffice>().AddScoped<Mail.MailOffice>().AddSingleton<Mail.StandInMail>()
+            .AddHostedService(s => s.GetRequiredService<Mail.StandInMail>()).AddHostedService<Mail.MailRounds>().AddSingleton<Uploads>()
+            .AddSingleton<Spool>();
         services.AddHttpClient().AddMemoryCache();
         services.AddSingleton<Mappings.Examples>();
-        services.AddSingleton<StandInHost>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>().AddScoped<BankStandIn>().AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();
+        services.AddSingleton<StandInHost>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>()
+            .AddScoped<BankStandIn>().AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();
         services.AddSingleton<InboxReport>().AddHostedService<WatchedFolder>();
         services.AddSingleton<BackupRounds>().AddHostedService(s => s.GetRequiredService<BackupRounds>());
         // What goes wrong in the background is told there; it never ends the rest.
@@ -67,6 +73,7 @@ internal static class Policies
 
 internal sealed class TradingDayConstraint : IRouteConstraint
 {
-    public bool Match(HttpContext? httpContext, IRouter? route, string routeKey, RouteValueDictionary values, RouteDirection routeDirection) =>
+    public bool Match(HttpContext? httpContext, IRouter? route, string routeKey, RouteValueDictionary values,
+        RouteDirection routeDirection) =>
         TradingDay.TryParse(values[routeKey]?.ToString(), out _);
 }

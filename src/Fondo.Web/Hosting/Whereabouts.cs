@@ -12,14 +12,17 @@ internal static class Whereabouts
 
     /// <summary>From the machine on which Fondo runs, without a proxy between.</summary>
     public static bool IsLocal(HttpContext context) =>
-        (context.Connection.RemoteIpAddress is not { } address || IPAddress.IsLoopback(address)) && !context.Request.Headers.ContainsKey("X-Forwarded-For") && !context.Request.Headers.ContainsKey("Forwarded");
+        (context.Connection.RemoteIpAddress is not { } address || IPAddress.IsLoopback(address))
+            && !context.Request.Headers.ContainsKey("X-Forwarded-For") && !context.Request.Headers.ContainsKey("Forwarded");
 
     /// <summary>Before anybody is known: the machine.</summary>
     public static void UseMachines(this IApplicationBuilder app) => app.Use(async (context, next) =>
     {
         var here = context.RequestServices.GetRequiredService<Here>();
         here.Address = IsLocal(context) ? Here.Itself : context.Connection.RemoteIpAddress?.ToString() ?? "?";
-        var machine = context.Request.Cookies[MachineCookie] is { } secret ? await context.RequestServices.GetRequiredService<Machines>().Find(secret) : null;
+        var machine = context.Request.Cookies[MachineCookie] is { } secret
+            ? await context.RequestServices.GetRequiredService<Machines>().Find(secret)
+            : null;
         here.Machine = machine?.Name ?? (IsLocal(context) ? "this machine" : here.Address);
         here.IsPaired = machine is not null || IsLocal(context);
         here.IsPerson = !context.Request.Path.StartsWithSegments("/api");
@@ -44,7 +47,8 @@ internal static class Whereabouts
         if (context.User.Identity?.IsAuthenticated == true)
         {
             context.RequestServices.GetRequiredService<Here>().By = Me.From(context.User).Id.Value;
-            if (context.User.HasClaim(c => c.Type == Me.MustChoosePinClaim) && context.GetEndpoint()?.Metadata.GetMetadata<Microsoft.AspNetCore.Authorization.IAllowAnonymous>() is null
+            if (context.User.HasClaim(c => c.Type == Me.MustChoosePinClaim)
+                && context.GetEndpoint()?.Metadata.GetMetadata<Microsoft.AspNetCore.Authorization.IAllowAnonymous>() is null
                 && context.Request.Path.Value is not ("/pin" or "/sign-out"))
             {
                 context.Response.Redirect("/pin");

@@ -18,13 +18,17 @@ internal static class DeviceApi
             .AllowAnonymous().DisableAntiforgery()
             .WithName("SendReading").WithTags("Scales and counting machines")
             .WithSummary("Sends what a scale or a counting machine counted.")
-            .WithDescription("The body is one JSON object: what was counted, and rows of denomination with pieces or grams (docs/formats.md). The header Authorization carries the machine's key: Bearer KEY. "
-                + "It fills the sheet of that count, and stays marked as the machine's. The same reading twice is known; the same number with other contents is refused.")
+            .WithDescription(
+                "The body is one JSON object: what was counted, and rows of denomination with pieces or grams (docs/formats.md). The "
+                    + "header Authorization carries the machine's key: Bearer KEY. It fills the sheet of that count, and stays marked as "
+                    + "the machine's. The same reading twice is known; the same number with other contents is refused.")
             .Accepts<string>("application/json")
             .Produces<ReadingAnswer>()
-            .ProducesProblem(StatusCodes.Status400BadRequest).ProducesProblem(StatusCodes.Status401Unauthorized).ProducesProblem(StatusCodes.Status403Forbidden).ProducesProblem(StatusCodes.Status409Conflict);
+            .ProducesProblem(StatusCodes.Status400BadRequest).ProducesProblem(StatusCodes.Status401Unauthorized)
+            .ProducesProblem(StatusCodes.Status403Forbidden).ProducesProblem(StatusCodes.Status409Conflict);
 
-    private static async Task<Results<Ok<ReadingAnswer>, ProblemHttpResult>> Take(string device, HttpRequest request, RegisterKeys keys, MachineDesk desk)
+    private static async Task<Results<Ok<ReadingAnswer>, ProblemHttpResult>> Take(string device, HttpRequest request, RegisterKeys keys,
+        MachineDesk desk)
     {
         var holder = await keys.Holder(Bearer.Of(request));
         if (holder.Register is null)
@@ -34,12 +38,14 @@ internal static class DeviceApi
 
         if (MachineDesk.DeviceOf(holder.Register) != device)
         {
-            return TypedResults.Problem($"This key is of {MachineDesk.DeviceOf(holder.Register) ?? holder.Register}, not of {device}.", statusCode: StatusCodes.Status403Forbidden);
+            return TypedResults.Problem($"This key is of {MachineDesk.DeviceOf(holder.Register) ?? holder.Register}, not of {device}.",
+                statusCode: StatusCodes.Status403Forbidden);
         }
 
         var taken = await desk.Take("reading", request.Body, device, holder.Register);
         return taken.Findings.Count == 0 ? TypedResults.Ok(new ReadingAnswer(taken.IsKnown))
-            : TypedResults.Problem(string.Join("; ", taken.Findings), statusCode: taken.IsConflict ? StatusCodes.Status409Conflict : StatusCodes.Status400BadRequest);
+            : TypedResults.Problem(string.Join("; ", taken.Findings),
+                statusCode: taken.IsConflict ? StatusCodes.Status409Conflict : StatusCodes.Status400BadRequest);
     }
 }
 
@@ -50,5 +56,7 @@ internal static class Bearer
 
     /// <summary>Null where none is shown.</summary>
     public static string? Of(HttpRequest request) =>
-        request.Headers.Authorization.ToString() is var given && given.StartsWith(Scheme, StringComparison.OrdinalIgnoreCase) ? given[Scheme.Length..].Trim() : null;
+        request.Headers.Authorization.ToString() is var given && given.StartsWith(Scheme, StringComparison.OrdinalIgnoreCase)
+            ? given[Scheme.Length..].Trim()
+            : null;
 }

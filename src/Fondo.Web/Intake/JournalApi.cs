@@ -14,7 +14,8 @@ namespace Fondo.Web.Intake;
 public sealed record PartAnswer(int Taken, int Known, IReadOnlyList<AsideAnswer> Aside, IReadOnlyList<MissingAnswer> Missing);
 
 /// <param name="Line">From 1.</param>
-/// <param name="Kept">True: it waits for a person and need not be sent again. False: it holds what must not be kept, or cannot be read.</param>
+/// <param name="Kept">True: it waits for a person and need not be sent again. False: it holds what must not be kept, or cannot be
+/// read.</param>
 public sealed record AsideAnswer(int Line, string? Id, string Why, bool Kept);
 
 /// <param name="First">The first missing id; <paramref name="Last"/> the last.</param>
@@ -31,12 +32,15 @@ internal static class JournalApi
             .AllowAnonymous().DisableAntiforgery().WithMetadata(new BodyLimit(LargestPart))
             .WithName("SendJournal").WithTags("Registers")
             .WithSummary("Sends a part of a register's journal.")
-            .WithDescription("The body is JSON lines, one event a line, in the shape of journal.jsonl (docs/formats.md). The header Authorization carries the register's key: Bearer KEY. "
-                + "A part may come late, twice or out of order; what is there already is counted as known. Lines that contradict what is there, or the set-up, wait for a person; the rest is taken.")
+            .WithDescription(
+                "The body is JSON lines, one event a line, in the shape of journal.jsonl (docs/formats.md). The header Authorization "
+                    + "carries the register's key: Bearer KEY. A part may come late, twice or out of order; what is there already is "
+                    + "counted as known. Lines that contradict what is there, or the set-up, wait for a person; the rest is taken.")
             .Accepts<string>("application/jsonl", "application/x-ndjson", "text/plain")
             .Produces<PartAnswer>()
             .ProducesProblem(StatusCodes.Status401Unauthorized).ProducesProblem(StatusCodes.Status403Forbidden)
-            .ProducesProblem(StatusCodes.Status409Conflict).ProducesProblem(StatusCodes.Status413PayloadTooLarge).ProducesProblem(StatusCodes.Status503ServiceUnavailable).ProducesProblem(StatusCodes.Status507InsufficientStorage);
+            .ProducesProblem(StatusCodes.Status409Conflict).ProducesProblem(StatusCodes.Status413PayloadTooLarge)
+            .ProducesProblem(StatusCodes.Status503ServiceUnavailable).ProducesProblem(StatusCodes.Status507InsufficientStorage);
         app.MapOpenApi().AllowAnonymous();
     }
 
@@ -76,12 +80,14 @@ internal static class JournalApi
 
             var missing = await numbering.Around(register, part.Fresh);
             return TypedResults.Ok(new PartAnswer(
-                part.Taken, part.Known, [.. part.Aside.Select(a => new AsideAnswer(a.Line, a.Id, a.Why, a.IsKept))], [.. missing.Select(m => new MissingAnswer(m.FirstId, m.LastId))]));
+                part.Taken, part.Known, [.. part.Aside.Select(a => new AsideAnswer(a.Line, a.Id, a.Why, a.IsKept))],
+                [.. missing.Select(m => new MissingAnswer(m.FirstId, m.LastId))]));
         }
         catch (Exception e) when (DiskFull.Is(e))
         {
             log.LogError("The disk is full: a part of {Register} was not taken", holder.Register);
-            return Problem(StatusCodes.Status507InsufficientStorage, "The disk is full: keep it, and send it again; what of it was taken before will be known then.");
+            return Problem(StatusCodes.Status507InsufficientStorage,
+                "The disk is full: keep it, and send it again; what of it was taken before will be known then.");
         }
     }
 

@@ -6,7 +6,8 @@ namespace Fondo.Web.Intake;
 /// <summary>A file that was sent, where it lies until it is taken in.</summary>
 internal sealed record SpooledFile(string Name, string Path);
 
-/// <summary>The data folder's own place for what is being sent: not in memory, and not in a folder of the machine. What is there is shredded once it is done with,
+/// <summary>The data folder's own place for what is being sent: not in memory, and not in a folder of the machine. What is there is
+/// shredded once it is done with,
 /// because it may hold what must never stay on the disk.</summary>
 internal sealed class Spool(RunOptions options)
 {
@@ -32,7 +33,8 @@ internal sealed class Spool(RunOptions options)
         var scan = name.EndsWith(".zip", StringComparison.OrdinalIgnoreCase) ? null : new CardNumberScan();
         try
         {
-            await using (var file = new FileStream(path, FileMode.CreateNew, FileAccess.Write, FileShare.None, Buffer, FileOptions.Asynchronous))
+            await using (var file =
+                new FileStream(path, FileMode.CreateNew, FileAccess.Write, FileShare.None, Buffer, FileOptions.Asynchronous))
             {
                 var (buffer, read) = (new byte[Buffer], 0);
                 while ((read = await stream.ReadAsync(buffer, cancel)) > 0)
@@ -52,7 +54,9 @@ internal sealed class Spool(RunOptions options)
             }
 
             Shred(path);
-            return (null, $"{name}:{scan!.Line}: this line holds a full card number; at most the last four digits may be written. Nothing was taken, and nothing of it was kept.");
+            return (null,
+                $"{name}:{scan!.Line}: this line contains a full card number. Only the last four digits are allowed. Nothing was imported "
+                    + "or saved.");
         }
         catch
         {

@@ -25,15 +25,18 @@ internal static class UploadDoor
 
     public static void MapUploads(this WebApplication app)
     {
-        app.MapPost(Path, Take).WithMetadata(new DoesAttribute(ActKind.BringFiles)).RequireAuthorization(Policies.Supervise).DisableAntiforgery().WithMetadata(new BodyLimit(Largest)).ExcludeFromDescription();
+        app.MapPost(Path, Take).WithMetadata(new DoesAttribute(ActKind.BringFiles)).RequireAuthorization(Policies.Supervise)
+            .DisableAntiforgery().WithMetadata(new BodyLimit(Largest)).ExcludeFromDescription();
         app.MapGet("/take-in/progress/{upload:guid}", (Guid upload, Uploads uploads) =>
-            uploads.Find(upload)?.Now is { } now ? Results.Ok(new { says = now.Says, part = now.Part }) : Results.NoContent()).RequireAuthorization(Policies.Supervise).ExcludeFromDescription();
+            uploads.Find(upload)?.Now is { } now ? Results.Ok(new { says = now.Says, part = now.Part }) : Results.NoContent())
+            .RequireAuthorization(Policies.Supervise).ExcludeFromDescription();
     }
 
     /// <summary>Leads back to the page that the form stood on, which shows what became of it.</summary>
     private static async Task<IResult> Take(HttpContext context, string? day, Spool spool, Uploads uploads, IAntiforgery antiforgery)
     {
-        if (!MediaTypeHeaderValue.TryParse(context.Request.ContentType, out var type) || HeaderUtilities.RemoveQuotes(type.Boundary).ToString() is not { Length: > 0 and <= 100 } boundary)
+        if (!MediaTypeHeaderValue.TryParse(context.Request.ContentType, out var type)
+            || HeaderUtilities.RemoveQuotes(type.Boundary).ToString() is not { Length: > 0 and <= 100 } boundary)
         {
             return Results.StatusCode(StatusCodes.Status400BadRequest);
         }
@@ -42,7 +45,8 @@ internal static class UploadDoor
         var files = new List<SpooledFile>();
         try
         {
-            var (upload, objection, isOurs) = (Guid.NewGuid(), (string?)null, context.Request.Headers.ContainsKey(Token) && await antiforgery.IsRequestValidAsync(context));
+            var (upload, objection, isOurs) = (Guid.NewGuid(), (string?)null,
+                context.Request.Headers.ContainsKey(Token) && await antiforgery.IsRequestValidAsync(context));
             var reader = new MultipartReader(boundary, context.Request.Body);
             while (await reader.ReadNextSectionAsync(context.RequestAborted) is { } section)
             {
@@ -74,7 +78,9 @@ internal static class UploadDoor
                     return Results.StatusCode(StatusCodes.Status400BadRequest);
                 }
 
-                var fileName = System.IO.Path.GetFileName(HeaderUtilities.RemoveQuotes(disposition.FileNameStar.HasValue ? disposition.FileNameStar : disposition.FileName).ToString());
+                var fileName = System.IO.Path.GetFileName(HeaderUtilities.RemoveQuotes(disposition.FileNameStar.HasValue
+                    ? disposition.FileNameStar
+                    : disposition.FileName).ToString());
                 if (fileName.Length == 0 || objection is not null)
                 {
                     continue;
@@ -82,7 +88,7 @@ internal static class UploadDoor
 
                 if (files.Count == MostFiles)
                 {
-                    objection = $"More than {MostFiles} files at once are no day; nothing was taken.";
+                    objection = $"That is more than {MostFiles} files. Nothing was imported.";
                     continue;
                 }
 
@@ -99,7 +105,9 @@ internal static class UploadDoor
                 return Results.StatusCode(StatusCodes.Status400BadRequest);
             }
 
-            await uploads.Take(upload, objection is null ? [.. files.Select(f => new OfferedFile(f.Name, () => File.OpenRead(f.Path)))] : [], objection, date, Me.From(context.User).Id);
+            await uploads.Take(upload, objection is null
+                ? [.. files.Select(f => new OfferedFile(f.Name, () => File.OpenRead(f.Path)))]
+                : [], objection, date, Me.From(context.User).Id);
             return Results.Redirect($"{(date is { } shown ? $"/{shown:yyyy-MM-dd}" : "")}/take-in?upload={upload}");
         }
         catch (Exception e) when (DiskFull.Is(e) || e is IOException { HResult: NoSpace })

@@ -30,11 +30,13 @@ internal sealed class Uploads(IServiceScopeFactory scopes)
         try
         {
             await using var scope = scopes.CreateAsyncScope();
-            _results[upload] = objection is null ? await scope.ServiceProvider.GetRequiredService<PersonsFiles>().Bring(files, day, by, progress) : Refused(objection);
+            _results[upload] = objection is null
+                ? await scope.ServiceProvider.GetRequiredService<PersonsFiles>().Bring(files, day, by, progress)
+                : Refused(objection);
         }
         catch (Exception e) when (DiskFull.Is(e))
         {
-            _results[upload] = Refused("The disk is full. Nothing of these files was taken: make room, and take them in again.");
+            _results[upload] = Refused("The disk is full. Nothing from these files was imported. Make room, and import them again.");
         }
         finally
         {

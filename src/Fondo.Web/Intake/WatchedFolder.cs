@@ -8,9 +8,11 @@ using Fondo.Web.Hosting;
 
 namespace Fondo.Web.Intake;
 
-/// <summary>Takes in what is put into a folder once it is complete, and moves it to <c>taken</c>, or to <c>refused</c> with the reasons beside it.
+/// <summary>Takes in what is put into a folder once it is complete, and moves it to <c>taken</c>, or to <c>refused</c> with the reasons
+/// beside it.
 /// Each thing by itself: whatever is wrong with one is its own refusal, and neither stops the others nor the server.</summary>
-internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory scopes, InboxReport report, TimeProvider clock, ILogger<WatchedFolder> log) : BackgroundService
+internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory scopes, InboxReport report, TimeProvider clock,
+    ILogger<WatchedFolder> log) : BackgroundService
 {
     public const string By = Source.Inbox;
 
@@ -59,7 +61,8 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
             }
 
             now[path] = looks;
-            if (_seen.TryGetValue(path, out var before) && before == looks && DateTime.UtcNow - looks.At > _quiet && !(_stuck.TryGetValue(path, out var stuck) && stuck == looks))
+            if (_seen.TryGetValue(path, out var before) && before == looks && DateTime.UtcNow - looks.At > _quiet
+                && !(_stuck.TryGetValue(path, out var stuck) && stuck == looks))
             {
                 now.Remove(path);
                 await Take(path, looks);
@@ -70,14 +73,16 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
     }
 
     private static bool IsOffered(string path) =>
-        Path.GetFileName(path) is var name && name is not ("taken" or "refused") && !name.StartsWith('.') && !name.EndsWith(".part", StringComparison.Ordinal) && !name.EndsWith(".tmp", StringComparison.Ordinal);
+        Path.GetFileName(path) is var name && name is not ("taken" or "refused") && !name.StartsWith('.')
+            && !name.EndsWith(".part", StringComparison.Ordinal) && !name.EndsWith(".tmp", StringComparison.Ordinal);
 
     private static (long Bytes, DateTime At)? Looks(string path)
     {
         try
         {
             var files = Directory.Exists(path) && !IsLink(path) ? Directory.GetFiles(path) : [];
-            return (files.Append(path).Where(f => File.Exists(f) && !IsLink(f)).Sum(f => new FileInfo(f).Length), files.Append(path).Select(File.GetLastWriteTimeUtc).Max());
+            return (files.Append(path).Where(f => File.Exists(f) && !IsLink(f)).Sum(f => new FileInfo(f).Length),
+                files.Append(path).Select(File.GetLastWriteTimeUtc).Max());
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
@@ -133,7 +138,7 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         {
             // It may not stay on the disk: only why it was refused does.
             Shred(path);
-            reasons = [.. reasons, "It holds a full card number, and was therefore destroyed. Send it again without."];
+            reasons = [.. reasons, "It contained a full card number, so Fondo destroyed it. Send it again without the number."];
         }
         else if (Directory.Exists(path) && !IsLink(path))
         {
@@ -203,13 +208,15 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         if (Directory.Exists(path))
         {
             var files = Directory.GetFiles(path);
-            return files.FirstOrDefault(f => !IsReadable(f)) is { } odd ? [$"{name}: {Path.GetFileName(odd)} is empty, or no ordinary file; nothing was taken."]
-                : Why(await services.GetRequiredService<MappedIntake>().Take([.. files.Select(f => new OfferedFile(Path.GetFileName(f), () => File.OpenRead(f)))], null, By));
+            return files.FirstOrDefault(f => !IsReadable(f)) is { } odd
+                ? [$"{name}: {Path.GetFileName(odd)} is empty or not a regular file. Nothing was imported."]
+                : Why(await services.GetRequiredService<MappedIntake>()
+                    .Take([.. files.Select(f => new OfferedFile(Path.GetFileName(f), () => File.OpenRead(f)))], null, By));
         }
 
         if (!IsReadable(path))
         {
-            return [$"{name} is empty, or no ordinary file."];
+            return [$"{name} is empty or not a regular file."];
         }
 
         if (Path.GetExtension(name) == ".jsonl")
@@ -225,14 +232,18 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
             return [.. (await services.GetRequiredService<MachineDesk>().Take(name, reading, null, By)).Findings.Select(f => f.ToString())];
         }
 
-        if (await services.GetRequiredService<MappingBook>().For(name) is var mapping && (mapping is not null || StatementIntake.IsStatement(name, mapping)))
+        if (await services.GetRequiredService<MappingBook>().For(name) is var mapping
+            && (mapping is not null || StatementIntake.IsStatement(name, mapping)))
         {
             return Why(await services.GetRequiredService<MappedIntake>().Take([new(name, () => File.OpenRead(path))], null, By));
         }
 
         if (Path.GetExtension(name) != ".zip")
         {
-            return [$"{name} is not taken from here. Fondo takes a journal (.jsonl), what a scale or a counting machine says (.json), a statement of the bank (.xml, or statement….csv), a file that a mapping reads, a day folder, or a zip of one."];
+            return [
+                $"{name} is not taken from here. Fondo takes a journal (.jsonl), what a scale or a counting machine says (.json), a "
+                    + "statement of the bank (.xml, or statement….csv), a file that a mapping reads, a day folder, or a zip of one."
+            ];
         }
 
         await using var packed = File.OpenRead(path);

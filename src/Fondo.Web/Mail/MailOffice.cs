@@ -14,18 +14,22 @@ namespace Fondo.Web.Mail;
 
 /// <summary>What a person types to set the mail server up.</summary>
 /// <param name="Secret">The password; null: the one that is kept.</param>
-public sealed record MailServerForm(string? Host, int? Port, MailSecurity Security, string? User, string? Secret, string? Sender, string? CloseTo, string? ReceiptTo);
+public sealed record MailServerForm(string? Host, int? Port, MailSecurity Security, string? User, string? Secret, string? Sender,
+    string? CloseTo, string? ReceiptTo);
 
 /// <summary>The mail server in use.</summary>
 /// <param name="ReceiptTo">Who gets a copy of each receipt; empty: nobody.</param>
 /// <param name="IsStandIn">Whether it is the demo's own.</param>
-public sealed record MailServer(string Host, int Port, MailSecurity Security, string? User, string? Secret, string Sender, string CloseTo, string ReceiptTo, bool IsStandIn);
+public sealed record MailServer(string Host, int Port, MailSecurity Security, string? User, string? Secret, string Sender, string CloseTo,
+    string ReceiptTo, bool IsStandIn);
 
 /// <summary>Something to send along.</summary>
 public readonly record struct MailFile(string Name, byte[] Content);
 
-/// <summary>Sends mail through the server of the set-up. A mail is kept before it is sent, and is sent only when the server took it; until then it is tried again.</summary>
-public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtectionProvider protection, StandInMail standIn, TimeProvider clock)
+/// <summary>Sends mail through the server of the set-up. A mail is kept before it is sent, and is sent only when the server took it; until
+/// then it is tried again.</summary>
+public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtectionProvider protection, StandInMail standIn,
+    TimeProvider clock)
 {
     /// <summary>So long one waits for a mail server's answer.</summary>
     private static readonly TimeSpan _patience = TimeSpan.FromSeconds(15);
@@ -35,21 +39,27 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
     private readonly IDataProtector _secrets = protection.CreateProtector("mail server");
 
     /// <summary>Null where no mail server is set up.</summary>
-    public async Task<MailServer?> Server() => await db.MailServers.AsNoTracking().OrderByDescending(s => s.Number).FirstOrDefaultAsync() is not { } row ? standIn.Server
-        : row.Host.Length == 0 ? null : new(row.Host, row.Port, row.Security, row.User, Read(row.Secret), row.Sender, row.CloseTo, row.ReceiptTo, false);
+    public async Task<MailServer?> Server() =>
+        await db.MailServers.AsNoTracking().OrderByDescending(s => s.Number).FirstOrDefaultAsync() is not { } row ? standIn.Server
+        : row.Host.Length == 0 ? null
+        : new(row.Host, row.Port, row.Security, row.User, Read(row.Secret), row.Sender, row.CloseTo, row.ReceiptTo, false);
 
     /// <summary>Sets the server up, or with an empty host switches mail off. What is wrong, by its field; empty when nothing is.</summary>
     public async Task<IReadOnlyDictionary<string, string>> Save(MailServerForm form, Person by)
     {
         Dictionary<string, string> objections = [];
-        var (host, sender, closeTo, receiptTo) = (form.Host?.Trim() ?? "", form.Sender?.Trim() ?? "", form.CloseTo?.Trim() ?? "", form.ReceiptTo?.Trim() ?? "");
+        var (host, sender, closeTo, receiptTo) =
+            (form.Host?.Trim() ?? "", form.Sender?.Trim() ?? "", form.CloseTo?.Trim() ?? "", form.ReceiptTo?.Trim() ?? "");
         if (host.Length > 0)
         {
-            Check("Host", host.Length <= 253 && Uri.CheckHostName(host) != UriHostNameType.Unknown, "This is no server name. Type one like mail.example.org.");
+            Check("Host", host.Length <= 253 && Uri.CheckHostName(host) != UriHostNameType.Unknown,
+                "This is not a server name. Type one like mail.example.org.");
             Check("Port", form.Port is > 0 and < 65_536, "A port is a number from 1 to 65535, usually 465 or 587.");
             Check("Sender", Addresses(sender) is { Count: 1 }, "Type an address like fondo@example.org.");
-            Check("CloseTo", closeTo.Length == 0 || Addresses(closeTo) is not null, "Type addresses like books@example.org, with commas between them.");
-            Check("ReceiptTo", receiptTo.Length == 0 || Addresses(receiptTo) is not null, "Type addresses like desk@example.org, with commas between them.");
+            Check("CloseTo", closeTo.Length == 0 || Addresses(closeTo) is not null,
+                "Type addresses like books@example.org, with commas between them.");
+            Check("ReceiptTo", receiptTo.Length == 0 || Addresses(receiptTo) is not null,
+                "Type addresses like desk@example.org, with commas between them.");
         }
 
         if (objections.Count > 0)
@@ -67,7 +77,10 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
             Port = form.Port ?? 0,
             Security = form.Security,
             User = user,
-            Secret = user is null ? null : !string.IsNullOrEmpty(form.Secret) ? _secrets.Protect(form.Secret) : isSame ? before!.Secret : null,
+            Secret = user is null ? null
+                : !string.IsNullOrEmpty(form.Secret) ? _secrets.Protect(form.Secret)
+                : isSame ? before!.Secret
+                : null,
             Sender = sender,
             CloseTo = closeTo,
             ReceiptTo = receiptTo,
@@ -90,7 +103,8 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
     /// <param name="about">What it is, as the audit trail says it.</param>
     /// <param name="copy">Who gets a copy, without being named in it; null or empty: nobody.</param>
     /// <returns>Null when the server took it; else why it has not gone out yet, or why there is none.</returns>
-    public async Task<string?> Post(string? to, string subject, string text, string about, IReadOnlyList<MailFile>? files = null, string? copy = null)
+    public async Task<string?> Post(string? to, string subject, string text, string about, IReadOnlyList<MailFile>? files = null,
+        string? copy = null)
     {
         if (await Server() is not { } server)
         {
@@ -109,13 +123,16 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
         }
 
         var (line, head) = await trail.Last();
-        var builder = new BodyBuilder { TextBody = $"{text}\n\nThe trail stood at line {line}: {head}\n" };
+        var builder = new BodyBuilder { TextBody = $"{text}\n\nThe audit trail was at line {line}: {head}\n" };
         foreach (var file in files ?? [])
         {
             builder.Attachments.Add(file.Name, file.Content);
         }
 
-        using var message = new MimeMessage([MailboxAddress.Parse(server.Sender)], addresses, subject, builder.ToMessageBody()) { Date = clock.GetUtcNow() };
+        using var message = new MimeMessage([MailboxAddress.Parse(server.Sender)], addresses, subject, builder.ToMessageBody())
+        {
+            Date = clock.GetUtcNow()
+        };
         if (Addresses(copy) is { } copies)
         {
             message.Bcc.AddRange(copies);
@@ -123,7 +140,14 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
 
         using var bytes = new MemoryStream();
         await message.WriteToAsync(bytes);
-        var mail = new MailRow { Id = Guid.NewGuid(), To = addresses.ToString(), About = about, Message = bytes.ToArray(), At = clock.GetUtcNow() };
+        var mail = new MailRow
+        {
+            Id = Guid.NewGuid(),
+            To = addresses.ToString(),
+            About = about,
+            Message = bytes.ToArray(),
+            At = clock.GetUtcNow()
+        };
         db.Mails.Add(mail);
         await db.SaveChangesAsync();
         return await Try(mail, server) is { IsSent: false } attempt ? Unsent(attempt) : null;
@@ -134,7 +158,8 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
     /// <summary>Mails that no server took yet, with the last answer.</summary>
     public async Task<IReadOnlyList<(MailRow Mail, MailAttemptRow? Last, int Attempts)>> Waiting()
     {
-        var mails = await db.Mails.AsNoTracking().Where(m => !db.MailAttempts.Any(a => a.Mail == m.Id && a.IsSent)).OrderBy(m => m.At).ToListAsync();
+        var mails = await db.Mails.AsNoTracking().Where(m => !db.MailAttempts.Any(a => a.Mail == m.Id && a.IsSent)).OrderBy(m => m.At)
+            .ToListAsync();
         var ids = mails.Select(m => m.Id).ToList();
         var attempts = (await db.MailAttempts.AsNoTracking().Where(a => ids.Contains(a.Mail)).ToListAsync()).ToLookup(a => a.Mail);
         return [.. mails.Select(m => (m, attempts[m.Id].MaxBy(a => a.Number), attempts[m.Id].Count()))];
@@ -163,7 +188,13 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
     private async Task<MailAttemptRow> Try(MailRow mail, MailServer server)
     {
         var (isSent, answer) = await Send(mail, server);
-        var attempt = new MailAttemptRow { Mail = mail.Id, IsSent = isSent, Answer = answer.Length > 300 ? answer[..300] : answer, At = clock.GetUtcNow() };
+        var attempt = new MailAttemptRow
+        {
+            Mail = mail.Id,
+            IsSent = isSent,
+            Answer = answer.Length > 300 ? answer[..300] : answer,
+            At = clock.GetUtcNow()
+        };
         await using var writing = await db.BeginWriting();
         // Two rounds may have sent it side by side: it is said once.
         var isKnown = await db.MailAttempts.AnyAsync(a => a.Mail == mail.Id && a.IsSent);
@@ -198,7 +229,8 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
             await client.DisconnectAsync(true, patience.Token);
             return (true, answer);
         }
-        catch (Exception e) when (e is SmtpCommandException or SmtpProtocolException or AuthenticationException or SslHandshakeException or ServiceNotConnectedException or NotSupportedException or IOException or SocketException or OperationCanceledException)
+        catch (Exception e) when (e is SmtpCommandException or SmtpProtocolException or AuthenticationException or SslHandshakeException
+            or ServiceNotConnectedException or NotSupportedException or IOException or SocketException or OperationCanceledException)
         {
             // What it took it took, however the line ended.
             return isTaken ? (true, answer) : (false, Says(e));
@@ -207,10 +239,16 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
 
     /// <summary>Null where one of them is no address.</summary>
     private static InternetAddressList? Addresses(string? typed) =>
-        InternetAddressList.TryParse(typed, out var list) && list.Count > 0 && list.Mailboxes.All(m => m.Address.Contains('@', StringComparison.Ordinal)) ? list : null;
+        InternetAddressList.TryParse(typed, out var list) && list.Count > 0
+            && list.Mailboxes.All(m => m.Address.Contains('@', StringComparison.Ordinal)) ? list : null;
 
     private static SecureSocketOptions OptionsOf(MailSecurity security) =>
-        security switch { MailSecurity.Tls => SecureSocketOptions.SslOnConnect, MailSecurity.StartTls => SecureSocketOptions.StartTls, _ => SecureSocketOptions.None };
+        security switch
+        {
+            MailSecurity.Tls => SecureSocketOptions.SslOnConnect,
+            MailSecurity.StartTls => SecureSocketOptions.StartTls,
+            _ => SecureSocketOptions.None
+        };
 
     private static string Says(Exception e) => e switch
     {

@@ -46,7 +46,8 @@ public sealed class StandInMail : IHostedService, IDisposable
         free.Stop();
         var services = new SmtpServer.ComponentModel.ServiceProvider();
         services.Add(new Box(this));
-        _server = new(new SmtpServerOptionsBuilder().ServerName("stand-in").Endpoint(e => e.Endpoint(new IPEndPoint(IPAddress.Loopback, port)).AllowUnsecureAuthentication()).Build(), services);
+        _server = new(new SmtpServerOptionsBuilder().ServerName("stand-in")
+            .Endpoint(e => e.Endpoint(new IPEndPoint(IPAddress.Loopback, port)).AllowUnsecureAuthentication()).Build(), services);
         _ = _server.StartAsync(_ends.Token);
         Server = new("127.0.0.1", port, MailSecurity.None, null, null, "fondo@example.org", "books@example.org", "", true);
         return Task.CompletedTask;
@@ -68,7 +69,8 @@ public sealed class StandInMail : IHostedService, IDisposable
 
     private sealed class Box(StandInMail own) : MessageStore
     {
-        public override async Task<SmtpResponse> SaveAsync(ISessionContext context, IMessageTransaction transaction, ReadOnlySequence<byte> buffer, CancellationToken cancellationToken)
+        public override async Task<SmtpResponse> SaveAsync(ISessionContext context, IMessageTransaction transaction,
+            ReadOnlySequence<byte> buffer, CancellationToken cancellationToken)
         {
             if (own.Fault == MailFault.Refuses)
             {
@@ -84,7 +86,8 @@ public sealed class StandInMail : IHostedService, IDisposable
             using var message = await MimeMessage.LoadAsync(new MemoryStream(bytes), cancellationToken);
             Directory.CreateDirectory(own._options.Mailbox);
             // Sent twice it is one: its identifier names the file.
-            var name = string.Concat((message.MessageId ?? Guid.NewGuid().ToString()).Where(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-'));
+            var name =
+                string.Concat((message.MessageId ?? Guid.NewGuid().ToString()).Where(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-'));
             await File.WriteAllBytesAsync(Path.Combine(own._options.Mailbox, $"{name}.eml"), bytes, cancellationToken);
             return SmtpResponse.Ok;
         }

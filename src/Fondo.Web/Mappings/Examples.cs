@@ -18,7 +18,8 @@ public sealed class Examples(TimeProvider clock)
 
     public Guid Keep(string person, string name, byte[] bytes)
     {
-        foreach (var old in _all.Where(e => clock.GetUtcNow() - e.Value.At > _kept).Select(e => e.Key).Concat(_all.OrderByDescending(e => e.Value.At).Skip(Most - 1).Select(e => e.Key)).ToList())
+        foreach (var old in _all.Where(e => clock.GetUtcNow() - e.Value.At > _kept).Select(e => e.Key)
+            .Concat(_all.OrderByDescending(e => e.Value.At).Skip(Most - 1).Select(e => e.Key)).ToList())
         {
             _all.TryRemove(old, out _);
         }
@@ -29,5 +30,6 @@ public sealed class Examples(TimeProvider clock)
     }
 
     /// <summary>Null once it is gone, or where somebody else showed it.</summary>
-    public Example? Find(Guid? key, string person) => key is { } known && _all.TryGetValue(known, out var example) && example.Person == person ? example : null;
+    public Example? Find(Guid? key, string person) =>
+        key is { } known && _all.TryGetValue(known, out var example) && example.Person == person ? example : null;
 }

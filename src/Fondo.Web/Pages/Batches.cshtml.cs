@@ -56,8 +56,10 @@ public sealed class BatchesModel(BatchSearch search, SetupBook book) : PageModel
     public bool AreMore { get; private set; }
 
     /// <summary>What the shown rows or batches come to, by brand.</summary>
-    public IEnumerable<(string Brand, CardTotals Totals)> Brands => (Query.IsOfRows ? Rows.Select(r => (r.Brand, CardTotals.One(r.Row.Signed))) : Batches.SelectMany(b => b.Brands))
-        .GroupBy(b => b.Item1).OrderBy(g => g.Key, StringComparer.Ordinal).Select(g => (g.Key, g.Aggregate(default(CardTotals), (sum, b) => sum + b.Item2)));
+    public IEnumerable<(string Brand, CardTotals Totals)> Brands =>
+        (Query.IsOfRows ? Rows.Select(r => (r.Brand, CardTotals.One(r.Row.Signed))) : Batches.SelectMany(b => b.Brands))
+        .GroupBy(b => b.Item1).OrderBy(g => g.Key, StringComparer.Ordinal)
+            .Select(g => (g.Key, g.Aggregate(default(CardTotals), (sum, b) => sum + b.Item2)));
 
     public string CsvHref => $"/batches{Request.QueryString}{(Request.QueryString.HasValue ? "&" : "?")}handler=Csv";
 
@@ -77,13 +79,27 @@ public sealed class BatchesModel(BatchSearch search, SetupBook book) : PageModel
             var r = found.Row;
             string?[] fields =
             [
-                found.Day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), r.Key.Terminal.Value, r.Key.Batch, r.Key.Sequence.Text, r.At.ToString("yyyy-MM-ddTHH:mm:sszzz", CultureInfo.InvariantCulture), r.Direction.Written(),
-                Setup.Currency.Format(r.Amount), Setup.Currency.Format(r.Tip), Setup.Currency.Format(r.Cashback), r.Card.Brand, r.Card.LastFour, r.Card.Approval, r.Card.Rrn, found.State.Written(), found.Met?.Key,
+                found.Day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture),
+                r.Key.Terminal.Value,
+                r.Key.Batch,
+                r.Key.Sequence.Text,
+                r.At.ToString("yyyy-MM-ddTHH:mm:sszzz", CultureInfo.InvariantCulture),
+                r.Direction.Written(),
+                Setup.Currency.Format(r.Amount),
+                Setup.Currency.Format(r.Tip),
+                Setup.Currency.Format(r.Cashback),
+                r.Card.Brand,
+                r.Card.LastFour,
+                r.Card.Approval,
+                r.Card.Rrn,
+                found.State.Written(),
+                found.Met?.Key,
             ];
             text.AppendJoin(',', fields.Select(CsvText.Shown)).Append("\r\n");
         }
 
-        return File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv; charset=utf-8", $"batches-{Query.From:yyyy-MM-dd}-{Query.To:yyyy-MM-dd}.csv");
+        return File(Encoding.UTF8.GetBytes(text.ToString()), "text/csv; charset=utf-8",
+            $"batches-{Query.From:yyyy-MM-dd}-{Query.To:yyyy-MM-dd}.csv");
     }
 
     private async Task<bool> Load()
@@ -100,7 +116,8 @@ public sealed class BatchesModel(BatchSearch search, SetupBook book) : PageModel
         var amount = Text(Amount) is { } typedAmount ? TypedAmount.Read(typedAmount, setup.Currency) : null;
         Objection = !ModelState.IsValid ? "A date is written like 2026-11-21."
             : from > to ? "The first date lies behind the last one."
-            : to.DayNumber - from.DayNumber >= BatchSearch.MostDays ? $"At most {BatchSearch.MostDays} days at a time; choose a shorter span."
+            : to.DayNumber - from.DayNumber >= BatchSearch.MostDays
+                ? $"At most {BatchSearch.MostDays} days at a time; choose a shorter span."
             : Text(Amount) is not null && amount is null ? $"Type the amount like {setup.Currency.Format(new(5820))}."
             : null;
         Query = new(from, to, Text(Terminal), Text(Batch), amount, Text(Last), Text(Reference), WrittenNames.Read<RowState>(Text(State)));

@@ -28,10 +28,12 @@ public sealed class CustomerModel(CustomerList list, SetupBook setups) : PageMod
 
     public Money Left => Steps[^1].Left;
 
-    private string? Warning => CustomerWords.PastNothing(Account.Kind, Steps.Where(s => s.Amount.Sign > 0).Sum(s => s.Amount), Left, Setup.Currency);
+    private string? Warning =>
+        CustomerWords.PastNothing(Account.Kind, Steps.Where(s => s.Amount.Sign > 0).Sum(s => s.Amount), Left, Setup.Currency);
 
     public string Headline => Warning ?? (Left.IsZero ? $"{Say.Capital(CustomerWords.One(Account.Kind))} {Reference} is settled."
-        : Account.IsOwedToStore ? $"{Amount(Left)} of invoice {Reference} is still owed." : $"{Amount(Left)} is left of {CustomerWords.One(Account.Kind)} {Reference}.");
+        : Account.IsOwedToStore ? $"{Amount(Left)} of invoice {Reference} is still owed."
+        : $"{Amount(Left)} is left of {CustomerWords.One(Account.Kind)} {Reference}.");
 
     public string Amount(Money amount) => Say.Amount(amount, Setup.Currency);
 
@@ -48,7 +50,9 @@ public sealed class CustomerModel(CustomerList list, SetupBook setups) : PageMod
         (Setup, Reference) = (setup, reference);
         Account = CustomerAccount.Of(setup).FirstOrDefault(a => a.Account == account) ?? new(account, CustomerItemKind.StoreCredit);
         var left = Money.Zero;
-        Steps = [.. steps.Select(s => (Step: s, Amount: Account.IsOwedToStore ? s.Movement.Amount : -s.Movement.Amount)).Select(s => new Step(s.Step.Day, s.Step.Movement.Source, string.Join(", ", new[] { s.Step.Movement.What, s.Step.Movement.Name }.OfType<string>()), s.Amount, left += s.Amount))];
+        Steps = [.. steps.Select(s => (Step: s, Amount: Account.IsOwedToStore ? s.Movement.Amount : -s.Movement.Amount))
+            .Select(s => new Step(s.Step.Day, s.Step.Movement.Source,
+                string.Join(", ", new[] { s.Step.Movement.What, s.Step.Movement.Name }.OfType<string>()), s.Amount, left += s.Amount))];
         return Page();
     }
 }

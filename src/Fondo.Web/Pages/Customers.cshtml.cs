@@ -41,7 +41,8 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
     /// <param name="Unnamed">What of it came without a number.</param>
     /// <param name="Open">How many items are open.</param>
     /// <param name="Before">Items that no ticket here opened: they are from before the first day here.</param>
-    public sealed record Kind(CustomerAccount Account, IReadOnlyList<Item> Items, Money Balance, Money Unnamed, int Open, IReadOnlyList<Item> Before)
+    public sealed record Kind(CustomerAccount Account, IReadOnlyList<Item> Items, Money Balance, Money Unnamed, int Open,
+        IReadOnlyList<Item> Before)
     {
         /// <summary>What the open items come to that a ticket here opened.</summary>
         public Money Pending { get; init; }
@@ -52,14 +53,19 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
     {
         public Money Left => More - Less;
 
-        public string Href => $"/customers/item?account={Uri.EscapeDataString(Of.Key.Account)}&reference={Uri.EscapeDataString(Of.Key.Reference)}";
+        public string Href =>
+            $"/customers/item?account={Uri.EscapeDataString(Of.Key.Account)}&reference={Uri.EscapeDataString(Of.Key.Reference)}";
     }
 
     public IReadOnlyList<Kind> Kinds { get; private set; } = [];
 
     /// <summary>What each kind comes to.</summary>
     public string Headline => Kinds.All(k => k.Open == 0) ? "Customers owe nothing and are owed nothing."
-        : string.Join(" ", new[] { Side("Customers owe", k => k.Account.IsOwedToStore), Side("The store owes", k => !k.Account.IsOwedToStore) }.OfType<string>());
+        : string.Join(" ", new[]
+        {
+            Side("Customers owe", k => k.Account.IsOwedToStore),
+            Side("The store owes", k => !k.Account.IsOwedToStore)
+        }.OfType<string>());
 
     public async Task OnGet() => await Load();
 
@@ -72,8 +78,19 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
     public string Amount(Money amount) => Say.Amount(amount, Setup!.Currency);
 
     private IEnumerable<CloseTable> Tables => Kinds.Select(k => new CloseTable(
-        CustomerWords.Title(k.Account.Kind), k.Account.Kind.Written(), [new("Number"), new("Name"), new("Since"), new("Last"), new("Days", true), new(CustomerWords.More(k.Account.Kind), true), new(CustomerWords.Less(k.Account.Kind), true), new("Left", true)],
-        [.. k.Items.Concat(k.Before).Select(i => (ImmutableArray<TableValue>)[i.Of.Key.Reference, i.Of.Name, Date(i.Of.Since), Date(i.Of.Last), i.Days, Value(i.More), Value(i.Less), Value(i.Left)])]));
+        CustomerWords.Title(k.Account.Kind), k.Account.Kind.Written(),
+        [
+            new("Number"),
+            new("Name"),
+            new("Since"),
+            new("Last"),
+            new("Days", true),
+            new(CustomerWords.More(k.Account.Kind), true),
+            new(CustomerWords.Less(k.Account.Kind), true),
+            new("Left", true)
+        ],
+        [.. k.Items.Concat(k.Before).Select(i => (ImmutableArray<TableValue>)[i.Of.Key.Reference, i.Of.Name, Date(i.Of.Since),
+            Date(i.Of.Last), i.Days, Value(i.More), Value(i.Less), Value(i.Left)])]));
 
     private TableValue Value(Money amount) => new(Amount(amount), (decimal)amount.Minor / Setup!.Currency.Unit);
 
@@ -82,7 +99,10 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
     private string? Side(string who, Func<Kind, bool> isOn)
     {
         var kinds = Kinds.Where(k => isOn(k) && k.Open > 0).ToList();
-        return kinds.Count == 0 ? null : $"{who} {Amount(kinds.Sum(k => k.Pending))} on {Say.List([.. kinds.Select(k => Say.Count(k.Open, CustomerWords.One(k.Account.Kind)))])}.";
+        return kinds.Count == 0
+            ? null
+            : $"{who} {Amount(kinds.Sum(k => k.Pending))} on "
+                + $"{Say.List([.. kinds.Select(k => Say.Count(k.Open, CustomerWords.One(k.Account.Kind)))])}.";
     }
 
     private async Task Load()
@@ -96,25 +116,33 @@ public sealed class CustomersModel(CustomerList list, SetupBook setups) : PageMo
         var items = (await list.Items(To ?? DateOnly.MaxValue)).ToLookup(i => i.Key.Account);
         var known = CustomerAccount.Of(setup);
         // An account of an earlier set-up keeps what is left on it.
-        var others = items.Select(g => g.Key).Where(a => known.All(k => k.Account != a)).Select(a => new CustomerAccount(a, CustomerItemKind.StoreCredit));
+        var others = items.Select(g => g.Key).Where(a => known.All(k => k.Account != a))
+            .Select(a => new CustomerAccount(a, CustomerItemKind.StoreCredit));
         Kinds = [.. known.Concat(others).Select(a => Of(a, items[a.Account], setup))];
     }
 
     private Kind Of(CustomerAccount account, IEnumerable<CustomerItem> all, Setup setup)
     {
         var items = all.Select(i => OnItsSide(account, i, setup)).ToList();
-        var (named, unnamed) = (items.Where(i => i.Of.Key.Reference.Length > 0).ToList(), items.Where(i => i.Of.Key.Reference.Length == 0).Sum(i => i.Left));
+        var (named, unnamed) =
+            (items.Where(i => i.Of.Key.Reference.Length > 0).ToList(), items.Where(i => i.Of.Key.Reference.Length == 0).Sum(i => i.Left));
         var open = named.Where(i => !i.More.IsZero && !i.Left.IsZero).ToList();
-        var asked = named.Where(i => (All || !i.Left.IsZero) && IsAskedFor(i.Of)).OrderBy(i => i.Left.IsZero).ThenBy(i => i.Warning is null).ThenBy(i => i.Of.Since).ThenBy(i => i.Of.Key.Reference, StringComparer.Ordinal).ToList();
-        return new(account, [.. asked.Where(i => !i.More.IsZero)], items.Sum(i => i.Left), unnamed, open.Count, [.. asked.Where(i => i.More.IsZero)]) { Pending = open.Sum(i => i.Left) };
+        var asked = named.Where(i => (All || !i.Left.IsZero) && IsAskedFor(i.Of)).OrderBy(i => i.Left.IsZero).ThenBy(i => i.Warning is null)
+            .ThenBy(i => i.Of.Since).ThenBy(i => i.Of.Key.Reference, StringComparer.Ordinal).ToList();
+        return new(account, [.. asked.Where(i => !i.More.IsZero)], items.Sum(i => i.Left), unnamed, open.Count,
+            [.. asked.Where(i => i.More.IsZero)])
+        { Pending = open.Sum(i => i.Left) };
     }
 
     private Item OnItsSide(CustomerAccount account, CustomerItem item, Setup setup)
     {
         var (more, less) = account.IsOwedToStore ? (item.Debits, item.Credits) : (item.Credits, item.Debits);
-        return new(item, more, less, (To ?? setup.TradingDay.Date).DayNumber - item.Since.DayNumber, CustomerWords.PastNothing(account.Kind, more, more - less, setup.Currency));
+        return new(item, more, less, (To ?? setup.TradingDay.Date).DayNumber - item.Since.DayNumber,
+            CustomerWords.PastNothing(account.Kind, more, more - less, setup.Currency));
     }
 
     private bool IsAskedFor(CustomerItem item) => string.IsNullOrWhiteSpace(Q)
-        || Q.Split(' ', StringSplitOptions.RemoveEmptyEntries).All(w => item.Key.Reference.Contains(w, StringComparison.OrdinalIgnoreCase) || item.Words.Contains(w, StringComparison.OrdinalIgnoreCase));
+        || Q.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+            .All(w => item.Key.Reference.Contains(w, StringComparison.OrdinalIgnoreCase)
+                || item.Words.Contains(w, StringComparison.OrdinalIgnoreCase));
 }

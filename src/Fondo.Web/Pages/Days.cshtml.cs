@@ -23,7 +23,9 @@ public sealed class DaysModel(DayStore days, Opening opening, SetupBook book) : 
 
     [Does(ActKind.BeginDay)]
     public async Task<IActionResult> OnPostBegin() =>
-        !Me.From(User).May(Right.Count) || await opening.Begin(Me.From(User)) is not { } day ? Redirect("/days") : Redirect($"/{new TradingDay(day)}/open");
+        !Me.From(User).May(Right.Count) || await opening.Begin(Me.From(User)) is not { } day
+            ? Redirect("/days")
+            : Redirect($"/{new TradingDay(day)}/open");
 
     public async Task OnGet()
     {

@@ -54,7 +54,8 @@ public sealed class FindModel(TicketSearch search, SetupBook book) : PageModel
         {
             var query = new TicketQuery(Q, string.IsNullOrEmpty(Register) ? null : Register, From, Until);
             Q = Fondo.Files.Text.CardNumbers.Contains(Q) ? "" : Q; // it is not given back either
-            Found = await search.Find(query, setup.TradingDay.Date, setup.TimeZone, setup.Currency.MinorDigits, [.. setup.People.Select(p => (p.Id.Value, p.Name))]);
+            Found = await search.Find(query, setup.TradingDay.Date, setup.TimeZone, setup.Currency.MinorDigits,
+                [.. setup.People.Select(p => (p.Id.Value, p.Name))]);
         }
     }
 }

@@ -12,7 +12,8 @@ internal sealed record Knot(string Name, string Says, string Href, string Key, b
 /// <summary>What stands around every page of a day.</summary>
 internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone, int? CloseNumber, IReadOnlyList<Knot> Knots)
 {
-    /// <summary>What the records of a closed day say otherwise than what was frozen; empty on all days but those with which something is wrong.</summary>
+    /// <summary>What the records of a closed day say otherwise than what was frozen; empty on all days but those with which something is
+    /// wrong.</summary>
     public IReadOnlyList<string> Otherwise { get; init; } = [];
 
     public static Frame Of(DayView view, string place, Person me)
@@ -28,23 +29,40 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
         var open = view.Overview.Sessions.Count(s => s.Until is null);
         List<Knot> knots =
         [
-            new("Open", view.Overview.Sessions.IsEmpty ? "no drawer yet" : Say.Count(view.Overview.Sessions.Length, "drawer"), $"/{day}/open", "s", !view.Overview.Sessions.IsEmpty, place == "open"),
+            new("Open", view.Overview.Sessions.IsEmpty ? "no drawer yet" : Say.Count(view.Overview.Sessions.Length, "drawer"),
+                $"/{day}/open", "s", !view.Overview.Sessions.IsEmpty, place == "open"),
             new("Take in", Say.Count(tickets, "ticket"), $"/{day}/take-in", "t", tickets > 0, place == "take-in"),
-            new("Watch", view.Overview.Sessions.IsEmpty ? "no drawer yet" : open == 0 ? "all drawers closed" : $"{Say.Count(open, "drawer")} open", $"/{day}/watch", "w", tickets > 0 && open == 0, place == "watch"),
-            new("Count", view.Overview.Sessions.IsEmpty ? "no drawer yet" : waiting == 0 ? "all counted" : $"{Say.Count(waiting, "drawer")} {(waiting == 1 ? "waits" : "wait")}", $"/{day}/count", "c", waiting == 0, place == "count"),
-            new("Settle", !view.HasSales ? "no sales yet" : unsettled == 0 ? "all settled" : $"{Say.Count(unsettled, "terminal")} {(unsettled == 1 ? "waits" : "wait")}", $"/{day}/settle", "e", tickets > 0 && unsettled == 0, place == "settle"),
-            new("Resolve", !view.HasSales && unresolved == 0 ? "no sales yet" : unresolved == 0 ? "nothing is off" : $"{Say.Count(unresolved, "cell")} off", $"/{day}/board", "b", unresolved == 0, place == "resolve"),
-            new("Safe", SafeSays(view), $"/{day}/safe", "z", view.Money.Custody.Count is not null && view.Money.Cells.All(c => !view.Bridges[c.Key].IsUnresolved), place == "safe"),
-            new("Close", view.IsClosed ? $"closed, no. {view.Close!.Number}" : $"{green} of {gates.Count} gates", $"/{day}/close", "k", view.IsClosed, place == "close"),
+            new("Watch", view.Overview.Sessions.IsEmpty ? "no drawer yet"
+                : open == 0 ? "all drawers closed"
+                : $"{Say.Count(open, "drawer")} open", $"/{day}/watch", "w", tickets > 0 && open == 0, place == "watch"),
+            new("Count", view.Overview.Sessions.IsEmpty ? "no drawer yet"
+                : waiting == 0 ? "all counted"
+                : $"{Say.Count(waiting, "drawer")} {(waiting == 1 ? "waits" : "wait")}", $"/{day}/count", "c", waiting == 0,
+                place == "count"),
+            new("Settle", !view.HasSales ? "no sales yet"
+                : unsettled == 0 ? "all settled"
+                : $"{Say.Count(unsettled, "terminal")} {(unsettled == 1 ? "waits" : "wait")}", $"/{day}/settle", "e",
+                tickets > 0 && unsettled == 0, place == "settle"),
+            new("Resolve", !view.HasSales && unresolved == 0 ? "no sales yet"
+                : unresolved == 0 ? "nothing is off"
+                : $"{Say.Count(unresolved, "cell")} off", $"/{day}/board", "b", unresolved == 0, place == "resolve"),
+            new("Safe", SafeSays(view), $"/{day}/safe", "z",
+                view.Money.Custody.Count is not null && view.Money.Cells.All(c => !view.Bridges[c.Key].IsUnresolved), place == "safe"),
+            new("Close", view.IsClosed ? $"closed, no. {view.Close!.Number}" : $"{green} of {gates.Count} gates", $"/{day}/close", "k",
+                view.IsClosed, place == "close"),
         ];
         return new(
             view.Setup.Store, day.Date, view.Setup.TimeZone, view.Close?.Number,
-            !me.May(Right.Read) ? [.. knots.Where(k => k.Name is "Open" or "Count")] : !me.May(Right.Count) ? [.. knots.Where(k => k.Name is "Watch" or "Settle" or "Resolve" or "Safe" or "Close")] : knots)
+            !me.May(Right.Read) ? [.. knots.Where(k => k.Name is "Open" or "Count")]
+            : !me.May(Right.Count) ? [.. knots.Where(k => k.Name is "Watch" or "Settle" or "Resolve" or "Safe" or "Close")]
+            : knots)
         {
             Otherwise = view.Otherwise,
         };
     }
 
     private static string SafeSays(DayView view) =>
-        view.Money.Cells.Count(c => view.Bridges[c.Key].IsUnresolved) is > 0 and var off ? $"{Say.Count(off, "place")} off" : view.Money.Custody.Count is null ? "not counted" : "as it should be";
+        view.Money.Cells.Count(c => view.Bridges[c.Key].IsUnresolved) is > 0 and var off ? $"{Say.Count(off, "place")} off"
+        : view.Money.Custody.Count is null ? "not counted"
+        : "as it should be";
 }

@@ -28,7 +28,9 @@ public sealed class MailModel(MailOffice office, SetupBook setups) : SensitivePa
 
     public string? TestTo { get; private set; }
 
-    public string Headline => Server is null ? "Mail is off." : Waiting.Count == 0 ? $"Mail goes through {Server.Host}." : $"{Text.Say.Capital(Text.Say.Count(Waiting.Count, "mail"))} waiting to be sent.";
+    public string Headline => Server is null ? "Mail is off."
+        : Waiting.Count == 0 ? $"Mail goes through {Server.Host}."
+        : $"{Text.Say.Capital(Text.Say.Count(Waiting.Count, "mail"))} waiting to be sent.";
 
     public async Task OnGet()
     {
@@ -48,7 +50,9 @@ public sealed class MailModel(MailOffice office, SetupBook setups) : SensitivePa
             return await Again();
         }
 
-        Notice = string.IsNullOrWhiteSpace(Form.Host) ? "Mail is switched off. Closes are kept in the folder." : "The mail server is saved. Send a test mail to try it.";
+        Notice = string.IsNullOrWhiteSpace(Form.Host)
+            ? "Mail is switched off. Closes are kept in the folder."
+            : "The mail server is saved. Send a test mail to try it.";
         return Redirect("/mail");
     }
 
@@ -56,7 +60,8 @@ public sealed class MailModel(MailOffice office, SetupBook setups) : SensitivePa
     public async Task<IActionResult> OnPostTest(string? to)
     {
         TestTo = Files.Text.CardNumbers.Contains(to) ? null : to;
-        TestObjection = await office.Post(to, "A test mail from Fondo", "This mail tests the mail server. Nothing needs to be done.", "test mail");
+        TestObjection =
+            await office.Post(to, "A test mail from Fondo", "This mail tests the mail server. Nothing needs to be done.", "test mail");
         if (TestObjection is not null)
         {
             await OnGet();
@@ -81,9 +86,11 @@ public sealed class MailModel(MailOffice office, SetupBook setups) : SensitivePa
     }
 
     /// <summary>A moment in the store's zone.</summary>
-    public string At(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, _zone).ToString("d MMM HH:mm", System.Globalization.CultureInfo.InvariantCulture);
+    public string At(DateTimeOffset at) =>
+        TimeZoneInfo.ConvertTime(at, _zone).ToString("d MMM HH:mm", System.Globalization.CultureInfo.InvariantCulture);
 
     private TimeZoneInfo _zone = TimeZoneInfo.Utc;
 
-    private async Task Load() => (Server, Waiting, _zone) = (await office.Server(), await office.Waiting(), (await setups.Now())?.Setup.TimeZone ?? TimeZoneInfo.Utc);
+    private async Task Load() => (Server, Waiting, _zone) =
+        (await office.Server(), await office.Waiting(), (await setups.Now())?.Setup.TimeZone ?? TimeZoneInfo.Utc);
 }

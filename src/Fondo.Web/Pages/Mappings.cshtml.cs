@@ -37,7 +37,8 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
     public MappedFile? Tried { get; private set; }
 
     /// <summary>The rows that are worth looking at: what is not taken first.</summary>
-    public IEnumerable<MappedFate> RowsShown => (Tried?.Rows ?? []).OrderByDescending(r => r.Fate == RowFate.Refused).ThenByDescending(r => r.Fate != RowFate.Taken).ThenBy(r => r.Line).Take(MostRowsShown);
+    public IEnumerable<MappedFate> RowsShown => (Tried?.Rows ?? []).OrderByDescending(r => r.Fate == RowFate.Refused)
+        .ThenByDescending(r => r.Fate != RowFate.Taken).ThenBy(r => r.Line).Take(MostRowsShown);
 
     public IReadOnlyList<(string Field, string Sentence)> Objections { get; private set; } = [];
 
@@ -51,12 +52,16 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
     public async Task OnGet(string? name, Guid? example)
     {
         (Shown, Example) = (example, examples.Find(example, MySelf.Id.Value));
-        var making = name is not null ? await book.Find(name) : Example is { } shown ? MappingGuess.Of(shown.Name, shown.Bytes, await Zone()) : null;
+        var making = name is not null ? await book.Find(name)
+            : Example is { } shown ? MappingGuess.Of(shown.Name, shown.Bytes, await Zone())
+            : null;
         await Load(making);
     }
 
     public async Task<IActionResult> OnGetExport(string name) =>
-        await book.Find(name) is { } mapping ? File(Encoding.UTF8.GetBytes(MappingText.Write(mapping)), "application/json", $"{mapping.Name}.mapping.json") : NotFound();
+        await book.Find(name) is { } mapping
+            ? File(Encoding.UTF8.GetBytes(MappingText.Write(mapping)), "application/json", $"{mapping.Name}.mapping.json")
+            : NotFound();
 
     /// <summary>Shows a file, to begin a mapping with.</summary>
     [Does(ActKind.SaveMapping)]
@@ -93,7 +98,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
             var saved = await book.Save(mapping, MySelf);
             if (saved.IsDone)
             {
-                Notice = $"Saved. From now on {mapping.Files} is read by {mapping.Name}, wherever it comes in.";
+                Notice = $"Saved. {mapping.Name} reads files named {mapping.Files} from now on.";
                 return Redirect("/mappings");
             }
 
@@ -118,7 +123,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
             var saved = mapping is null ? Fondo.Store.Outcome.Refused(findings[0].ToString()) : await book.Save(mapping, MySelf);
             if (saved.IsDone)
             {
-                Notice = $"{mapping!.Name} was taken over; it reads {mapping.Files}.";
+                Notice = $"{mapping!.Name} was imported. It reads {mapping.Files}.";
                 return Redirect("/mappings");
             }
 
@@ -133,7 +138,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
     public async Task<IActionResult> OnPostEnd(string name)
     {
         await book.End(name, MySelf);
-        Notice = $"{name} reads no files any more. What it took in stays.";
+        Notice = $"{name} no longer reads files. What it imported stays.";
         return Redirect("/mappings");
     }
 
@@ -156,7 +161,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
         bytes.Position = 0;
         if (CardNumberScan.IsIn(bytes))
         {
-            return "This file holds a full card number; at most the last four digits may be written. Nothing of it was kept.";
+            return "This file contains a full card number. Only the last four digits are allowed. Nothing was saved.";
         }
 
         Shown = examples.Keep(MySelf.Id.Value, Path.GetFileName(file.FileName), bytes.ToArray());

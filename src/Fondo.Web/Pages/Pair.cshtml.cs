@@ -37,7 +37,8 @@ public sealed class PairModel(Machines machines, RunOptions options) : PageModel
             return Page();
         }
 
-        Response.Cookies.Append(Whereabouts.MachineCookie, secret, new() { HttpOnly = true, SameSite = SameSiteMode.Strict, Secure = options.IsSecure, MaxAge = _lasts, IsEssential = true });
+        Response.Cookies.Append(Whereabouts.MachineCookie, secret,
+            new() { HttpOnly = true, SameSite = SameSiteMode.Strict, Secure = options.IsSecure, MaxAge = _lasts, IsEssential = true });
         return Redirect("/sign-in");
     }
 }

@@ -32,17 +32,20 @@ public sealed class PeopleModel(PeopleRegister people) : SensitivePage
     public IReadOnlyList<Listed> Everyone { get; private set; } = [];
 
     /// <summary>Who can be the second person here.</summary>
-    public IEnumerable<Person> Seconds => Everyone.Where(p => !p.IsOff && p.Person.May(Right.Manage) && p.Person.Id != Me.From(User).Id).Select(p => p.Person);
+    public IEnumerable<Person> Seconds =>
+        Everyone.Where(p => !p.IsOff && p.Person.May(Right.Manage) && p.Person.Id != Me.From(User).Id).Select(p => p.Person);
 
     public async Task OnGet() => Everyone = await people.Listing();
 
     [Does(ActKind.ChangePerson)]
     public async Task<IActionResult> OnPost() =>
-        await Answer(await people.Save(new(new(PersonId), Name, Role), Pin, Me.From(User), Second), $"Saved. {Name} {(string.IsNullOrEmpty(Pin) ? "signs in again" : "can sign in, and chooses a PIN of their own first")}.");
+        await Answer(await people.Save(new(new(PersonId), Name, Role), Pin, Me.From(User), Second),
+            $"Saved. {Name} {(string.IsNullOrEmpty(Pin) ? "signs in again" : "can sign in, and chooses a PIN of their own first")}.");
 
     [Does(ActKind.ChangePerson)]
     public async Task<IActionResult> OnPostSwitch(string id, bool off) =>
-        await Answer(await people.Switch(new(id), off, Me.From(User), Second), off ? "Switched off: signed out everywhere, and signs in no more." : "Switched on again.");
+        await Answer(await people.Switch(new(id), off, Me.From(User), Second),
+            off ? "Switched off. This person is signed out and can no longer sign in." : "Switched on again.");
 
     [Does(ActKind.ConfirmPerson)]
     public async Task<IActionResult> OnPostConfirm(string id) =>
@@ -51,7 +54,8 @@ public sealed class PeopleModel(PeopleRegister people) : SensitivePage
     public string NameOf(PersonId id) => Everyone.FirstOrDefault(p => p.Person.Id == id)?.Person.Name ?? id.Value;
 
     /// <summary>Whether I may confirm a person whom nobody but their maker knows.</summary>
-    public bool MayConfirm(Listed listed) => listed is { IsOff: false, GivenBy: { } by } && by != Me.From(User).Id && listed.Person.Id != Me.From(User).Id;
+    public bool MayConfirm(Listed listed) =>
+        listed is { IsOff: false, GivenBy: { } by } && by != Me.From(User).Id && listed.Person.Id != Me.From(User).Id;
 
     protected override async Task<IActionResult> Again()
     {

@@ -48,12 +48,13 @@ public sealed class PinModel(PeopleRegister people, PinSignIn pins, SetupBook bo
     public async Task<IActionResult> OnPostEnd(string? session)
     {
         var sessions = services.GetRequiredService<PersonSessions>();
-        if (session?.Length == 16 && (await sessions.OfPerson(Me.From(User).Id.Value)).FirstOrDefault(s => s.Hash.StartsWith(session, StringComparison.Ordinal)) is { } own)
+        if (session?.Length == 16 && (await sessions.OfPerson(Me.From(User).Id.Value))
+            .FirstOrDefault(s => s.Hash.StartsWith(session, StringComparison.Ordinal)) is { } own)
         {
             await sessions.End(own.Hash);
         }
 
-        Notice = "You are signed out there.";
+        Notice = "That session is signed out.";
         return Redirect("/pin");
     }
 
@@ -62,7 +63,9 @@ public sealed class PinModel(PeopleRegister people, PinSignIn pins, SetupBook bo
     {
         var me = Me.From(User);
         var (person, objection) = await pins.Prove(me.Id.Value, old, MustChoose ? PinDoor.SignIn : PinDoor.Again);
-        (Objection, Field) = person is null ? (objection, "old") : pin != again ? ("The two are not the same. Type the new PIN twice.", "again") : (null, null);
+        (Objection, Field) = person is null ? (objection, "old")
+            : pin != again ? ("The two PINs differ. Type the new PIN twice.", "again")
+            : (null, null);
         if (Objection is null)
         {
             (Objection, Field) = ((await people.ChoosePin(me.Id, pin ?? "", PersonSessions.Of(HttpContext)?.Hash)).Objection, "pin");
@@ -76,7 +79,7 @@ public sealed class PinModel(PeopleRegister people, PinSignIn pins, SetupBook bo
 
         person!.MustChoosePin = false;
         await Me.SignIn(HttpContext, person);
-        Notice = "Your PIN is changed. Elsewhere you are signed out.";
+        Notice = "Your PIN is changed. You are signed out on other machines.";
         return Redirect("/pin");
     }
 

@@ -36,7 +36,7 @@ public abstract class SensitivePage : PageModel
         {
             var (person, objection) = form["my-pin"].ToString() is { Length: > 0 } pin
                 ? await pins.Prove(Me.From(User).Id.Value, pin, PinDoor.Again)
-                : (null, "It is a while since your last PIN. Type it to go on; what you typed is still here.");
+                : (null, "Type your PIN again to continue. What you typed is still here.");
             if (person is null)
             {
                 PinObjection = objection;

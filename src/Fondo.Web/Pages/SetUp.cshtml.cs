@@ -57,7 +57,7 @@ public sealed class SetUpModel(PeopleRegister people, Here here, IServiceProvide
 
         if (People.Count != missing)
         {
-            Objection = missing == 2 ? "Name two people." : "Name one person more.";
+            Objection = missing == 2 ? "Name two people." : "Add one more person.";
             return Page();
         }
 

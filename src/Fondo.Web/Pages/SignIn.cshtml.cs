@@ -49,8 +49,10 @@ public sealed class SignInModel(PeopleRegister register, PinSignIn pins, SetupBo
             await Me.SignIn(HttpContext, person);
             if (last is var (at, machine, wrong))
             {
-                var (when, there) = ((await book.Now())?.Setup is { } setup ? Say.Moment(at, setup) : $"{at:yyyy-MM-dd HH:mm} UTC", machine.Length == 0 ? "an unknown machine" : machine);
-                TempData[LastSignIn] = $"You last signed in on {when} at {there}.{(wrong == 0 ? "" : $" Since then {Say.Count(wrong, "wrong PIN")} {(wrong == 1 ? "was" : "were")} given for you.")}";
+                var (when, there) = ((await book.Now())?.Setup is { } setup ? Say.Moment(at, setup) : $"{at:yyyy-MM-dd HH:mm} UTC",
+                    machine.Length == 0 ? "an unknown machine" : machine);
+                TempData[LastSignIn] = $"You last signed in on {when} at {there}."
+                    + (wrong == 0 ? "" : $" Since then {Say.Count(wrong, "wrong PIN")} {(wrong == 1 ? "was" : "were")} given for you.");
             }
 
             return LocalRedirect(Url.IsLocalUrl(ReturnUrl) ? ReturnUrl! : "/");

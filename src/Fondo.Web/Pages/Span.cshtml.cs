@@ -33,7 +33,8 @@ public sealed class SpanModel(SpanBook book) : PageModel
 
     public string Heading => $"{Span!.Days} closed days. The entries of these days, added up.";
 
-    public string Href(string kind) => string.Create(CultureInfo.InvariantCulture, $"?handler=File&kind={kind}&from={From:yyyy-MM-dd}&to={To:yyyy-MM-dd}");
+    public string Href(string kind) =>
+        string.Create(CultureInfo.InvariantCulture, $"?handler=File&kind={kind}&from={From:yyyy-MM-dd}&to={To:yyyy-MM-dd}");
 
     public Task OnGet() => Load();
 
@@ -52,7 +53,8 @@ public sealed class SpanModel(SpanBook book) : PageModel
             "xlsx" => File(CloseFiles.Workbook([], Tables), CloseFiles.Xlsx, name + ".xlsx"),
             "csv" => File(Encoding.UTF8.GetBytes(BooksFiles.Together(Booked.Posted).Csv), "text/csv", name + ".csv"),
             "journal" => File(Encoding.UTF8.GetBytes(BooksFiles.Together(Booked.Posted).Journal), "text/plain", name + ".journal"),
-            _ => File(ClosePdf.Of(new SKDocumentPdfMetadata { Title = Title, Producer = "Fondo" }, Title, Heading, Tables, Title, "", []), "application/pdf", name + ".pdf"),
+            _ => File(ClosePdf.Of(new SKDocumentPdfMetadata { Title = Title, Producer = "Fondo" }, Title, Heading, Tables, Title, "", []),
+                "application/pdf", name + ".pdf"),
         };
     }
 

@@ -57,7 +57,9 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     public async Task OnGet() => await Load();
 
     public async Task<IActionResult> OnGetExport() =>
-        await book.Now() is { } held ? File(Encoding.UTF8.GetBytes(SetupForm.Of(held.Json).Json), "application/json", "set-up.json") : NotFound();
+        await book.Now() is { } held
+            ? File(Encoding.UTF8.GetBytes(SetupForm.Of(held.Json).Json), "application/json", "set-up.json")
+            : NotFound();
 
     [Does(ActKind.SaveSetUp)]
     public async Task<IActionResult> OnPost(DateOnly from)
@@ -129,7 +131,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     public async Task<IActionResult> OnPostRevoke(Guid id)
     {
         await keys.Revoke(id, Me.From(User));
-        Notice = "The key was revoked. What its register sends from now on is refused, and stays with the register.";
+        Notice = "The key is revoked. Fondo now refuses what its register sends; the register keeps it.";
         return Redirect("/store");
     }
 
@@ -137,10 +139,12 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     [Does(ActKind.LoosenSetUp)]
     public async Task<IActionResult> OnPostApprove(int id)
     {
-        var outcome = SecondObjection is { } objection ? Fondo.Store.Outcome.Refused(objection) : await book.Approve(id, Second ?? Me.From(User));
+        var outcome = SecondObjection is { } objection
+            ? Fondo.Store.Outcome.Refused(objection)
+            : await book.Approve(id, Second ?? Me.From(User));
         if (outcome.IsDone)
         {
-            Notice = "Approved. The board says so on the days on which it holds.";
+            Notice = "Approved. The board shows it on the days it applies to.";
             return Redirect("/store");
         }
 
@@ -166,8 +170,9 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         var saved = await book.Save(from, json, Me.From(User));
         if (saved.IsDone)
         {
-            Notice = saved.Loosens.Count == 0 ? $"Saved. It holds from {from:yyyy-MM-dd}."
-                : $"Saved, and it waits: it loosens {string.Join("; ", saved.Loosens)}. It holds from {from:yyyy-MM-dd} once a manager who did not make it has approved it.";
+            Notice = saved.Loosens.Count == 0 ? $"Saved. It applies from {from:yyyy-MM-dd}."
+                : $"Saved, waiting for approval. It loosens {string.Join("; ", saved.Loosens)}. It applies from {from:yyyy-MM-dd} once "
+                    + "another manager approves it.";
             return Redirect("/store");
         }
 

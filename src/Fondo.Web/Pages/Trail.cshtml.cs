@@ -61,13 +61,16 @@ public sealed class TrailModel(TrailReading trail, PeopleRegister people, SetupB
         }
 
         var moved = entry.Postings.OrderBy(p => p.Place).Select(p =>
-            $"{setup.NameOf(p.Register is { } r ? new Core.Journal.RegisterId(r) : null)} {setup.NameOf(new Core.Journal.TenderId(p.Tender)).ToLowerInvariant()} {Text.Say.Signed(p.Amount, setup.Currency)}");
+            $"{setup.NameOf(p.Register is { } r ? new Core.Journal.RegisterId(r) : null)} "
+                + $"{setup.NameOf(new Core.Journal.TenderId(p.Tender)).ToLowerInvariant()} {Text.Say.Signed(p.Amount, setup.Currency)}");
         return $"{Text.Say.Kind(entry.Kind)}{(entry.Postings.Count > 0 ? $" {string.Join(", ", moved)}" : "")}: “{entry.Reason}”";
     }
 
     /// <summary>What it was done on, as a person calls it.</summary>
-    public string On(TrailRow line) => Entries.TryGetValue(line.Number, out var entry) ? entry.Day.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)
+    public string On(TrailRow line) => Entries.TryGetValue(line.Number, out var entry)
+        ? entry.Day.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture)
         : Names.GetValueOrDefault(line.On) ?? (Setup?.Find(new Core.Journal.RegisterId(line.On))?.Name ?? line.On);
 
-    public string At(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Setup?.TimeZone ?? TimeZoneInfo.Utc).ToString("d MMM yyyy HH:mm:ss", System.Globalization.CultureInfo.InvariantCulture);
+    public string At(DateTimeOffset at) => TimeZoneInfo.ConvertTime(at, Setup?.TimeZone ?? TimeZoneInfo.Utc)
+        .ToString("d MMM yyyy HH:mm:ss", System.Globalization.CultureInfo.InvariantCulture);
 }

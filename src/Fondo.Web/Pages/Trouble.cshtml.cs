@@ -35,19 +35,19 @@ public sealed class TroubleModel : PageModel
         if (DiskFull.Is(HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error))
         {
             Response.StatusCode = StatusCodes.Status507InsufficientStorage;
-            Sentence = "The disk is full. Nothing was changed: make room, go back, and send the page again; what was typed is still there.";
+            Sentence = "The disk is full. Nothing was changed. Make room, go back, and send the page again. What you typed is still there.";
             return Page();
         }
 
         Sentence = status switch
         {
             404 => "There is nothing here. The day or the page does not exist.",
-            403 => "This page is not yours to open. Ask a supervisor.",
-            400 => "This form has grown old. Go back, load the page again, and send it once more; nothing was changed.",
-            413 => "This is larger than Fondo takes at once here: 64 KB of a form, 5 MB of a set-up, 512 MB of files. Nothing was taken.",
-            429 => "Too many tries from this machine within a minute. Wait a moment, and try again.",
-            507 => "The disk is full. Nothing was taken: make room, and send it again.",
-            _ => "Something went wrong on our side. Nothing was changed; try again.",
+            403 => "You are not allowed to open this page. Ask a supervisor.",
+            400 => "This form has expired. Nothing was changed. Go back, reload the page, and send it again.",
+            413 => "This is too large: at most 64 KB in a form, 5 MB in a set-up, 512 MB in files. Nothing was imported.",
+            429 => "Too many tries from this machine. Wait a minute, then try again.",
+            507 => "The disk is full. Nothing was imported. Make room, and send it again.",
+            _ => "Something went wrong in Fondo. Nothing was changed. Try again.",
         };
         return Page();
     }

@@ -8,7 +8,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fondo.Web.Pages;
 
-/// <summary>Stands in for every page of a day that does not read: names the record and the reason, and lets a supervisor set it aside.</summary>
+/// <summary>Stands in for every page of a day that does not read: names the record and the reason, and lets a supervisor set it
+/// aside.</summary>
 public sealed class UnreadableModel(DayStore days, Waiting waiting) : PageModel
 {
     public DateOnly Date { get; private set; }

@@ -49,10 +49,13 @@ internal static class BridgePicture
             .. bridge.Within.IsZero ? [] : new[] { ("Within tolerance", bridge.Within, "held") },
         ];
         return Draw(bridge.Expected, steps, bridge.Proof,
-            $"Expected {Say.Amount(bridge.Expected, currency)}; {string.Concat(steps.Select(s => $"{s.Name} {Say.Signed(s.Amount, currency)}; "))}proof {Say.Amount(bridge.Proof, currency)}; left {Say.Amount(bridge.Left, currency)}.", currency, 860);
+            $"Expected {Say.Amount(bridge.Expected, currency)}; "
+                + $"{string.Concat(steps.Select(s => $"{s.Name} {Say.Signed(s.Amount, currency)}; "))}proof "
+                + $"{Say.Amount(bridge.Proof, currency)}; left {Say.Amount(bridge.Left, currency)}.", currency, 860);
     }
 
-    private static HtmlString Draw(Money expected, List<(string Name, Money Amount, string Class)> steps, Money proof, string describes, Currency currency, int width)
+    private static HtmlString Draw(Money expected, List<(string Name, Money Amount, string Class)> steps, Money proof, string describes,
+        Currency currency, int width)
     {
         var levels = new List<Money> { expected };
         steps.ForEach(s => levels.Add(levels[^1] + s.Amount));
@@ -66,26 +69,32 @@ internal static class BridgePicture
         var half = Math.Min(30, (column / 2) - 6);
 
         var svg = new StringBuilder();
-        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"bridge\" viewBox=\"0 0 {width} {Height}\" role=\"img\" aria-label=\"{WebUtility.HtmlEncode(describes)}\">");
+        svg.Append(CultureInfo.InvariantCulture,
+            $"<svg class=\"bridge\" viewBox=\"0 0 {width} {Height}\" role=\"img\" aria-label=\"{WebUtility.HtmlEncode(describes)}\">");
         svg.Append(CultureInfo.InvariantCulture, $"<path class=\"axis\" d=\"M6 178H{(width / 2) - 8}l4 -5 6 10 4 -5H{width - 6}\"/>");
         Level(0, expected, "Expected", "level-end");
         for (var i = 0; i < steps.Count; i++)
         {
             var (from, to) = (levels[i], levels[i + 1]);
             var sign = steps[i].Amount.Sign < 0 ? "short" : "over";
-            svg.Append(CultureInfo.InvariantCulture, $"<path class=\"carry\" d=\"M{N(Middle(i) + half)} {N(Y(from))}H{N(Middle(i + 1) - half)}\"/>");
+            svg.Append(CultureInfo.InvariantCulture,
+                $"<path class=\"carry\" d=\"M{N(Middle(i) + half)} {N(Y(from))}H{N(Middle(i + 1) - half)}\"/>");
             var (top, height) = (Math.Min(Y(from), Y(to)), Math.Max(2, Math.Abs(Y(from) - Y(to))));
-            svg.Append(CultureInfo.InvariantCulture, $"<rect class=\"step {sign} {steps[i].Class}\" x=\"{N(Middle(i + 1) - half)}\" y=\"{N(top)}\" width=\"{N(half * 2)}\" height=\"{N(height)}\"/>");
+            svg.Append(CultureInfo.InvariantCulture,
+                $"<rect class=\"step {sign} {steps[i].Class}\" x=\"{N(Middle(i + 1) - half)}\" y=\"{N(top)}\" width=\"{N(half * 2)}\" "
+                    + $"height=\"{N(height)}\"/>");
             Text(Middle(i + 1), top - 7, Say.Signed(steps[i].Amount, currency), sign);
             Text(Middle(i + 1), 196, steps[i].Name, "name");
         }
 
-        svg.Append(CultureInfo.InvariantCulture, $"<path class=\"carry\" d=\"M{N(Middle(columns - 2) + half)} {N(Y(levels[^1]))}H{N(Middle(columns - 1) + half)}\"/>");
+        svg.Append(CultureInfo.InvariantCulture,
+            $"<path class=\"carry\" d=\"M{N(Middle(columns - 2) + half)} {N(Y(levels[^1]))}H{N(Middle(columns - 1) + half)}\"/>");
         var left = proof - levels[^1];
         if (!left.IsZero)
         {
             var x = Middle(columns - 1) + half + 10;
-            svg.Append(CultureInfo.InvariantCulture, $"<path class=\"gap {(left.Sign < 0 ? "short" : "over")}\" d=\"M{N(x)} {N(Y(levels[^1]))}V{N(Y(proof))}\"/>");
+            svg.Append(CultureInfo.InvariantCulture,
+                $"<path class=\"gap {(left.Sign < 0 ? "short" : "over")}\" d=\"M{N(x)} {N(Y(levels[^1]))}V{N(Y(proof))}\"/>");
         }
 
         Level(columns - 1, proof, "Proof", "level-end");
@@ -93,18 +102,21 @@ internal static class BridgePicture
 
         void Level(int i, Money at, string name, string style)
         {
-            svg.Append(CultureInfo.InvariantCulture, $"<path class=\"{style}\" d=\"M{N(Middle(i) - half)} {N(Y(at))}H{N(Middle(i) + half)}\"/>");
+            svg.Append(CultureInfo.InvariantCulture,
+                $"<path class=\"{style}\" d=\"M{N(Middle(i) - half)} {N(Y(at))}H{N(Middle(i) + half)}\"/>");
             Text(Middle(i), Y(at) - 8, Say.Amount(at, currency), "figure");
             Text(Middle(i), 196, name, "name");
         }
 
         void Text(double x, double y, string text, string style) =>
-            svg.Append(CultureInfo.InvariantCulture, $"<text class=\"{style}\" x=\"{N(x)}\" y=\"{N(y)}\">{WebUtility.HtmlEncode(text)}</text>");
+            svg.Append(CultureInfo.InvariantCulture,
+                $"<text class=\"{style}\" x=\"{N(x)}\" y=\"{N(y)}\">{WebUtility.HtmlEncode(text)}</text>");
     }
 
     private static string Describe(Bridge bridge, Currency currency, List<(string Name, Money Amount, string Class)> steps) =>
         $"Expected {Say.Amount(bridge.Cell.Expected, currency)}; "
-        + string.Concat(steps.Select(s => $"{s.Name} {Say.Signed(s.Amount, currency)}{(s.Class == "pending" ? " (waits for approval)" : "")}; "))
+        + string.Concat(steps.Select(s =>
+            $"{s.Name} {Say.Signed(s.Amount, currency)}{(s.Class == "pending" ? " (waits for approval)" : "")}; "))
         + $"proof {Say.Amount(bridge.Cell.Proof, currency)}; left {Say.Amount(bridge.Left, currency)}.";
 
     private static string N(double value) => value.ToString("0.#", CultureInfo.InvariantCulture);

@@ -36,8 +36,10 @@ internal static class CellPicture
     {
         { Cell.State: CellState.JournalOnly } => $"{Say.Amount(bridge.Cell.Expected, currency)}, no books taken in",
         { Cell.Proof: null } => "waits for its proof",
-        { IsUnresolved: true, Left.IsZero: true } => $"the numbers differ, {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount} proved",
-        { IsUnresolved: true, Left: { } left } => Say.Variance(left, currency) + (bridge.AwaitsApproval ? ", an entry waits for approval" : ""),
+        { IsUnresolved: true, Left.IsZero: true } =>
+            $"the numbers differ, {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount} proved",
+        { IsUnresolved: true, Left: { } left } =>
+            Say.Variance(left, currency) + (bridge.AwaitsApproval ? ", an entry waits for approval" : ""),
         { Cell.State: CellState.Off } => $"{Say.Variance(bridge.Cell.Variance!.Value, currency)}, explained",
         _ => $"{Say.Amount(bridge.Cell.Expected, currency)} proved",
     };

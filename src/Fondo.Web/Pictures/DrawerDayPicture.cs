@@ -9,7 +9,8 @@ using Microsoft.AspNetCore.Html;
 
 namespace Fondo.Web.Pictures;
 
-/// <summary>A drawer's day: the cash that should be there against time, with what happened beside the sales as marks, and the counts as points.
+/// <summary>A drawer's day: the cash that should be there against time, with what happened beside the sales as marks, and the counts as
+/// points.
 /// Each mark opens its ticket.</summary>
 internal static class DrawerDayPicture
 {
@@ -17,7 +18,8 @@ internal static class DrawerDayPicture
 
     /// <param name="width">So wide and high it is drawn: its texts keep their size.</param>
     /// <param name="noted">A moment to be marked, and what happened at it.</param>
-    public static IHtmlContent Of(DrawerDay drawer, Setup setup, int width = Wide, int height = High, (DateTimeOffset At, string Says)? noted = null)
+    public static IHtmlContent Of(DrawerDay drawer, Setup setup, int width = Wide, int height = High,
+        (DateTimeOffset At, string Says)? noted = null)
     {
         var bottom = height - Below;
         if (drawer.Steps.IsEmpty)
@@ -29,12 +31,15 @@ internal static class DrawerDayPicture
         until = noted is { At: var late } && late > until && late - until < TimeSpan.FromHours(6) ? late : until;
         var seconds = Math.Max(60, (until - from).TotalSeconds);
         double X(DateTimeOffset at) => Left + ((at - from).TotalSeconds / seconds * (width - Left - Right));
-        var highest = Math.Max(1, Math.Max(drawer.Steps.Max(s => s.Level.Minor), drawer.Counts.Select(c => c.Count.Cash.Minor).DefaultIfEmpty().Max()));
+        var highest = Math.Max(1, Math.Max(drawer.Steps.Max(s => s.Level.Minor),
+            drawer.Counts.Select(c => c.Count.Cash.Minor).DefaultIfEmpty().Max()));
         var lowest = Math.Min(0, drawer.Steps.Min(s => s.Level.Minor));
         double Y(long minor) => bottom - ((minor - lowest) / (double)(highest - lowest) * (bottom - Top));
 
         var svg = new StringBuilder();
-        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"drawer-day\" viewBox=\"0 0 {width} {height}\" role=\"group\" aria-label=\"{WebUtility.HtmlEncode(Describe(drawer, setup))}\">");
+        svg.Append(CultureInfo.InvariantCulture,
+            $"<svg class=\"drawer-day\" viewBox=\"0 0 {width} {height}\" role=\"group\" "
+                + $"aria-label=\"{WebUtility.HtmlEncode(Describe(drawer, setup))}\">");
         Axes();
         Level();
         var (lastX, lane) = (double.NegativeInfinity, 0);
@@ -44,21 +49,32 @@ internal static class DrawerDayPicture
             lane = x - lastX < 15 ? (lane + 1) % Lanes : 0;
             lastX = x;
             var y = bottom + MarkBelow + (lane * 17);
-            var title = $"{Say.Time(step.Event.At, setup)} {Say.Event(step.Event.Kind)} {step.Event.Id}{(step.Change.IsZero ? "" : $", {Say.Signed(step.Change, setup.Currency)}")}";
-            svg.Append(CultureInfo.InvariantCulture, $"<a href=\"/{setup.TradingDay}/ticket/{WebUtility.UrlEncode(step.Event.Id.Value)}\" aria-label=\"{WebUtility.HtmlEncode(title)}\"><title>{WebUtility.HtmlEncode(title)}</title><path class=\"stem\" d=\"M{N(x)} {N(Y(step.Level.Minor))}V{y - 8}\"/><rect class=\"reach\" x=\"{N(x - 9)}\" y=\"{y - 9}\" width=\"18\" height=\"18\"/>{Shape(Mark(step.Event)!, x, y)}</a>");
+            var title =
+                $"{Say.Time(step.Event.At, setup)} {Say.Event(step.Event.Kind)} "
+                    + $"{step.Event.Id}{(step.Change.IsZero ? "" : $", {Say.Signed(step.Change, setup.Currency)}")}";
+            svg.Append(CultureInfo.InvariantCulture,
+                $"<a href=\"/{setup.TradingDay}/ticket/{WebUtility.UrlEncode(step.Event.Id.Value)}\" "
+                    + $"aria-label=\"{WebUtility.HtmlEncode(title)}\"><title>{WebUtility.HtmlEncode(title)}</title><path class=\"stem\" "
+                    + $"d=\"M{N(x)} {N(Y(step.Level.Minor))}V{y - 8}\"/><rect class=\"reach\" x=\"{N(x - 9)}\" y=\"{y - 9}\" "
+                            + $"width=\"18\" height=\"18\"/>{Shape(Mark(step.Event)!, x, y)}</a>");
         }
 
         foreach (var count in drawer.Counts)
         {
             var (x, expected, counted) = (X(count.Count.At), Y(count.Expected.Minor), Y(count.Count.Cash.Minor));
             var side = count.Variance.Sign < 0 ? "short" : count.Variance.Sign > 0 ? "over" : "even";
-            svg.Append(CultureInfo.InvariantCulture, $"<g class=\"counted {side}\"><title>{WebUtility.HtmlEncode(Counted(count, setup))}</title><path d=\"M{N(x)} {N(expected)}V{N(counted)}\"/><circle cx=\"{N(x)}\" cy=\"{N(counted)}\" r=\"4.5\"/></g>");
+            svg.Append(CultureInfo.InvariantCulture,
+                $"<g class=\"counted {side}\"><title>{WebUtility.HtmlEncode(Counted(count, setup))}</title><path d=\"M{N(x)} "
+                    + $"{N(expected)}V{N(counted)}\"/><circle cx=\"{N(x)}\" cy=\"{N(counted)}\" r=\"4.5\"/></g>");
         }
 
         if (noted is { } moment && moment.At >= from && moment.At <= until)
         {
             var x = X(moment.At);
-            svg.Append(CultureInfo.InvariantCulture, $"<path class=\"noted\" d=\"M{N(x)} {Top - 8}V{bottom}\"/><text class=\"noted\" text-anchor=\"{(x > width * 0.6 ? "end" : "start")}\" x=\"{N(x > width * 0.6 ? x - 6 : x + 6)}\" y=\"{Top + 2}\">{WebUtility.HtmlEncode(moment.Says)}</text>");
+            svg.Append(CultureInfo.InvariantCulture,
+                $"<path class=\"noted\" d=\"M{N(x)} {Top - 8}V{bottom}\"/><text class=\"noted\" "
+                    + $"text-anchor=\"{(x > width * 0.6 ? "end" : "start")}\" x=\"{N(x > width * 0.6 ? x - 6 : x + 6)}\" "
+                    + $"y=\"{Top + 2}\">{WebUtility.HtmlEncode(moment.Says)}</text>");
         }
 
         return new HtmlString(svg.Append("</svg>").ToString());
@@ -67,14 +83,18 @@ internal static class DrawerDayPicture
         {
             foreach (var level in Levels(lowest, highest, setup.Currency.Unit))
             {
-                svg.Append(CultureInfo.InvariantCulture, $"<path class=\"grid\" d=\"M{Left} {N(Y(level))}H{width - Right}\"/><text class=\"money\" x=\"{Left - 8}\" y=\"{N(Y(level) + 4)}\">{Say.Amount(new Core.Amounts.Money(level), setup.Currency)}</text>");
+                svg.Append(CultureInfo.InvariantCulture,
+                    $"<path class=\"grid\" d=\"M{Left} {N(Y(level))}H{width - Right}\"/><text class=\"money\" x=\"{Left - 8}\" "
+                        + $"y=\"{N(Y(level) + 4)}\">{Say.Amount(new Core.Amounts.Money(level), setup.Currency)}</text>");
             }
 
             var hours = Math.Max(1, (int)Math.Ceiling(seconds / 3600 / (width / 96.0)));
             var first = from.AddMinutes(60 - from.Minute).AddSeconds(-from.Second);
             for (var at = first; at < until; at = at.AddHours(hours))
             {
-                svg.Append(CultureInfo.InvariantCulture, $"<path class=\"hour\" d=\"M{N(X(at))} {bottom}v5\"/><text x=\"{N(X(at))}\" y=\"{bottom + 17}\" class=\"hour\">{Say.Time(at, setup)}</text>");
+                svg.Append(CultureInfo.InvariantCulture,
+                    $"<path class=\"hour\" d=\"M{N(X(at))} {bottom}v5\"/><text x=\"{N(X(at))}\" y=\"{bottom + 17}\" "
+                        + $"class=\"hour\">{Say.Time(at, setup)}</text>");
             }
         }
 
@@ -128,10 +148,13 @@ internal static class DrawerDayPicture
     }
 
     private static string Counted(DrawerCount count, Setup setup) =>
-        $"{Say.Time(count.Count.At, setup)} counted {Say.Amount(count.Count.Cash, setup.Currency)}, expected {Say.Amount(count.Expected, setup.Currency)}{(count.Variance.IsZero ? "" : $": {Say.Variance(count.Variance, setup.Currency)}")}";
+        $"{Say.Time(count.Count.At, setup)} counted {Say.Amount(count.Count.Cash, setup.Currency)}, expected "
+            + $"{Say.Amount(count.Expected, setup.Currency)}"
+            + $"{(count.Variance.IsZero ? "" : $": {Say.Variance(count.Variance, setup.Currency)}")}";
 
     private static string Describe(DrawerDay drawer, Setup setup) =>
-        $"Drawer {drawer.Session.Drawer} from {Say.Time(drawer.Steps[0].Event.At, setup)} to {Say.Time(drawer.Steps[^1].Event.At, setup)}: at the end {Say.Amount(drawer.Level, setup.Currency)} should be there. "
+        $"Drawer {drawer.Session.Drawer} from {Say.Time(drawer.Steps[0].Event.At, setup)} to "
+        + $"{Say.Time(drawer.Steps[^1].Event.At, setup)}: at the end {Say.Amount(drawer.Level, setup.Currency)} should be there. "
         + string.Join("; ", drawer.Counts.Select(c => Counted(c, setup)));
 
     private static string N(double value) => value.ToString("0.#", CultureInfo.InvariantCulture);

@@ -6,7 +6,8 @@ using Microsoft.AspNetCore.Html;
 
 namespace Fondo.Web.Pictures;
 
-/// <summary>What is paired with what, drawn between two lists: a line from each tender to each of its rows. Dashed where the two are not of one amount.</summary>
+/// <summary>What is paired with what, drawn between two lists: a line from each tender to each of its rows. Dashed where the two are not of
+/// one amount.</summary>
 internal static class PairingPicture
 {
     /// <summary>As high as a line of the lists.</summary>
@@ -28,12 +29,15 @@ internal static class PairingPicture
             {
                 var (from, to) = (Head + (i * Row) + (Row / 2), Head + (places[row] * Row) + (Row / 2));
                 var style = match.Rule == MatchRule.ByHand ? "hand" : match.Difference.IsZero ? "same" : "apart";
-                svg.Append(CultureInfo.InvariantCulture, $"<path class=\"{style}\" d=\"M0 {from}C{Width / 2} {from} {Width / 2} {to} {Width} {to}\"/>");
+                svg.Append(CultureInfo.InvariantCulture,
+                    $"<path class=\"{style}\" d=\"M0 {from}C{Width / 2} {from} {Width / 2} {to} {Width} {to}\"/>");
                 drawn++;
             }
         }
 
         var height = Head + (Math.Max(journal.Count, rows.Count) * Row);
-        return new HtmlString($"<svg class=\"pairing-picture\" width=\"{Width}\" height=\"{height}\" viewBox=\"0 0 {Width} {height}\" role=\"img\" aria-label=\"{(drawn == 0 ? "Nothing is paired here" : $"{drawn} lines between the two sides")}\">{svg}</svg>");
+        return new HtmlString(
+            $"<svg class=\"pairing-picture\" width=\"{Width}\" height=\"{height}\" viewBox=\"0 0 {Width} {height}\" role=\"img\" "
+                + $"aria-label=\"{(drawn == 0 ? "Nothing is paired here" : $"{drawn} lines between the two sides")}\">{svg}</svg>");
     }
 }

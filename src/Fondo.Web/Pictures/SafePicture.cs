@@ -9,7 +9,8 @@ using Microsoft.AspNetCore.Html;
 
 namespace Fondo.Web.Pictures;
 
-/// <summary>The money in the safe from line to line: each step hangs or stands by what it moved, and the count closes it. Lines of a kind are one step.</summary>
+/// <summary>The money in the safe from line to line: each step hangs or stands by what it moved, and the count closes it. Lines of a kind
+/// are one step.</summary>
 internal static class SafePicture
 {
     private const int Wide = 760, High = 170, Left = 8, Right = 8, Top = 26, Below = 40;
@@ -37,29 +38,40 @@ internal static class SafePicture
         double Y(Money level) => High - Below - ((level.Minor - low) / (high - low) * (High - Below - Top));
         var column = (Wide - Left - Right) / (double)steps.Count;
         var svg = new StringBuilder();
-        var says = string.Join(", ", steps.Select(s => $"{s.Name} {(s.Level is { } level ? Say.Amount(level, currency) : Say.Signed(s.Amount, currency))}"));
-        svg.Append(CultureInfo.InvariantCulture, $"<svg class=\"safe-steps\" viewBox=\"0 0 {Wide} {High}\" role=\"img\" aria-label=\"{WebUtility.HtmlEncode(says)}\">");
+        var says = string.Join(", ", steps.Select(s =>
+            $"{s.Name} {(s.Level is { } level ? Say.Amount(level, currency) : Say.Signed(s.Amount, currency))}"));
+        svg.Append(CultureInfo.InvariantCulture,
+            $"<svg class=\"safe-steps\" viewBox=\"0 0 {Wide} {High}\" role=\"img\" aria-label=\"{WebUtility.HtmlEncode(says)}\">");
         for (var i = 0; i < steps.Count; i++)
         {
             var (x, to) = (Left + (i * column), Y(levels[i]));
             var from = i == 0 ? to : Y(levels[i - 1]);
             if (steps[i].Level is { } level)
             {
-                svg.Append(CultureInfo.InvariantCulture, $"<path class=\"level\" d=\"M{N(x + 4)} {N(to)}H{N(x + column - 4)}\"/><text class=\"money strong\" x=\"{N(x + (column / 2))}\" y=\"{N(to - 6)}\">{Say.Amount(level, currency)}</text>");
+                svg.Append(CultureInfo.InvariantCulture,
+                    $"<path class=\"level\" d=\"M{N(x + 4)} {N(to)}H{N(x + column - 4)}\"/><text class=\"money strong\" "
+                        + $"x=\"{N(x + (column / 2))}\" y=\"{N(to - 6)}\">{Say.Amount(level, currency)}</text>");
             }
             else
             {
-                svg.Append(CultureInfo.InvariantCulture, $"<rect class=\"{(steps[i].Amount.Sign < 0 ? "out" : "in")}\" x=\"{N(x + 5)}\" y=\"{N(Math.Min(from, to))}\" width=\"{N(column - 10)}\" height=\"{N(Math.Max(1.5, Math.Abs(from - to)))}\"/>");
-                svg.Append(CultureInfo.InvariantCulture, $"<text class=\"money\" x=\"{N(x + (column / 2))}\" y=\"{N(Math.Min(from, to) - 5)}\">{Say.Signed(steps[i].Amount, currency)}</text>");
+                svg.Append(CultureInfo.InvariantCulture,
+                    $"<rect class=\"{(steps[i].Amount.Sign < 0 ? "out" : "in")}\" x=\"{N(x + 5)}\" y=\"{N(Math.Min(from, to))}\" "
+                        + $"width=\"{N(column - 10)}\" height=\"{N(Math.Max(1.5, Math.Abs(from - to)))}\"/>");
+                svg.Append(CultureInfo.InvariantCulture,
+                    $"<text class=\"money\" x=\"{N(x + (column / 2))}\" "
+                        + $"y=\"{N(Math.Min(from, to) - 5)}\">{Say.Signed(steps[i].Amount, currency)}</text>");
             }
 
-            svg.Append(CultureInfo.InvariantCulture, $"<path class=\"carry\" d=\"M{N(x - 4)} {N(from)}H{N(x + 5)}\"/><text x=\"{N(x + (column / 2))}\" y=\"{High - 22}\">{steps[i].Name}</text>");
+            svg.Append(CultureInfo.InvariantCulture,
+                $"<path class=\"carry\" d=\"M{N(x - 4)} {N(from)}H{N(x + 5)}\"/><text x=\"{N(x + (column / 2))}\" "
+                    + $"y=\"{High - 22}\">{steps[i].Name}</text>");
         }
 
         return new HtmlString(svg.Append("</svg>").ToString());
     }
 
-    /// <summary>What it begins with, what moved it until it was counted, the count, what moved it since, and what should be there now.</summary>
+    /// <summary>What it begins with, what moved it until it was counted, the count, what moved it since, and what should be there
+    /// now.</summary>
     private static List<Step> Steps(DayView view)
     {
         var custody = view.Money.Custody;
@@ -80,7 +92,8 @@ internal static class SafePicture
         return steps;
 
         // Lines of a kind are one step: what one wants to see is where it went.
-        void Add(IEnumerable<SafeLine> lines) => steps.AddRange(lines.GroupBy(l => NameOf(l.Kind)).Select(g => new Step(g.Key, g.Sum(l => l.Amount), null)));
+        void Add(IEnumerable<SafeLine> lines) =>
+            steps.AddRange(lines.GroupBy(l => NameOf(l.Kind)).Select(g => new Step(g.Key, g.Sum(l => l.Amount), null)));
     }
 
     private static string NameOf(SafeLineKind kind) => kind switch

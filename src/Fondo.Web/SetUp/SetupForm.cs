@@ -5,10 +5,12 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Web.SetUp;
 
-/// <summary>The set-up as a form shows it: a text in the shape of day.json, row by row. What the form does not show stays as it is, and what is as standard is not written.</summary>
+/// <summary>The set-up as a form shows it: a text in the shape of day.json, row by row. What the form does not show stays as it is, and
+/// what is as standard is not written.</summary>
 public sealed class SetupForm
 {
-    public static readonly string[] Programmes = ["none", "surcharge", "cash-discount"], BenefitTaxes = ["taxable-first", "pro-rata"], Layaways = ["deposit", "parts"];
+    public static readonly string[] Programmes = ["none", "surcharge", "cash-discount"], BenefitTaxes = ["taxable-first", "pro-rata"],
+        Layaways = ["deposit", "parts"];
 
     private const string Denominations = "denominations";
 
@@ -38,7 +40,8 @@ public sealed class SetupForm
         ["dayEndsAt"] = "04:00",
         ["registers"] = new JsonArray(new JsonObject { ["id"] = "L1", ["name"] = "Lane 1", ["kind"] = "lane", ["float"] = "200.00" }),
         ["terminals"] = new JsonArray(new JsonObject { ["id"] = "T-01", ["register"] = "L1" }),
-        ["people"] = new JsonArray([.. people.Select(p => new JsonObject { ["id"] = p.Id.Value, ["name"] = p.Name, ["role"] = p.Role.ToString().ToLowerInvariant() })]),
+        ["people"] = new JsonArray([.. people.Select(p =>
+            new JsonObject { ["id"] = p.Id.Value, ["name"] = p.Name, ["role"] = p.Role.ToString().ToLowerInvariant() })]),
         ["policy"] = new JsonObject
         {
             ["cashTolerance"] = "2.00",
@@ -53,7 +56,8 @@ public sealed class SetupForm
 
     public string Json => _root.ToJsonString(new() { WriteIndented = true });
 
-    private Currency Currency => Core.Amounts.Currency.IsCode(Text("currency")) ? Core.Amounts.Currency.Of(Text("currency")) : Core.Amounts.Currency.Of("USD");
+    private Currency Currency =>
+        Core.Amounts.Currency.IsCode(Text("currency")) ? Core.Amounts.Currency.Of(Text("currency")) : Core.Amounts.Currency.Of("USD");
 
     public string Text(string name) => (string?)_root[name] ?? "";
 
@@ -63,13 +67,16 @@ public sealed class SetupForm
     public string Policy(string name) => _root["policy"]?[name] is { } value ? Shown(value) : "";
 
     /// <summary>The kinds of count that need a second person; those of the standard where the set-up says nothing.</summary>
-    public string Witness => _root["policy"]?["witness"] is { } value ? Shown(value) : string.Join(", ", Core.SetUp.Policy.Default.Witnessed.Select(k => k.Written()));
+    public string Witness => _root["policy"]?["witness"] is { } value
+        ? Shown(value)
+        : string.Join(", ", Core.SetUp.Policy.Default.Witnessed.Select(k => k.Written()));
 
     public string Programme(string name) => _root["policy"]?["priceProgramme"]?[name] is { } value ? Shown(value) : "";
 
     /// <summary>The rows of a list, the standard ones included, each with its texts by name; the last one is spare, to type into.</summary>
     public IEnumerable<IReadOnlyDictionary<string, string>> Rows(SetupTable table) => RowsOf(table).Append([])
-        .Select(row => (IReadOnlyDictionary<string, string>)row.Where(m => m.Value is not null).ToDictionary(m => m.Key, m => Shown(m.Value!)));
+        .Select(row => (IReadOnlyDictionary<string, string>)row.Where(m => m.Value is not null)
+            .ToDictionary(m => m.Key, m => Shown(m.Value!)));
 
     /// <summary>Takes over what was typed.</summary>
     public void Read(IFormCollection form)
@@ -81,7 +88,8 @@ public sealed class SetupForm
         }
 
         _root.Remove("bankHolidays");
-        if (form["bankHolidays"].ToString().Split([',', ' ', ';'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries) is { Length: > 0 } holidays)
+        if (form["bankHolidays"].ToString()
+            .Split([',', ' ', ';'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries) is { Length: > 0 } holidays)
         {
             _root["bankHolidays"] = new JsonArray([.. holidays.Select(h => JsonValue.Create(h))]);
         }
@@ -200,7 +208,8 @@ public sealed class SetupForm
         }
 
         // An account is written whole; of a tender, what differs.
-        foreach (var name in row.Select(m => m.Key).Where(n => n != key && n != "account" && JsonNode.DeepEquals(row[n], usual[n])).ToList())
+        foreach (var name in row.Select(m => m.Key).Where(n => n != key && n != "account" && JsonNode.DeepEquals(row[n], usual[n]))
+            .ToList())
         {
             row.Remove(name);
         }
@@ -214,9 +223,11 @@ public sealed class SetupForm
     {
         SetupColumnKind.Flag => text == "true",
         SetupColumnKind.Number => int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) ? number : text,
-        SetupColumnKind.Ids => new JsonArray([.. text.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(l => JsonValue.Create(l))]),
+        SetupColumnKind.Ids => new JsonArray([.. text.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+            .Select(l => JsonValue.Create(l))]),
         _ => text,
     };
 
-    private static string Shown(JsonNode value) => value is JsonArray listed ? string.Join(", ", listed.Select(l => l?.ToString())) : value.ToString();
+    private static string Shown(JsonNode value) =>
+        value is JsonArray listed ? string.Join(", ", listed.Select(l => l?.ToString())) : value.ToString();
 }

@@ -24,7 +24,8 @@ public enum SetupColumnKind
 
 /// <param name="Name">The member of day.json.</param>
 /// <param name="Says">What a person reads of the field where its heading is not seen.</param>
-public sealed record SetupColumn(string Name, string Title, string Says, SetupColumnKind Kind = SetupColumnKind.Text, int Size = 0, string Placeholder = "", string[]? Options = null)
+public sealed record SetupColumn(string Name, string Title, string Says, SetupColumnKind Kind = SetupColumnKind.Text, int Size = 0,
+    string Placeholder = "", string[]? Options = null)
 {
     /// <summary>What one chooses among; null where one types.</summary>
     public string[]? Choices => Kind == SetupColumnKind.Flag ? ["true", "false"] : Options;
@@ -34,53 +35,74 @@ public sealed record SetupColumn(string Name, string Title, string Says, SetupCo
 /// <param name="Name">The member of day.json; the first column is the key of its rows.</param>
 public sealed record SetupTable(string Name, string Title, string Hint, params SetupColumn[] Columns)
 {
-    private const SetupColumnKind Amount = SetupColumnKind.Amount, Flag = SetupColumnKind.Flag, Number = SetupColumnKind.Number, Ids = SetupColumnKind.Ids, Choice = SetupColumnKind.Choice;
+    private const SetupColumnKind Amount = SetupColumnKind.Amount, Flag = SetupColumnKind.Flag, Number = SetupColumnKind.Number,
+        Ids = SetupColumnKind.Ids, Choice = SetupColumnKind.Choice;
 
     public static readonly SetupTable Registers = new(
-        "registers", "Registers", "Without a list of tenders a register takes all of them.",
-        new("id", "Id", "register id", Size: 5), new("name", "Name", "register name"), new("kind", "Kind", "kind of register", Choice, Options: ["lane", "self", "desk", "online"]),
-        new("float", "Standard float", "standard float", Amount), new("dropAbove", "Drop above", "drop above", Amount), new("tenders", "Takes", "tenders that it takes", Ids, Placeholder: "all"));
+        "registers", "Registers", "A register without a list takes all tenders.",
+        new("id", "Id", "register id", Size: 5), new("name", "Name", "register name"),
+        new("kind", "Kind", "kind of register", Choice, Options: ["lane", "self", "desk", "online"]),
+        new("float", "Standard float", "standard float", Amount), new("dropAbove", "Drop above", "drop above", Amount),
+        new("tenders", "Takes", "tenders that it takes", Ids, Placeholder: "all"));
 
     public static readonly SetupTable Terminals = new(
-        "terminals", "Terminals, and where they stand", "A terminal that was moved in mid-day has two rows, with from and until like 2026-11-21T12:00:00-05:00.",
-        new("id", "Id", "terminal id", Size: 7), new("register", "Register", "register of the terminal", Size: 6), new("settlesAt", "Settles at", "settles at", Size: 7, Placeholder: "by hand"), new("connected", "Connected", "is connected to its processor", Flag),
-        new("from", "From", "stands there from", Placeholder: "begin of day"), new("until", "Until", "stands there until", Placeholder: "end of day"));
+        "terminals", "Terminals, and where they stand",
+        "A terminal that moved during the day needs two rows, with from and until like 2026-11-21T12:00:00-05:00.",
+        new("id", "Id", "terminal id", Size: 7), new("register", "Register", "register of the terminal", Size: 6),
+        new("settlesAt", "Settles at", "settles at", Size: 7, Placeholder: "by hand"),
+        new("connected", "Connected", "is connected to its processor", Flag),
+        new("from", "From", "stands there from", Placeholder: "begin of day"),
+        new("until", "Until", "stands there until", Placeholder: "end of day"));
 
     public static readonly SetupTable Tenders = new(
-        "tenders", "Tenders", "Each is proved by a count, by a settled batch, or by the store’s own books. Rows of your own may be added.",
-        new("id", "Id", "tender id", Size: 12), new("name", "Name", "tender name"), new("proof", "Proof", "proof", Choice, Options: ["count", "batch", "ledger"]),
-        new("change", "Change", "gives change", Flag), new("twice", "Twice on a ticket", "may be used twice on a ticket", Flag), new("tolerance", "Tolerance", "tolerance", Amount),
+        "tenders", "Tenders", "Each tender is proved by a count, a settled batch, or the store’s books. You can add rows.",
+        new("id", "Id", "tender id", Size: 12), new("name", "Name", "tender name"),
+        new("proof", "Proof", "proof", Choice, Options: ["count", "batch", "ledger"]),
+        new("change", "Change", "gives change", Flag), new("twice", "Twice on a ticket", "may be used twice on a ticket", Flag),
+        new("tolerance", "Tolerance", "tolerance", Amount),
         new("account", "Account", "account of the tender", Size: 26));
 
     public static readonly SetupTable Denominations = new(
-        "denominations", "Notes and coins", "In a float: how many pieces of it a float should have, where it can. A pack is a strap of notes or a roll of coins.",
-        new("worth", "Worth", "worth", Amount), new("note", "Note", "is a note", Flag), new("pack", "Pieces to a pack", "pieces to a pack", Number, 6), new("grams", "Grams", "weight in grams", Amount),
+        "denominations", "Notes and coins",
+        "In a float: how many pieces of it a float should have, where it can. A pack is a strap of notes or a roll of coins.",
+        new("worth", "Worth", "worth", Amount), new("note", "Note", "is a note", Flag),
+        new("pack", "Pieces to a pack", "pieces to a pack", Number, 6), new("grams", "Grams", "weight in grams", Amount),
         new("keep", "In a float", "pieces in a float", Number, 6));
 
     public static readonly SetupTable People = new(
-        "people", "People in journals and counts", "Without a list of registers a person opens any of them.",
-        new("id", "Id", "person id", Size: 5), new("name", "Name", "name"), new("role", "Role", "role", Choice, Options: ["cashier", "supervisor", "manager", "auditor"]),
+        "people", "People in journals and counts", "A person without a list can open any register.",
+        new("id", "Id", "person id", Size: 5), new("name", "Name", "name"),
+        new("role", "Role", "role", Choice, Options: ["cashier", "supervisor", "manager", "auditor"]),
         new("registers", "Opens", "registers that the person may open", Ids, Placeholder: "any"));
 
     public static readonly SetupTable Accounts = new(
-        "accounts", "Accounts in the store’s books", "Where everything is posted that is not a tender. A tender’s account stands in its row above.",
+        "accounts", "Accounts in the store’s books",
+        "Accounts for everything except tenders. Set a tender’s account in its row above.",
         new("id", "Id", "use", Size: 16), new("name", "Name", "name of the use"), new("account", "Account", "account", Size: 26));
 
     public static readonly SetupTable Processors = new(
-        "processors", "Who pays for cards and benefits", "Days are bank days after the trading day. Net: their fee is taken off before they pay; else it is billed apart.",
-        new("id", "Id", "processor id", Size: 10), new("name", "Name", "processor name"), new("reference", "In the bank’s text", "what stands in the bank’s lines of it", Size: 14),
-        new("tenders", "Pays for", "tenders that it pays for", Ids), new("days", "Days", "usual bank days until it pays", Number, 4), new("net", "Net", "pays less its fee", Flag));
+        "processors", "Who pays for cards and benefits",
+        "Days are bank days after the trading day. Net means they pay less their fee; otherwise they bill it.",
+        new("id", "Id", "processor id", Size: 10), new("name", "Name", "processor name"),
+        new("reference", "In the bank’s text", "the text in its bank lines", Size: 14),
+        new("tenders", "Pays for", "tenders that it pays for", Ids), new("days", "Days", "usual bank days until it pays", Number, 4),
+        new("net", "Net", "pays less its fee", Flag));
 
     public static readonly SetupTable BankAccounts = new(
-        "bankAccounts", "Accounts at the bank", "Without a row, the account of the first statement is the store’s. The books name where its lines are posted.",
-        new("number", "Number", "number of the account, as its statements write it", Size: 26), new("name", "Name", "name of the account at the bank"),
+        "bankAccounts", "Accounts at the bank",
+        "Without a row, the first statement’s account is the store’s. The last column is its account in the books.",
+        new("number", "Number", "number of the account, as its statements write it", Size: 26),
+        new("name", "Name", "name of the account at the bank"),
         new("account", "Account", "account in the books", Size: 26, Placeholder: "that of the bank"));
 
     public static readonly SetupTable CardFees = new(
-        "cardFees", "What they keep", "By brand; a row without a brand holds for all others. A rate of 0.0175 is 1.75 %.",
-        new("processor", "Processor", "processor of the fee", Size: 10), new("brand", "Brand", "brand", Size: 10, Placeholder: "all others"), new("rate", "Rate", "rate", Amount), new("perItem", "Per item", "fee per item", Amount));
+        "cardFees", "What they keep", "By brand. A row without a brand applies to all others. A rate of 0.0175 is 1.75 %.",
+        new("processor", "Processor", "processor of the fee", Size: 10),
+        new("brand", "Brand", "brand", Size: 10, Placeholder: "all others"), new("rate", "Rate", "rate", Amount),
+        new("perItem", "Per item", "fee per item", Amount));
 
-    public static readonly SetupTable[] All = [Registers, Terminals, Tenders, Denominations, People, BankAccounts, Processors, CardFees, Accounts];
+    public static readonly SetupTable[] All =
+        [Registers, Terminals, Tenders, Denominations, People, BankAccounts, Processors, CardFees, Accounts];
 
     public string Key => Columns[0].Name;
 
@@ -91,11 +113,20 @@ public sealed record SetupTable(string Name, string Title, string Hint, params S
     {
         "tenders" => [.. TenderKind.Standard.Select(t => new JsonObject
         {
-            ["id"] = t.Id.Value, ["name"] = t.Name, ["proof"] = t.Proof.Written(), ["change"] = t.GivesChange, ["twice"] = t.MayRepeat, ["account"] = t.Account,
+            ["id"] = t.Id.Value,
+            ["name"] = t.Name,
+            ["proof"] = t.Proof.Written(),
+            ["change"] = t.GivesChange,
+            ["twice"] = t.MayRepeat,
+            ["account"] = t.Account,
         })],
         "processors" => [.. Processor.Standard.Select(p => new JsonObject
         {
-            ["id"] = p.Id, ["name"] = p.Name, ["tenders"] = new JsonArray([.. p.Tenders.Select(t => JsonValue.Create(t.Value))]), ["days"] = p.Days, ["net"] = p.IsNet,
+            ["id"] = p.Id,
+            ["name"] = p.Name,
+            ["tenders"] = new JsonArray([.. p.Tenders.Select(t => JsonValue.Create(t.Value))]),
+            ["days"] = p.Days,
+            ["net"] = p.IsNet,
         })],
         "accounts" => [.. AccountUse.Standard.Select(a => new JsonObject { ["id"] = a.Id, ["name"] = a.Name, ["account"] = a.Account })],
         "denominations" => [.. Core.Amounts.Denominations.Of(currency).Select(d => Row(d, currency))],

@@ -26,16 +26,19 @@ public sealed class ProcessorLink(RunOptions options, StandInHost standIns, IHtt
     /// <summary>Whether there is a processor to speak to.</summary>
     public bool IsThere => options.Processor is not null || standIns.IsThere;
 
-    public Task<Answer<WireRunning>> Running(string terminal, CancellationToken cancel) => Ask<WireRunning>(c => c.GetAsync($"terminals/{Uri.EscapeDataString(terminal)}", cancel));
+    public Task<Answer<WireRunning>> Running(string terminal, CancellationToken cancel) =>
+        Ask<WireRunning>(c => c.GetAsync($"terminals/{Uri.EscapeDataString(terminal)}", cancel));
 
     public Task<Answer<WireBatch>> Settle(string terminal, Guid key, CancellationToken cancel) =>
         Ask<WireBatch>(c => c.PostAsJsonAsync($"terminals/{Uri.EscapeDataString(terminal)}/settlements", new WireSettlement(key), cancel));
 
     /// <summary>What became of a settlement.</summary>
-    public Task<Answer<WireBatch>> Find(Guid key, CancellationToken cancel) => Ask<WireBatch>(c => c.GetAsync($"settlements/{key}", cancel));
+    public Task<Answer<WireBatch>> Find(Guid key, CancellationToken cancel) =>
+        Ask<WireBatch>(c => c.GetAsync($"settlements/{key}", cancel));
 
     public Task<Answer<WireBatch[]>> Batches(DateTimeOffset after, CancellationToken cancel) =>
-        Ask<WireBatch[]>(c => c.GetAsync($"batches?after={Uri.EscapeDataString(after.ToString("O", CultureInfo.InvariantCulture))}", cancel));
+        Ask<WireBatch[]>(c =>
+            c.GetAsync($"batches?after={Uri.EscapeDataString(after.ToString("O", CultureInfo.InvariantCulture))}", cancel));
 
     public Task<Answer<WireBatch>> Batch(string terminal, string batch, CancellationToken cancel) =>
         Ask<WireBatch>(c => c.GetAsync($"batches/{Uri.EscapeDataString(terminal)}/{Uri.EscapeDataString(batch)}", cancel));
@@ -54,10 +57,13 @@ public sealed class ProcessorLink(RunOptions options, StandInHost standIns, IHtt
             }
 
             // A host that cannot answer now has said nothing of what it did.
-            return answer.StatusCode is HttpStatusCode.NotFound or HttpStatusCode.Conflict or HttpStatusCode.BadRequest or HttpStatusCode.UnprocessableEntity
-                ? new(Answered.No, default, await Detail(answer)) : new(Answered.Silence, default, $"The processor answered {(int)answer.StatusCode}.");
+            return answer.StatusCode is HttpStatusCode.NotFound or HttpStatusCode.Conflict or HttpStatusCode.BadRequest
+                or HttpStatusCode.UnprocessableEntity
+                ? new(Answered.No, default, await Detail(answer))
+                : new(Answered.Silence, default, $"The processor answered {(int)answer.StatusCode}.");
         }
-        catch (Exception e) when (e is HttpRequestException or OperationCanceledException or JsonException or IOException or NotSupportedException)
+        catch (Exception e) when (e is HttpRequestException or OperationCanceledException or JsonException or IOException
+            or NotSupportedException)
         {
             return new(Answered.Silence, default, "The processor does not answer.");
         }
@@ -67,7 +73,9 @@ public sealed class ProcessorLink(RunOptions options, StandInHost standIns, IHtt
     {
         try
         {
-            return (await answer.Content.ReadFromJsonAsync<JsonElement>()).TryGetProperty("detail", out var detail) ? detail.GetString() ?? "" : "";
+            return (await answer.Content.ReadFromJsonAsync<JsonElement>()).TryGetProperty("detail", out var detail)
+                ? detail.GetString() ?? ""
+                : "";
         }
         catch (Exception e) when (e is JsonException or NotSupportedException or InvalidOperationException)
         {

@@ -5,7 +5,8 @@ using Fondo.Web.Hosting;
 namespace Fondo.Web.Settling;
 
 /// <summary>Goes the rounds of the settlements in the background; what goes wrong in one round is told, and the next one comes.</summary>
-internal sealed class SettlementRounds(RunOptions options, IServiceScopeFactory scopes, StandInHost standIns, TimeProvider clock, ILogger<SettlementRounds> log) : BackgroundService
+internal sealed class SettlementRounds(RunOptions options, IServiceScopeFactory scopes, StandInHost standIns, TimeProvider clock,
+    ILogger<SettlementRounds> log) : BackgroundService
 {
     /// <summary>Every so many rounds one looks for terminals that are late.</summary>
     private const int RoundsToLook = 10;
@@ -53,7 +54,8 @@ internal sealed class SettlementRounds(RunOptions options, IServiceScopeFactory 
             return;
         }
 
-        standIns.Processor.SettleAlone(StandInHost.Automatic(setup, DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), setup.TimeZone).DateTime)));
+        standIns.Processor.SettleAlone(StandInHost.Automatic(setup,
+            DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), setup.TimeZone).DateTime)));
         standIns.Processor.SaveIfChanged();
     }
 }

@@ -24,5 +24,6 @@ public sealed class SettlementWatch
     public IReadOnlyList<Alarm> Overdue { get => _overdue; internal set => _overdue = value; }
 
     /// <summary>One line a register and day.</summary>
-    public IEnumerable<Alarm> All => Overdue.Concat(Troubles.Values).GroupBy(a => (a.Day, a.Place)).Select(g => g.First() with { Says = string.Join(" ", g.Select(a => a.Says)) });
+    public IEnumerable<Alarm> All => Overdue.Concat(Troubles.Values).GroupBy(a => (a.Day, a.Place))
+        .Select(g => g.First() with { Says = string.Join(" ", g.Select(a => a.Says)) });
 }

@@ -7,10 +7,13 @@ using Fondo.Web.Text;
 
 namespace Fondo.Web.Settling;
 
-/// <summary>Settles terminals, and follows each settlement to its end: what was sent is never sent twice, and after silence the processor is asked what happened before anything else.</summary>
-public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLink processor, SettlementWatch watch, DayStore days, TimeProvider clock)
+/// <summary>Settles terminals, and follows each settlement to its end: what was sent is never sent twice, and after silence the processor
+/// is asked what happened before anything else.</summary>
+public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLink processor, SettlementWatch watch, DayStore days,
+    TimeProvider clock)
 {
-    private static readonly TimeSpan _firstWait = TimeSpan.FromSeconds(15), _longestWait = TimeSpan.FromMinutes(10), _lost = TimeSpan.FromMinutes(1), _back = TimeSpan.FromDays(3);
+    private static readonly TimeSpan _firstWait = TimeSpan.FromSeconds(15), _longestWait = TimeSpan.FromMinutes(10),
+        _lost = TimeSpan.FromMinutes(1), _back = TimeSpan.FromDays(3);
 
     /// <summary>So many of the latest days are looked at.</summary>
     private const int LatestDays = 3;
@@ -34,7 +37,8 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
     /// <summary>Asks the processor at once what became of a settlement.</summary>
     public async Task AskNow(Guid key) => await Follow(key, await processor.Find(key, CancellationToken.None), isTold: false);
 
-    /// <summary>One round: what is not known is asked, what has settled is fetched, what settled by itself is noticed, what should have is told.</summary>
+    /// <summary>One round: what is not known is asked, what has settled is fetched, what settled by itself is noticed, what should have is
+    /// told.</summary>
     public async Task Round(CancellationToken cancel)
     {
         var now = clock.GetUtcNow();
@@ -44,7 +48,8 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             {
                 await Fetch(open.Key, open.Terminal, open.Batch!, cancel);
             }
-            else if ((open.State == SettlementState.Unknown && open.NextAt <= now) || (open.State == SettlementState.Sent && now - open.ChangedAt > _lost))
+            else if ((open.State == SettlementState.Unknown && open.NextAt <= now)
+                || (open.State == SettlementState.Sent && now - open.ChangedAt > _lost))
             {
                 await Follow(open.Key, await processor.Find(open.Key, cancel), isTold: false);
             }
@@ -63,8 +68,11 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             {
                 if (await days.View(listed.Date, mayLag: true) is { } view)
                 {
-                    late.AddRange(MissedSettlement.In(view.Overview, clock.GetUtcNow()).Select(m => new Alarm(listed.Date, view.Setup.NameOf(m.Register),
-                        Say.Of(m, view.Setup) + (m.Number > 0 ? $" {Say.Count(m.Number, "card")} for {Say.Amount(m.Amount, view.Setup.Currency)} wait." : ""))));
+                    late.AddRange(MissedSettlement.In(view.Overview, clock.GetUtcNow())
+                        .Select(m => new Alarm(listed.Date, view.Setup.NameOf(m.Register),
+                        Say.Of(m, view.Setup) + (m.Number > 0
+                            ? $" {Say.Count(m.Number, "card")} for {Say.Amount(m.Amount, view.Setup.Currency)} wait."
+                            : ""))));
                 }
             }
             catch (UnreadableDayException)
@@ -87,11 +95,14 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
                 await Fetch(key, settlement.Terminal, answer.Value.Batch, CancellationToken.None);
                 break;
             case Answered.No:
-                await desk.Step(key, SettlementState.NotSettled, isTold ? Refusal(answer.Says) : "The processor knows nothing of it: nothing was settled. It can be settled again.");
+                await desk.Step(key, SettlementState.NotSettled,
+                    isTold ? Refusal(answer.Says) : "The processor has no record of it, so nothing was settled. You can settle again.");
                 break;
             default:
                 var wait = TimeSpan.FromTicks(Math.Min(_longestWait.Ticks, _firstWait.Ticks << Math.Min(settlement.Tries - 1, 10)));
-                await desk.Step(key, SettlementState.Unknown, $"{answer.Says} It is not known whether it was settled; the processor is asked again, and nothing else is sent until it says.", nextAt: clock.GetUtcNow() + wait);
+                await desk.Step(key, SettlementState.Unknown,
+                    $"{answer.Says} No answer, so we don’t know whether it settled. Fondo keeps asking and sends nothing else to this "
+                        + "terminal until it knows.", nextAt: clock.GetUtcNow() + wait);
                 break;
         }
     }
@@ -103,13 +114,15 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
         var (objection, day) = await TakeIn(terminal, batch, cancel);
         if (objection is null)
         {
-            await desk.Step(key, SettlementState.TakenIn, day is { } d ? $"Batch {batch} is in {d:yyyy-MM-dd}." : $"Batch {batch} is taken in.", batch);
+            await desk.Step(key, SettlementState.TakenIn,
+                day is { } d ? $"Batch {batch} is in {d:yyyy-MM-dd}." : $"Batch {batch} is imported.", batch);
         }
         else
         {
             var settlement = (await desk.Find(key))!;
             var wait = TimeSpan.FromTicks(Math.Min(_longestWait.Ticks, _firstWait.Ticks << Math.Min(settlement.Tries - 1, 10)));
-            await desk.Step(key, SettlementState.Settled, $"Settled as batch {batch}, which could not be taken in yet: {objection}", batch, clock.GetUtcNow() + wait);
+            await desk.Step(key, SettlementState.Settled, $"Settled as batch {batch}, which could not be imported yet: {objection}", batch,
+                clock.GetUtcNow() + wait);
         }
     }
 
@@ -140,7 +153,8 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             var (objection, _) = await TakeIn(batch.Terminal, batch.Batch, cancel);
             if (objection is not null)
             {
-                watch.Troubles[name] = new(DateOnly.FromDateTime(batch.Closed.DateTime), name, $"Batch {batch.Batch} of {batch.Terminal} could not be taken in: {objection}");
+                watch.Troubles[name] = new(DateOnly.FromDateTime(batch.Closed.DateTime), name,
+                    $"Batch {batch.Batch} of {batch.Terminal} could not be imported: {objection}");
             }
         }
     }
@@ -155,10 +169,11 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             var answer = await processor.Batch(terminal, batch, cancel);
             if (answer.How != Answered.Yes)
             {
-                return (answer.Says.Length > 0 ? answer.Says : "The processor does not give it out.", null);
+                return (answer.Says.Length > 0 ? answer.Says : "The processor does not send it.", null);
             }
 
-            (day, var objection) = await intake.Take(WireFiles.Rows(answer.Value!), WireFiles.Totals(answer.Value!), answer.Value!.Rows is [_, ..] rows ? rows.Max(r => r.At) : answer.Value.Closed);
+            (day, var objection) = await intake.Take(WireFiles.Rows(answer.Value!), WireFiles.Totals(answer.Value!),
+                answer.Value!.Rows is [_, ..] rows ? rows.Max(r => r.At) : answer.Value.Closed);
             if (objection is not null)
             {
                 return (objection, null);

@@ -14,14 +14,17 @@ internal static class StandInProcessor
 
     public static void MapStandInProcessor(this WebApplication app)
     {
-        var doors = app.MapGroup("/" + Path).WithMetadata(new DoesAttribute(ActKind.PlayStandIn)).AllowAnonymous().DisableAntiforgery().WithGroupName(Document).WithTags("Terminals, their processor and the benefit host");
+        var doors = app.MapGroup("/" + Path).WithMetadata(new DoesAttribute(ActKind.PlayStandIn)).AllowAnonymous().DisableAntiforgery()
+            .WithGroupName(Document).WithTags("Terminals, their processor and the benefit host");
         doors.MapGet("terminals/{terminal}", async (string terminal, StandInHost standIns, HttpContext context) =>
         {
             await Waits(standIns.Processor, context);
             var (totals, rows) = standIns.Processor.Running(terminal);
             return TypedResults.Ok(new WireRunning(terminal, Of(totals), Of(rows)));
-        }).WithName("Running").WithSummary("What a terminal holds and has not settled: its running totals, and the rows behind them.").ProducesProblem(StatusCodes.Status503ServiceUnavailable);
-        doors.MapPost("terminals/{terminal}/settlements", async (string terminal, WireSettlement settlement, StandInHost standIns, HttpContext context) =>
+        }).WithName("Running").WithSummary("What a terminal holds and has not settled: its running totals, and the rows behind them.")
+            .ProducesProblem(StatusCodes.Status503ServiceUnavailable);
+        doors.MapPost("terminals/{terminal}/settlements",
+            async (string terminal, WireSettlement settlement, StandInHost standIns, HttpContext context) =>
         {
             var host = standIns.Processor;
             await Waits(host, context);
@@ -31,17 +34,22 @@ internal static class StandInProcessor
                 await Breaks(host, context);
             }
 
-            return settled.Batch is { } batch ? Results.Ok(Of(batch, withRows: false)) : Results.Problem(settled.Says, statusCode: StatusCodes.Status409Conflict);
-        }).WithName("Settle").WithSummary("Closes the terminal's batch, once for a key.").Produces<WireBatch>().ProducesProblem(StatusCodes.Status409Conflict);
+            return settled.Batch is { } batch
+                ? Results.Ok(Of(batch, withRows: false))
+                : Results.Problem(settled.Says, statusCode: StatusCodes.Status409Conflict);
+        }).WithName("Settle").WithSummary("Closes the terminal's batch, once for a key.").Produces<WireBatch>()
+            .ProducesProblem(StatusCodes.Status409Conflict);
         doors.MapGet("settlements/{key:guid}", async (Guid key, StandInHost standIns, HttpContext context) =>
         {
             await Waits(standIns.Processor, context);
             return standIns.Processor.Find(key) is { } batch ? Results.Ok(Of(batch, withRows: false)) : Results.NotFound();
-        }).WithName("AskAboutSettlement").WithSummary("What became of a settlement: its batch, or nothing is known of it.").Produces<WireBatch>().Produces(StatusCodes.Status404NotFound);
+        }).WithName("AskAboutSettlement").WithSummary("What became of a settlement: its batch, or nothing is known of it.")
+            .Produces<WireBatch>().Produces(StatusCodes.Status404NotFound);
         doors.MapGet("batches", async (string after, StandInHost standIns, HttpContext context) =>
         {
             await Waits(standIns.Processor, context);
-            return Results.Ok(standIns.Processor.Batches(DateTimeOffset.Parse(after, CultureInfo.InvariantCulture)).Select(b => Of(b, withRows: false)));
+            return Results.Ok(standIns.Processor.Batches(DateTimeOffset.Parse(after, CultureInfo.InvariantCulture))
+                .Select(b => Of(b, withRows: false)));
         }).WithName("Batches").WithSummary("The batches that closed after a moment, whoever closed them.").Produces<WireBatch[]>();
         doors.MapGet("batches/{terminal}/{batch}", async (string terminal, string batch, StandInHost standIns, HttpContext context) =>
         {
@@ -66,16 +74,19 @@ internal static class StandInProcessor
         throw new OperationCanceledException();
     }
 
-    private static WireBatch Of(ClosedBatch batch, bool withRows) => new(batch.Terminal, batch.Batch, batch.Closed, Of(batch.Totals), withRows ? Of(batch.Rows) : null);
+    private static WireBatch Of(ClosedBatch batch, bool withRows) =>
+        new(batch.Terminal, batch.Batch, batch.Closed, Of(batch.Totals), withRows ? Of(batch.Rows) : null);
 
-    private static WireTotals Of(BatchTotals totals) => new(Of(totals.Debits), Of(totals.Credits), Of(totals.Reversals), Amount(totals.Net), [.. totals.Brands.Select(b => new WireBrand(b.Brand, b.Benefit, Of(b.Debits), Of(b.Credits)))]);
+    private static WireTotals Of(BatchTotals totals) => new(Of(totals.Debits), Of(totals.Credits), Of(totals.Reversals), Amount(totals.Net),
+        [.. totals.Brands.Select(b => new WireBrand(b.Brand, b.Benefit, Of(b.Debits), Of(b.Credits)))]);
 
     private static WireSum Of(Sum sum) => new(sum.Number, Amount(sum.Amount));
 
     private static WireRow[] Of(IReadOnlyList<HeldRow> rows) =>
     [
         .. rows.Select((r, i) => new WireRow(
-            (i + 1).ToString(CultureInfo.InvariantCulture), r.At, r.IsRefund ? "refund" : "sale", Amount(r.Amount), Amount(r.Tip), Amount(r.Cashback), r.Brand, r.Card, r.Auth, r.Rrn, r.Entry, r.Benefit)),
+            (i + 1).ToString(CultureInfo.InvariantCulture), r.At, r.IsRefund ? "refund" : "sale", Amount(r.Amount), Amount(r.Tip),
+            Amount(r.Cashback), r.Brand, r.Card, r.Auth, r.Rrn, r.Entry, r.Benefit)),
     ];
 
     private static string Amount(long minor) => (minor / 100m).ToString("0.00", CultureInfo.InvariantCulture);

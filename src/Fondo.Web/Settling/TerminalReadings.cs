@@ -37,7 +37,9 @@ public sealed class TerminalReadings(ProcessorLink processor)
         if (place.IsConnected && processor.IsThere)
         {
             var answer = await processor.Running(place.Terminal.Value, cancel);
-            (held, objection) = answer.How == Answered.Yes ? Rows(place.Terminal.Value, answer.Value!, view.Setup) : ([], answer.Says.Length > 0 ? answer.Says : "The processor does not know this terminal.");
+            (held, objection) = answer.How == Answered.Yes
+                ? Rows(place.Terminal.Value, answer.Value!, view.Setup)
+                : ([], answer.Says.Length > 0 ? answer.Says : "The processor does not know this terminal.");
         }
 
         return new(place, TerminalComparison.Of(place.Terminal, waiting, held), held, objection);
@@ -46,6 +48,6 @@ public sealed class TerminalReadings(ProcessorLink processor)
     private static (IReadOnlyList<BatchRow>, string?) Rows(string terminal, WireRunning running, Setup setup)
     {
         var (rows, findings) = BatchRows.Read(WireFiles.Rows(terminal, IfSettled.HeldBatch, running.Rows), setup);
-        return findings.Count > 0 ? ([], $"What it says does not read: {findings[0].Message}.") : (rows, null);
+        return findings.Count > 0 ? ([], $"Its answer is unreadable: {findings[0].Message}.") : (rows, null);
     }
 }

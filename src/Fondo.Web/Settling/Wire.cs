@@ -4,7 +4,8 @@ using Fondo.Files.Text;
 
 namespace Fondo.Web.Settling;
 
-/// <summary>How a processor and its terminals are spoken to over HTTP: amounts as decimal strings, times with their offset. Described as OpenAPI.</summary>
+/// <summary>How a processor and its terminals are spoken to over HTTP: amounts as decimal strings, times with their offset. Described as
+/// OpenAPI.</summary>
 /// <param name="Number">How many.</param>
 public sealed record WireSum(int Number, string Amount);
 
@@ -15,7 +16,8 @@ public sealed record WireTotals(WireSum Debits, WireSum Credits, WireSum Reversa
 public sealed record WireBrand(string Brand, string? Benefit, WireSum Debits, WireSum Credits);
 
 /// <summary>A transaction, by the columns of batches.csv.</summary>
-public sealed record WireRow(string Seq, DateTimeOffset At, string Type, string Amount, string Tip, string Cashback, string? Brand, string? Card, string? Auth, string? Rrn, string? Entry, string? Benefit);
+public sealed record WireRow(string Seq, DateTimeOffset At, string Type, string Amount, string Tip, string Cashback, string? Brand,
+    string? Card, string? Auth, string? Rrn, string? Entry, string? Benefit);
 
 /// <summary>What a terminal holds and has not settled.</summary>
 public sealed record WireRunning(string Terminal, WireTotals Totals, IReadOnlyList<WireRow> Rows);
@@ -37,7 +39,8 @@ internal static class WireFiles
         var text = new StringBuilder("terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n");
         foreach (var r in rows)
         {
-            Line(text, terminal, batch, r.Seq, Time(r.At), r.Type, r.Amount, r.Tip, r.Cashback, r.Brand, r.Card, r.Auth, r.Rrn, r.Entry, r.Benefit);
+            Line(text, terminal, batch, r.Seq, Time(r.At), r.Type, r.Amount, r.Tip, r.Cashback, r.Brand, r.Card, r.Auth, r.Rrn, r.Entry,
+                r.Benefit);
         }
 
         return text.ToString();
@@ -48,7 +51,8 @@ internal static class WireFiles
     {
         var text = new StringBuilder("terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n");
         var (debits, credits) = (batch.Totals.Debits, batch.Totals.Credits);
-        Line(text, batch.Terminal, batch.Batch, Time(batch.Closed), Number(debits.Number), debits.Amount, Number(credits.Number), credits.Amount);
+        Line(text, batch.Terminal, batch.Batch, Time(batch.Closed), Number(debits.Number), debits.Amount, Number(credits.Number),
+            credits.Amount);
         return text.ToString();
     }
 
@@ -56,5 +60,6 @@ internal static class WireFiles
 
     private static string Time(DateTimeOffset at) => at.ToString("yyyy-MM-ddTHH:mm:sszzz", CultureInfo.InvariantCulture);
 
-    private static void Line(StringBuilder text, params IEnumerable<string?> fields) => text.AppendJoin(',', fields.Select(CsvText.Field)).Append('\n');
+    private static void Line(StringBuilder text, params IEnumerable<string?> fields) =>
+        text.AppendJoin(',', fields.Select(CsvText.Field)).Append('\n');
 }

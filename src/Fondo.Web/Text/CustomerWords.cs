@@ -44,7 +44,9 @@ internal static class CustomerWords
     {
         CustomerItemKind.Invoice => $"{Say.Capital(Say.Count(number, "invoice"))} from before Fondo, {amount} paid",
         CustomerItemKind.Layaway => $"{Say.Capital(Say.Count(number, "layaway"))} from before Fondo, {amount} handed out",
-        _ => $"{Say.Capital(Say.Count(number, One(kind), kind == CustomerItemKind.StoreCredit ? "store credits" : null))} from before Fondo, {amount} used",
+        _ =>
+            $"{Say.Capital(Say.Count(number, One(kind), kind == CustomerItemKind.StoreCredit ? "store credits" : null))} from before "
+                + $"Fondo, {amount} used",
     };
 
     /// <summary>What is said of an item that went past nothing; null where it did not.</summary>
@@ -52,7 +54,8 @@ internal static class CustomerWords
     /// <param name="left">What is left of it, on its own side.</param>
     public static string? PastNothing(CustomerItemKind kind, Money more, Money left, Currency currency) =>
         left.Sign >= 0 ? null
-        : more.IsZero ? $"Not opened in Fondo. {Say.Amount(-left, currency)} {(kind == CustomerItemKind.Invoice ? "was paid on it" : "was used")}."
+        : more.IsZero
+            ? $"Not opened in Fondo. {Say.Amount(-left, currency)} {(kind == CustomerItemKind.Invoice ? "was paid on it" : "was used")}."
         : kind == CustomerItemKind.Invoice ? $"{Say.Amount(-left, currency)} more was paid than was owed."
         : $"{Say.Amount(-left, currency)} more was used than was there.";
 }

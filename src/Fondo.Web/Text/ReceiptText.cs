@@ -12,7 +12,8 @@ internal static class ReceiptText
     public static string Of(JournalEvent e, Setup setup)
     {
         var text = new StringBuilder();
-        text.AppendLine(setup.Store).AppendLine($"{setup.NameOf(e.Register)}, {e.At:yyyy-MM-dd HH:mm}").AppendLine($"{Say.Event(e.Kind)} {e.Id}").AppendLine();
+        text.AppendLine(setup.Store).AppendLine($"{setup.NameOf(e.Register)}, {e.At:yyyy-MM-dd HH:mm}")
+            .AppendLine($"{Say.Event(e.Kind)} {e.Id}").AppendLine();
         void Line(string what, Core.Amounts.Money amount)
         {
             var figure = setup.Currency.Format(amount);
@@ -33,7 +34,13 @@ internal static class ReceiptText
 
         text.AppendLine(new string('-', Width));
         Line("Subtotal", ticket.Subtotal);
-        foreach (var (what, amount) in new[] { ("Discount", -ticket.Discount), ("Tax", ticket.Tax), ("Card fee", ticket.Fee), ("Rounding", ticket.Rounding) }.Where(l => !l.Item2.IsZero))
+        foreach (var (what, amount) in new[]
+        {
+            ("Discount", -ticket.Discount),
+            ("Tax", ticket.Tax),
+            ("Card fee", ticket.Fee),
+            ("Rounding", ticket.Rounding)
+        }.Where(l => !l.Item2.IsZero))
         {
             Line(what, amount);
         }
@@ -57,9 +64,13 @@ internal static class ReceiptText
     {
         List<string?> parts =
         [
-            tender.Card?.Brand, tender.Card?.LastFour is { } last ? $"…{last}" : null, tender.Card?.Approval is { } approval ? $"approval {approval}" : null,
+            tender.Card?.Brand,
+            tender.Card?.LastFour is { } last ? $"…{last}" : null,
+            tender.Card?.Approval is { } approval ? $"approval {approval}" : null,
             tender.Reference is { } reference ? $"…{reference}" : null, tender.Number is { } number ? $"no. {number}" : null, tender.Name,
-            tender.Tip.IsZero ? null : "tip included", tender.Cashback.IsZero ? null : "cash back included", tender.Counts ? null : tender.Result.ToString().ToLowerInvariant(),
+            tender.Tip.IsZero ? null : "tip included",
+            tender.Cashback.IsZero ? null : "cash back included",
+            tender.Counts ? null : tender.Result.ToString().ToLowerInvariant(),
         ];
         return string.Join(" ", parts.Where(p => p is not null));
     }

@@ -28,7 +28,8 @@ internal static class Say
 
     public static string Side(Money amount) => amount.Sign < 0 ? "short" : "over";
 
-    public static string Time(DateTimeOffset at, Setup setup) => TimeZoneInfo.ConvertTime(at, setup.TimeZone).ToString("HH:mm", CultureInfo.InvariantCulture);
+    public static string Time(DateTimeOffset at, Setup setup) =>
+        TimeZoneInfo.ConvertTime(at, setup.TimeZone).ToString("HH:mm", CultureInfo.InvariantCulture);
 
     public static string LongDate(DateOnly date) => date.ToString("dddd, d MMMM yyyy", CultureInfo.InvariantCulture);
 
@@ -42,14 +43,24 @@ internal static class Say
         things.Count < 2 ? string.Concat(things) : $"{string.Join(", ", things.Take(things.Count - 1))} and {things[^1]}";
 
     /// <summary>Small numbers as words.</summary>
-    public static string Number(int number) => number switch { 1 => "one", 2 => "two", 3 => "three", 4 => "four", 5 => "five", 6 => "six", _ => number.ToString(CultureInfo.InvariantCulture) };
+    public static string Number(int number) => number switch
+    {
+        1 => "one",
+        2 => "two",
+        3 => "three",
+        4 => "four",
+        5 => "five",
+        6 => "six",
+        _ => number.ToString(CultureInfo.InvariantCulture)
+    };
 
     public static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
 
     /// <summary>A tender or a settled row as a person calls it.</summary>
     public static Func<Item, string> Of(Setup setup) => item => item.Row is { } row
         ? $"{Amount(item.Amount, setup.Currency)} settled on {row.Key.Terminal}, {Time(item.At, setup)}"
-        : $"{Amount(item.Amount, setup.Currency)} {setup.NameOf(item.Cell.Tender).ToLowerInvariant()}, {setup.NameOf(item.Cell.Register)}, {Time(item.At, setup)}";
+        : $"{Amount(item.Amount, setup.Currency)} {setup.NameOf(item.Cell.Tender).ToLowerInvariant()}, "
+            + $"{setup.NameOf(item.Cell.Register)}, {Time(item.At, setup)}";
 
     public static string Kind(EntryKind kind) => kind switch
     {
@@ -70,16 +81,16 @@ internal static class Say
         Cause.MissingFromBatch => "in the journal, not settled",
         Cause.NotInJournal => "settled, not in the journal",
         Cause.ChargedTwice => "the same card and amount settled twice",
-        Cause.VoidNotSent => "voided at the register, settled all the same",
-        Cause.ReversalNotSent => "reversed at the register, settled all the same",
-        _ => "declined at the register, settled all the same",
+        Cause.VoidNotSent => "voided at the register but settled anyway",
+        Cause.ReversalNotSent => "reversed at the register but settled anyway",
+        _ => "declined at the register but settled anyway",
     };
 
     /// <summary>How long something can still be put right.</summary>
     public static string TimeLeft(TimeSpan left) =>
-        left <= TimeSpan.Zero ? "the time to put it right is over: who bears it?"
-        : left.TotalHours >= 1 ? $"{Math.Floor(left.TotalHours):0} h left to put it right"
-        : $"{Math.Ceiling(left.TotalMinutes):0} min left to put it right";
+        left <= TimeSpan.Zero ? "too late to correct: decide who takes the loss"
+        : left.TotalHours >= 1 ? $"{Math.Floor(left.TotalHours):0} h left to correct it"
+        : $"{Math.Ceiling(left.TotalMinutes):0} min left to correct it";
 
     /// <summary>What a pair agrees on.</summary>
     public static string Of(TrailAct act) => act switch
@@ -143,7 +154,7 @@ internal static class Say
     {
         SourceWay.Key => $"sent by {by} with its key",
         SourceWay.Page => $"typed by {by}",
-        SourceWay.File => $"in {file}, a file that {by} brought",
+        SourceWay.File => $"in {file}, imported by {by}",
         SourceWay.Folder => $"in {file}, from the watched folder",
         _ => "sent by the processor",
     };
@@ -154,14 +165,16 @@ internal static class Say
         var register = view.Overview.Sessions.FirstOrDefault(s => s.Drawer.Value == line.Source)?.Register;
         return line.Kind switch
         {
-            SafeLineKind.Opening => "what lay there at the beginning",
-            SafeLineKind.Bag => $"bag {line.Source}, opened",
+            SafeLineKind.Opening => "opening amount",
+            SafeLineKind.Bag => $"bag {line.Source}, opened at the safe",
             SafeLineKind.Drawer => $"drawer {line.Source} of {view.Setup.NameOf(register)}, counted",
             SafeLineKind.Float => $"the float of {view.Setup.NameOf(register)}",
             SafeLineKind.Loan => "a loan to a drawer",
             SafeLineKind.Deposit => $"deposit {line.Source}",
             SafeLineKind.Unsealed => $"deposit {line.Source}, opened again",
-            SafeLineKind.Movement => view.Money.Acts.Movements.FirstOrDefault(m => m.Id.ToString() == line.Source) is { } m ? $"{Movement(m.Kind)}: “{m.Reason}”" : "change",
+            SafeLineKind.Movement => view.Money.Acts.Movements.FirstOrDefault(m => m.Id.ToString() == line.Source) is { } m
+                ? $"{Movement(m.Kind)}: “{m.Reason}”"
+                : "change",
             _ => view.Entries.FirstOrDefault(e => e.Id.ToString() == line.Source) is { } entry ? $"an entry: “{entry.Reason}”" : "an entry",
         };
     }
@@ -202,7 +215,7 @@ internal static class Say
         Remedy.GiveBack => "give it back",
         Remedy.TalkToCashier => "talk to the cashier",
         Remedy.AskCustomer => "ask the customer",
-        _ => "leave it: it is as it should be",
+        _ => "leave it as it is",
     };
 
     /// <summary>A float that is not as it was left, with both people and times.</summary>
@@ -212,30 +225,40 @@ internal static class Say
         var left = expected switch
         {
             { LeftBy: null } => $"the standard float is {Amount(expected.Amount, setup.Currency)}",
-            { IsKept: false } => $"the standard float is {Amount(expected.Amount, setup.Currency)}; {setup.NameOf(expected.LeftBy)} counted it last, {Moment(expected.LeftAt!.Value, setup)}",
-            _ => $"{Amount(expected.Amount, setup.Currency)} were left by {setup.NameOf(expected.LeftBy)}, {Moment(expected.LeftAt!.Value, setup)}",
+            { IsKept: false } =>
+                $"the standard float is {Amount(expected.Amount, setup.Currency)}; {setup.NameOf(expected.LeftBy)} counted it last, "
+                    + $"{Moment(expected.LeftAt!.Value, setup)}",
+            _ =>
+                $"{Amount(expected.Amount, setup.Currency)} were left by {setup.NameOf(expected.LeftBy)}, "
+                    + $"{Moment(expected.LeftAt!.Value, setup)}",
         };
-        return $"{setup.NameOf(session.Register)} opened {Variance(difference.Off, setup.Currency)}: {Amount(difference.Declared, setup.Currency)} by {setup.NameOf(session.Cashier)}, {Moment(session.From, setup)}; {left}.";
+        return $"{setup.NameOf(session.Register)} opened {Variance(difference.Off, setup.Currency)}: "
+            + $"{Amount(difference.Declared, setup.Currency)} by {setup.NameOf(session.Cashier)}, {Moment(session.From, setup)}; {left}.";
     }
 
     public static string Of(MissedSettlement missed, Setup setup) => missed.ByItself
-        ? $"{missed.Terminal} was to settle by itself at {Time(missed.Due, setup)}, and no batch of it has come."
-        : $"{missed.Terminal} was to be settled by {Time(missed.Due, setup)}, and nobody has.";
+        ? $"{missed.Terminal} should have settled by itself at {Time(missed.Due, setup)}. No batch has come."
+        : $"{missed.Terminal} should have been settled by {Time(missed.Due, setup)}. It is not settled yet.";
 
     /// <summary>What a register did otherwise than the set-up, or its clock, says.</summary>
     public static string Disagreement(Disagreement d, Setup setup) => d.Kind switch
     {
-        DisagreementKind.TerminalElsewhere => setup.Terminals.FirstOrDefault(t => t.Terminal == d.Tender!.Card!.Terminal && t.Holds(d.Event.At)) is { } place
-            ? $"the card was run on {place.Terminal}, which stands at {setup.NameOf(place.Register)}"
-            : $"the card was run on {d.Tender!.Card!.Terminal}, which stood at no register then",
-        DisagreementKind.TenderNotTaken => $"{setup.NameOf(d.Tender!.Type)}, which {setup.NameOf(d.Event.Register)} does not take by the set-up",
-        DisagreementKind.TenderTwice => $"{setup.NameOf(d.Tender!.Type)} twice, which a ticket may carry once",
-        DisagreementKind.OpenedByAnother => $"opened by {setup.NameOf(d.Event.Head.Cashier)}, who by the set-up does not open {setup.NameOf(d.Event.Register)}",
+        DisagreementKind.TerminalElsewhere =>
+            setup.Terminals.FirstOrDefault(t => t.Terminal == d.Tender!.Card!.Terminal && t.Holds(d.Event.At)) is { } place
+            ? $"the card was run on {place.Terminal}, the terminal of {setup.NameOf(place.Register)}"
+            : $"the card was run on {d.Tender!.Card!.Terminal}, which had no register at that time",
+        DisagreementKind.TenderNotTaken =>
+            $"{setup.NameOf(d.Tender!.Type)}, which {setup.NameOf(d.Event.Register)} does not take by the set-up",
+        DisagreementKind.TenderTwice => $"{setup.NameOf(d.Tender!.Type)} twice on one ticket, where only one is allowed",
+        DisagreementKind.OpenedByAnother =>
+            $"opened by {setup.NameOf(d.Event.Head.Cashier)}, who by the set-up does not open {setup.NameOf(d.Event.Register)}",
         _ => $"the register’s clock went back: {Time(d.Event.At, setup)} after {Time(d.Before!.At, setup)} of {d.Before.Id}",
     };
 
     public static string Moment(DateTimeOffset at, Setup setup) =>
-        TimeZoneInfo.ConvertTime(at, setup.TimeZone) is var local && DateOnly.FromDateTime(local.DateTime) == setup.TradingDay.Date ? $"at {Time(at, setup)}" : $"{local.ToString("ddd d MMM", CultureInfo.InvariantCulture)} at {Time(at, setup)}";
+        TimeZoneInfo.ConvertTime(at, setup.TimeZone) is var local && DateOnly.FromDateTime(local.DateTime) == setup.TradingDay.Date
+            ? $"at {Time(at, setup)}"
+            : $"{local.ToString("ddd d MMM", CultureInfo.InvariantCulture)} at {Time(at, setup)}";
 
     public static string Role(Role role) => role.ToString().ToLowerInvariant();
 

@@ -14,13 +14,15 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>Everything that waits for a second person, with its evidence, to be signed with one PIN.</summary>
 [Authorize(Policies.Read)]
-public sealed class ApprovalsModel(DayStore days, Resolving resolving, Attachments attachments, PinSignIn pins, PeopleRegister people) : DayPage(days)
+public sealed class ApprovalsModel(DayStore days, Resolving resolving, Attachments attachments, PinSignIn pins, PeopleRegister people)
+    : DayPage(days)
 {
     protected override string Place => "resolve";
 
     /// <summary>Another entry that moves the same on the same cells; null where there is none.</summary>
     public Entry? Twin(Entry entry) => entry.Postings.IsEmpty ? null
-        : Explained.Counted(View.Entries).FirstOrDefault(e => e.Id != entry.Id && e.Kind == entry.Kind && e.Postings.SequenceEqual(entry.Postings));
+        : Explained.Counted(View.Entries)
+            .FirstOrDefault(e => e.Id != entry.Id && e.Kind == entry.Kind && e.Postings.SequenceEqual(entry.Postings));
 
     /// <summary>Those that a person chose to sign.</summary>
     public IReadOnlyCollection<Guid>? Chosen { get; private set; }
@@ -35,7 +37,8 @@ public sealed class ApprovalsModel(DayStore days, Resolving resolving, Attachmen
 
     public bool MaySign => MySelf.May(Right.Supervise) && !View.IsClosed;
 
-    public IReadOnlyList<Entry> Waiting => [.. View.Entries.Where(e => !e.Holds && !e.IsWithdrawn(View.Entries)).OrderBy(e => e.At).ThenBy(e => e.Id)];
+    public IReadOnlyList<Entry> Waiting =>
+        [.. View.Entries.Where(e => !e.Holds && !e.IsWithdrawn(View.Entries)).OrderBy(e => e.At).ThenBy(e => e.Id)];
 
     /// <summary>What is left of each cell that an entry names, before it is signed and after.</summary>
     public IEnumerable<(string Cell, Money Before, Money After)> Effects(Entry entry) =>
@@ -44,7 +47,9 @@ public sealed class ApprovalsModel(DayStore days, Resolving resolving, Attachmen
         where left is not null
         select (View.NameOf(posting.Cell), left.Value, left.Value - posting.Amount);
 
-    public ExhibitList EvidenceOf(Entry entry) => new(Setup, Exhibit.Of(entry.Evidence, entry.Detail is EntryDetail.Recounted recounted ? recounted.Found : [], View.Overview, 6), entry.Evidence.Length);
+    public ExhibitList EvidenceOf(Entry entry) => new(Setup,
+        Exhibit.Of(entry.Evidence, entry.Detail is EntryDetail.Recounted recounted ? recounted.Found : [], View.Overview, 6),
+        entry.Evidence.Length);
 
     public Task OnGet() => Load();
 
@@ -60,7 +65,7 @@ public sealed class ApprovalsModel(DayStore days, Resolving resolving, Attachmen
         (Chosen, Approver) = (entry, approver);
         if (entry.Count == 0)
         {
-            Objections = ["Choose what is to be signed."];
+            Objections = ["Tick the entries to sign."];
         }
         else
         {
@@ -69,7 +74,9 @@ public sealed class ApprovalsModel(DayStore days, Resolving resolving, Attachmen
             Objections = signed.Objections;
             if (signed.Objections.Count == 0)
             {
-                Notice = signed.Approved == 0 ? "Everything was signed already." : $"{person!.Name} signed {(signed.Approved == 1 ? "one entry" : $"{signed.Approved} entries")}.";
+                Notice = signed.Approved == 0
+                    ? "These entries were already signed."
+                    : $"{person!.Name} signed {(signed.Approved == 1 ? "one entry" : $"{signed.Approved} entries")}.";
                 return Redirect($"/{Setup.TradingDay}/approvals");
             }
         }

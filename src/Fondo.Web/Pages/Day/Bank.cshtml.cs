@@ -17,7 +17,8 @@ namespace Fondo.Web.Pages.Day;
 /// <summary>The bank: its lines of this day and what they pay, what is still on its way, and the statements.</summary>
 [Authorize(Policies.Read)]
 [BodyLimit(StatementIntake.MostBytes + (256 << 10))]
-public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, PersonsFiles files, PinSignIn pins, PeopleRegister people) : DayPage(days)
+public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, PersonsFiles files, PinSignIn pins, PeopleRegister people)
+    : DayPage(days)
 {
     private const int StatementsShown = 20;
 
@@ -37,7 +38,8 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
     public IReadOnlyList<ListedStatement> Statements { get; private set; } = [];
 
     /// <summary>Lines that are off come first.</summary>
-    public IReadOnlyList<Line> Lines => _lines ??= [.. AllLines().OrderBy(l => !l.IsOff).ThenBy(l => l.Booked.Booked).ThenBy(l => l.Booked.Key, StringComparer.Ordinal)];
+    public IReadOnlyList<Line> Lines =>
+        _lines ??= [.. AllLines().OrderBy(l => !l.IsOff).ThenBy(l => l.Booked.Booked).ThenBy(l => l.Booked.Key, StringComparer.Ordinal)];
 
     private IReadOnlyList<Line>? _lines;
 
@@ -85,14 +87,21 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
             var amount = Chosen!.Booked.Amount;
             var orders = View.Money.Start.Orders.Concat(View.Money.Acts.Orders).ToList();
             var open = Bank.Targets(Chosen.Booked, orders);
-            var deposits = Bank.Start.Deposits.Concat(Bank.End.Deposits).Concat(Bank.Matches.OfType<BankMatch.WholeDeposit>().Select(m => m.Open)).DistinctBy(d => d.Deposit.Number)
-                .Select(d => (BankTarget.Of(d.Deposit), $"Deposit {d.Deposit.Number}, bag {d.Deposit.Bag}, of {Short(d.Deposit.Day.Date)}", d.Outstanding));
-            var fundings = Bank.Start.Fundings.Concat(Bank.End.Fundings).Concat(Bank.Matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings)).DistinctBy(f => f.Key)
+            var deposits = Bank.Start.Deposits.Concat(Bank.End.Deposits)
+                .Concat(Bank.Matches.OfType<BankMatch.WholeDeposit>().Select(m => m.Open)).DistinctBy(d => d.Deposit.Number)
+                .Select(d => (BankTarget.Of(d.Deposit), $"Deposit {d.Deposit.Number}, bag {d.Deposit.Bag}, of {Short(d.Deposit.Day.Date)}",
+                    d.Outstanding));
+            var fundings = Bank.Start.Fundings.Concat(Bank.End.Fundings)
+                .Concat(Bank.Matches.OfType<BankMatch.Funded>().SelectMany(m => m.Fundings)).DistinctBy(f => f.Key)
                 .Select(f => (BankTarget.Of(f), $"{NameOf(f)}, batches of {Short(f.Day.Date)}", f.Expected));
-            var changes = orders.DistinctBy(o => o.Number).Select(o => (BankTarget.Of(o), $"Change order {o.Number} of {Short(o.Day.Date)}", -o.ToPay));
-            var claims = Bank.Claims.Select(c => (BankTarget.Of(c), $"{(c.Awaits is null ? "Claim" : "Carried")} of {Short(c.Day.Date)}: {c.Reason}", c.Amount));
-            var credited = Bank.Credited.Select(d => (BankTarget.Of(d), $"Deposit {d.Number}, bag {d.Bag}, of {Short(d.Day.Date)}, credited: this line takes it back", -d.Amount));
-            return deposits.Concat(fundings).Concat(changes).Concat(claims).Concat(credited).Where(t => open.Contains(t.Item1)).OrderBy(t => (t.Item3 - amount).Abs());
+            var changes = orders.DistinctBy(o => o.Number)
+                .Select(o => (BankTarget.Of(o), $"Change order {o.Number} of {Short(o.Day.Date)}", -o.ToPay));
+            var claims = Bank.Claims.Select(c =>
+                (BankTarget.Of(c), $"{(c.Awaits is null ? "Claim" : "Carried")} of {Short(c.Day.Date)}: {c.Reason}", c.Amount));
+            var credited = Bank.Credited.Select(d => (BankTarget.Of(d),
+                $"Deposit {d.Number}, bag {d.Bag}, of {Short(d.Day.Date)}, credited: this line takes it back", -d.Amount));
+            return deposits.Concat(fundings).Concat(changes).Concat(claims).Concat(credited).Where(t => open.Contains(t.Item1))
+                .OrderBy(t => (t.Item3 - amount).Abs());
         }
     }
 
@@ -112,7 +121,9 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
         }
         else
         {
-            var name = Path.GetFileName(statement.FileName) is { Length: > 0 and <= 120 } own && !Files.Text.CardNumbers.Contains(own) ? own : "the statement";
+            var name = Path.GetFileName(statement.FileName) is { Length: > 0 and <= 120 } own && !Files.Text.CardNumbers.Contains(own)
+                ? own
+                : "the statement";
             var taken = await files.BringStatement(new(name, statement.OpenReadStream), MySelf.Id);
             if (taken.Waits is not null)
             {
@@ -120,7 +131,9 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
             }
 
             Objection = taken.Objection;
-            Notice = taken.Objection is not null ? null : taken.Statements == 0 ? "Every line of this statement was imported before. Nothing changed." : ImportedSays(taken);
+            Notice = taken.Objection is not null ? null
+                : taken.Statements == 0 ? "Every line of this statement was imported before. Nothing changed."
+                : ImportedSays(taken);
         }
 
         if (Objection is null)
@@ -142,11 +155,17 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
             return Forbid();
         }
 
-        var outcome = kind is BankDecisionKind.Match or BankDecisionKind.Last && BankTarget.Parse(target) is null ? Store.Outcome.Refused("Choose what this line pays.")
+        var outcome = kind is BankDecisionKind.Match or BankDecisionKind.Last && BankTarget.Parse(target) is null
+            ? Store.Outcome.Refused("Choose what this line pays.")
             : await desk.Decide(Date, form, kind, line, BankTarget.Parse(target), reason, MySelf);
         if (outcome.IsDone)
         {
-            Notice = kind switch { BankDecisionKind.Match or BankDecisionKind.Last => "The line is matched.", BankDecisionKind.Part => "The line is unmatched.", _ => "The rules decide about this line again." };
+            Notice = kind switch
+            {
+                BankDecisionKind.Match or BankDecisionKind.Last => "The line is matched.",
+                BankDecisionKind.Part => "The line is unmatched.",
+                _ => "The rules decide about this line again."
+            };
             return Redirect($"/{Setup.TradingDay}/bank");
         }
 
@@ -159,8 +178,12 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
     [Does(ActKind.WithdrawStatement)]
     public async Task<IActionResult> OnPostWithdraw(string statement, string? reason, string? witness)
     {
-        var (second, objection) = string.IsNullOrEmpty(witness) ? (null, null) : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
-        var outcome = objection is not null ? Store.Outcome.Refused(objection) : await desk.Withdraw(statement, reason, MySelf, second?.ToPerson());
+        var (second, objection) = string.IsNullOrEmpty(witness)
+            ? (null, null)
+            : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
+        var outcome = objection is not null
+            ? Store.Outcome.Refused(objection)
+            : await desk.Withdraw(statement, reason, MySelf, second?.ToPerson());
         if (outcome.IsDone)
         {
             Notice = "The statement is withdrawn. Its lines no longer count.";
@@ -174,13 +197,17 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
     }
 
     private static string ImportedSays(BankDesk.Taken taken) =>
-        $"{Say.Capital(Say.Count(taken.Statements, "statement"))} with {Say.Count(taken.Lines, "new line")} imported.{(taken.Known == 0 ? "" : $" {Say.Capital(Say.Count(taken.Known, "line"))} {(taken.Known == 1 ? "was" : "were")} here already.")}";
+        $"{Say.Capital(Say.Count(taken.Statements, "statement"))} with {Say.Count(taken.Lines, "new line")} imported."
+        + (taken.Known == 0 ? "" : $" {Say.Capital(Say.Count(taken.Known, "line"))} {(taken.Known == 1 ? "was" : "were")} here already.");
 
     private IEnumerable<Line> AllLines()
     {
-        var decisions = View.Money.Decisions.GroupBy(d => d.Line, StringComparer.Ordinal).ToDictionary(g => g.Key, g => g.Last(), StringComparer.Ordinal);
-        return Bank.Matches.SelectMany(m => m.Lines.Select(l => (Line: l, Match: (BankMatch?)m))).Concat(Bank.Open.Select(l => (Line: l, Match: (BankMatch?)null)))
-            .Select(l => Of(l.Line, l.Match, decisions.GetValueOrDefault(l.Line.Key) is { Kind: not BankDecisionKind.Release } own ? own : null));
+        var decisions = View.Money.Decisions.GroupBy(d => d.Line, StringComparer.Ordinal)
+            .ToDictionary(g => g.Key, g => g.Last(), StringComparer.Ordinal);
+        return Bank.Matches.SelectMany(m => m.Lines.Select(l => (Line: l, Match: (BankMatch?)m)))
+            .Concat(Bank.Open.Select(l => (Line: l, Match: (BankMatch?)null)))
+            .Select(l =>
+                Of(l.Line, l.Match, decisions.GetValueOrDefault(l.Line.Key) is { Kind: not BankDecisionKind.Release } own ? own : null));
     }
 
     private Line Of(BankLine line, BankMatch? match, BankDecision? decision)
@@ -188,16 +215,29 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
         Line Known(string says, string? href = null) => new(line, says, href, false, match, decision);
         return match switch
         {
-            BankMatch.DepositPart part => Known($"part of deposit {part.Open.Deposit.Number}; {Amount(part.Open.Outstanding - part.Booked)} still on the way", $"/{Setup.TradingDay}/deposit/{part.Open.Deposit.Number}"),
-            BankMatch.WholeDeposit whole => Compared(line, match, decision, Places.OfDeposit(whole.Open.Deposit.Number), $"deposit {whole.Open.Deposit.Number}, bag {whole.Open.Deposit.Bag}"),
-            BankMatch.Reversed reversed => Known($"takes back the credit of deposit {reversed.Deposit.Number}, which is on its way again", $"/{Setup.TradingDay}/deposit/{reversed.Deposit.Number}"),
-            BankMatch.FundingPart part => Known($"part of what {NameOf(part.Funding)} owes for {Short(part.Funding.Day.Date)}; {Amount(part.Funding.Expected - part.Booked)} still to come"),
+            BankMatch.DepositPart part => Known(
+                $"part of deposit {part.Open.Deposit.Number}; {Amount(part.Open.Outstanding - part.Booked)} still on the way",
+                $"/{Setup.TradingDay}/deposit/{part.Open.Deposit.Number}"),
+            BankMatch.WholeDeposit whole => Compared(line, match, decision, Places.OfDeposit(whole.Open.Deposit.Number),
+                $"deposit {whole.Open.Deposit.Number}, bag {whole.Open.Deposit.Bag}"),
+            BankMatch.Reversed reversed => Known($"takes back the credit of deposit {reversed.Deposit.Number}, which is on its way again",
+                $"/{Setup.TradingDay}/deposit/{reversed.Deposit.Number}"),
+            BankMatch.FundingPart part =>
+                Known(
+                    $"part of what {NameOf(part.Funding)} owes for {Short(part.Funding.Day.Date)}; "
+                        + $"{Amount(part.Funding.Expected - part.Booked)} still to come"),
             BankMatch.Funded funded => Compared(
-                line, match, decision, Places.OfFunding(BankDay.KeyOf(funded)), $"{NameOf(funded.Fundings[0])}, for {string.Join(" and ", funded.Fundings.Select(f => Short(f.Day.Date)))}"),
-            BankMatch.Transfer transfer => Known($"transfer {(line.Amount.Sign < 0 ? "to" : "from")} {AccountOf(transfer.Lines.First(l => l.Account != line.Account))}"),
-            BankMatch.Claimed { Claim: var claim } => Known($"{(claim.Awaits is null ? "the claim" : "what was carried")} of {Short(claim.Day.Date)}: {claim.Reason}", $"/{Setup.TradingDay}/money"),
+                line, match, decision, Places.OfFunding(BankDay.KeyOf(funded)),
+                $"{NameOf(funded.Fundings[0])}, for {string.Join(" and ", funded.Fundings.Select(f => Short(f.Day.Date)))}"),
+            BankMatch.Transfer transfer =>
+                Known(
+                    $"transfer {(line.Amount.Sign < 0 ? "to" : "from")} {AccountOf(transfer.Lines.First(l => l.Account != line.Account))}"),
+            BankMatch.Claimed { Claim: var claim } => Known(
+                $"{(claim.Awaits is null ? "the claim" : "what was carried")} of {Short(claim.Day.Date)}: {claim.Reason}",
+                $"/{Setup.TradingDay}/money"),
             BankMatch.Change change => Known($"change order {change.Order.Number}", $"/{Setup.TradingDay}/change"),
-            BankMatch.Fees fees => Known($"fees billed by {Setup.Processors.FirstOrDefault(p => p.Id == fees.Owed.Processor)?.Name ?? fees.Owed.Processor}"),
+            BankMatch.Fees fees =>
+                Known($"fees billed by {Setup.Processors.FirstOrDefault(p => p.Id == fees.Owed.Processor)?.Name ?? fees.Owed.Processor}"),
             _ => Compared(line, match, decision, Places.OfBankLine(line.Key), "not matched"),
         };
     }

@@ -18,7 +18,8 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>Registers and drawer sessions by tenders: what proves, what is off, what waits for whom, and where to look first.</summary>
 [Authorize(Policies.Read)]
-public sealed class BoardModel(DayStore days, SetupBook book, Sightings sightings, Sources sources, HeldFiles held, TimeProvider clock) : DayPage(days)
+public sealed class BoardModel(DayStore days, SetupBook book, Sightings sightings, Sources sources, HeldFiles held, TimeProvider clock)
+    : DayPage(days)
 {
     private const int DenseFrom = 13;
 
@@ -27,9 +28,11 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
     protected override string Place => "resolve";
 
     /// <param name="Name">Null on the further drawer sessions of a register.</param>
-    /// <param name="Left">What is left at the whole register; null on the further drawer sessions of a register, and where nothing is.</param>
+    /// <param name="Left">What is left at the whole register; null on the further drawer sessions of a register, and where nothing
+    /// is.</param>
     /// <param name="Says">The row in words.</param>
-    public sealed record Row(string? Name, string Who, string Hours, RegisterId? Register, DrawerId? Drawer, bool First, IReadOnlyList<Bridge?> Cells, Money? Left, string Says);
+    public sealed record Row(string? Name, string Who, string Hours, RegisterId? Register, DrawerId? Drawer, bool First,
+        IReadOnlyList<Bridge?> Cells, Money? Left, string Says);
 
     public sealed record Advice(string Sentence, string Meta, Bridge? Bridge, string Href);
 
@@ -70,7 +73,9 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
     public IReadOnlyList<string> Loosened { get; private set; } = [];
 
     /// <summary>Another one says that something on the board is another.</summary>
-    public string Stamp => string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{View.Revision}.{View.Entries.Count}.{View.Entries.Count(e => e.Holds)}.{View.Money.Acts.Deposits.Length}.{View.Money.Acts.Movements.Length}.{View.Money.Bank.Lines.Length}.{View.Said.Answers.Length}.{View.Excuses.Count}");
+    public string Stamp => string.Create(System.Globalization.CultureInfo.InvariantCulture,
+        $"{View.Revision}.{View.Entries.Count}.{View.Entries.Count(e => e.Holds)}.{View.Money.Acts.Deposits.Length}."
+            + $"{View.Money.Acts.Movements.Length}.{View.Money.Bank.Lines.Length}.{View.Said.Answers.Length}.{View.Excuses.Count}");
 
     /// <param name="seen">The stamp of a board that follows: nothing is sent where it is the same.</param>
     public async Task<IActionResult> OnGet(string? seen)
@@ -94,20 +99,33 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
 
         var used = View.Reconciliation.Cells.Select(c => c.Key.Tender).ToHashSet();
         Columns = [.. Setup.Tenders.Where(t => used.Contains(t.Id)).OrderBy(t => t.Proof)];
-        Groups = [.. Columns.GroupBy(c => c.Proof).Select(g => (g.Key switch { ProofKind.Count => "counted", ProofKind.Batch => "settled", _ => "books" }, g.Count()))];
+        Groups = [.. Columns.GroupBy(c => c.Proof)
+            .Select(g => (g.Key switch { ProofKind.Count => "counted", ProofKind.Batch => "settled", _ => "books" }, g.Count()))];
         var cells = View.TenderBridges.ToLookup(b => b.Cell.Key.Register);
         IsDense = View.Overview.Sessions.Length >= DenseFrom || cells.Count >= DenseFrom;
-        var whole = All || !IsDense ? [] : Setup.Registers.Where(r => cells[r.Id].Any() && cells[r.Id].All(ProvesQuietly)).Select(r => r.Id).ToHashSet();
+        var whole = All || !IsDense
+            ? []
+            : Setup.Registers.Where(r => cells[r.Id].Any() && cells[r.Id].All(ProvesQuietly)).Select(r => r.Id).ToHashSet();
         Folded = whole.Count;
-        Rows = [.. Setup.Registers.Where(r => !whole.Contains(r.Id)).SelectMany(r => RowsOf(r, [.. cells[r.Id]])), .. RowWithoutRegister(cells[null])];
-        Totals = [.. Columns.Select(c => View.Bridges.Values.Where(b => b.Cell.Key.Tender == c.Id && b.IsUnresolved).Sum(b => b.Left ?? Money.Zero))];
+        Rows = [
+            .. Setup.Registers.Where(r => !whole.Contains(r.Id)).SelectMany(r => RowsOf(r, [.. cells[r.Id]])),
+            .. RowWithoutRegister(cells[null])
+        ];
+        Totals = [.. Columns.Select(c => View.Bridges.Values.Where(b => b.Cell.Key.Tender == c.Id && b.IsUnresolved)
+            .Sum(b => b.Left ?? Money.Zero))];
         Off = View.Bridges.Values.Count(b => b.IsUnresolved);
         Waiting = View.Reconciliation.Cells.Count(c => c.State == CellState.Waiting);
         First = [.. Unresolved(), .. Uncounted()];
-        WaitsFor = [.. await held.Count() is > 0 and var files ? [new Waits($"{Say.Count(files, "upload")} not taken in yet", "another person", $"/{Setup.TradingDay}/take-in#held", "k")] : Array.Empty<Waits>(), .. Waited()];
+        WaitsFor = [
+            .. await held.Count() is > 0 and var files
+                ? [new Waits($"{Say.Count(files, "upload")} not taken in yet", "another person", $"/{Setup.TradingDay}/take-in#held", "k")]
+                : Array.Empty<Waits>(),
+            .. Waited()
+        ];
         Brought = await View.Once(nameof(Brought), () => sources.Brought(Date));
         Loosened = [.. (await book.Loosened(Date)).SelectMany(s => s.Loosens!.Split('\n').Select(what =>
-            $"Looser since {s.From.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}: {what}; by {Setup.NameOf(new PersonId(s.By))}, approved by {Setup.NameOf(new PersonId(s.Approval!.By))}."))];
+            $"Looser since {s.From.ToString("d MMM", System.Globalization.CultureInfo.InvariantCulture)}: {what}; by "
+                + $"{Setup.NameOf(new PersonId(s.By))}, approved by {Setup.NameOf(new PersonId(s.Approval!.By))}."))];
         return Page();
     }
 
@@ -115,13 +133,16 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
     public IReadOnlyList<(string By, string File)> Brought { get; private set; } = [];
 
     /// <summary>“Files brought by Odile Marchetti: batches.csv, journal.jsonl.”</summary>
-    public string BroughtSays => string.Join(" ", Brought.GroupBy(b => b.By).Select(g => $"Files brought by {Setup.NameOf(new PersonId(g.Key))}: {string.Join(", ", g.Select(b => b.File))}."));
+    public string BroughtSays => string.Join(" ",
+        Brought.GroupBy(b => b.By)
+            .Select(g => $"Files brought by {Setup.NameOf(new PersonId(g.Key))}: {string.Join(", ", g.Select(b => b.File))}."));
 
     /// <summary>A count that is off shows here by how much, before its recount.</summary>
     private Task Sight() => sightings.Note(
         View, View.Overview.Sessions.Where(s => View.CountsOf(s.Drawer).Count == 1).Select(s => s.Drawer), MySelf, "the board");
 
-    /// <summary>How much money can still be put right with the processors, by the moment until which it can; what is past its time first.</summary>
+    /// <summary>How much money can still be put right with the processors, by the moment until which it can; what is past its time
+    /// first.</summary>
     public IReadOnlyList<(string Until, int Number, Money Amount)> Clock
     {
         get
@@ -129,8 +150,11 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
             var now = clock.GetUtcNow();
             return
             [
-                .. AtRisk.In(View.Reconciliation).Where(r => r.Open.Item.CarriedFrom is not null || !View.Bridges.TryGetValue(r.Open.Item.Cell, out var bridge) || bridge.IsUnresolved)
-                    .GroupBy(r => r.IsOver(now) ? "past its time" : $"until {Say.Moment(r.Until, Setup)}, {Say.TimeLeft(r.Until - now)}").Select(g => (g.Key, g.Count(), g.Sum(r => r.Amount))).Take(3),
+                .. AtRisk.In(View.Reconciliation)
+                    .Where(r => r.Open.Item.CarriedFrom is not null || !View.Bridges.TryGetValue(r.Open.Item.Cell, out var bridge)
+                        || bridge.IsUnresolved)
+                    .GroupBy(r => r.IsOver(now) ? "past its time" : $"until {Say.Moment(r.Until, Setup)}, {Say.TimeLeft(r.Until - now)}")
+                    .Select(g => (g.Key, g.Count(), g.Sum(r => r.Amount))).Take(3),
             ];
         }
     }
@@ -139,14 +163,17 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
     public const int PlacesShown = 16;
 
     /// <summary>The safe, and every bag, float, deposit and line of the bank that is not as it should be.</summary>
-    public IReadOnlyList<Bridge> PlaceRow => _placeRow ??= [.. View.Bridges.Values.Where(b => b.Cell.Key.IsPlace() && (b.Cell.Key.Tender == PlaceId.Safe || b.IsUnresolved || b.Cell.State == CellState.Off)).OrderBy(b => b.Cell.Key.Tender == PlaceId.Safe ? 0 : 1).ThenBy(b => b.Cell.Key)];
+    public IReadOnlyList<Bridge> PlaceRow => _placeRow ??= [.. View.Bridges.Values.Where(b => b.Cell.Key.IsPlace()
+        && (b.Cell.Key.Tender == PlaceId.Safe || b.IsUnresolved || b.Cell.State == CellState.Off))
+        .OrderBy(b => b.Cell.Key.Tender == PlaceId.Safe ? 0 : 1).ThenBy(b => b.Cell.Key)];
 
     private IReadOnlyList<Bridge>? _placeRow;
 
     public string Href(CellKey key) => CellModel.Href(Setup.TradingDay, key);
 
     /// <summary>Nothing of it asks for anything, and everything is proved.</summary>
-    private static bool ProvesQuietly(Bridge bridge) => !bridge.IsUnresolved && bridge.Cell.State is CellState.Proved or CellState.JournalOnly;
+    private static bool ProvesQuietly(Bridge bridge) =>
+        !bridge.IsUnresolved && bridge.Cell.State is CellState.Proved or CellState.JournalOnly;
 
     private IEnumerable<Row> RowsOf(Register register, IReadOnlyList<Bridge> own)
     {
@@ -166,7 +193,8 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
 
         for (var i = 0; i < sessions.Count; i++)
         {
-            yield return new(i == 0 ? register.Name : null, Say.FirstName(Setup.NameOf(sessions[i].Cashier)), Hours(sessions[i]), register.Id, sessions[i].Drawer, i == 0, CellsOf(register.Id, sessions[i].Drawer, i == 0), i == 0 ? left : null, says);
+            yield return new(i == 0 ? register.Name : null, Say.FirstName(Setup.NameOf(sessions[i].Cashier)), Hours(sessions[i]),
+                register.Id, sessions[i].Drawer, i == 0, CellsOf(register.Id, sessions[i].Drawer, i == 0), i == 0 ? left : null, says);
         }
     }
 
@@ -177,18 +205,26 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
         var explained = own.Where(b => b.IsExplained).ToList();
         string Names(IEnumerable<Bridge> of) => string.Join(", ", of.Select(b => Name(b.Cell.Key)));
         return $"{register.Name}: {own.Count(ProvesQuietly)} of {own.Count} cells prove."
-            + (unresolved.Count == 0 ? "" : $" {Say.Capital(string.Join(", ", unresolved.Select(b => $"{Name(b.Cell.Key)} {Trouble(b)}")))}.")
+            + (unresolved.Count == 0
+                ? ""
+                : $" {Say.Capital(string.Join(", ", unresolved.Select(b => $"{Name(b.Cell.Key)} {Trouble(b)}")))}.")
             + (explained.Count == 0 ? "" : $" Explained: {Names(explained)}.")
             + (waits.Count == 0 ? "" : $" Still to be proved: {Names(waits)}.");
 
-        string Name(CellKey key) => Setup.NameOf(key.Tender).ToLowerInvariant() + (key.Drawer is { } drawer && own.Count(b => b.Cell.Key.Tender == key.Tender) > 1 ? $" of {drawer}" : "");
+        string Name(CellKey key) => Setup.NameOf(key.Tender).ToLowerInvariant()
+            + (key.Drawer is { } drawer && own.Count(b => b.Cell.Key.Tender == key.Tender) > 1 ? $" of {drawer}" : "");
     }
 
     private IEnumerable<Row> RowWithoutRegister(IEnumerable<Bridge> own) =>
-        own.Any() ? [new("No register", "terminal stood nowhere", "", null, null, true, CellsOf(null, null, true), own.Where(b => b.IsUnresolved).Sum(b => b.Left ?? Money.Zero), "Settled on a terminal that stood at no register.")] : [];
+        own.Any()
+            ? [new("No register", "terminal stood nowhere", "", null, null, true, CellsOf(null, null, true),
+                own.Where(b => b.IsUnresolved).Sum(b => b.Left ?? Money.Zero), "Settled on a terminal without a register.")]
+            : [];
 
     private List<Bridge?> CellsOf(RegisterId? register, DrawerId? drawer, bool first) =>
-        [.. Columns.Select(c => c.Proof == ProofKind.Count ? Find(new(register, drawer, c.Id)) : first ? Find(new(register, null, c.Id)) : null)];
+        [.. Columns.Select(c => c.Proof == ProofKind.Count ? Find(new(register, drawer, c.Id))
+            : first ? Find(new(register, null, c.Id))
+            : null)];
 
     private Bridge? Find(CellKey key) => View.Bridges.GetValueOrDefault(key);
 
@@ -196,11 +232,14 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
         $"{Say.Time(session.From, Setup)} to {(session.Until is { } until ? Say.Time(until, Setup) : "now")}";
 
     private IEnumerable<Advice> Unresolved() =>
-        (By == "time" ? View.Unresolved.OrderBy(b => _until.TryGetValue(b.Cell.Key, out var until) ? until : DateTimeOffset.MaxValue) : View.Unresolved).Select(b => new Advice(
+        (By == "time"
+            ? View.Unresolved.OrderBy(b => _until.TryGetValue(b.Cell.Key, out var until) ? until : DateTimeOffset.MaxValue)
+            : View.Unresolved).Select(b => new Advice(
             $"{View.TitleOf(b.Cell.Key)} {Trouble(b)}.", Meta(b), b, Href(b.Cell.Key)));
 
     private static string Trouble(Bridge bridge) =>
-        (bridge.Left!.Value.IsZero ? "agrees in amount, not in number" : $"is {Say.Side(bridge.Left.Value)}") + (bridge.AwaitsApproval ? ", an entry waits for approval" : "");
+        (bridge.Left!.Value.IsZero ? "amounts match, counts don’t" : $"is {Say.Side(bridge.Left.Value)}")
+            + (bridge.AwaitsApproval ? ", an entry waits for approval" : "");
 
     private string Meta(Bridge bridge)
     {
@@ -211,10 +250,14 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
         var earlier = pairs.Count(m => m.Journal[0].CarriedFrom is null != m.Rows[0].CarriedFrom is null);
         var parts = new[]
         {
-            (open, Say.Count(open, "open item")), (strays, $"{Say.Count(strays, "pair")} with another cell"), (apart, $"{Say.Count(apart, "pair")} whose amounts differ"),
+            (open, Say.Count(open, "open item")),
+            (strays, $"{Say.Count(strays, "pair")} with another cell"),
+            (apart, $"{Say.Count(apart, "pair")} whose amounts differ"),
             (earlier, $"{Say.Count(earlier, "pair")} with an earlier day"),
         }.Where(p => p.Item1 > 0).Select(p => p.Item2).ToList();
-        var says = parts.Count > 0 ? string.Join(", ", parts) : key.Drawer is { } drawer && View.CountsOf(drawer) is [.., var last] ? "counted by " + Say.FirstName(Setup.NameOf(last.By)) : "no open items";
+        var says = parts.Count > 0 ? string.Join(", ", parts)
+            : key.Drawer is { } drawer && View.CountsOf(drawer) is [.., var last] ? "counted by " + Say.FirstName(Setup.NameOf(last.By))
+            : "no open items";
         return _until.TryGetValue(key, out var until) ? $"{says} · {Say.TimeLeft(until - clock.GetUtcNow())}" : says;
     }
 
@@ -222,7 +265,8 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
     {
         var counted = CellSums.ClosingCounts(View.Day);
         return View.Overview.Sessions.Where(s => !counted.ContainsKey(s.Drawer))
-            .Select(s => new Advice($"{Setup.NameOf(s.Register)} waits for its count.", $"drawer {s.Drawer}, {Setup.NameOf(s.Cashier)}", null, $"/{Setup.TradingDay}/count/{s.Drawer}"));
+            .Select(s => new Advice($"{Setup.NameOf(s.Register)} waits for its count.", $"drawer {s.Drawer}, {Setup.NameOf(s.Cashier)}",
+                null, $"/{Setup.TradingDay}/count/{s.Drawer}"));
     }
 
     private IEnumerable<Waits> Waited()
@@ -241,13 +285,18 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
         var owners = Carrying.Owners(View.Entries);
         foreach (var hold in View.Overview.OpenHolds.Where(h => !owners.ContainsKey(h.Id.Value)))
         {
-            yield return new($"{Amount(hold.Total)} on hold at {Setup.NameOf(hold.Register)} since {Say.Time(hold.At, Setup)}", "a supervisor", $"/{day}/carried", "h");
+            yield return new($"{Amount(hold.Total)} on hold at {Setup.NameOf(hold.Register)} since {Say.Time(hold.At, Setup)}",
+                "a supervisor", $"/{day}/carried", "h");
         }
 
         var now = clock.GetUtcNow();
-        foreach (var carried in Carrying.Open(View.Reconciliation, View.Entries).Where(c => c.Ended is null).OrderBy(c => c.Owned?.Deadline).Take(6))
+        foreach (var carried in Carrying.Open(View.Reconciliation, View.Entries).Where(c => c.Ended is null).OrderBy(c => c.Owned?.Deadline)
+            .Take(6))
         {
-            yield return new($"{Amount(carried.Amount)} carried from {carried.Day}", carried.Owned is { } owned ? $"{Setup.NameOf(owned.Owner)}, {(owned.Deadline <= now ? "over since" : "until")} {Say.Moment(owned.Deadline, Setup)}" : "nobody yet", $"/{day}/carried", "h");
+            yield return new($"{Amount(carried.Amount)} carried from {carried.Day}",
+                carried.Owned is { } owned
+                    ? $"{Setup.NameOf(owned.Owner)}, {(owned.Deadline <= now ? "over since" : "until")} {Say.Moment(owned.Deadline, Setup)}"
+                    : "nobody yet", $"/{day}/carried", "h");
         }
     }
 }

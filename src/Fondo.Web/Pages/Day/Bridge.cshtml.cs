@@ -20,6 +20,7 @@ public sealed class BridgeModel(DayStore days) : DayPage(days)
     {
         var cells = View.TenderBridges.ToLookup(b => b.Cell.Key.Register);
         Whole = WideBridge.Of(View.TenderBridges);
-        Registers = [.. Setup.Registers.Select(r => (RegisterId?)r.Id).Append(null).Where(r => cells[r].Any()).Select(r => (r, WideBridge.Of(cells[r])))];
+        Registers = [.. Setup.Registers.Select(r => (RegisterId?)r.Id).Append(null).Where(r => cells[r].Any())
+            .Select(r => (r, WideBridge.Of(cells[r])))];
     }
 }

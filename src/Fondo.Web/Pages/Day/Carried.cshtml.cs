@@ -10,7 +10,8 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Fondo.Web.Pages.Day;
 
-/// <summary>What earlier days carried here, what met it, what still waits and for whom; the holds of today; and what goes on to the next day.</summary>
+/// <summary>What earlier days carried here, what met it, what still waits and for whom; the holds of today; and what goes on to the next
+/// day.</summary>
 [Authorize(Policies.Read)]
 public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvider clock) : DayPage(days)
 {
@@ -38,7 +39,8 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
 
     public bool MayAct => MySelf.May(Right.Supervise) && !View.IsClosed;
 
-    public IEnumerable<Person> Owners => Setup.People.Where(p => p.May(Right.Supervise)).Concat(Setup.People.Where(p => !p.May(Right.Supervise)));
+    public IEnumerable<Person> Owners =>
+        Setup.People.Where(p => p.May(Right.Supervise)).Concat(Setup.People.Where(p => !p.May(Right.Supervise)));
 
     public string DefaultUntil => EntryForm.Local(clock.GetUtcNow() + Setup.Policy.DisputeTime, Setup);
 
@@ -46,7 +48,8 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
 
     /// <param name="all">Everything that nobody owns is carried on alike.</param>
     [Does(ActKind.CarryItem)]
-    public async Task<IActionResult> OnPost(Guid form, string key, EntryKind kind, string? owner, string? until, ClaimParty party, bool toStore, string? reason, bool all)
+    public async Task<IActionResult> OnPost(Guid form, string key, EntryKind kind, string? owner, string? until, ClaimParty party,
+        bool toStore, string? reason, bool all)
     {
         if (!MySelf.May(Right.Supervise))
         {
@@ -62,11 +65,18 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
             EntryKind.Claim when deadline is { } at => new EntryDetail.Owed(party, toStore, new(owner ?? ""), at),
             _ => null,
         };
-        Objection = kind is EntryKind.Carry or EntryKind.Claim && detail is null ? "Say until when, as a date and a time."
-            : (await resolving.Add(Date, form, [.. (all ? Unowned.Select(l => l.Key) : [key]).Select(k => new Proposal(kind, [], detail, reason ?? "", [k]))], MySelf)).Objection;
+        Objection = kind is EntryKind.Carry or EntryKind.Claim && detail is null ? "Type the deadline as a date and a time."
+            : (await resolving.Add(Date, form,
+                [.. (all ? Unowned.Select(l => l.Key) : [key]).Select(k => new Proposal(kind, [], detail, reason ?? "", [k]))],
+                MySelf)).Objection;
         if (Objection is null)
         {
-            Notice = kind switch { EntryKind.Carry => "It is carried, and has its owner.", EntryKind.Claim => "It is claimed.", _ => "It is booked, once a second person has approved it." };
+            Notice = kind switch
+            {
+                EntryKind.Carry => "The item is carried and has an owner.",
+                EntryKind.Claim => "It is claimed.",
+                _ => "The entry is made. A second person must approve it."
+            };
             return Redirect($"/{Setup.TradingDay}/carried");
         }
 
@@ -77,26 +87,37 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
     }
 
     /// <summary>How long it is carried already, and how long it may be still.</summary>
-    public string Age(Line line) => line.Owned is not { } owned ? "nobody’s yet"
-        : owned.Deadline <= Now ? $"over since {Say.Moment(owned.Deadline, Setup)}" : $"until {Say.Moment(owned.Deadline, Setup)}";
+    public string Age(Line line) => line.Owned is not { } owned ? "no owner yet"
+        : owned.Deadline <= Now ? $"overdue since {Say.Moment(owned.Deadline, Setup)}" : $"until {Say.Moment(owned.Deadline, Setup)}";
 
     private void Load()
     {
         var (result, entries) = (View.Reconciliation, View.Entries);
         var open = Carrying.Open(result, entries).ToDictionary(c => c.Key);
         var owners = Carrying.Owners(entries);
-        var met = result.Matches.SelectMany(m => m.Journal.Concat(m.Rows).Where(i => i.CarriedFrom is not null).Select(i => (Carried: i, Other: m.Journal.Concat(m.Rows).First(o => o.Row is null != i.Row is null)))).DistinctBy(m => m.Carried.Key).ToDictionary(m => m.Carried.Key, m => m.Other);
+        var met = result.Matches.SelectMany(m => m.Journal.Concat(m.Rows).Where(i => i.CarriedFrom is not null)
+            .Select(i => (Carried: i, Other: m.Journal.Concat(m.Rows).First(o => o.Row is null != i.Row is null))))
+            .DistinctBy(m => m.Carried.Key).ToDictionary(m => m.Carried.Key, m => m.Other);
         var carried = result.Day.Carried;
         Line Of(string key, string what, Money amount, TradingDay from, Ownership? owned, bool isHold) => new(
             key, what, amount, from.ToString(), open.TryGetValue(key, out var still) ? still.Owned : owned,
-            met.TryGetValue(key, out var other) ? $"{(other.Row is null ? "rung" : "settled")} {Say.Moment(other.At, Setup)} with {Amount(other.Amount)}" : open.ContainsKey(key) ? null : "taken up today", open.GetValueOrDefault(key)?.Ended, isHold);
+            met.TryGetValue(key,
+                out var other) ? $"{(other.Row is null ? "rung" : "settled")} {Say.Moment(other.At, Setup)} with {Amount(other.Amount)}"
+            : open.ContainsKey(key) ? null
+            : "taken up today", open.GetValueOrDefault(key)?.Ended, isHold);
         Lines =
         [
-            .. carried.Journal.Select(c => Of(c.Ticket.KeyOf(c.Place).ToString(), $"{Setup.NameOf(c.Tender.Type)} {(c.Ticket.IsRefund ? "refund" : "sale")} at {Setup.NameOf(c.Ticket.Register)}, {Say.Moment(c.Ticket.At, Setup)}", c.Tender.Amount, c.Day, c.Owned, false)),
-            .. carried.Rows.Select(c => Of(c.Row.Key.ToString(), $"settled on {c.Row.Key.Terminal}, {Say.Moment(c.Row.At, Setup)}", c.Row.Signed, c.Day, c.Owned, false)),
-            .. carried.Holds.Select(c => Of(c.Hold.Id.Value, $"put on hold at {Setup.NameOf(c.Hold.Register)}, {Say.Moment(c.Hold.At, Setup)}", c.Hold.Total, c.Day, c.Owned, true)),
+            .. carried.Journal.Select(c => Of(c.Ticket.KeyOf(c.Place).ToString(),
+                $"{Setup.NameOf(c.Tender.Type)} {(c.Ticket.IsRefund ? "refund" : "sale")} at {Setup.NameOf(c.Ticket.Register)}, "
+                    + $"{Say.Moment(c.Ticket.At, Setup)}", c.Tender.Amount, c.Day, c.Owned, false)),
+            .. carried.Rows.Select(c => Of(c.Row.Key.ToString(), $"settled on {c.Row.Key.Terminal}, {Say.Moment(c.Row.At, Setup)}",
+                c.Row.Signed, c.Day, c.Owned, false)),
+            .. carried.Holds.Select(c => Of(c.Hold.Id.Value,
+                $"put on hold at {Setup.NameOf(c.Hold.Register)}, {Say.Moment(c.Hold.At, Setup)}", c.Hold.Total, c.Day, c.Owned, true)),
         ];
-        Holds = [.. View.Overview.OpenHolds.Select(h => new Line(h.Id.Value, $"put on hold at {Setup.NameOf(h.Register)}, {Say.Time(h.At, Setup)}", h.Total, Setup.TradingDay.ToString(), owners.GetValueOrDefault(h.Id.Value), null, null, true))];
+        Holds = [.. View.Overview.OpenHolds.Select(h => new Line(h.Id.Value,
+            $"put on hold at {Setup.NameOf(h.Register)}, {Say.Time(h.At, Setup)}", h.Total, Setup.TradingDay.ToString(),
+            owners.GetValueOrDefault(h.Id.Value), null, null, true))];
         Next = Carrying.Next(result, entries);
     }
 }

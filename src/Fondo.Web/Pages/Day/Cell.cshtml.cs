@@ -24,7 +24,8 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>One cell: what is expected made of, what proves it, what is open, and the entries until it is explained.</summary>
 [Authorize(Policies.Read)]
-public sealed class CellModel(DayStore days, Resolving resolving, Attachments attachments, PinSignIn pins, PeopleRegister people, Sightings sightings, Referrals referrals, Sources sources, TimeProvider clock) : DayPage(days)
+public sealed class CellModel(DayStore days, Resolving resolving, Attachments attachments, PinSignIn pins, PeopleRegister people,
+    Sightings sightings, Referrals referrals, Sources sources, TimeProvider clock) : DayPage(days)
 {
     private const string Nothing = "-";
 
@@ -60,7 +61,8 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     /// <summary>The entry that somebody tried to take back, and the reason as typed.</summary>
     public (Guid Entry, Guid Form, string? Reason)? TakingBack { get; private set; }
 
-    public CellKey Key => new(Register == Nothing ? null : new RegisterId(PathPart.Read(Register)), Drawer == Nothing ? null : new DrawerId(PathPart.Read(Drawer)), new(PathPart.Read(Tender)));
+    public CellKey Key => new(Register == Nothing ? null : new RegisterId(PathPart.Read(Register)),
+        Drawer == Nothing ? null : new DrawerId(PathPart.Read(Drawer)), new(PathPart.Read(Tender)));
 
     public Bridge Bridge => View.Bridges[Key];
 
@@ -83,11 +85,15 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
     private int _wanted;
 
-    /// <summary>Several leads that only together explain what is left, over all cells that they touch; null where one alone does, or nothing.</summary>
+    /// <summary>Several leads that only together explain what is left, over all cells that they touch; null where one alone does, or
+    /// nothing.</summary>
     public Combination? Together =>
-        Found is { } found && Combination.Around(Key, found.Leads, c => View.Bridges.GetValueOrDefault(c)?.ToExplain) is { Leads.Length: > 1 } all && all.Explains(c => View.Bridges.GetValueOrDefault(c)?.ToExplain) ? all : null;
+        Found is { } found && Combination.Around(Key, found.Leads,
+            c => View.Bridges.GetValueOrDefault(c)?.ToExplain) is { Leads.Length: > 1 } all
+            && all.Explains(c => View.Bridges.GetValueOrDefault(c)?.ToExplain) ? all : null;
 
-    public bool IsPartOfTogether(LeadShown shown) => Opened == 0 && Together is { } together && together.Leads.Any(l => Combination.IsSame(l, shown.Lead));
+    public bool IsPartOfTogether(LeadShown shown) =>
+        Opened == 0 && Together is { } together && together.Leads.Any(l => Combination.IsSame(l, shown.Lead));
 
     public bool NeedsSecond(Combination together) => together.Leads.Any(l => LeadShown.Of(l, View, MySelf).NeedsApproval);
 
@@ -110,7 +116,8 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     /// <summary>The next cell that is off; null where this is the last one.</summary>
     public CellKey? Next => View.NextToResolve(Key);
 
-    /// <summary>Tickets of other days with the card and approval of a settled row that no ticket of today has: it may have been settled twice, or late.</summary>
+    /// <summary>Tickets of other days with the card and approval of a settled row that no ticket of today has: it may have been settled
+    /// twice, or late.</summary>
     public IReadOnlyList<EventRow> Elsewhere { get; private set; } = [];
 
     public IReadOnlyList<Attachment> Files { get; private set; } = [];
@@ -129,10 +136,12 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     public string TimeLeft(OpenItem open) => Say.TimeLeft(Core.Matching.TimeLeft.Until(open, View.Day) - clock.GetUtcNow());
 
     /// <summary>The least time left first.</summary>
-    public IEnumerable<OpenItem> OpenItems => View.Reconciliation.OpenItems.Where(o => o.Item.Cell == Key).OrderBy(o => Core.Matching.TimeLeft.Until(o, View.Day));
+    public IEnumerable<OpenItem> OpenItems =>
+        View.Reconciliation.OpenItems.Where(o => o.Item.Cell == Key).OrderBy(o => Core.Matching.TimeLeft.Until(o, View.Day));
 
     /// <summary>Pairs with another cell, or of another amount: matched, and yet the reason that the cell is off.</summary>
-    public IEnumerable<Match> Strays => View.Overview.Unlike.Where(m => (m.Journal[0].Cell == Key || m.Rows[0].Cell == Key) && (m.Journal[0].Cell != m.Rows[0].Cell || !m.Difference.IsZero));
+    public IEnumerable<Match> Strays => View.Overview.Unlike.Where(m => (m.Journal[0].Cell == Key || m.Rows[0].Cell == Key)
+        && (m.Journal[0].Cell != m.Rows[0].Cell || !m.Difference.IsZero));
 
     public IEnumerable<Match> Matched => Matches.Where(m => m.Journal[0].Cell == m.Rows[0].Cell && m.Difference.IsZero);
 
@@ -141,7 +150,8 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     {
         get
         {
-            var items = OpenItems.Select(o => o.Item).Concat(Strays.SelectMany(m => m.Journal.Concat(m.Rows))).DistinctBy(i => i.Key).ToDictionary(i => i.Key, Say.Of(Setup));
+            var items = OpenItems.Select(o => o.Item).Concat(Strays.SelectMany(m => m.Journal.Concat(m.Rows))).DistinctBy(i => i.Key)
+                .ToDictionary(i => i.Key, Say.Of(Setup));
             return Form.Evidence.Concat(items.Keys).Distinct().Take(Most).Select(k => (k, items.GetValueOrDefault(k) ?? k));
         }
     }
@@ -149,18 +159,29 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     /// <summary>The items of one side of a match, as one line: a group has several.</summary>
     public static string Keys(IEnumerable<Item> items) => string.Join(" + ", items.Select(i => i.Key));
 
-    public IReadOnlyList<Count> Counts => Target is { } target ? View.CountsOf(target, Key.Tender == PlaceId.Safe ? CountKind.Safe : Key.Tender == PlaceId.Bag ? CountKind.Drop : CountKind.Closing) : [];
+    public IReadOnlyList<Count> Counts => Target is { } target
+        ? View.CountsOf(target, Key.Tender == PlaceId.Safe ? CountKind.Safe
+            : Key.Tender == PlaceId.Bag ? CountKind.Drop
+            : CountKind.Closing)
+        : [];
 
     /// <summary>What is counted to prove it; null where nothing is.</summary>
-    private CountTarget? Target => Key.Tender == PlaceId.Safe ? CountTarget.Safe : Key.Tender == PlaceId.Bag ? CountTarget.OfBag(Drawer) : Key.IsPlace() ? null : Key.Drawer is { } drawer ? CountTarget.Of(drawer) : null;
+    private CountTarget? Target => Key.Tender == PlaceId.Safe ? CountTarget.Safe
+        : Key.Tender == PlaceId.Bag ? CountTarget.OfBag(Drawer)
+        : Key.IsPlace() ? null
+        : Key.Drawer is { } drawer ? CountTarget.Of(drawer)
+        : null;
 
     /// <summary>Where its count is corrected.</summary>
-    public string? CountHref => Target is not { } target ? null : Key.IsPlace() ? CountModel.HrefOf(Setup.TradingDay, target) : $"/{Setup.TradingDay}/count/{Drawer}?correct=true";
+    public string? CountHref => Target is not { } target ? null
+        : Key.IsPlace() ? CountModel.HrefOf(Setup.TradingDay, target)
+        : $"/{Setup.TradingDay}/count/{Drawer}?correct=true";
 
     public IReadOnlyDictionary<string, string> CountReasons { get; private set; } = new Dictionary<string, string>();
 
     public static string Href(TradingDay day, CellKey key) =>
-        $"/{day}/cell/{PathPart.Of(key.Register?.Value ?? Nothing)}/{PathPart.Of(key.Drawer?.Value ?? Nothing)}/{PathPart.Of(key.Tender.Value)}";
+        $"/{day}/cell/{PathPart.Of(key.Register?.Value ?? Nothing)}/{PathPart.Of(key.Drawer?.Value ?? Nothing)}/"
+            + $"{PathPart.Of(key.Tender.Value)}";
 
     private IEnumerable<Match> Matches => View.Known.MatchesByCell[Key];
 
@@ -179,7 +200,8 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
         IsByHand = fill;
         if (fill && Shown.ElementAtOrDefault(_wanted - 1) is { } chosen)
         {
-            Form = EntryForm.For(chosen.Proposal.At(clock.GetUtcNow(), Setup.Policy.DisputeTime), Bridge, Setup, MySelf.Id, clock.GetUtcNow());
+            Form =
+                EntryForm.For(chosen.Proposal.At(clock.GetUtcNow(), Setup.Policy.DisputeTime), Bridge, Setup, MySelf.Id, clock.GetUtcNow());
         }
 
         if (Key.Drawer is { } drawer && !Key.IsPlace())
@@ -210,17 +232,23 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
     /// <summary>On which ways the records behind the cell came in.</summary>
     public async Task<IActionResult> OnGetSources() => !View.Bridges.ContainsKey(Key) ? NotFound()
-        : Partial("_Sources", (await sources.Of(View, Key)).Select(s => (Say.Records(s.Kind.Written()), Say.Way(s.Way, NameOfSender(s), s.File), s.Number, Say.Time(s.First, Setup))).ToList());
+        : Partial("_Sources", (await sources.Of(View, Key))
+            .Select(s => (Say.Records(s.Kind.Written()), Say.Way(s.Way, NameOfSender(s), s.File), s.Number, Say.Time(s.First, Setup)))
+            .ToList());
 
     private string NameOfSender(Source source) =>
-        source.Way == SourceWay.Key && Setup.Find(new RegisterId(source.By)) is { } register ? register.Name : Setup.NameOf(new PersonId(source.By));
+        source.Way == SourceWay.Key && Setup.Find(new RegisterId(source.By)) is { } register
+            ? register.Name
+            : Setup.NameOf(new PersonId(source.By));
 
     /// <summary>What persons' files changed here after the cell was judged.</summary>
     public IReadOnlyList<FileChangeRow> FileChanges { get; private set; } = [];
 
     /// <summary>The bridge as it would be with the entry that is being typed.</summary>
     public IActionResult OnGetPreview(EntryForm form) =>
-        View.Bridges.ContainsKey(Key) ? Partial("_Bridge", new BridgeView(Bridge, Setup, form.AmountOn(Bridge, Setup.Currency))) : NotFound();
+        View.Bridges.ContainsKey(Key)
+            ? Partial("_Bridge", new BridgeView(Bridge, Setup, form.AmountOn(Bridge, Setup.Currency)))
+            : NotFound();
 
     [Does(ActKind.MakeEntry)]
     public async Task<IActionResult> OnPostEntry(EntryForm form)
@@ -232,7 +260,8 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
         (Form, IsByHand) = (form, true);
         var (proposed, objection) = form.Read(Bridge, Setup);
-        Objection = objection ?? (await resolving.Add(Date, form.Id, [proposed!], MySelf, form.Seen is null ? null : new(Key, form.SeenLeft))).Objection;
+        Objection = objection ?? (await resolving.Add(Date, form.Id, [proposed!], MySelf,
+            form.Seen is null ? null : new(Key, form.SeenLeft))).Objection;
         return await Answer(Objection is null ? "The entry is made." : null);
     }
 
@@ -250,20 +279,27 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
         {
             var found = (await Search()).Leads;
             var chosen = lead.Select(m => found.FirstOrDefault(l => LeadShown.MarkOf(l) == m)).OfType<Lead>().ToList();
-            var proposals = chosen.Select((l, i) => Proposal.Of(l, View.Reconciliation, MySelf.Id).At(clock.GetUtcNow(), Setup.Policy.DisputeTime) with { Reason = reason.ElementAtOrDefault(i) ?? "" }).ToList();
+            var proposals = chosen.Select((l, i) => Proposal.Of(l, View.Reconciliation, MySelf.Id)
+                .At(clock.GetUtcNow(), Setup.Policy.DisputeTime) with
+            { Reason = reason.ElementAtOrDefault(i) ?? "" }).ToList();
             var seenCell = new SeenCell(Key, new EntryForm { Seen = seen }.SeenLeft);
-            TakeObjection = Resolving.Changed(View, seenCell) is { } changed ? changed : chosen.Count == 0 || chosen.Count != lead.Count ? "What this rested on has changed since you opened it. Nothing was made; look at what is offered now."
+            TakeObjection = Resolving.Changed(View, seenCell) is { } changed ? changed
+                : chosen.Count == 0
+                    || chosen.Count != lead.Count
+                    ? "The evidence has changed since you opened this page. No entry was made. Look at the new leads."
                 : (await resolving.Add(Date, id, [.. proposals.Select(OwnCellFirst)], MySelf, seenCell)).Objection;
         }
 
         TakenReason = TakeObjection is null || CardNumbers.Contains(reason.FirstOrDefault()) ? null : reason.FirstOrDefault();
-        return await Answer(TakeObjection is null ? lead.Count > 1 ? "The entries are made, as one." : "The entry is made." : null);
+        return await Answer(TakeObjection is null ? lead.Count > 1 ? "The entries are made together." : "The entry is made." : null);
     }
 
-    private Proposal OwnCellFirst(Proposal proposal) => proposal with { Postings = [.. proposal.Postings.OrderBy(p => p.Cell == Key ? 0 : 1)] };
+    private Proposal OwnCellFirst(Proposal proposal) =>
+        proposal with { Postings = [.. proposal.Postings.OrderBy(p => p.Cell == Key ? 0 : 1)] };
 
     /// <summary>An entry as it would lie ready by hand.</summary>
-    private EntryForm Fresh() => EntryForm.For(Bridge, Setup, MySelf.Id, clock.GetUtcNow(), Strays.FirstOrDefault() is { } stray ? stray.Journal[0].Cell == Key ? stray.Rows[0].Cell : stray.Journal[0].Cell : null);
+    private EntryForm Fresh() => EntryForm.For(Bridge, Setup, MySelf.Id, clock.GetUtcNow(),
+        Strays.FirstOrDefault() is { } stray ? stray.Journal[0].Cell == Key ? stray.Rows[0].Cell : stray.Journal[0].Cell : null);
 
     [Does(ActKind.ReverseEntry)]
     public async Task<IActionResult> OnPostReverse(Guid entry, Guid id, string? reason)
@@ -275,7 +311,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
         TakeBackObjection = (await resolving.Reverse(Date, id, entry, reason ?? "", MySelf)).Objection;
         TakingBack = (entry, id, Fondo.Files.Text.CardNumbers.Contains(reason) ? "" : reason);
-        return await Answer(TakeBackObjection is null ? "The entry is taken back." : null);
+        return await Answer(TakeBackObjection is null ? "The entry is reversed." : null);
     }
 
     /// <summary>The approver's own PIN, on the machine of the person who made the entry.</summary>
@@ -346,7 +382,11 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     private async Task LoadPeople()
     {
         Approvers = [.. (await people.All()).Where(p => p.May(Right.Supervise))];
-        if (OpenItems.FirstOrDefault(o => o is { Side: OpenIn.Batch, Cause: Cause.NotInJournal, Item: { CarriedFrom: null, Card: { Approval: not null, LastFour: not null } } }) is { Item.Card: var card })
+        if (OpenItems.FirstOrDefault(o => o is
+            {
+                Side: OpenIn.Batch, Cause: Cause.NotInJournal,
+                Item: { CarriedFrom: null, Card: { Approval: not null, LastFour: not null } }
+            }) is { Item.Card: var card })
         {
             Elsewhere = [.. (await referrals.PaidWith(card.Approval!, card.LastFour!)).Where(e => e.Day != Date)];
         }
@@ -367,9 +407,12 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
         var proof = Setup.Find(cell.Key.Tender)!.Proof switch
         {
-            ProofKind.Count => Counts.Count == 0 ? "nobody has counted yet" : $"{Say.FirstName(Setup.NameOf(Counts[^1].By))} counted {Amount(cell.Proof)}{(Counts.Count > 1 ? $" at attempt {Counts[^1].Attempt}" : "")}",
+            ProofKind.Count => Counts.Count == 0
+                ? "not counted yet"
+                : $"{Say.FirstName(Setup.NameOf(Counts[^1].By))} counted "
+                    + $"{Amount(cell.Proof)}{(Counts.Count > 1 ? $" at attempt {Counts[^1].Attempt}" : "")}",
             ProofKind.Batch => cell.Proof is null ? "no batch is in yet" : $"{Amount(cell.Proof)} settled",
-            _ => cell.Proof is null ? "no books were taken in" : $"the books say {Amount(cell.Proof)}",
+            _ => cell.Proof is null ? "no books imported" : $"the books say {Amount(cell.Proof)}",
         };
         return $"{Amount(cell.Expected)} should be there, {proof}.";
     }
@@ -377,16 +420,24 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     /// <summary>“600.00 was recorded, Odile counted 580.00.”</summary>
     private string PlaceSentence(Cell cell)
     {
-        var who = Counts is [.., var last] ? Say.FirstName(Setup.NameOf(last.By)) + (last.Witness is { } witness ? $" and {Say.FirstName(Setup.NameOf(witness))}" : "") : "nobody";
-        var proof = cell.Proof is null ? "nobody has counted yet" : $"{who} counted {Amount(cell.Proof)}";
+        var who = Counts is [.., var last]
+            ? Say.FirstName(Setup.NameOf(last.By)) + (last.Witness is { } witness ? $" and {Say.FirstName(Setup.NameOf(witness))}" : "")
+            : "nobody";
+        var proof = cell.Proof is null ? "not counted yet" : $"{who} counted {Amount(cell.Proof)}";
         return Key.Tender.Value switch
         {
-            _ when Key.Tender == PlaceId.Safe => $"{Amount(cell.Expected)} should lie loose in it, {proof}.",
-            _ when Key.Tender == PlaceId.Bag => cell.ExpectedCount == 0 && cell.Expected.IsZero ? $"no drop of it was recorded, {proof}." : $"{Amount(cell.Expected)} should be in it, {proof}.",
-            _ when Key.Tender == PlaceId.Float => $"{Amount(cell.Expected)} was left, {Amount(cell.Proof)} was declared in the morning.",
-            _ when Key.Tender == PlaceId.Deposit => $"{Amount(cell.Expected)} was sealed, the bank credited {Amount(cell.Proof)}.",
-            _ when Key.Tender == PlaceId.Funding => $"{Amount(cell.Expected)} was expected for {Say.Count(cell.ExpectedCount, "item")}, {Amount(cell.Proof)} came{(cell.ProofCount is { } number ? $" for {number}" : "")}.",
-            _ => $"the bank booked {Signed(cell.Proof ?? Money.Zero)}, and nothing of the store’s is known by it: “{View.BankLineOf(cell.Key)?.Text}”.",
+            _ when Key.Tender == PlaceId.Safe => $"{Amount(cell.Expected)} should be loose in it, {proof}.",
+            _ when Key.Tender == PlaceId.Bag => cell.ExpectedCount == 0 && cell.Expected.IsZero
+                ? $"no drop was recorded for it, {proof}."
+                : $"{Amount(cell.Expected)} should be in it, {proof}.",
+            _ when Key.Tender == PlaceId.Float =>
+                $"{Amount(cell.Expected)} was left the evening before, {Amount(cell.Proof)} was declared at opening.",
+            _ when Key.Tender == PlaceId.Deposit => $"{Amount(cell.Expected)} was sealed, and the bank credited {Amount(cell.Proof)}.",
+            _ when Key.Tender == PlaceId.Funding =>
+                $"{Amount(cell.Expected)} was expected for {Say.Count(cell.ExpectedCount, "item")}, {Amount(cell.Proof)} "
+                    + $"came{(cell.ProofCount is { } number ? $" for {number}" : "")}.",
+            _ =>
+                $"the bank booked {Signed(cell.Proof ?? Money.Zero)}, and it is not matched: “{View.BankLineOf(cell.Key)?.Text}”.",
         };
     }
 }

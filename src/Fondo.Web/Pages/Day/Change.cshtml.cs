@@ -63,12 +63,20 @@ public sealed class ChangeModel(DayStore days, SafeDesk desk, PinSignIn pins, Pe
 
     /// <summary>Pays for an order out of the safe, takes its delivery in, or closes it.</summary>
     [Does(ActKind.MoveChange)]
-    public async Task<IActionResult> OnPostStep(Guid form, int order, SafeMovementKind kind, string? amount, string? reason, string? witness)
+    public async Task<IActionResult> OnPostStep(Guid form, int order, SafeMovementKind kind, string? amount, string? reason,
+        string? witness)
     {
-        var (second, objection) = string.IsNullOrEmpty(witness) ? (null, null) : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
+        var (second, objection) = string.IsNullOrEmpty(witness)
+            ? (null, null)
+            : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
         var outcome = objection is not null ? Store.Outcome.Refused(objection)
-            : kind is not (SafeMovementKind.ChangeGiven or SafeMovementKind.ChangeBought or SafeMovementKind.OrderClosed) ? Store.Outcome.Refused("Choose what happened to the order.")
-            : await desk.Move(Date, new(form, kind, amount, reason) { Order = order, Pieces = kind == SafeMovementKind.ChangeBought ? PiecesSheet.Read(Request.Form) : new Dictionary<long, string>() }, MySelf, second?.ToPerson());
+            : kind is not (SafeMovementKind.ChangeGiven or SafeMovementKind.ChangeBought
+                or SafeMovementKind.OrderClosed) ? Store.Outcome.Refused("Choose what happened to the order.")
+            : await desk.Move(Date, new(form, kind, amount, reason)
+            {
+                Order = order,
+                Pieces = kind == SafeMovementKind.ChangeBought ? PiecesSheet.Read(Request.Form) : new Dictionary<long, string>()
+            }, MySelf, second?.ToPerson());
         if (outcome.IsDone)
         {
             Notice = kind switch
@@ -86,5 +94,6 @@ public sealed class ChangeModel(DayStore days, SafeDesk desk, PinSignIn pins, Pe
         return Page();
     }
 
-    private async Task LoadPeople() => Others = [.. (await people.All()).Where(p => p.Id != MySelf.Id && p.May(Right.Count)).OrderBy(p => p.May(Right.Supervise) ? 0 : 1)];
+    private async Task LoadPeople() =>
+        Others = [.. (await people.All()).Where(p => p.Id != MySelf.Id && p.May(Right.Count)).OrderBy(p => p.May(Right.Supervise) ? 0 : 1)];
 }

@@ -13,7 +13,8 @@ using Ticket = Fondo.Core.Journal.Ticket;
 
 namespace Fondo.Web.Pages.Day;
 
-/// <summary>The day's sheets of benefits and of the price programme, and what the ticket checks found: each opened to its arithmetic, seen and answered.</summary>
+/// <summary>The day's sheets of benefits and of the price programme, and what the ticket checks found: each opened to its arithmetic, seen
+/// and answered.</summary>
 [Authorize(Policies.Read)]
 public sealed class ChecksModel(DayStore days, ClosingDesk desk) : DayPage(days)
 {
@@ -37,7 +38,8 @@ public sealed class ChecksModel(DayStore days, ClosingDesk desk) : DayPage(days)
     public string? Objection { get; private set; }
 
     /// <summary>What was typed and not taken, by the key of its finding.</summary>
-    public IReadOnlyDictionary<string, (Remedy Remedy, string Reason)> Typed { get; private set; } = new Dictionary<string, (Remedy, string)>();
+    public IReadOnlyDictionary<string, (Remedy Remedy, string Reason)> Typed { get; private set; } =
+        new Dictionary<string, (Remedy, string)>();
 
     public bool MayAnswer => MySelf.May(Right.Supervise) && !View.IsClosed;
 
@@ -48,7 +50,8 @@ public sealed class ChecksModel(DayStore days, ClosingDesk desk) : DayPage(days)
     public PriceProgramme PriceProgramme => Setup.Policy.PriceProgramme;
 
     /// <summary>The reason that lies ready.</summary>
-    public string ReasonFor(Line line) => $"{Setup.NameOf(line.Event?.Register)}: {line.Finding.Code.Words()}; {Text.Say.Of(Answer.Usual(line.Finding.Code))}";
+    public string ReasonFor(Line line) =>
+        $"{Setup.NameOf(line.Event?.Register)}: {line.Finding.Code.Words()}; {Text.Say.Of(Answer.Usual(line.Finding.Code))}";
 
     public IReadOnlyList<EligibleLine> EligibleLines(Ticket ticket) =>
         Eligible.Lines(ticket, ticket.Tenders.Where(t => t.Counts && t.Type == TenderId.EbtFood).Sum(t => t.Net), Setup.Policy.BenefitTax);
@@ -64,15 +67,17 @@ public sealed class ChecksModel(DayStore days, ClosingDesk desk) : DayPage(days)
         }
 
         Load();
-        var typed = key.Select((k, i) => (Key: k, Remedy: remedy.ElementAtOrDefault(i), Reason: reason.ElementAtOrDefault(i) ?? "")).DistinctBy(t => t.Key).ToList();
+        var typed = key.Select((k, i) => (Key: k, Remedy: remedy.ElementAtOrDefault(i), Reason: reason.ElementAtOrDefault(i) ?? ""))
+            .DistinctBy(t => t.Key).ToList();
         var lines = Lines.ToDictionary(l => l.Key);
         if (typed.Count == 0 || typed.FirstOrDefault(t => !lines.ContainsKey(t.Key)) is { Key: not null })
         {
-            Objection = "What was found is another thing by now. Nothing was answered; look at it again.";
+            Objection = "This finding has changed. Nothing was saved. Look at it again.";
         }
         else
         {
-            Objection = (await desk.Answer(Date, [.. typed.Select(t => new ProposedAnswer(lines[t.Key].Finding, t.Remedy, t.Reason))], MySelf)).Objection;
+            Objection = (await desk.Answer(Date, [.. typed.Select(t => new ProposedAnswer(lines[t.Key].Finding, t.Remedy, t.Reason))],
+                MySelf)).Objection;
         }
 
         if (Objection is null)
@@ -93,7 +98,8 @@ public sealed class ChecksModel(DayStore days, ClosingDesk desk) : DayPage(days)
         var named = result.TicketFindings.Select(f => f.Ticket).ToHashSet();
         var events = result.Day.Journal.Where(e => named.Contains(e.Id)).DistinctBy(e => e.Id).ToDictionary(e => e.Id);
         var answers = View.Said.Answers.GroupBy(a => a.Finding).ToDictionary(g => g.Key, g => g.MaxBy(a => a.At));
-        Lines = [.. result.TicketFindings.Select(f => new Line(f, events.GetValueOrDefault(f.Ticket), answers.GetValueOrDefault(f))).OrderBy(l => l.Event?.At).ThenBy(l => l.Key, StringComparer.Ordinal)];
+        Lines = [.. result.TicketFindings.Select(f => new Line(f, events.GetValueOrDefault(f.Ticket), answers.GetValueOrDefault(f)))
+            .OrderBy(l => l.Event?.At).ThenBy(l => l.Key, StringComparer.Ordinal)];
         (Benefits, Programme) = (BenefitSheet.Of(result), ProgrammeSheet.Of(result));
     }
 }

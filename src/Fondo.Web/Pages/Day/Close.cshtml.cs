@@ -36,7 +36,9 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
     public IReadOnlyList<(FrozenClose Close, ReopeningRow? Reopened)> Revisions { get; private set; } = [];
 
     public IEnumerable<RegisterLine> Registers => Setup.Registers.Where(r => View.Bridges.Keys.Any(k => k.Register == r.Id)).Select(r =>
-        View.SignedOff(r.Id) is var signed && signed is null ? new RegisterLine(r, [.. View.LeftOf(r.Id)], null, false) : new RegisterLine(r, [.. View.LeftOf(r.Id)], signed, View.HasChangedSince(signed!)));
+        View.SignedOff(r.Id) is var signed && signed is null
+            ? new RegisterLine(r, [.. View.LeftOf(r.Id)], null, false)
+            : new RegisterLine(r, [.. View.LeftOf(r.Id)], signed, View.HasChangedSince(signed!)));
 
     /// <summary>What the day did to what customers owe and are owed, as far as it is worth a look.</summary>
     public IEnumerable<(string Says, bool IsWarning)> CustomerNotes
@@ -47,12 +49,14 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
             foreach (var (key, by) in customers.PastNothing)
             {
                 var kind = customers.Accounts.First(a => a.Account == key.Account).Kind;
-                yield return ($"{Say.Capital(CustomerWords.One(kind))} {key.Reference}: {Amount(by)} more was {(kind == CustomerItemKind.Invoice ? "paid than is owed" : "used than is there")}.", true);
+                yield return ($"{Say.Capital(CustomerWords.One(kind))} {key.Reference}: {Amount(by)} more was "
+                    + $"{(kind == CustomerItemKind.Invoice ? "paid than is owed" : "used than is there")}.", true);
             }
 
             if (customers.PaidOnAccount.ToList() is { Count: > 0 } paid)
             {
-                yield return ($"{Say.Capital(Say.Count(paid.Count, "payment"))} on account, {Amount(-paid.Sum(p => p.Amount))} in all.", false);
+                yield return ($"{Say.Capital(Say.Count(paid.Count, "payment"))} on account, {Amount(-paid.Sum(p => p.Amount))} in all.",
+                    false);
             }
         }
     }
@@ -72,7 +76,9 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
     public async Task<IActionResult> OnPostSignOff(string? register)
     {
         var outcome = Store.Outcome.Done;
-        foreach (var line in Registers.Where(r => register is null ? r.Left.Count == 0 && (r.Signed is null || r.HasChanged) : r.Register.Id.Value == register).ToList())
+        foreach (var line in Registers.Where(r => register is null
+            ? r.Left.Count == 0 && (r.Signed is null || r.HasChanged)
+            : r.Register.Id.Value == register).ToList())
         {
             outcome = await desk.SignOff(Date, line.Register.Id, MySelf);
             if (!outcome.IsDone)
@@ -111,7 +117,7 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
         ReopenObjection = objection ?? (await desk.Reopen(Date, reason, person!.ToPerson())).Objection;
         if (ReopenObjection is null)
         {
-            Notice = "The day is open again. What was closed stays readable; the next close of it is its next revision.";
+            Notice = "The day is open again. The earlier close stays readable, and the next close becomes revision 2 or higher.";
             return Redirect($"/{Setup.TradingDay}/close");
         }
 
@@ -125,7 +131,8 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
     public string? HrefOf(Gate gate, GateItem item) => gate.Id switch
     {
         GateId.Counts => $"/{Setup.TradingDay}/count/{item.Key}",
-        GateId.Cells => View.Bridges.Keys.Where(k => k.ToString() == item.Key).Select(k => CellModel.Href(Setup.TradingDay, k)).FirstOrDefault(),
+        GateId.Cells => View.Bridges.Keys.Where(k => k.ToString() == item.Key).Select(k => CellModel.Href(Setup.TradingDay, k))
+            .FirstOrDefault(),
         GateId.Approvals => $"/{Setup.TradingDay}/approvals",
         GateId.Checks => $"/{Setup.TradingDay}/checks",
         GateId.Batches => $"/{Setup.TradingDay}/settle",

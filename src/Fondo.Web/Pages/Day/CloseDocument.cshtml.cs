@@ -10,7 +10,8 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Fondo.Web.Pages.Day;
 
-/// <summary>A close as it was frozen: shown from its own text alone, nothing is computed anew. Of a day with several revisions, the one that stands or the one that was asked for.</summary>
+/// <summary>A close as it was frozen: shown from its own text alone, nothing is computed anew. Of a day with several revisions, the one
+/// that stands or the one that was asked for.</summary>
 [Authorize(Policies.Read)]
 public sealed class CloseDocumentModel(DayStore days, CloseOffice office) : DayPage(days)
 {
@@ -71,7 +72,8 @@ public sealed class CloseDocumentModel(DayStore days, CloseOffice office) : DayP
 
     private async Task<bool> Load()
     {
-        var (close, reopened) = (await Days.Revisions(Date)).LastOrDefault(r => Number is null ? r.Reopened is null : r.Close.Number == Number);
+        var (close, reopened) = (await Days.Revisions(Date))
+            .LastOrDefault(r => Number is null ? r.Reopened is null : r.Close.Number == Number);
         if (close is null)
         {
             return false;

@@ -19,7 +19,8 @@ namespace Fondo.Web.Pages.Day;
 /// <summary>Counts one drawer, one bag or the safe, blind: nothing on this page says what should be there until the count is handed in.
 /// Off by more than the tolerance, it asks for one recount, still blind; both attempts are kept (rules §8).</summary>
 [Authorize(Policies.Count)]
-public sealed class CountModel(DayStore days, Counting counting, Sightings sightings, MachineDesk machines, PeopleRegister people, PinSignIn pins, TimeProvider clock) : DayPage(days)
+public sealed class CountModel(DayStore days, Counting counting, Sightings sightings, MachineDesk machines, PeopleRegister people,
+    PinSignIn pins, TimeProvider clock) : DayPage(days)
 {
     private const int SpareChecks = 3, MostChecks = 500;
 
@@ -48,7 +49,10 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     public bool IsCorrecting { get; private set; }
 
     /// <summary>Of a drawer: closing once the session has ended; what one counts before is a spot count, and shows nothing.</summary>
-    public CountKind Kind => Target.Bag is not null ? CountKind.Drop : Target.IsSafe ? CountKind.Safe : View.HasEnded(Session!) ? CountKind.Closing : CountKind.Spot;
+    public CountKind Kind => Target.Bag is not null ? CountKind.Drop
+        : Target.IsSafe ? CountKind.Safe
+        : View.HasEnded(Session!) ? CountKind.Closing
+        : CountKind.Spot;
 
     public IReadOnlyList<Count> Counts => View.CountsOf(Target, Kind);
 
@@ -74,7 +78,8 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
 
     public int Attempt => Counts.Count == 0 ? 1 : Counts[^1].Attempt + 1;
 
-    public IEnumerable<TenderKind> StubTenders => Setup.Tenders.Where(t => t.Proof == ProofKind.Count && t.Id != TenderId.Cash && t.Id != TenderId.Check);
+    public IEnumerable<TenderKind> StubTenders =>
+        Setup.Tenders.Where(t => t.Proof == ProofKind.Count && t.Id != TenderId.Cash && t.Id != TenderId.Check);
 
     public int CheckRows => Math.Max(Typed.Checks.Count + 1, SpareChecks);
 
@@ -86,10 +91,11 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     /// <summary>Whether the sheet is shown, rather than what the count came to.</summary>
     public bool IsCounting => !View.IsClosed && (Kind == CountKind.Spot || Counts.Count == 0 || AsksRecount || IsCorrecting);
 
-    /// <summary>Whether this person may see what should have been there.</summary>
+    /// <summary>Whether this person may see what expected.</summary>
     public bool ShowsResult => MySelf.May(Right.Supervise) || MySelf.May(Right.Read) || Setup.Policy.ShowsOwnResult;
 
-    public IEnumerable<Bridge> Declared => View.TenderBridges.Where(b => b.Cell.Key.Drawer is { } drawer && drawer == Target.Drawer).OrderBy(b => Setup.Tenders.IndexOf(Setup.Find(b.Cell.Key.Tender)!));
+    public IEnumerable<Bridge> Declared => View.TenderBridges.Where(b => b.Cell.Key.Drawer is { } drawer && drawer == Target.Drawer)
+        .OrderBy(b => Setup.Tenders.IndexOf(Setup.Find(b.Cell.Key.Tender)!));
 
     /// <summary>The bag as the journal has it; null for anything else.</summary>
     public Bag? Bag => Target.Bag is { } bag ? Core.Sheets.Bag.Of(View.Day, bag) : null;
@@ -97,7 +103,9 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     /// <summary>What was left in the drawer for the next session; null while nobody said so.</summary>
     public Count? Kept => Target.Drawer is { } drawer ? Floats.Kept(View, drawer) : null;
 
-    public string Subject => Target.Bag is { } bag ? $"Bag {bag}" : Target.IsSafe ? "The safe" : $"{Setup.NameOf(Session!.Register)}, {Say.FirstName(Setup.NameOf(Session.Cashier))}";
+    public string Subject => Target.Bag is { } bag ? $"Bag {bag}"
+        : Target.IsSafe ? "The safe"
+        : $"{Setup.NameOf(Session!.Register)}, {Say.FirstName(Setup.NameOf(Session.Cashier))}";
 
     public string Href => HrefOf(Setup.TradingDay, Target);
 
@@ -135,7 +143,8 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     /// <param name="again">A further count, of what may be counted again at any time.</param>
     public async Task<IActionResult> OnGet(bool correct = false, string? of = null, bool again = false)
     {
-        IsCorrecting = Counts.Count > 0 && ((correct && Kind != CountKind.Safe && MySelf.May(Right.Supervise)) || (again && Kind == CountKind.Safe));
+        IsCorrecting = Counts.Count > 0
+            && ((correct && Kind != CountKind.Safe && MySelf.May(Right.Supervise)) || (again && Kind == CountKind.Safe));
         var drafts = await Look();
         Typed = drafts.FirstOrDefault(d => d.By.Value == (of ?? MySelf.Id.Value))?.Typed ?? TypedCount.Empty;
         return Page();
@@ -156,7 +165,9 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
         if (outcome.IsDone)
         {
             await Look();
-            return Content($"Saved {Say.Time(clock.GetUtcNow(), Setup)}.{(Others is [var other, ..] ? $" {Setup.NameOf(other.By)} is typing in this count as well." : "")}");
+            return Content(
+                $"Saved {Say.Time(clock.GetUtcNow(), Setup)}."
+                    + $"{(Others is [var other, ..] ? $" {Setup.NameOf(other.By)} is typing in this count as well." : "")}");
         }
 
         Response.StatusCode = StatusCodes.Status409Conflict;
@@ -164,25 +175,33 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     }
 
     [Does(ActKind.Count)]
-    public async Task<IActionResult> OnPost(Guid form, int attempt, string? reason, bool correcting, string? witness, string? readings, CountKind kind = CountKind.Closing)
+    public async Task<IActionResult> OnPost(Guid form, int attempt, string? reason, bool correcting, string? witness, string? readings,
+        CountKind kind = CountKind.Closing)
     {
         Typed = ReadForm();
         var at = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), Setup.TimeZone);
-        var (second, objection) = string.IsNullOrEmpty(witness) ? (null, null) : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
-        Objections = objection is not null ? [new("witness", objection)] : await counting.HandIn(Date, Target, new(form, kind, attempt, Typed, reason, at)
-        {
-            Witness = second is null ? null : new PersonId(second.PersonId),
-            Readings = [.. (readings ?? "").Split(',').Select(r => long.TryParse(r, out var id) ? id : 0).Where(r => r > 0)],
-        }, MySelf);
+        var (second, objection) = string.IsNullOrEmpty(witness)
+            ? (null, null)
+            : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
+        Objections = objection is not null
+            ? [new("witness", objection)]
+            : await counting.HandIn(Date, Target, new(form, kind, attempt, Typed, reason, at)
+            {
+                Witness = second is null ? null : new PersonId(second.PersonId),
+                Readings = [.. (readings ?? "").Split(',').Select(r => long.TryParse(r, out var id) ? id : 0).Where(r => r > 0)],
+            }, MySelf);
         if (Objections.Count == 0)
         {
-            Notice = kind == CountKind.Spot ? $"Noted at {Say.Time(at, Setup)}. What should be there is shown after the closing count." : null;
+            Notice = kind == CountKind.Spot
+                ? $"Noted at {Say.Time(at, Setup)}. You see the expected amount after the closing count."
+                : null;
             return Redirect(Href);
         }
 
         await Reload();
         await Look();
-        (Form, Reason, IsCorrecting) = (form, CardNumbers.Contains(reason) ? "" : reason, correcting && (Kind == CountKind.Safe || MySelf.May(Right.Supervise)));
+        (Form, Reason, IsCorrecting) =
+            (form, CardNumbers.Contains(reason) ? "" : reason, correcting && (Kind == CountKind.Safe || MySelf.May(Right.Supervise)));
         return Page();
     }
 
@@ -194,7 +213,9 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
         Others = [.. drafts.Where(d => d.By != MySelf.Id && clock.GetUtcNow() - d.SavedAt < _atThisMoment)];
         HasSeen = Target.Drawer is { } drawer && await sightings.Has(Date, drawer, MySelf.Id);
         UsedLast = await counting.UsedLast(View, Target);
-        Witnesses = Setup.Policy.Witnessed.Contains(Kind) ? [.. (await people.All()).Where(p => p.Id != MySelf.Id && p.May(Right.Count))] : [];
+        Witnesses = Setup.Policy.Witnessed.Contains(Kind)
+            ? [.. (await people.All()).Where(p => p.Id != MySelf.Id && p.May(Right.Count))]
+            : [];
         await LookAtMachines();
         return drafts;
     }
@@ -210,11 +231,13 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
         const string bag = "bag:";
         return View.Overview.Sessions.Any(s => s.Drawer.Value == What) ? CountTarget.Of(new DrawerId(What))
             : What == CountTarget.Safe.ToString() ? CountTarget.Safe
-            : What.StartsWith(bag, StringComparison.Ordinal) && What.Length is > 4 and < 80 && !CardNumbers.Contains(What) ? CountTarget.OfBag(What[bag.Length..])
+            : What.StartsWith(bag, StringComparison.Ordinal) && What.Length is > 4 and < 80
+                && !CardNumbers.Contains(What) ? CountTarget.OfBag(What[bag.Length..])
             : null;
     }
 
-    private bool MayCount(CountTarget target) => SessionOf(target) is { } session ? DrawerPage.MayCount(MySelf, session) : MySelf.May(Right.Supervise);
+    private bool MayCount(CountTarget target) =>
+        SessionOf(target) is { } session ? DrawerPage.MayCount(MySelf, session) : MySelf.May(Right.Supervise);
 
     private DrawerSession? SessionOf(CountTarget target) => View.Overview.Sessions.FirstOrDefault(s => s.Drawer == target.Drawer);
 
@@ -225,8 +248,11 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
         return new(
             PiecesSheet.Read(form),
             [.. Enumerable.Range(0, Math.Min(Math.Min(numbers.Count, amounts.Count), MostChecks))
-                .Select(i => new TypedCheck(PiecesSheet.Short(numbers[i]), PiecesSheet.Short(amounts[i]), i < routings.Count ? PiecesSheet.Short(routings[i]) : "")).Where(c => c.Number.Length + c.Amount.Length + c.Routing.Length > 0)],
-            StubTenders.ToDictionary(t => t.Id.Value, t => PiecesSheet.Short(form[$"s{t.Id}"])).Where(s => s.Value.Length > 0).ToDictionary(),
+                .Select(i => new TypedCheck(PiecesSheet.Short(numbers[i]), PiecesSheet.Short(amounts[i]),
+                    i < routings.Count ? PiecesSheet.Short(routings[i]) : ""))
+                .Where(c => c.Number.Length + c.Amount.Length + c.Routing.Length > 0)],
+            StubTenders.ToDictionary(t => t.Id.Value, t => PiecesSheet.Short(form[$"s{t.Id}"])).Where(s => s.Value.Length > 0)
+                .ToDictionary(),
             form["overrules"].ToString() is { Length: > 0 } why ? why[..Math.Min(why.Length, 500)] : null);
     }
 }

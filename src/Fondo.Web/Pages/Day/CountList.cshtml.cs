@@ -16,7 +16,8 @@ public sealed class CountListModel(DayStore days) : DayPage(days)
     protected override string Place => "count";
 
     public IReadOnlyList<(DrawerSession Session, IReadOnlyList<Count> Counts)> Sessions =>
-        [.. View.Overview.Sessions.Where(s => DrawerPage.MayCount(MySelf, s)).Select(s => (s, View.CountsOf(s.Drawer))).OrderBy(s => s.Item2.Count == 0 ? 0 : 1)];
+        [.. View.Overview.Sessions.Where(s => DrawerPage.MayCount(MySelf, s)).Select(s => (s, View.CountsOf(s.Drawer)))
+            .OrderBy(s => s.Item2.Count == 0 ? 0 : 1)];
 
     /// <summary>The bags of the day, those first that wait to be opened; for supervisors alone.</summary>
     public IReadOnlyList<Bag> Bags => MySelf.May(Right.Supervise) ? Bag.In(View.Day) : [];

@@ -23,7 +23,8 @@ public sealed class CountSlipModel(DayStore days) : DayPage(days)
     public IActionResult OnGet(string what)
     {
         var text = Uri.UnescapeDataString(what);
-        if (View.Day.Counts.Where(c => CountTarget.Of(c).ToString() == text && c.Kind is CountKind.Closing or CountKind.Drop or CountKind.Safe).MaxBy(c => (c.Attempt, c.At.UtcTicks)) is not { } count)
+        if (View.Day.Counts.Where(c => CountTarget.Of(c).ToString() == text
+            && c.Kind is CountKind.Closing or CountKind.Drop or CountKind.Safe).MaxBy(c => (c.Attempt, c.At.UtcTicks)) is not { } count)
         {
             return NotFound();
         }
@@ -35,7 +36,9 @@ public sealed class CountSlipModel(DayStore days) : DayPage(days)
             return Forbid();
         }
 
-        Name = session is not null ? $"{Setup.NameOf(session.Register)}, drawer {session.Drawer}" : Target.Bag is { } bag ? $"Bag {bag}" : "The safe";
+        Name = session is not null ? $"{Setup.NameOf(session.Register)}, drawer {session.Drawer}"
+            : Target.Bag is { } bag ? $"Bag {bag}"
+            : "The safe";
         return Page();
     }
 }

@@ -39,7 +39,8 @@ public abstract class DayPage(DayStore days) : PageModel
     {
         try
         {
-            if (!TradingDay.TryParse(RouteData.Values["day"]?.ToString(), out var day) || await days.View(day.Date, mayLag: MayLag && HttpMethods.IsGet(Request.Method)) is not { } view)
+            if (!TradingDay.TryParse(RouteData.Values["day"]?.ToString(), out var day)
+                || await days.View(day.Date, mayLag: MayLag && HttpMethods.IsGet(Request.Method)) is not { } view)
             {
                 context.Result = new NotFoundResult();
                 return;
@@ -75,5 +76,6 @@ public abstract class DayPage(DayStore days) : PageModel
 public sealed record TypedReason(string Key, string? Reason, string Objection)
 {
     /// <summary>A full card number is not given back.</summary>
-    public static TypedReason Of(string key, string? reason, string objection) => new(key, Fondo.Files.Text.CardNumbers.Contains(reason) ? "" : reason, objection);
+    public static TypedReason Of(string key, string? reason, string objection) =>
+        new(key, Fondo.Files.Text.CardNumbers.Contains(reason) ? "" : reason, objection);
 }

@@ -35,12 +35,14 @@ public sealed class DepositModel(DayStore days, DepositDesk desk, PinSignIn pins
 
     public CustodyStart There => View.Money.Custody.End;
 
-    /// <summary>What stays in the safe: as the set-up says, else what it began the day with; never less than tomorrow's floats need.</summary>
+    /// <summary>What stays in the safe: as the set-up says, else what it began the day with; never less than tomorrow's floats
+    /// need.</summary>
     public Money Stays => View.Money.Custody.Stays(Setup);
 
     public async Task OnGet()
     {
-        Typed = DepositProposal.Of(There.Pieces, Stays, Setup.Denominations).ToDictionary(p => p.Denomination.Minor, p => p.Number.ToString(System.Globalization.CultureInfo.InvariantCulture));
+        Typed = DepositProposal.Of(There.Pieces, Stays, Setup.Denominations)
+            .ToDictionary(p => p.Denomination.Minor, p => p.Number.ToString(System.Globalization.CultureInfo.InvariantCulture));
         Chosen = There.Checks.Select(c => c.Key).ToHashSet();
         await LoadPeople();
     }
@@ -51,7 +53,9 @@ public sealed class DepositModel(DayStore days, DepositDesk desk, PinSignIn pins
         Typed = PiecesSheet.Read(Request.Form);
         Chosen = check.ToHashSet();
         var (second, objection) = await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
-        Objections = objection is not null ? [new("witness", objection)] : await desk.Seal(Date, form, bag, Typed, check, MySelf, second!.ToPerson());
+        Objections = objection is not null
+            ? [new("witness", objection)]
+            : await desk.Seal(Date, form, bag, Typed, check, MySelf, second!.ToPerson());
         if (Objections.Count == 0)
         {
             await Reload();
@@ -66,5 +70,6 @@ public sealed class DepositModel(DayStore days, DepositDesk desk, PinSignIn pins
 
     public string? ObjectionAt(string? field) => Objections.FirstOrDefault(o => o.Field == field)?.Sentence;
 
-    private async Task LoadPeople() => Others = [.. (await people.All()).Where(p => p.Id != MySelf.Id && p.May(Right.Count)).OrderBy(p => p.May(Right.Supervise) ? 0 : 1)];
+    private async Task LoadPeople() =>
+        Others = [.. (await people.All()).Where(p => p.Id != MySelf.Id && p.May(Right.Count)).OrderBy(p => p.May(Right.Supervise) ? 0 : 1)];
 }

@@ -18,12 +18,15 @@ public sealed class DrawerModel(DayStore days, Sightings sightings) : DayPage(da
 
     public DrawerDay Drawer { get; private set; } = null!;
 
-    internal (string Mark, string Says)[] Legend { get; } = [("out", "drop, paid out"), ("in", "loan, paid in"), ("refund", "refund"), ("void", "void"), ("no-sale", "no-sale")];
+    internal (string Mark, string Says)[] Legend { get; } =
+        [("out", "drop, paid out"), ("in", "loan, paid in"), ("refund", "refund"), ("void", "void"), ("no-sale", "no-sale")];
 
-    public IEnumerable<DrawerStep> Marked => Drawer.Steps.Where(s => DrawerDayPicture.Mark(s.Event) is not null || s.Event is SessionOpen or SessionClose);
+    public IEnumerable<DrawerStep> Marked =>
+        Drawer.Steps.Where(s => DrawerDayPicture.Mark(s.Event) is not null || s.Event is SessionOpen or SessionClose);
 
     public string Counted => Drawer.Counts is [.., var last]
-        ? $"Counted {Amount(last.Count.Cash)}{(last.Variance.IsZero ? ", as expected." : $", {Say.Variance(last.Variance, Setup.Currency)}.")}"
+        ? $"Counted {Amount(last.Count.Cash)}"
+            + $"{(last.Variance.IsZero ? ", as expected." : $", {Say.Variance(last.Variance, Setup.Currency)}.")}"
         : "Not counted yet.";
 
     public async Task<IActionResult> OnGet(string drawer)

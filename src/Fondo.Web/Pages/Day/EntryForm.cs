@@ -53,7 +53,8 @@ public sealed class EntryForm
 
     public static string SeenOf(Bridge bridge) => bridge.Left is { } left ? left.Minor.ToString(CultureInfo.InvariantCulture) : "";
 
-    public Money? SeenLeft => long.TryParse(Seen, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var minor) ? new Money(minor) : null;
+    public Money? SeenLeft =>
+        long.TryParse(Seen, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var minor) ? new Money(minor) : null;
 
     public static EntryForm For(Bridge bridge, Setup setup, PersonId me, DateTimeOffset now, CellKey? to) => new()
     {
@@ -72,7 +73,8 @@ public sealed class EntryForm
     {
         var other = proposal.Postings.Where(p => p.Cell != bridge.Cell.Key).ToList();
         var form = For(bridge, setup, me, now, other is [var one] ? one.Cell : null);
-        (form.Kind, form.Amount, form.Reason, form.Evidence) = (proposal.Kind, Say.Amount(proposal.Postings[0].Amount, setup.Currency), proposal.Reason, [.. proposal.Evidence]);
+        (form.Kind, form.Amount, form.Reason, form.Evidence) =
+            (proposal.Kind, Say.Amount(proposal.Postings[0].Amount, setup.Currency), proposal.Reason, [.. proposal.Evidence]);
         switch (proposal.Detail)
         {
             case EntryDetail.Moved moved:
@@ -85,14 +87,16 @@ public sealed class EntryForm
                 (form.Owner, form.Until, form.Proof) = (awaited.Owner.Value, Local(awaited.Deadline, setup), awaited.Proof);
                 break;
             case EntryDetail.Owed owed:
-                (form.Owner, form.Until, form.Party, form.ToStore) = (owed.Owner.Value, Local(owed.Deadline, setup), owed.Party, owed.IsOwedToStore);
+                (form.Owner, form.Until, form.Party, form.ToStore) =
+                    (owed.Owner.Value, Local(owed.Deadline, setup), owed.Party, owed.IsOwedToStore);
                 break;
         }
 
         return form;
     }
 
-    /// <summary>What this entry would do to the cell; null while the amount cannot be read. An amount without a sign takes the side of what neither an entry nor one that waits explains.</summary>
+    /// <summary>What this entry would do to the cell; null while the amount cannot be read. An amount without a sign takes the side of what
+    /// neither an entry nor one that waits explains.</summary>
     public Money? AmountOn(Bridge bridge, Currency currency)
     {
         if (TypedAmount.Read(Amount, currency) is not { } amount)
@@ -119,13 +123,15 @@ public sealed class EntryForm
         var currency = setup.Currency;
         if (AmountOn(bridge, currency) is not { } amount)
         {
-            return (null, $"{(Amount?.Length > 20 ? "The amount" : $"“{Amount}”")} is not an amount; type it like {currency.Format(new(2000))} or −{currency.Format(new(2000))}.");
+            return (null,
+                $"{(Amount?.Length > 20 ? "The amount" : $"“{Amount}”")} is not an amount; type it like {currency.Format(new(2000))} or "
+                    + $"−{currency.Format(new(2000))}.");
         }
 
         if (CardNumbers.Contains(Reason))
         {
             Reason = "";
-            return (null, "The reason holds a full card number. It was not saved; write the last four digits at most.");
+            return (null, "The reason contains a full card number. It was not saved. Type the last four digits at most.");
         }
 
         List<Posting> postings = [new(bridge.Cell.Key, amount)];
@@ -136,17 +142,19 @@ public sealed class EntryForm
                 return (null, "Choose the cell that it belongs to.");
             }
 
-            postings.Add(new(new(register == "-" ? null : new RegisterId(register), drawer == "-" ? null : new DrawerId(drawer), new(tender)), -amount));
+            postings.Add(new(new(register == "-" ? null : new RegisterId(register), drawer == "-" ? null : new DrawerId(drawer),
+                new(tender)), -amount));
         }
 
         if (Kind is EntryKind.Carry or EntryKind.Claim && TimeOf(Until, setup) is null)
         {
-            return (null, "Say until when, as a date and a time.");
+            return (null, "Type the deadline as a date and a time.");
         }
 
         EntryDetail? detail = Kind switch
         {
-            EntryKind.Record => new EntryDetail.Moved(Movement, Movement == MovementKind.Drop && !string.IsNullOrWhiteSpace(Bag) ? Short(Bag) : null),
+            EntryKind.Record =>
+                new EntryDetail.Moved(Movement, Movement == MovementKind.Drop && !string.IsNullOrWhiteSpace(Bag) ? Short(Bag) : null),
             EntryKind.Recount => string.IsNullOrEmpty(Count) ? null : new EntryDetail.Recounted(Count, []),
             EntryKind.Carry => new EntryDetail.Awaited(new(Owner ?? ""), TimeOf(Until, setup)!.Value, Proof),
             EntryKind.Claim => new EntryDetail.Owed(Party, ToStore, new(Owner ?? ""), TimeOf(Until, setup)!.Value),
@@ -157,10 +165,12 @@ public sealed class EntryForm
 
     /// <summary>A date and time as a page's field has it, in the store's time; null where it is none.</summary>
     public static DateTimeOffset? TimeOf(string? text, Setup setup) =>
-        DateTime.TryParseExact(text?.Length > 16 ? text[..16] : text, LocalTime, CultureInfo.InvariantCulture, DateTimeStyles.None, out var local) && local.Year is > 1900 and < 2500
+        DateTime.TryParseExact(text?.Length > 16 ? text[..16] : text, LocalTime, CultureInfo.InvariantCulture, DateTimeStyles.None,
+            out var local) && local.Year is > 1900 and < 2500
             ? new DateTimeOffset(local, setup.TimeZone.GetUtcOffset(local)) : null;
 
-    public static string Local(DateTimeOffset at, Setup setup) => TimeZoneInfo.ConvertTime(at, setup.TimeZone).ToString(LocalTime, CultureInfo.InvariantCulture);
+    public static string Local(DateTimeOffset at, Setup setup) =>
+        TimeZoneInfo.ConvertTime(at, setup.TimeZone).ToString(LocalTime, CultureInfo.InvariantCulture);
 
     private static string Short(string text) => text.Trim() is var trimmed && trimmed.Length > 40 ? trimmed[..40] : trimmed;
 }

@@ -22,7 +22,8 @@ public sealed class FloatModel(DayStore days, Floats floats) : DrawerPage(days)
     /// <summary>Made with the page: the same form posted twice is one float.</summary>
     public Guid Form { get; private set; } = Guid.NewGuid();
 
-    public IReadOnlyDictionary<long, int> Counted => Count.Pieces.GroupBy(p => p.Denomination.Minor).ToDictionary(g => g.Key, g => g.Sum(p => p.Number));
+    public IReadOnlyDictionary<long, int> Counted =>
+        Count.Pieces.GroupBy(p => p.Denomination.Minor).ToDictionary(g => g.Key, g => g.Sum(p => p.Number));
 
     public string Headline => $"{Setup.NameOf(Session.Register)}: the float for the next session";
 
@@ -32,8 +33,9 @@ public sealed class FloatModel(DayStore days, Floats floats) : DrawerPage(days)
         {
             var standard = Setup.Find(Session.Register)!.Float;
             var proposed = Floats.Proposed(View, Session).Sum(p => p.Worth);
-            return proposed == standard ? $"The standard float is {Amount(standard)}. These pieces make it, as near as they can to what a float should have."
-                : $"The standard float is {Amount(standard)}. What was counted makes {Amount(proposed)} of it at most.";
+            return proposed == standard
+                ? $"The standard float is {Amount(standard)}. These pieces make it, as close to the preferred mix as possible."
+                : $"The standard float is {Amount(standard)}. The counted pieces make at most {Amount(proposed)} of it.";
         }
     }
 
@@ -44,7 +46,8 @@ public sealed class FloatModel(DayStore days, Floats floats) : DrawerPage(days)
             return Redirect($"/{Setup.TradingDay}/count/{Drawer}");
         }
 
-        Typed = (Floats.Kept(View, Session.Drawer)?.Pieces ?? Floats.Proposed(View, Session)).ToDictionary(p => p.Denomination.Minor, p => $"{p.Number}");
+        Typed = (Floats.Kept(View, Session.Drawer)?.Pieces ?? Floats.Proposed(View, Session))
+            .ToDictionary(p => p.Denomination.Minor, p => $"{p.Number}");
         return Page();
     }
 

@@ -13,7 +13,8 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Fondo.Web.Pages.Day;
 
-/// <summary>Tomorrow's floats, all registers together out of what there is, and what change to buy so that they get what they should have.</summary>
+/// <summary>Tomorrow's floats, all registers together out of what there is, and what change to buy so that they get what they should
+/// have.</summary>
 [Authorize(Policies.Supervise)]
 public sealed class FloatsModel(DayStore days, Floats floats) : DayPage(days)
 {
@@ -46,7 +47,8 @@ public sealed class FloatsModel(DayStore days, Floats floats) : DayPage(days)
 
     public Money TargetOf(DrawerSession drawer) => Setup.Find(drawer.Register)!.Float;
 
-    public static string FieldOf(DrawerId drawer, Denomination kind) => string.Create(CultureInfo.InvariantCulture, $"{drawer}-p{kind.Worth.Minor}");
+    public static string FieldOf(DrawerId drawer, Denomination kind) =>
+        string.Create(CultureInfo.InvariantCulture, $"{drawer}-p{kind.Worth.Minor}");
 
     public string? ObjectionAt(string field) => Objections.FirstOrDefault(o => o.Field == field)?.Sentence;
 
@@ -69,11 +71,14 @@ public sealed class FloatsModel(DayStore days, Floats floats) : DayPage(days)
     public async Task<IActionResult> OnPost(Guid form)
     {
         Load();
-        Typed = Drawers.ToDictionary(d => d.Drawer, d => Kinds.Select(k => (k.Worth.Minor, Text: PiecesSheet.Short(Request.Form[FieldOf(d.Drawer, k)]))).Where(k => k.Text.Length > 0).ToDictionary(k => k.Minor, k => k.Text));
-        Objections = await floats.KeepTogether(Date, form, Typed.ToDictionary(t => t.Key, t => (IReadOnlyDictionary<long, string>)t.Value), MySelf);
+        Typed = Drawers.ToDictionary(d => d.Drawer,
+            d => Kinds.Select(k => (k.Worth.Minor, Text: PiecesSheet.Short(Request.Form[FieldOf(d.Drawer, k)])))
+                .Where(k => k.Text.Length > 0).ToDictionary(k => k.Minor, k => k.Text));
+        Objections =
+            await floats.KeepTogether(Date, form, Typed.ToDictionary(t => t.Key, t => (IReadOnlyDictionary<long, string>)t.Value), MySelf);
         if (Objections.Count == 0)
         {
-            Notice = "The floats are written down.";
+            Notice = "The floats are saved.";
             return Redirect($"/{Setup.TradingDay}/floats");
         }
 
@@ -83,5 +88,6 @@ public sealed class FloatsModel(DayStore days, Floats floats) : DayPage(days)
 
     private void Load() => (Drawers, There) = (Floats.LastCounted(View), Floats.Pool(View));
 
-    private static Dictionary<long, string> Texts(IEnumerable<Pieces> pieces) => pieces.ToDictionary(p => p.Denomination.Minor, p => p.Number.ToString(CultureInfo.InvariantCulture));
+    private static Dictionary<long, string> Texts(IEnumerable<Pieces> pieces) =>
+        pieces.ToDictionary(p => p.Denomination.Minor, p => p.Number.ToString(CultureInfo.InvariantCulture));
 }

@@ -14,9 +14,14 @@ using EventId = Fondo.Core.Journal.EventId;
 namespace Fondo.Web.Pages.Day;
 
 /// <summary>Which events of a day somebody wants to see.</summary>
-public sealed record JournalAsked(string? Register, string? Cashier, string? Kind, string? Tender, string? Least, string? Most, bool Note, bool Finding)
+public sealed record JournalAsked(string? Register, string? Cashier, string? Kind, string? Tender, string? Least, string? Most, bool Note,
+    bool Finding)
 {
-    public bool IsWhole => this is { Register: null or "", Cashier: null or "", Kind: null or "", Tender: null or "", Least: null or "", Most: null or "", Note: false, Finding: false };
+    public bool IsWhole => this is
+    {
+        Register: null or "", Cashier: null or "", Kind: null or "", Tender: null or "", Least: null or "",
+        Most: null or "", Note: false, Finding: false
+    };
 }
 
 /// <summary>Everything that the registers said of a day, in order of time.</summary>
@@ -43,9 +48,11 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
 
     public string? Objection { get; private set; }
 
-    public IEnumerable<PersonId> Cashiers => View.Day.Journal.Where(e => e.Head.Cashier is not null).Select(e => e.Head.Cashier!.Value).Distinct().OrderBy(c => Setup.NameOf(c), StringComparer.Ordinal);
+    public IEnumerable<PersonId> Cashiers => View.Day.Journal.Where(e => e.Head.Cashier is not null).Select(e => e.Head.Cashier!.Value)
+        .Distinct().OrderBy(c => Setup.NameOf(c), StringComparer.Ordinal);
 
-    public IEnumerable<TenderId> Tenders => Setup.Tenders.Select(t => t.Id).Where(t => View.Reconciliation.Cells.Any(c => c.Key.Tender == t));
+    public IEnumerable<TenderId> Tenders =>
+        Setup.Tenders.Select(t => t.Id).Where(t => View.Reconciliation.Cells.Any(c => c.Key.Tender == t));
 
     public void OnGet([FromQuery] JournalAsked asked, int number = 1)
     {
@@ -58,7 +65,9 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
         Shown = [.. All.Skip((Number - 1) * PageLength).Take(PageLength)];
     }
 
-    public string Link(int number) => QueryHelpers.AddQueryString($"/{Setup.TradingDay}/journal", Request.Query.Where(q => q.Key != "number").ToDictionary(q => q.Key, q => (string?)q.Value.ToString()).Append(new("number", $"{number}")));
+    public string Link(int number) => QueryHelpers.AddQueryString($"/{Setup.TradingDay}/journal",
+        Request.Query.Where(q => q.Key != "number").ToDictionary(q => q.Key, q => (string?)q.Value.ToString())
+            .Append(new("number", $"{number}")));
 
     internal static string Remark(JournalEvent e) => e switch
     {
@@ -68,7 +77,10 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
         _ => EventOriginal.Of(e) is { } original ? $"of {original}" : "",
     };
 
-    internal string TendersOf(JournalEvent e) => e is Ticket t ? string.Join(", ", t.Tenders.Select(x => Setup.NameOf(x.Type).ToLowerInvariant() + (x.Counts ? "" : $" ({x.Result.ToString().ToLowerInvariant()})"))) : "";
+    internal string TendersOf(JournalEvent e) => e is Ticket t
+        ? string.Join(", ", t.Tenders.Select(x =>
+            Setup.NameOf(x.Type).ToLowerInvariant() + (x.Counts ? "" : $" ({x.Result.ToString().ToLowerInvariant()})")))
+        : "";
 
     private Money? Typed(string? amount)
     {

@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 
 namespace Fondo.Web.Pages.Day;
 
-/// <summary>Where the store's money is that is not at the bank yet, place by place, by how long it has been there.</summary>
+/// <summary>Where the store's money is that is not at the bank yet, place by place, by age.</summary>
 [Authorize(Policies.Read)]
 public sealed class MoneyModel(DayStore days, Resolving resolving) : DayPage(days)
 {
@@ -39,13 +39,13 @@ public sealed class MoneyModel(DayStore days, Resolving resolving) : DayPage(day
     {
         MoneyPlace.Drawer => "In drawers",
         MoneyPlace.Safe => "In the safe",
-        MoneyPlace.Bag => "In bags that nobody opened",
+        MoneyPlace.Bag => "In unopened bags",
         MoneyPlace.Checks => "Checks in the safe",
         MoneyPlace.SealedDeposit => "Sealed deposits in the safe",
-        MoneyPlace.DepositOnTheWay => "Deposits on their way to the bank",
+        MoneyPlace.DepositOnTheWay => "Deposits in transit",
         MoneyPlace.Processor => "With processors",
         MoneyPlace.Claim => "Claims",
-        MoneyPlace.Change => "Change on its way",
+        MoneyPlace.Change => "Change in transit",
         _ => "With customers and others",
     };
 
@@ -68,8 +68,10 @@ public sealed class MoneyModel(DayStore days, Resolving resolving) : DayPage(day
         OnGet();
         var open = Claims.FirstOrDefault(c => c.Id == claim);
         var isPaid = how == "paid";
-        var outcome = open is null && View.Find(form) is null ? Fondo.Store.Outcome.Refused("This claim has its end already.")
-            : await resolving.Add(Date, form, [new(isPaid ? EntryKind.Record : EntryKind.Accept, [], isPaid ? open?.PaidAtADrawer : null, reason?.Trim() ?? "", [claim.ToString("D")])], MySelf);
+        var outcome = open is null && View.Find(form) is null ? Fondo.Store.Outcome.Refused("This claim was already ended.")
+            : await resolving.Add(Date, form,
+                [new(isPaid ? EntryKind.Record : EntryKind.Accept, [], isPaid ? open?.PaidAtADrawer : null, reason?.Trim() ?? "",
+                    [claim.ToString("D")])], MySelf);
         if (outcome.IsDone)
         {
             return Redirect($"/{Setup.TradingDay}/money");

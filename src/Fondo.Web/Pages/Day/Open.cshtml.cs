@@ -14,7 +14,8 @@ namespace Fondo.Web.Pages.Day;
 public sealed class OpenModel(DayStore days) : DayPage(days)
 {
     /// <param name="Difference">Where the declared float is not as it was left; null where it is, and without one.</param>
-    public sealed record Row(string Name, RegisterId Register, string? Drawer, string Who, string Hours, Money? Float, FloatDifference? Difference, bool MayOpen);
+    public sealed record Row(string Name, RegisterId Register, string? Drawer, string Who, string Hours, Money? Float,
+        FloatDifference? Difference, bool MayOpen);
 
     private ILookup<DrawerId, FloatDifference> _differences = null!;
 
@@ -22,8 +23,9 @@ public sealed class OpenModel(DayStore days) : DayPage(days)
 
     public IReadOnlyList<Row> Rows { get; private set; } = [];
 
-    public string Headline => Rows.Count(r => r.Difference is not null) is > 0 and var off ? $"{Say.Count(off, "drawer")} did not open with the float that was left."
-        : Rows.All(r => r.Drawer is null) ? "No drawer is open yet." : "The floats are as they should be.";
+    public string Headline => Rows.Count(r => r.Difference is not null) is > 0
+        and var off ? $"{Say.Count(off, "drawer")} opened with a different float than was left."
+        : Rows.All(r => r.Drawer is null) ? "No drawer is open yet." : "All floats are right.";
 
     public void OnGet()
     {
@@ -37,15 +39,18 @@ public sealed class OpenModel(DayStore days) : DayPage(days)
         var mayOpen = !View.IsClosed && register.Kind != RegisterKind.Online && sessions.All(s => s.Until is not null);
         if (sessions.Count == 0)
         {
-            yield return new(register.Name, register.Id, null, register.Kind == RegisterKind.Online ? "opens by itself" : "", "", null, null, mayOpen);
+            yield return new(register.Name, register.Id, null, register.Kind == RegisterKind.Online ? "opens by itself" : "", "", null,
+                null, mayOpen);
         }
 
         for (var i = 0; i < sessions.Count; i++)
         {
             var session = sessions[i];
-            var declared = View.Day.Journal.OfType<SessionOpen>().Where(o => o.Drawer == session.Drawer).Select(o => (Money?)o.Float).FirstOrDefault();
+            var declared = View.Day.Journal.OfType<SessionOpen>().Where(o => o.Drawer == session.Drawer).Select(o => (Money?)o.Float)
+                .FirstOrDefault();
             yield return new(
-                i == 0 ? register.Name : "", register.Id, session.Drawer.Value, Setup.NameOf(session.Cashier), $"{Say.Time(session.From, Setup)} {(session.Until is { } until ? $"to {Say.Time(until, Setup)}" : "on")}",
+                i == 0 ? register.Name : "", register.Id, session.Drawer.Value, Setup.NameOf(session.Cashier),
+                $"{Say.Time(session.From, Setup)} {(session.Until is { } until ? $"to {Say.Time(until, Setup)}" : "on")}",
                 declared, _differences[session.Drawer].FirstOrDefault(), mayOpen && i == sessions.Count - 1);
         }
     }

@@ -24,7 +24,11 @@ public sealed class OpenItemsModel(DayStore days, TimeProvider clock) : DayPage(
         {
             var (open, over) = (Items.Where(i => !i.IsOver(Now)).ToList(), Items.Count(i => i.IsOver(Now)));
             return Items.Count == 0 ? "No card item is open."
-                : (open.Count == 0 ? "" : $"{Amount(open.Sum(i => i.Amount))} of cards can still be put right, the first until {Say.Moment(open[0].Until, Setup)}.") + (over == 0 ? "" : $" {Say.Count(over, "item")} past {(over == 1 ? "its" : "their")} time.");
+                : (open.Count == 0
+                    ? ""
+                    : $"{Amount(open.Sum(i => i.Amount))} in cards can still be corrected, the first until "
+                        + $"{Say.Moment(open[0].Until, Setup)}.")
+                    + (over == 0 ? "" : $" {Say.Count(over, "item")} past {(over == 1 ? "its" : "their")} time.");
         }
     }
 
@@ -33,9 +37,13 @@ public sealed class OpenItemsModel(DayStore days, TimeProvider clock) : DayPage(
     {
         var item = risk.Open.Item;
         var card = $"{item.Card.Brand}{(item.Card.LastFour is { } last ? $" ending {last}" : "")}";
-        return $"{Setup.NameOf(item.Cell.Register)}, {Setup.NameOf(item.Cell.Tender).ToLowerInvariant()}{(card.Length > 0 ? $", {card}" : "")}: {(risk.Open.Side == OpenIn.Batch ? "settled" : "rung")} {Say.Moment(item.At, Setup)}";
+        return $"{Setup.NameOf(item.Cell.Register)}, "
+            + $"{Setup.NameOf(item.Cell.Tender).ToLowerInvariant()}{(card.Length > 0 ? $", {card}" : "")}: "
+            + $"{(risk.Open.Side == OpenIn.Batch ? "settled" : "rung")} {Say.Moment(item.At, Setup)}";
     }
 
     /// <summary>The cell that it is in; the ticket of one that was carried.</summary>
-    public string Href(AtRisk risk) => risk.Open.Item.CarriedFrom is null && View.Bridges.ContainsKey(risk.Open.Item.Cell) ? CellModel.Href(Setup.TradingDay, risk.Open.Item.Cell) : $"/{Setup.TradingDay}/board";
+    public string Href(AtRisk risk) => risk.Open.Item.CarriedFrom is null && View.Bridges.ContainsKey(risk.Open.Item.Cell)
+        ? CellModel.Href(Setup.TradingDay, risk.Open.Item.Cell)
+        : $"/{Setup.TradingDay}/board";
 }

@@ -21,9 +21,11 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening, TimeProvid
 
     public string WhoLeftIt => Expected switch
     {
-        { LeftBy: null } => "Nobody has counted this register before: the standard float should be there.",
+        { LeftBy: null } => "This register was never counted, so it should hold the standard float.",
         { IsKept: true } => $"{Setup.NameOf(Expected.LeftBy)} left it, {Say.Moment(Expected.LeftAt!.Value, Setup)}.",
-        _ => $"{Setup.NameOf(Expected.LeftBy)} counted this register last, {Say.Moment(Expected.LeftAt!.Value, Setup)}, and did not write down what stayed: the standard float should be there.",
+        _ =>
+            $"{Setup.NameOf(Expected.LeftBy)} counted this register last, {Say.Moment(Expected.LeftAt!.Value, Setup)}, but recorded no "
+                + "float. It should hold the standard float.",
     };
 
     public IReadOnlyDictionary<long, string> Typed { get; private set; } = new Dictionary<long, string>();
@@ -61,7 +63,9 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening, TimeProvid
     {
         var session = View.Overview.Sessions.Last(s => s.Register == Known.Id);
         var declared = View.Day.Journal.OfType<SessionOpen>().First(o => o.Drawer == session.Drawer).Float;
-        return declared == Expected.Amount ? $"{Known.Name} is open with {Amount(declared)}: drawer {session.Drawer}." : Say.Float(new(session, declared, Expected), Setup);
+        return declared == Expected.Amount
+            ? $"{Known.Name} is open with {Amount(declared)}: drawer {session.Drawer}."
+            : Say.Float(new(session, declared, Expected), Setup);
     }
 
     private async Task<bool> Load(string register)

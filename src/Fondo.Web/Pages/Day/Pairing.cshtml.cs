@@ -59,7 +59,12 @@ public sealed class PairingModel(DayStore days, PairingDesk desk) : DayPage(days
         (Chosen, Objection) = (item, (await desk.Say(Date, form, what, item, reason, MySelf)).Objection);
         if (Objection is null)
         {
-            Notice = what switch { PairingKind.Pair => "They belong together from now on.", PairingKind.Part => "They belong to nothing, until somebody says so.", _ => "The rules decide again." };
+            Notice = what switch
+            {
+                PairingKind.Pair => "The items are matched.",
+                PairingKind.Part => "The items are unmatched.",
+                _ => "The items are left to the rules again."
+            };
             return Redirect($"/{Setup.TradingDay}/pairing?register={Uri.EscapeDataString(Register ?? "")}");
         }
 
@@ -72,7 +77,8 @@ public sealed class PairingModel(DayStore days, PairingDesk desk) : DayPage(days
     /// <summary>What is remarkable about a pair of which an item changed since a person tied it.</summary>
     public string? Changed(Match match)
     {
-        if (match.Rule != MatchRule.ByHand || View.Day.Pairings.LastOrDefault(p => p.Kind == PairingKind.Pair && p.Keys.Contains(match.Journal[0].Key)) is not { } said)
+        if (match.Rule != MatchRule.ByHand
+            || View.Day.Pairings.LastOrDefault(p => p.Kind == PairingKind.Pair && p.Keys.Contains(match.Journal[0].Key)) is not { } said)
         {
             return null;
         }
@@ -84,7 +90,9 @@ public sealed class PairingModel(DayStore days, PairingDesk desk) : DayPage(days
 
     public string CellOf(Item item) => $"{Setup.NameOf(item.Cell.Register)}, {Setup.NameOf(item.Cell.Tender).ToLowerInvariant()}";
 
-    public static string Card(Item item) => $"{item.Card.Brand}{(item.Card.LastFour is { } last ? $" …{last}" : "")}{(item.Card.Approval is { } code ? $" · {code}" : "")}".Trim();
+    public static string Card(Item item) =>
+        $"{item.Card.Brand}{(item.Card.LastFour is { } last ? $" …{last}" : "")}{(item.Card.Approval is { } code ? $" · {code}" : "")}"
+            .Trim();
 
     private void Load()
     {
@@ -92,8 +100,12 @@ public sealed class PairingModel(DayStore days, PairingDesk desk) : DayPage(days
         RegisterId? only = string.IsNullOrEmpty(Register) ? null : new(Register);
         var shown = View.Overview.Unlike.Where(m => only is null || m.Journal.Concat(m.Rows).Any(i => i.Cell.Register == only)).ToList();
         var open = result.OpenItems.Where(o => only is null || o.Item.Cell.Register == only).ToList();
-        var journal = shown.SelectMany(m => m.Journal.Select(i => new Line(i, m, null))).Concat(open.Where(o => o.Side == OpenIn.Journal).Select(o => new Line(o.Item, null, o))).OrderBy(l => l.Item.At).ThenBy(l => l.Item).ToList();
-        var rows = shown.SelectMany(m => m.Rows.Select(i => new Line(i, m, null))).Concat(open.Where(o => o.Side == OpenIn.Batch).Select(o => new Line(o.Item, null, o))).OrderBy(l => l.Item.At).ThenBy(l => l.Item).ToList();
+        var journal = shown.SelectMany(m => m.Journal.Select(i => new Line(i, m, null)))
+            .Concat(open.Where(o => o.Side == OpenIn.Journal).Select(o => new Line(o.Item, null, o))).OrderBy(l => l.Item.At)
+            .ThenBy(l => l.Item).ToList();
+        var rows = shown.SelectMany(m => m.Rows.Select(i => new Line(i, m, null)))
+            .Concat(open.Where(o => o.Side == OpenIn.Batch).Select(o => new Line(o.Item, null, o))).OrderBy(l => l.Item.At)
+            .ThenBy(l => l.Item).ToList();
         Hidden = Math.Max(0, journal.Count - Most) + Math.Max(0, rows.Count - Most);
         (Journal, Rows) = ([.. journal.Take(Most)], [.. rows.Take(Most)]);
     }

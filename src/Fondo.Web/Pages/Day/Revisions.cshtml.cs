@@ -20,6 +20,7 @@ public sealed class RevisionsModel(DayStore days) : DayPage(days)
     {
         var closes = await Days.Revisions(Date);
         var documents = closes.Select(c => ClosingDesk.Read(c.Close)).ToList();
-        All = [.. closes.Select((c, i) => new Revision(documents[i], c.Reopened, i == 0 ? [] : [.. documents[i - 1].Differences(documents[i])]))];
+        All = [.. closes.Select((c, i) =>
+            new Revision(documents[i], c.Reopened, i == 0 ? [] : [.. documents[i - 1].Differences(documents[i])]))];
     }
 }

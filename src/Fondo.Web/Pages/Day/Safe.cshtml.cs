@@ -36,32 +36,39 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
     public IReadOnlyList<Bag> Bags => Bag.In(View.Day);
 
     /// <summary>Nothing is to be done about it.</summary>
-    public bool IsQuiet(Bag bag) => !bag.Counts.IsEmpty && !bag.Drops.IsEmpty && !bag.IsOff && View.Bridges.GetValueOrDefault(Places.OfBag(bag.Name)) is not { IsUnresolved: true };
+    public bool IsQuiet(Bag bag) => !bag.Counts.IsEmpty && !bag.Drops.IsEmpty && !bag.IsOff
+        && View.Bridges.GetValueOrDefault(Places.OfBag(bag.Name)) is not { IsUnresolved: true };
 
     /// <summary>Deposits that are sealed and not credited yet.</summary>
     public IEnumerable<Core.Banking.OpenDeposit> Deposits => View.Money.Bank.End.Deposits;
 
     public string Headline => Cell switch
     {
-        null => Custody.Count is { } first ? $"The safe holds {Amount(first.Cash)}, counted for the first time." : "What lies in the safe is not known yet.",
-        { Cell.Proof: null } waiting => $"{Amount(waiting.Cell.Expected)} should lie loose in the safe. It is not counted today.",
+        null => Custody.Count is { } first
+            ? $"The safe holds {Amount(first.Cash)} by its first count."
+            : "The safe has not been counted yet.",
+        { Cell.Proof: null } waiting => $"{Amount(waiting.Cell.Expected)} should be loose in the safe. It is not counted today.",
         { IsUnresolved: true, Left: { } left } => $"The safe is {Say.Variance(left, Setup.Currency)}.",
-        _ when Custody.Lines.Any(Custody.IsAfterCount) => $"The safe was as it should be at {Say.Time(Custody.Count!.At, Setup)}; by now {Amount(Custody.End.Loose)} should lie in it.",
-        var cell => $"The safe holds {Amount(Custody.End.Loose)}, as it should{(cell.Cell.State == CellState.Off ? " by what entries say" : "")}.",
+        _ when Custody.Lines.Any(Custody.IsAfterCount) =>
+            $"The safe was right at {Say.Time(Custody.Count!.At, Setup)}. It should hold {Amount(Custody.End.Loose)} now.",
+        var cell =>
+            $"The safe holds {Amount(Custody.End.Loose)} and is right{(cell.Cell.State == CellState.Off ? " by what entries say" : "")}.",
     };
 
     /// <summary>Why nothing is known of what should be there; null where it is.</summary>
     public string? WhyNot => Cell is not null || Custody.Count is not null ? null
-        : "Its first count says what lies there, or you say it here. From then on Fondo knows what should: once the day before is closed.";
+        : "Count the safe, or enter its opening amount here. From then on Fondo knows what it should hold.";
 
-    public IEnumerable<string> PeopleOf(Bag bag) => bag.Counts.SelectMany(c => new[] { c.By, c.Witness }).OfType<Core.Journal.PersonId>().Distinct().Select(p => Say.FirstName(Setup.NameOf(p)));
+    public IEnumerable<string> PeopleOf(Bag bag) => bag.Counts.SelectMany(c => new[] { c.By, c.Witness }).OfType<Core.Journal.PersonId>()
+        .Distinct().Select(p => Say.FirstName(Setup.NameOf(p)));
 
     public string StateOf(Bag bag) => bag switch
     {
         { Counts.IsEmpty: true } => "not opened",
         { Drops.IsEmpty: true } when View.Bridges[Places.OfBag(bag.Name)] is { IsUnresolved: false } => "nobody recorded it; explained",
         { Drops.IsEmpty: true } => "nobody recorded it",
-        _ when View.Bridges.GetValueOrDefault(Places.OfBag(bag.Name)) is { IsUnresolved: true, Left: { } left } => Say.Variance(left, Setup.Currency),
+        _ when View.Bridges.GetValueOrDefault(Places.OfBag(bag.Name)) is { IsUnresolved: true, Left: { } left } =>
+            Say.Variance(left, Setup.Currency),
         { IsOff: true } => "off, and explained",
         _ => "as recorded",
     };
@@ -71,7 +78,8 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
     {
         get
         {
-            if (Custody.Start.Loose is null && Custody.Count is null && View.Money.Acts.Movements.All(m => m.Kind != SafeMovementKind.Opening))
+            if (Custody.Start.Loose is null && Custody.Count is null
+                && View.Money.Acts.Movements.All(m => m.Kind != SafeMovementKind.Opening))
             {
                 yield return (SafeMovementKind.Opening, "opening amount of the safe, before any float");
             }
@@ -86,11 +94,13 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
     public Task OnGet() => LoadPeople();
 
     [Does(ActKind.MoveSafeMoney)]
-    public async Task<IActionResult> OnPostMove(Guid form, SafeMovementKind kind, string? amount, string? reason, string? register, string? witness)
+    public async Task<IActionResult> OnPostMove(Guid form, SafeMovementKind kind, string? amount, string? reason, string? register,
+        string? witness)
     {
         var (second, objection) = await Second(witness);
         var outcome = objection is not null ? Store.Outcome.Refused(objection)
-            : await desk.Move(Date, new(form, kind, amount, reason) { Register = string.IsNullOrEmpty(register) ? null : new(register) }, MySelf, second);
+            : await desk.Move(Date, new(form, kind, amount, reason) { Register = string.IsNullOrEmpty(register) ? null : new(register) },
+                MySelf, second);
         return await Answer(outcome, amount, reason);
     }
 
@@ -98,7 +108,9 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
     public async Task<IActionResult> OnPostUnseal(int number, string? reason, string? witness)
     {
         var (second, objection) = await Second(witness);
-        return await Answer(objection is not null ? Store.Outcome.Refused(objection) : await deposits.Unseal(Date, number, reason, MySelf, second), null, reason);
+        return await Answer(objection is not null
+            ? Store.Outcome.Refused(objection)
+            : await deposits.Unseal(Date, number, reason, MySelf, second), null, reason);
     }
 
     /// <summary>The second person, where one was chosen.</summary>
@@ -113,7 +125,8 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
         return (person?.ToPerson(), objection);
     }
 
-    private async Task LoadPeople() => Others = [.. (await people.All()).Where(p => p.Id != MySelf.Id && p.May(Right.Count)).OrderBy(p => p.May(Right.Supervise) ? 0 : 1)];
+    private async Task LoadPeople() =>
+        Others = [.. (await people.All()).Where(p => p.Id != MySelf.Id && p.May(Right.Count)).OrderBy(p => p.May(Right.Supervise) ? 0 : 1)];
 
     private async Task<IActionResult> Answer(Store.Outcome outcome, string? amount, string? reason)
     {

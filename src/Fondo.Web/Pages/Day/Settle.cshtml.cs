@@ -19,13 +19,15 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>The evening's settlement in one place: what each terminal holds beside what the journal holds of it, and the sending.</summary>
 [Authorize(Policies.Read)]
-public sealed class SettleModel(DayStore days, TerminalReadings readings, SettlementDesk desk, PrintedDesk printed, Settler settler, SettlementWatch watch, TimeProvider clock) : DayPage(days)
+public sealed class SettleModel(DayStore days, TerminalReadings readings, SettlementDesk desk, PrintedDesk printed, Settler settler,
+    SettlementWatch watch, TimeProvider clock) : DayPage(days)
 {
     /// <summary>A batch of today, and how it compares with the journal of its time.</summary>
     public sealed record Closed(BatchTotal Total, TerminalComparison Comparison, bool IsOurs);
 
     /// <summary>One terminal of the evening.</summary>
-    public sealed record Line(TerminalReading Reading, string Register, IReadOnlyList<Closed> Batches, Settlement? Settlement, IReadOnlyList<PrintedLine> Printed, MissedSettlement? Missed)
+    public sealed record Line(TerminalReading Reading, string Register, IReadOnlyList<Closed> Batches, Settlement? Settlement,
+        IReadOnlyList<PrintedLine> Printed, MissedSettlement? Missed)
     {
         /// <summary>One item that stands on one side alone, or with another amount.</summary>
         public sealed record Difference(string What, string Amount, string When, string Href);
@@ -70,18 +72,25 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     public IEnumerable<Line> Differing => Lines.Where(l => l.CanSettle && !l.Reading.Agrees);
 
     /// <summary>What stands behind the differences, terminal by terminal, with what may have happened.</summary>
-    public IReadOnlyDictionary<TerminalId, (IReadOnlyList<Line.Difference> Rows, IReadOnlyList<string> Leads)> Explained { get; private set; } = new Dictionary<TerminalId, (IReadOnlyList<Line.Difference>, IReadOnlyList<string>)>();
+    public IReadOnlyDictionary<TerminalId, (IReadOnlyList<Line.Difference> Rows,
+        IReadOnlyList<string> Leads)> Explained
+    { get; private set; } =
+            new Dictionary<TerminalId, (IReadOnlyList<Line.Difference>, IReadOnlyList<string>)>();
 
     public string Headline
     {
         get
         {
-            var (waiting, differ) = (Lines.Count(l => l.Holds && !l.IsUnderWay), Lines.Count(l => l.IsConnected && l.Holds && !l.Reading.Agrees));
+            var (waiting, differ) =
+                (Lines.Count(l => l.Holds && !l.IsUnderWay), Lines.Count(l => l.IsConnected && l.Holds && !l.Reading.Agrees));
             var first = Lines.Count(l => l.Holds && !l.IsUnderWay && !View.Overview.SettledTerminals.Contains(l.Terminal));
-            return Lines.Any(l => l.Settlement?.State == SettlementState.Unknown) ? "A settlement is not answered yet."
+            return Lines.Any(l => l.Settlement?.State == SettlementState.Unknown) ? "Waiting for a settlement’s answer."
                 : waiting == 0 ? View.Overview.SettledTerminals.Count == 0 ? "No cards to settle yet." : "Everything is settled."
-                : first == 0 ? $"Every terminal has settled; {(waiting == 1 ? "one has" : $"{waiting} have")} more since{(differ == 0 ? "." : differ == 1 ? ", and one does not agree." : $", and {differ} do not agree.")}"
-                : $"{(waiting == 1 ? "One terminal waits" : $"{waiting} terminals wait")} to be settled{(differ == 0 ? "." : differ == 1 ? "; one does not agree." : $"; {differ} do not agree.")}";
+                : first == 0
+                    ? $"Every terminal has settled; {(waiting == 1 ? "one has" : $"{waiting} have")} more "
+                        + $"since{(differ == 0 ? "." : differ == 1 ? ", and one does not agree." : $", and {differ} do not agree.")}"
+                : $"{(waiting == 1 ? "One terminal waits" : $"{waiting} terminals wait")} to be "
+                    + $"settled{(differ == 0 ? "." : differ == 1 ? "; one does not agree." : $"; {differ} do not agree.")}";
         }
     }
 
@@ -98,19 +107,28 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         }
 
         await Load();
-        var chosen = which switch { "agreeing" => Agreeing, "all" => Lines.Where(l => l.CanSettle), _ => Lines.Where(l => l.Terminal.Value == which) };
+        var chosen = which switch
+        {
+            "agreeing" => Agreeing,
+            "all" => Lines.Where(l => l.CanSettle),
+            _ => Lines.Where(l => l.Terminal.Value == which)
+        };
         var (sent, objections) = (0, new List<string>());
         foreach (var line in chosen.ToList())
         {
             if (line.Settlement is { IsDone: true } since && since.At >= made && since.Key != KeyOf(form, line.Terminal))
             {
-                objections.Add($"{line.Terminal} was settled at {Say.Time(since.At, Setup)} by {Setup.NameOf(since.By)}, after this page was made. Nothing was sent; look at it first.");
+                objections.Add(
+                    $"{line.Terminal} was settled at {Say.Time(since.At, Setup)} by {Setup.NameOf(since.By)}, after you opened this page. "
+                        + "Nothing was sent. Look at it first.");
             }
             else if (!line.CanSettle && !line.IsUnderWay && line.Settlement?.Key != KeyOf(form, line.Terminal))
             {
-                objections.Add($"{line.Terminal}: {line.Reading.Objection ?? (line.IsConnected ? "it holds nothing to settle." : "it is not connected.")} Nothing was sent.");
+                var why = line.Reading.Objection ?? (line.IsConnected ? "it holds nothing to settle." : "it is not connected.");
+                objections.Add($"{line.Terminal}: {why} Nothing was sent.");
             }
-            else if (await settler.Settle(Date, line.Terminal.Value, KeyOf(form, line.Terminal), MySelf, CancellationToken.None) is { } objection)
+            else if (await settler.Settle(Date, line.Terminal.Value, KeyOf(form, line.Terminal), MySelf,
+                CancellationToken.None) is { } objection)
             {
                 objections.Add(objection);
             }
@@ -122,7 +140,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
 
         if (objections.Count == 0)
         {
-            Notice = sent == 0 ? "Nothing was to be settled." : null;
+            Notice = sent == 0 ? "There was nothing to settle." : null;
             return Redirect($"/{Setup.TradingDay}/settle");
         }
 
@@ -160,11 +178,13 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
 
         var form = Request.Form;
         string Field(string name, int i) => i < form[name].Count ? PiecesSheet.Short(form[name][i]) : "";
-        List<TypedTotals> typed = [.. Enumerable.Range(0, Math.Min(form["brand"].Count, 40)).Select(i => new TypedTotals(Field("brand", i), Field("sales", i), Field("salesAmount", i), Field("refunds", i), Field("refundsAmount", i)))];
+        List<TypedTotals> typed = [.. Enumerable.Range(0, Math.Min(form["brand"].Count, 40))
+            .Select(i => new TypedTotals(Field("brand", i), Field("sales", i), Field("salesAmount", i), Field("refunds", i),
+                Field("refundsAmount", i)))];
         TotalsObjections = await printed.Keep(Date, terminal, typed, MySelf);
         if (TotalsObjections.Count == 0)
         {
-            Notice = $"The totals of {terminal} stand until its rows come.";
+            Notice = $"The totals of {terminal} count until its rows come.";
             return Redirect($"/{Setup.TradingDay}/settle");
         }
 
@@ -174,8 +194,14 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     }
 
     /// <summary>The lines to type into: the brands that the journal has, and what was printed before.</summary>
-    public IReadOnlyList<TypedTotals> TotalsOf(Line line) => TypedFor is { } typed && typed.Terminal == line.Terminal.Value ? [.. typed.Lines, new("", "", "", "", "")]
-        : line.Printed.Count > 0 ? [.. line.Printed.Select(p => new TypedTotals(p.Benefit switch { Benefit.Food => PrintedDesk.FoodBenefits, Benefit.Cash => PrintedDesk.CashBenefits, _ => p.Brand ?? "" }, $"{p.SalesCount}", Setup.Currency.Format(p.SalesAmount), $"{p.RefundsCount}", Setup.Currency.Format(p.RefundsAmount))), new("", "", "", "", "")]
+    public IReadOnlyList<TypedTotals> TotalsOf(Line line) =>
+        TypedFor is { } typed && typed.Terminal == line.Terminal.Value ? [.. typed.Lines, new("", "", "", "", "")]
+        : line.Printed.Count > 0 ? [
+            .. line.Printed.Select(p => new TypedTotals(
+                p.Benefit switch { Benefit.Food => PrintedDesk.FoodBenefits, Benefit.Cash => PrintedDesk.CashBenefits, _ => p.Brand ?? "" },
+                $"{p.SalesCount}", Setup.Currency.Format(p.SalesAmount), $"{p.RefundsCount}", Setup.Currency.Format(p.RefundsAmount))),
+            new("", "", "", "", "")
+        ]
         : [.. line.Reading.Comparison.Brands.Select(b => new TypedTotals(b.Brand, "", "", "", "")), new("", "", "", "", "")];
 
     private async Task Load()
@@ -190,7 +216,9 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         Lines =
         [
             .. all.Select(r => new Line(
-                r, Setup.NameOf(r.Place.Register), [.. totals[r.Terminal].Select(t => new Closed(t, compared[(t.Terminal, t.Batch)], settlements[t.Terminal.Value].Any(s => s.Batch == t.Batch)))],
+                r, Setup.NameOf(r.Place.Register),
+                [.. totals[r.Terminal].Select(t =>
+                    new Closed(t, compared[(t.Terminal, t.Batch)], settlements[t.Terminal.Value].Any(s => s.Batch == t.Batch)))],
                 settlements[r.Terminal.Value].FirstOrDefault(), [.. lines[r.Terminal]], missed.GetValueOrDefault(r.Terminal))),
         ];
         Explained = Explain();
@@ -216,14 +244,17 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         var what = behind switch
         {
             { Cause: { } cause } => $"{(item.Row is null ? "In the journal" : "On the terminal")} alone: {Say.Of(cause)}",
-            { Other: { } other } when other.Amount != item.Amount => $"Recorded with {Amount(item.Amount)}, run with {Amount(other.Amount)}",
+            { Other: { } other } when other.Amount != item.Amount =>
+                $"Recorded with {Amount(item.Amount)}, run with {Amount(other.Amount)}",
             _ => $"Recorded on {item.Terminal}, run on {terminal}",
         };
         return new(
-            $"{what}. {(card.Brand is { } brand ? brand + " " : "")}{(card.LastFour is { } last ? $"ending {last}" : "")}".Trim(), Amount(item.Amount), Say.Time(item.At, Setup),
+            $"{what}. {(card.Brand is { } brand ? brand + " " : "")}{(card.LastFour is { } last ? $"ending {last}" : "")}".Trim(),
+            Amount(item.Amount), Say.Time(item.At, Setup),
             item.Tender is { } tender ? $"/{Setup.TradingDay}/ticket/{tender.Ticket.Id}" : "");
     }
 
     /// <summary>One key for a page and a terminal.</summary>
-    private static Guid KeyOf(Guid form, TerminalId terminal) => new(SHA256.HashData(Encoding.UTF8.GetBytes($"{form:N}/{terminal}")).AsSpan(0, 16));
+    private static Guid KeyOf(Guid form, TerminalId terminal) =>
+        new(SHA256.HashData(Encoding.UTF8.GetBytes($"{form:N}/{terminal}")).AsSpan(0, 16));
 }

@@ -23,7 +23,8 @@ public sealed class SlipsModel(DayStore days, Attachments attachments) : DayPage
 
     public bool MayAttach => MySelf.May(Right.Supervise) && !View.IsClosed;
 
-    public string Back => Entry.Postings.IsEmpty ? $"/{Setup.TradingDay}/open-items" : CellModel.Href(Setup.TradingDay, Entry.Postings[0].Cell);
+    public string Back =>
+        Entry.Postings.IsEmpty ? $"/{Setup.TradingDay}/open-items" : CellModel.Href(Setup.TradingDay, Entry.Postings[0].Cell);
 
     public async Task<IActionResult> OnGet(Guid entry) => await Load(entry) ? Page() : NotFound();
 
@@ -35,7 +36,8 @@ public sealed class SlipsModel(DayStore days, Attachments attachments) : DayPage
         }
 
         // A browser shows what we know it to be, and guesses nothing.
-        Response.Headers.ContentDisposition = new System.Net.Mime.ContentDisposition { Inline = true, FileName = Uri.EscapeDataString(name) }.ToString();
+        Response.Headers.ContentDisposition =
+            new System.Net.Mime.ContentDisposition { Inline = true, FileName = Uri.EscapeDataString(name) }.ToString();
         return PhysicalFile(path, type);
     }
 
@@ -58,7 +60,7 @@ public sealed class SlipsModel(DayStore days, Attachments attachments) : DayPage
         }
         else if (slip.Length > Attachments.MostBytes)
         {
-            Objection = $"The file is larger than {Attachments.MostBytes / 1_000_000} MB. Nothing was kept.";
+            Objection = $"The file is larger than {Attachments.MostBytes / 1_000_000} MB. Nothing was saved.";
         }
         else
         {
@@ -69,7 +71,7 @@ public sealed class SlipsModel(DayStore days, Attachments attachments) : DayPage
 
         if (Objection is null)
         {
-            Notice = "The file is kept with the entry.";
+            Notice = "The file is attached to the entry.";
             return Redirect($"/{Setup.TradingDay}/slips/{entry}");
         }
 

@@ -47,11 +47,17 @@ public sealed class TakeInModel(DayStore days, Waiting waiting, Numbering number
             "again" => await waiting.TryAgain(id, MySelf),
             _ => await waiting.LeaveOut(id, reason, MySelf),
         },
-        how switch { "instead" => "Taken instead; both versions are kept.", "again" => "Taken.", _ => "Left out; it is kept with your reason." });
+        how switch
+        {
+            "instead" => "The new version counts now. Fondo keeps both.",
+            "again" => "Taken.",
+            _ => "The line is left out. Fondo keeps it with your reason."
+        });
 
     [Does(ActKind.ExplainGap)]
     public async Task<IActionResult> OnPostExplain(string register, long first, long last, string? reason) =>
-        await Answer($"gap {register} {first}", reason, await numbering.Explain(Date, register, first, last, reason, MySelf.Id.Value), "Noted: these numbers will not come.");
+        await Answer($"gap {register} {first}", reason, await numbering.Explain(Date, register, first, last, reason, MySelf.Id.Value),
+            "Noted: these numbers will not come.");
 
     /// <summary>Somebody agrees to files that wait, or they are given up.</summary>
     [Does(ActKind.AgreeToFiles)]

@@ -35,10 +35,12 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOff
 
     /// <summary>Where it counts, when that is not the day of its time.</summary>
     public string? Late =>
-        Event.Head.LateFrom is { } from ? $"Rung after the close of {Say.LongDate(from)}: it counts here, with drawer {Event.Drawer}."
-        : Event.Head.MovedTo is { } to ? $"Rung after the close: it was counted on {Say.LongDate(to)}."
-        : View.Day.Waiting.Any(t => t.Id == Event.Id) ? "Rung after a close: it waits for the register’s next drawer session, and counts nowhere yet."
-        : Event is Ticket ticket && new Standing(View.Day).IsAfterClose(ticket) ? "Rung after its drawer was closed: it counts with the register’s first drawer session of a later day."
+        Event.Head.LateFrom is { } from ? $"Rung after the close of {Say.LongDate(from)}. It counts here, in drawer {Event.Drawer}."
+        : Event.Head.MovedTo is { } to ? $"Rung after the close. It was counted on {Say.LongDate(to)}."
+        : View.Day.Waiting.Any(t =>
+            t.Id == Event.Id) ? "Rung after a close. It counts nowhere until the register opens its next session."
+        : Event is Ticket ticket && new Standing(View.Day)
+            .IsAfterClose(ticket) ? "Rung after its drawer was closed. It counts in the register’s next session."
         : null;
 
     public EventId? Original => EventOriginal.Of(Event);
@@ -49,7 +51,9 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOff
 
     public DateOnly LocalDate => DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(Event.At, Setup.TimeZone).DateTime);
 
-    public string Headline => Event is Ticket t ? $"{(t.Kind == EventKind.Sale ? "A sale" : "A refund")} of {Amount(t.Total.Abs())}{(IsVoided ? ", voided" : "")}" : $"{Capital(Say.Event(Event.Kind))} at {Setup.NameOf(Event.Register)}";
+    public string Headline => Event is Ticket t
+        ? $"{(t.Kind == EventKind.Sale ? "A sale" : "A refund")} of {Amount(t.Total.Abs())}{(IsVoided ? ", voided" : "")}"
+        : $"{Capital(Say.Event(Event.Kind))} at {Setup.NameOf(Event.Register)}";
 
     public async Task<IActionResult> OnGet(string key) => await Load(key) ? Page() : NotFound();
 
@@ -61,7 +65,8 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOff
             return NotFound();
         }
 
-        Objection = await mail.Post(to, $"{Setup.Store}: {Say.Event(Event.Kind)} {Event.Id}", ReceiptText.Of(Event, Setup), $"receipt of {Event.Id}", copy: MailServer?.ReceiptTo);
+        Objection = await mail.Post(to, $"{Setup.Store}: {Say.Event(Event.Kind)} {Event.Id}", ReceiptText.Of(Event, Setup),
+            $"receipt of {Event.Id}", copy: MailServer?.ReceiptTo);
         if (Objection is not null)
         {
             return Page();
@@ -83,7 +88,9 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOff
                 var name = $"{Setup.NameOf(tender.Type)} {Amount(tender.Amount)}";
                 if (!tender.Counts)
                 {
-                    yield return (name, tender.Result == TenderResult.Declined ? "declined, so nothing should be settled" : "taken back, so nothing should be settled", null);
+                    yield return (name, tender.Result == TenderResult.Declined
+                        ? "declined, so it should not settle"
+                        : "reversed, so it should not settle", null);
                     continue;
                 }
 
@@ -96,13 +103,14 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOff
     {
         if (View.Reconciliation.Matches.FirstOrDefault(m => m.Journal.Any(j => j.Key == key)) is { } match)
         {
-            return $"settled as {string.Join(", ", match.Rows.Select(r => r.Key))}, {Say.Of(match.Rule)}{(match.Difference.IsZero ? "" : $", {Signed(match.Difference)} apart")}";
+            return $"settled as {string.Join(", ", match.Rows.Select(r => r.Key))}, "
+                + $"{Say.Of(match.Rule)}{(match.Difference.IsZero ? "" : $", {Signed(match.Difference)} apart")}";
         }
 
         return View.Reconciliation.OpenItems.FirstOrDefault(o => o.Item.Key == key) is { } open ? Say.Of(open.Cause)
             : Setup.Find(tender.Type)?.Proof switch
             {
-                ProofKind.Count => $"counted with drawer {ticket.Drawer}",
+                ProofKind.Count => $"counted in drawer {ticket.Drawer}",
                 ProofKind.Ledger => "proved against the store’s own books",
                 _ => "not settled yet",
             };
@@ -130,11 +138,14 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOff
         (Event, MailServer) = (found, await mail.Server());
         Findings = [.. View.Reconciliation.TicketFindings.Where(f => f.Ticket == found.Id)];
         (Referring, Origin) = (await referrals.To(key), await referrals.OriginOf(key));
-        OriginalHref = Original is { } original && await referrals.DayOf(original.Value) is { } day ? $"/{new TradingDay(day)}/ticket/{original}" : null;
+        OriginalHref = Original is { } original && await referrals.DayOf(original.Value) is { } day
+            ? $"/{new TradingDay(day)}/ticket/{original}"
+            : null;
         return true;
     }
 
-    private JournalEvent? Named(string key) => View.Day.Journal.FirstOrDefault(e => e.Id.Value == key) ?? View.Day.Waiting.FirstOrDefault(t => t.Id.Value == key);
+    private JournalEvent? Named(string key) =>
+        View.Day.Journal.FirstOrDefault(e => e.Id.Value == key) ?? View.Day.Waiting.FirstOrDefault(t => t.Id.Value == key);
 
     private static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
 }

@@ -27,7 +27,7 @@ public sealed class BankModel(BankStandIn standIn) : PageModel
 
     public static string Said(BankFault fault) => fault switch
     {
-        BankFault.None => "all is as it should be",
+        BankFault.None => "everything is normal",
         BankFault.NoteShort => "a note of 20.00 is short in the deposits",
         BankFault.InParts => "deposits are credited in two parts",
         BankFault.PaysLate => "the processors pay three days late",

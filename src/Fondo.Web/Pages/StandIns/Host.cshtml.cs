@@ -17,7 +17,8 @@ public sealed class HostModel(StandInHost standIns) : PageModel
 
     public HostFault Fault => standIns.Processor.Fault;
 
-    public IEnumerable<(string Terminal, BatchTotals Totals)> Terminals => standIns.Processor.Terminals.Select(t => (t, standIns.Processor.Running(t).Totals));
+    public IEnumerable<(string Terminal, BatchTotals Totals)> Terminals =>
+        standIns.Processor.Terminals.Select(t => (t, standIns.Processor.Running(t).Totals));
 
     public string Amount(long minor) => Say.Amount(new Money(minor), _dollar);
 

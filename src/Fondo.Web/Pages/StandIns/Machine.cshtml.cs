@@ -38,10 +38,12 @@ public sealed class MachineModel(StandInHost standIns, DayStore days, RunOptions
         }
 
         var isScale = how == "scale";
-        var rows = Denominations.Select(d => (Currency.Format(d.Worth), Request.Form[$"d{d.Worth.Minor}"].ToString().Trim())).Where(r => r.Item2.Length > 0)
+        var rows = Denominations.Select(d => (Currency.Format(d.Worth), Request.Form[$"d{d.Worth.Minor}"].ToString().Trim()))
+            .Where(r => r.Item2.Length > 0)
             .Select(r => (r.Item1, isScale ? null : r.Item2, isScale ? r.Item2 : (string?)null));
         var device = await standIns.Device(isScale ? "scale-1" : "counter-1");
-        var (number, json) = device.Read(target.Drawer is not null ? "drawer" : target.Bag is not null ? "bag" : "safe", target.Drawer is { } d ? JsonValue.Create(d.Value) : target.Bag is { } b ? JsonValue.Create(b) : JsonValue.Create(true), rows);
+        var (number, json) = device.Read(target.Drawer is not null ? "drawer" : target.Bag is not null ? "bag" : "safe",
+            target.Drawer is { } d ? JsonValue.Create(d.Value) : target.Bag is { } b ? JsonValue.Create(b) : JsonValue.Create(true), rows);
         if (way == "folder")
         {
             device.Drop(options.Inbox, number, json);
@@ -65,7 +67,8 @@ public sealed class MachineModel(StandInHost standIns, DayStore days, RunOptions
         (Currency, Denominations) = (view.Setup.Currency, view.Setup.Denominations);
         Targets =
         [
-            .. view.Overview.Sessions.OrderBy(s => view.CountsOf(s.Drawer).Count).Select(s => (CountTarget.Of(s.Drawer), $"{view.Setup.NameOf(s.Register)}, drawer {s.Drawer}")),
+            .. view.Overview.Sessions.OrderBy(s => view.CountsOf(s.Drawer).Count)
+                .Select(s => (CountTarget.Of(s.Drawer), $"{view.Setup.NameOf(s.Register)}, drawer {s.Drawer}")),
             .. Bag.In(view.Day).Select(b => (CountTarget.OfBag(b.Name), $"Bag {b.Name}")), (CountTarget.Safe, "The safe"),
         ];
     }

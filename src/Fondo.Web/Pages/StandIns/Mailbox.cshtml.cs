@@ -14,7 +14,8 @@ public sealed class MailboxModel(RunOptions options) : PageModel
     public IReadOnlyList<(string Name, string Text)> Messages { get; private set; } = [];
 
     public void OnGet() => Messages = !Directory.Exists(options.Mailbox) ? [] :
-        [.. new DirectoryInfo(options.Mailbox).GetFiles("*.eml").OrderByDescending(f => f.LastWriteTimeUtc).Take(Most).Select(f => Read(f.FullName))];
+        [.. new DirectoryInfo(options.Mailbox).GetFiles("*.eml").OrderByDescending(f => f.LastWriteTimeUtc).Take(Most)
+            .Select(f => Read(f.FullName))];
 
     private static (string Name, string Text) Read(string file)
     {

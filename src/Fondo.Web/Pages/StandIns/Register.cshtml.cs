@@ -87,7 +87,9 @@ public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore day
     [Does(ActKind.PlayStandIn)]
     public IActionResult OnPostRing(string? sku, string? quantity)
     {
-        Till!.Ring(sku, decimal.TryParse(quantity, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number) ? number : 0);
+        Till!.Ring(sku, decimal.TryParse(quantity, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)
+            ? number
+            : 0);
         return Back();
     }
 
@@ -173,9 +175,11 @@ public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore day
     public Task<IActionResult> OnPostCash(string? amount) => With(amount, cents => Till!.PayCash(cents));
 
     [Does(ActKind.PlayStandIn)]
-    public async Task<IActionResult> OnPostCard(string type, string brand, string card, string? amount, string? tip, string? cashback, bool again)
+    public async Task<IActionResult> OnPostCard(string type, string brand, string card, string? amount, string? tip, string? cashback,
+        bool again)
     {
-        if (Cents(amount) is not { } due || Cents(tip) is not { } extra || Cents(cashback) is not { } cash || card is not { Length: 4 } || !card.All(char.IsAsciiDigit))
+        if (Cents(amount) is not { } due || Cents(tip) is not { } extra || Cents(cashback) is not { } cash || card is not { Length: 4 }
+            || !card.All(char.IsAsciiDigit))
         {
             Says = "Type amounts like 12.93, and the last four digits of the card.";
             return Back();
@@ -193,19 +197,23 @@ public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore day
     }
 
     [Does(ActKind.PlayStandIn)]
-    public Task<IActionResult> OnPostPaper(string type, string? amount, string? number, string? holder) => With(amount, cents => Till!.PayPaper(type, cents, number, holder));
+    public Task<IActionResult> OnPostPaper(string type, string? amount, string? number, string? holder) =>
+        With(amount, cents => Till!.PayPaper(type, cents, number, holder));
 
     [Does(ActKind.PlayStandIn)]
     public IActionResult OnPostMood(CardMood mood, string? rate)
     {
         Till!.Reader.Mood = mood;
-        Till.CardRate = decimal.TryParse(rate, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var percent) && percent < 100 ? percent / 100 : 0;
+        Till.CardRate = decimal.TryParse(rate, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var percent)
+            && percent < 100 ? percent / 100 : 0;
         return Back();
     }
 
     [Does(ActKind.PlayStandIn)]
     public Task<IActionResult> OnPostDrawer(string kind, string? amount, string? says) =>
-        With(amount, cents => kind == "drop" ? Till!.Drop(cents, string.IsNullOrWhiteSpace(says) ? "B-900" : says.Trim()) : Till!.Move(kind, cents, says?.Trim() ?? ""));
+        With(amount, cents => kind == "drop"
+            ? Till!.Drop(cents, string.IsNullOrWhiteSpace(says) ? "B-900" : says.Trim())
+            : Till!.Move(kind, cents, says?.Trim() ?? ""));
 
     /// <summary>A mood of the reader, in words.</summary>
     internal static string Said(CardMood mood) => mood switch
@@ -232,7 +240,8 @@ public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore day
     }
 
     private static long? Cents(string? amount) =>
-        decimal.TryParse(amount, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value) && value is >= 0 and < 1_000_000 && decimal.Round(value, 2) == value ? (long)(value * 100) : null;
+        decimal.TryParse(amount, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value)
+            && value is >= 0 and < 1_000_000 && decimal.Round(value, 2) == value ? (long)(value * 100) : null;
 
     private RedirectResult Back() => Redirect(Till is null ? "/stand-ins/register" : $"/stand-ins/register/{Till.Id}");
 }
