@@ -66,7 +66,8 @@ public static class SoakRun
             {
                 await output.WriteLineAsync(
                     $"{kills} kills, {duringStart} of them during start, {full} full disks; {evening.Events.Count} events, "
-                        + $"{evening.Counts.Count} counts, {evening.Entries.Count} entries, {evening.Closed.Count} closes answered as done");
+                        + $"{evening.Counts.Count} counts, {evening.Entries.Count} entries, "
+                        + $"{evening.Closed.Count} closes answered as done");
             }
         }
 

@@ -47,7 +47,7 @@ public sealed class BadFiles
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[{"type":"shells","amount":"1.00"}]}""", "journal.jsonl:2: tenders[1].type is \"shells\"; the catalogue has no such tender")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[{"type":"cash","amount":"0.50"},{"type":"credit","amount":"0.50","terminal":"T-5"}]}""", "journal.jsonl:2: tenders[2].terminal is \"T-5\"; the set-up names no such terminal")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","lines":[{"sku":"a","name":"a","qty":"1e2","amount":"1.00","tax":"0.00","taxRate":"0.00","ebt":true}],"subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[]}""", "journal.jsonl:2: lines[1].qty is \"1e2\"; expected a decimal string")]
-    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","subtotal":"1.00","tax":"0.00","total":"1.00"}""", "journal.jsonl:2: tenders: expected a list, and there is none")]
+    [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","subtotal":"1.00","tax":"0.00","total":"1.00"}""", "journal.jsonl:2: tenders: expected a list, but there is none")]
     [InlineData("""{"id":"x","register":"L1","drawer":"L1-A","cashier":"p1","at":"2026-11-21T10:00:00-05:00","kind":"sale","subtotal":"1.00","tax":"0.00","total":"1.00","tenders":[3]}""", "journal.jsonl:2: tenders: expected an object as number 1")]
     public void An_event_at_fault_is_told_by_line_field_and_expectation(string line, string sentence) =>
         Assert.StartsWith(sentence, Only(Read([Event("no-sale", ""), line, Event("no-sale", "")])), StringComparison.Ordinal);
@@ -70,7 +70,7 @@ public sealed class BadFiles
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,\"a\"\"b\",,,,,\r\n\r\nT-1,7,2,2026-11-21T10:00:00-05:00,sale,6.00,,,,,,,,",
         null)]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\nT-1,7,1,2026-11-21T10:00:00-05:00,sale,6.00,,,,,,,,\n",
-        "batches.csv:3: T-1/7/1 stands at line 2 already, with other contents")]
+        "batches.csv:3: T-1/7/1 is already at line 2, with different contents")]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\nT-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\n", null)]
     public void Quotes_and_lines_of_a_row(string rows, string? sentence)
     {
@@ -150,7 +150,7 @@ public sealed class BadFiles
     {
         var ticket = Ticket("5.00", Card("5.00", "1"), id: "same");
         Assert.Single(Read([ticket, ticket.Replace(",", " , ", StringComparison.Ordinal)]).Day!.Journal);
-        Assert.Equal("journal.jsonl:2: same stands at line 1 already, with other contents",
+        Assert.Equal("journal.jsonl:2: same is already at line 1, with different contents",
             Only(Read([ticket, ticket.Replace("\"tax\":\"0.00\"", "\"tax\":\"1.00\"", StringComparison.Ordinal)])));
     }
 

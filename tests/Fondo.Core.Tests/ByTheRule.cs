@@ -112,7 +112,7 @@ public sealed class ByTheRule
     {
         var day = Reconcile([Event("open", "\"amount\":\"120.00\"")], counts: Counted("\"100.00\":1"));
         var bridges = day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, [], Money.Zero));
-        Assert.StartsWith("An entry is taken back where it stands",
+        Assert.StartsWith("Reverse an entry where it is listed",
             EntryRules.Objection(EntryKind.Reverse, [new(_cash, new(-20_00))], "why", bridges, Currency.Of("USD")),
             StringComparison.Ordinal);
     }

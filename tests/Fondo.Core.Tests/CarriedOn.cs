@@ -128,7 +128,7 @@ public sealed class CarriedOn
         Assert.StartsWith("This is not open any more", Objection(EntryKind.Claim, "a#1"), StringComparison.Ordinal);
         Assert.StartsWith("This was given up already", Objection(EntryKind.Claim, "late#1", Entry(EntryKind.Accept, "late#1", null)),
             StringComparison.Ordinal);
-        Assert.StartsWith("What is in no cell", Objection(EntryKind.Record, "late#1"), StringComparison.Ordinal);
+        Assert.StartsWith("This item has no cell today", Objection(EntryKind.Record, "late#1"), StringComparison.Ordinal);
         Assert.True(EntryRules.ItemNeedsApproval(EntryKind.Accept, new(1), Policy.Default));
         Assert.False(EntryRules.ItemNeedsApproval(EntryKind.Carry, new(900_00), Policy.Default));
     }

@@ -54,7 +54,7 @@ public sealed class EntryFamily
         Assert.StartsWith("The deadline is over", Objection(Proposed(EntryKind.Carry, Awaited("p1", 0))), StringComparison.Ordinal);
         Assert.StartsWith("The deadline is more than a year away", Objection(Proposed(EntryKind.Carry, Awaited("p1", 24 * 400))),
             StringComparison.Ordinal);
-        Assert.StartsWith("What is said belongs to another kind", Objection(Proposed(EntryKind.Claim, Awaited("p1", 48))),
+        Assert.StartsWith("These details belong to another kind", Objection(Proposed(EntryKind.Claim, Awaited("p1", 48))),
             StringComparison.Ordinal);
         Assert.Null(Objection(Proposed(EntryKind.Accept, null)));
     }
@@ -66,7 +66,7 @@ public sealed class EntryFamily
         EntryDetail.Recounted Found(params (long Worth, int Number)[] pieces) =>
             new("k1", [.. pieces.Select(p => new Pieces(new(p.Worth), p.Number))]);
         Assert.Null(Objection(Proposed(EntryKind.Recount, Found((10_00, 7), (5_00, -7)), -35_00)));
-        Assert.Contains("comes to 30.00", Objection(Proposed(EntryKind.Recount, Found((10_00, 6), (5_00, -6)), -35_00)),
+        Assert.Contains("differ by 30.00", Objection(Proposed(EntryKind.Recount, Found((10_00, 6), (5_00, -6)), -35_00)),
             StringComparison.Ordinal);
         Assert.Null(Objection(Proposed(EntryKind.Recount, Found(), -35_00)));
     }
@@ -83,7 +83,7 @@ public sealed class EntryFamily
         string? Objection(params (CellKey Cell, long Amount)[] postings) => EntryRules.Objection(EntryKind.Reclassify,
             [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", three, _day.Day.Setup.Currency);
         Assert.Null(Objection((_cash, -14_14), (_credit, 10_00), (third, 4_14)));
-        Assert.StartsWith("The sides do not add up", Objection((_cash, -14_14), (_credit, 10_00), (third, 4_13)), StringComparison.Ordinal);
+        Assert.StartsWith("The two sides must balance", Objection((_cash, -14_14), (_credit, 10_00), (third, 4_13)), StringComparison.Ordinal);
         Assert.StartsWith("An entry of 0.00 explains nothing", Objection((_cash, -14_14), (_credit, 14_14), (third, 0)),
             StringComparison.Ordinal);
     }

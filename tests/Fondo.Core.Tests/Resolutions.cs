@@ -71,11 +71,11 @@ public sealed class Resolutions
 
     [Theory]
     [InlineData(EntryKind.Accept, -14_14, null)]
-    [InlineData(EntryKind.Accept, -14_15, "What is left is 14.14 short; 14.15 short cannot be accepted on it.")]
-    [InlineData(EntryKind.Accept, 14_14, "What is left is 14.14 short; 14.14 over cannot be accepted on it.")]
-    [InlineData(EntryKind.Accept, 0, "An entry of 0.00 explains nothing. Give an amount.")]
+    [InlineData(EntryKind.Accept, -14_15, "This cell is 14.14 short, so you cannot accept 14.15 short.")]
+    [InlineData(EntryKind.Accept, 14_14, "This cell is 14.14 short, so you cannot accept 14.14 over.")]
+    [InlineData(EntryKind.Accept, 0, "An entry of 0.00 explains nothing. Type an amount.")]
     [InlineData(EntryKind.Record, -300_00, null)]
-    [InlineData(EntryKind.Record, 0, "An entry of 0.00 explains nothing. Give an amount.")]
+    [InlineData(EntryKind.Record, 0, "An entry of 0.00 explains nothing. Type an amount.")]
     public void An_entry_must_add_up(EntryKind kind, long amount, string? objection) =>
         Assert.Equal(objection, EntryRules.Objection(kind, [new(_cash, new(amount))], "why", Bridges(), _day.Day.Setup.Currency));
 
@@ -85,9 +85,9 @@ public sealed class Resolutions
         string? Objection(params Posting[] postings) =>
             EntryRules.Objection(EntryKind.Reclassify, postings, "why", Bridges(), _day.Day.Setup.Currency);
         Assert.Null(Objection(new(_cash, new(-14_14)), new(_credit, new(14_14))));
-        Assert.StartsWith("The sides do not add up to nothing", Objection(new(_cash, new(-14_14)), new(_credit, new(14_13))),
+        Assert.StartsWith("The two sides must balance", Objection(new(_cash, new(-14_14)), new(_credit, new(14_13))),
             StringComparison.Ordinal);
-        Assert.StartsWith("A reclassification goes", Objection(new(_cash, new(-14_14)), new(_cash, new(14_14))), StringComparison.Ordinal);
+        Assert.StartsWith("A reclassification needs", Objection(new(_cash, new(-14_14)), new(_cash, new(14_14))), StringComparison.Ordinal);
         Assert.StartsWith("There is no cell", Objection(new(_cash, new(-1)), new(new(new("L9"), null, TenderId.Credit), new(1))),
             StringComparison.Ordinal);
         Assert.StartsWith("Give a reason",

@@ -64,9 +64,9 @@ public sealed class SecondPersons
         var approver = new Person(new("p4"), "Tamsin", Role.Supervisor);
         Assert.StartsWith("This entry needs no approval",
             EntryRules.ApprovalObjection(Entry(EntryKind.Record, false, null, (_cash, -5_00)), approver), StringComparison.Ordinal);
-        Assert.StartsWith("This entry is approved already",
+        Assert.StartsWith("This entry is already approved",
             EntryRules.ApprovalObjection(Entry(EntryKind.Record, true, "p5", (_cash, -25_00)), approver), StringComparison.Ordinal);
-        Assert.StartsWith("Tamsin may not approve",
+        Assert.StartsWith("Tamsin cannot approve",
             EntryRules.ApprovalObjection(Entry(EntryKind.Record, true, null, (_cash, -25_00)), approver with { Role = Role.Cashier }),
             StringComparison.Ordinal);
         Assert.StartsWith("You cannot approve your own",

@@ -111,7 +111,7 @@ public sealed class SetupsRead
         Refused("not negative", With("\"tenders\":[{\"id\":\"cash\",\"tolerance\":\"-1.00\"}],"));
         Refused("given twice", With("\"denominations\":[{\"worth\":\"1.00\"},{\"worth\":\"1.00\"}],"));
         Refused("above nothing", With("\"denominations\":[{\"worth\":\"0.00\"}],"));
-        Refused("and there is none", With("\"accounts\":[{\"id\":\"tax\"}],"));
+        Refused("but there is none", With("\"accounts\":[{\"id\":\"tax\"}],"));
     }
 
     [Theory]

@@ -166,7 +166,7 @@ public sealed class TheBank
     [InlineData("USD", "9", 0, 25, 26, "is of account 9; the store’s account is 4471")]
     [InlineData("USD", "4471", 100, 25, 26, "does not add up")]
     [InlineData("USD", "4471", 0, 23, 26, null)]
-    [InlineData("USD", "4471", 0, 26, 25, "before it begins")]
+    [InlineData("USD", "4471", 0, 26, 25, "before it starts")]
     [InlineData("USD", "4471", 0, 25, 26, null)]
     public void A_statement_is_the_stores_and_adds_up(string currency, string account, long more, int from, int to, string? says)
     {

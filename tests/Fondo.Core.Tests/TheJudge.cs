@@ -164,9 +164,9 @@ public sealed class TheJudge
         var filed = new There([]);
         Assert.Equal(Verdict.Taken, Judge.Instead(Sale("a"), there, true, filed, _day, _now).Verdict);
         Assert.Contains("cannot be", Judge.Instead(Of("no-sale", id: "a"), there, true, filed, _day, _now).Why, StringComparison.Ordinal);
-        Assert.Contains("by its time it is of 2026-11-22", Judge.Instead(Sale("a"), there, false, filed, _next, _now).Why,
+        Assert.Contains("its time belongs to 2026-11-22", Judge.Instead(Sale("a"), there, false, filed, _next, _now).Why,
             StringComparison.Ordinal);
-        Assert.Contains("closed and stays", Judge.Instead(Sale("a"), there with { MovedTo = _next }, false, filed, _day, _now).Why,
+        Assert.Contains("which is closed", Judge.Instead(Sale("a"), there with { MovedTo = _next }, false, filed, _day, _now).Why,
             StringComparison.Ordinal);
     }
 

@@ -228,7 +228,7 @@ public sealed class Evening : IDisposable
         Assert.Contains("does not belong to this person",
             (await supervisor.PostForPage($"{Lane2Cash}?handler=Approve", Approve("p02", "0000"), Lane2Cash)).Body!.TextContent,
             StringComparison.Ordinal);
-        Assert.Contains("may not approve",
+        Assert.Contains("cannot approve",
             (await supervisor.PostForPage($"{Lane2Cash}?handler=Approve", Approve("p15", "1590"), Lane2Cash)).Body!.TextContent,
             StringComparison.Ordinal);
         await supervisor.Post($"{Lane2Cash}?handler=Approve", Approve("p02", "7410"), Lane2Cash);

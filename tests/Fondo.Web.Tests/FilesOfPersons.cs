@@ -67,7 +67,7 @@ public sealed class FilesOfPersons : InOwnShop
         var cell = await odile.Page($"{Shop.Day}/cell/L2/L2-A/cash");
         Assert.Contains("Tamsin Okafor agreed", cell.QuerySelector(".flagged")!.TextContent, StringComparison.Ordinal);
         var sources = (await odile.Page($"{Shop.Day}/cell/L2/L2-A/cash?handler=Sources")).Body!.TextContent;
-        Assert.Contains("late.jsonl, a file that Odile Marchetti brought", sources, StringComparison.Ordinal);
+        Assert.Contains("late.jsonl, imported by Odile Marchetti", sources, StringComparison.Ordinal);
         Assert.Contains("late.jsonl", (await odile.Page($"{Shop.Day}/board")).QuerySelector(".brought")!.TextContent,
             StringComparison.Ordinal);
         Assert.Contains("taken in or given up already", (await Answer(odile, id, "agree", "p02", "7410")).Body!.TextContent,

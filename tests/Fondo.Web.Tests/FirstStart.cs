@@ -21,7 +21,7 @@ public sealed class FirstStart : IDisposable
         }
 
         var code = _shop.Services.GetRequiredService<SetUpCode>().Value;
-        Assert.Contains("not the code", (await visitor.PostForPage("/set-up", Shop.FirstPeople("0", "2580"))).Body!.TextContent,
+        Assert.Contains("This code is wrong", (await visitor.PostForPage("/set-up", Shop.FirstPeople("0", "2580"))).Body!.TextContent,
             StringComparison.Ordinal);
         Assert.Contains("four to eight digits",
             (await visitor.PostForPage("/set-up", Shop.FirstPeople(code, "25"))).QuerySelector(".objection")!.TextContent,

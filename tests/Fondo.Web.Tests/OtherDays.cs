@@ -52,7 +52,7 @@ public sealed class OtherDays : IDisposable
 
         Task<AngleSharp.Dom.IDocument> Excuse(string gate, string item, string reason) =>
             supervisor.PostForPage($"{close}?handler=Excuse", new() { ["gate"] = gate, ["item"] = item, ["reason"] = reason }, close);
-        Assert.Contains("not something that can be excused", (await Excuse("counts", "L1-X", "no time")).Body!.TextContent,
+        Assert.Contains("This cannot be excused", (await Excuse("counts", "L1-X", "no time")).Body!.TextContent,
             StringComparison.Ordinal);
         Assert.Contains("full card number", (await Excuse("holds", "h1", "card 7992 7398 7100 04")).Body!.TextContent,
             StringComparison.Ordinal);

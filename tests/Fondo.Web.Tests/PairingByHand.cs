@@ -46,7 +46,7 @@ public sealed class PairingByHand : IAsyncLifetime
             (await Visitor.Read(await Post(odile, what, reason, Guid.NewGuid(), items))).QuerySelector("#pairing-says")!.TextContent;
         Assert.Contains("Give a reason", await Refused("Pair", " ", journal, row), StringComparison.Ordinal);
         Assert.Contains("needs items on both sides", await Refused("Pair", "why", journal), StringComparison.Ordinal);
-        Assert.Contains("not there any more", await Refused("Pair", "why", journal, "T-99/1/1"), StringComparison.Ordinal);
+        Assert.Contains("is gone or needs no settled row", await Refused("Pair", "why", journal, "T-99/1/1"), StringComparison.Ordinal);
         Assert.Contains("Choose what belongs together", await Refused("Pair", "why"), StringComparison.Ordinal);
 
         var form = Guid.NewGuid();

@@ -228,7 +228,7 @@ public sealed class Sessions : IDisposable
         Assert.Contains("your PIN needs 6 digits or more", await Try(tablet, "2580"), StringComparison.Ordinal);
         var desk = await _shop.SignedIn();
         var code = (await desk.PostForPage("/machines?handler=Code", [], "/machines")).QuerySelector("code.code")!.TextContent;
-        Assert.Contains("not the code",
+        Assert.Contains("This code is wrong",
             (await tablet.PostForPage("/pair", new() { ["Code"] = "0000 0000", ["Name"] = "counting table" })).Body!.TextContent,
             StringComparison.Ordinal);
         using (var paired = await tablet.Post("/pair", new() { ["Code"] = code, ["Name"] = "counting table" }))
@@ -237,7 +237,7 @@ public sealed class Sessions : IDisposable
         }
 
         // it serves once
-        Assert.Contains("not the code",
+        Assert.Contains("This code is wrong",
             (await _shop.Visit("10.0.0.8").PostForPage("/pair", new() { ["Code"] = code, ["Name"] = "another" })).Body!.TextContent,
             StringComparison.Ordinal);
         Assert.Equal("in", await Try(tablet, "2580"));

@@ -63,7 +63,7 @@ public sealed class Settling : SettlingShop
 
         // Nothing is sent meanwhile, however often somebody presses.
         Host.Fault = HostFault.None;
-        Assert.Contains("was told to settle already", (await SettleForPage("T-01")).QuerySelector("main")!.TextContent,
+        Assert.Contains("is already settling", (await SettleForPage("T-01")).QuerySelector("main")!.TextContent,
             StringComparison.Ordinal);
         await Rounds();
         Assert.Equal(SettlementState.Unknown, (await Latest()).State);
@@ -145,7 +145,7 @@ public sealed class Settling : SettlingShop
         await Settle("T-01");
         var batch = (await Latest()).Batch;
         Assert.Contains((await View()).Gates.Single(g => g.Id == GateId.Batches).Left,
-            i => i.Key == $"T-01/{batch}" && i.Sentence.Contains("the host settled 2 for 76.93, the rows hold 1 for 64.00",
+            i => i.Key == $"T-01/{batch}" && i.Sentence.Contains("the host settled 2 for 76.93, but the rows show 1 for 64.00",
                 StringComparison.Ordinal));
     }
 

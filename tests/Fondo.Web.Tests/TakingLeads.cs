@@ -123,7 +123,7 @@ public sealed class TakingLeads : IAsyncLifetime
             await odile.PostForPage(Approvals, new() { ["entry"] = id, ["approver"] = who, ["pin"] = pin });
         Assert.Contains("Nobody approves their own entry", (await Refused("p01", "2580", ids[0])).QuerySelector("#sign-says")!.TextContent,
             StringComparison.Ordinal);
-        Assert.Contains("may not approve entries", (await Refused("p15", "1590", ids[0])).QuerySelector("#sign-says")!.TextContent,
+        Assert.Contains("cannot approve entries", (await Refused("p15", "1590", ids[0])).QuerySelector("#sign-says")!.TextContent,
             StringComparison.Ordinal);
         var wrong = await Refused("p02", "0000", ids[1]);
         Assert.Contains("does not belong to this person", wrong.QuerySelector("#sign-says")!.TextContent, StringComparison.Ordinal);

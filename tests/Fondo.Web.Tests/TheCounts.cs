@@ -102,7 +102,8 @@ public sealed class TheCounts : IAsyncLifetime
         var readings = sheet.QuerySelector("input[name=readings]")!.GetAttribute("value")!;
 
         var page = await cashier.PostForPage(Lane4, Closing(("p2000", "12"), ("p25", "25"), ("readings", readings)));
-        Assert.Contains("Say why the machine is wrong", page.QuerySelector("#says-overrules")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Give a reason for overriding the machine's count", page.QuerySelector("#says-overrules")!.TextContent,
+            StringComparison.Ordinal);
         Assert.Equal("25", page.QuerySelector("input[name=p25]")!.GetAttribute("value"));
         using var answer =
             await cashier.Post(Lane4, Closing(("p2000", "12"), ("p25", "25"), ("readings", readings), ("overrules", "one was a token")));

@@ -105,7 +105,14 @@ public sealed class TheLaw : InOwnShop
                     i.Take([new(mapped.Name, () => new MemoryStream(Encoding.UTF8.GetBytes(mapped.Text)))], world.AnyDay(), "p01"));
                 return $"a file of another shape: {other.Added} added, {other.Objection} {string.Join(' ', other.Findings.Take(1))}";
             case 32:
-                return $"the safe: {(await Shop.Ask<SafeDesk, Store.Outcome>(s => s.Move(world.AnyDay(), new(Guid.NewGuid(), (SafeMovementKind)world.Random.Next(6), $"{world.Random.Next(900)}.{world.Random.Next(100):00}", "change") { Register = new("L1"), Order = world.Random.Next(3) is > 0 and var order ? order : null }, Shop.Odile, Shop.Tamsin))).Objection}";
+                var amount = $"{world.Random.Next(900)}.{world.Random.Next(100):00}";
+                var form = new SafeMovementForm(Guid.NewGuid(), (SafeMovementKind)world.Random.Next(6), amount, "change")
+                {
+                    Register = new("L1"),
+                    Order = world.Random.Next(3) is > 0 and var order ? order : null,
+                };
+                var moved = await Shop.Ask<SafeDesk, Store.Outcome>(s => s.Move(world.AnyDay(), form, Shop.Odile, Shop.Tamsin));
+                return $"the safe: {moved.Objection}";
             case 33:
                 return await Deposit(world);
             case 34 or 35:
@@ -171,7 +178,9 @@ public sealed class TheLaw : InOwnShop
         var (day, random) = (view.Setup.TradingDay.Date, world.Random);
         if (view.Entries.Count > 0 && random.Next(4) == 0)
         {
-            return $"took back on {day}: {(await Shop.Ask<Resolving, Store.Outcome>(r => r.Reverse(day, Guid.NewGuid(), view.Entries[random.Next(view.Entries.Count)].Id, "wrong", Shop.Odile))).Objection}";
+            var any = view.Entries[random.Next(view.Entries.Count)].Id;
+            var reversed = await Shop.Ask<Resolving, Store.Outcome>(r => r.Reverse(day, Guid.NewGuid(), any, "wrong", Shop.Odile));
+            return $"took back on {day}: {reversed.Objection}";
         }
 
         var carried = Carrying.Open(view.Reconciliation, view.Entries);
@@ -189,7 +198,8 @@ public sealed class TheLaw : InOwnShop
             : holds.Length > 0 && random.Next(2) == 0 ? new Proposal(kind, [], detail, "why", [holds[random.Next(holds.Length)].Id.Value])
             : item is null ? new Proposal(kind, [], detail, "why", ["nothing"])
             : new Proposal(kind, [new(item.Item.Cell, item.Effect)], detail, "why", [item.Item.Key]);
-        return $"{kind} on {day}: {(await Shop.Ask<Resolving, Store.Outcome>(r => r.Add(day, Guid.NewGuid(), [proposal], Shop.Odile))).Objection}";
+        var made = await Shop.Ask<Resolving, Store.Outcome>(r => r.Add(day, Guid.NewGuid(), [proposal], Shop.Odile));
+        return $"{kind} on {day}: {made.Objection}";
     }
 
     /// <summary>Seals a deposit of anything, hands one over, or opens one again.</summary>
@@ -203,8 +213,9 @@ public sealed class TheLaw : InOwnShop
                 return $"handed over {number}: "
                     + $"{(await Shop.Ask<DepositDesk, Store.Outcome>(d => d.HandOver(number, "a carrier", "S1", Shop.Odile))).Objection}";
             case 1:
-                return $"opened {number} again on {day}: "
-                    + $"{(await Shop.Ask<DepositDesk, Store.Outcome>(d => d.Unseal(day, number, "a check was forgotten", Shop.Odile, Shop.Tamsin))).Objection}";
+                var opened = await Shop.Ask<DepositDesk, Store.Outcome>(d =>
+                    d.Unseal(day, number, "a check was forgotten", Shop.Odile, Shop.Tamsin));
+                return $"opened {number} again on {day}: {opened.Objection}";
             default:
                 if (await Shop.Ask<DayStore, DayView?>(d => d.View(day)) is not { } view)
                 {
@@ -267,8 +278,9 @@ public sealed class TheLaw : InOwnShop
         var proposal = lead is not null && world.Random.Next(2) == 0
             ? Proposal.Of(lead, view.Reconciliation, Shop.Odile.Id)
             : new Proposal(EntryKind.Accept, [new(off.Cell.Key, off.Left!.Value)], null, "so it was", []);
-        return $"{proposal.Kind} at {off.Cell.Key}: "
-            + $"{(await Shop.Ask<Resolving, Store.Outcome>(r => r.Add(view.Setup.TradingDay.Date, Guid.NewGuid(), [proposal], Shop.Odile))).Objection}";
+        var day = view.Setup.TradingDay.Date;
+        var made = await Shop.Ask<Resolving, Store.Outcome>(r => r.Add(day, Guid.NewGuid(), [proposal], Shop.Odile));
+        return $"{proposal.Kind} at {off.Cell.Key}: {made.Objection}";
     }
 
     private async Task<string> Pair(World world)
@@ -283,8 +295,9 @@ public sealed class TheLaw : InOwnShop
             .Concat(view.Reconciliation.OpenItems.Select(o => o.Item)).Select(i => i.Key).Append("nothing").OrderBy(_ => random.Next())
             .Take(random.Next(1, 5)).ToList();
         var kind = (PairingKind)random.Next(3);
-        return $"{kind} on {view.Setup.TradingDay}: "
-            + $"{(await Shop.Ask<PairingDesk, Store.Outcome>(p => p.Say(view.Setup.TradingDay.Date, Guid.NewGuid(), kind, keys, "why", Shop.Odile))).Objection}";
+        var day = view.Setup.TradingDay.Date;
+        var paired = await Shop.Ask<PairingDesk, Store.Outcome>(p => p.Say(day, Guid.NewGuid(), kind, keys, "why", Shop.Odile));
+        return $"{kind} on {view.Setup.TradingDay}: {paired.Objection}";
     }
 
     private async Task<string> Reopen(World world)

@@ -60,7 +60,7 @@ public sealed record BankStatement(string Id, string Account, string Currency, D
 
         if (To < From)
         {
-            return $"This statement ends on {Date(To)}, before it begins on {Date(From)}.";
+            return $"This statement ends on {Date(To)}, before it starts on {Date(From)}.";
         }
 
         var sum = Opening + Lines.Sum(l => l.Amount);

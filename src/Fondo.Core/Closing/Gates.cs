@@ -139,8 +139,7 @@ public static class Gates
     private static string Says(Bridge bridge, Currency currency) => bridge.Left switch
     {
         null =>
-            $"{currency.Say(bridge.Cell.Expected)} expected, no proof yet. "
-            + "If you excuse it, its cards are carried until their batch comes.",
+            $"{currency.Say(bridge.Cell.Expected)} expected, no proof yet. If you excuse it, its cards are carried until their batch comes.",
         { IsZero: true } =>
             $"amounts match, counts don’t: {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount} proved.",
         { } left =>

@@ -91,18 +91,18 @@ public static class Judge
         return there.MovedTo is { } counted ? judged with
         {
             Verdict = Verdict.SetAside,
-            Why = $"what is there was counted on {counted}, which is closed and stays as it is"
+            Why = $"the version on file was counted on {counted}, which is closed"
         }
             : judged.Verdict != Verdict.Taken ? judged
             : judged.Day != there.Day ? judged with
             {
                 Verdict = Verdict.SetAside,
-                Why = $"by its time it is of {judged.Day}, and what is there is of {there.Day}"
+                Why = $"its time belongs to {judged.Day}, but the version on file belongs to {there.Day}"
             }
             : isVoided && !MayBeVoided(e.Kind) ? judged with
             {
                 Verdict = Verdict.SetAside,
-                Why = $"what is there is voided, and a {e.Kind.Written()} cannot be"
+                Why = $"the version on file is voided, and a {e.Kind.Written()} cannot be"
             }
             : judged;
     }

@@ -22,14 +22,14 @@ public static class EntryRules
         {
             if (!bridges.ContainsKey(posting.Cell))
             {
-                return $"There is no cell {posting.Cell} on this day.";
+                return "This day has no such cell.";
             }
         }
 
         var first = bridges[postings[0].Cell];
         if (first.Left is not { } left)
         {
-            return "This cell still waits for its proof; there is nothing to explain yet.";
+            return "This cell has no proof yet, so there is nothing to explain.";
         }
 
         // What waits for a signature comes off before something is accepted.
@@ -37,24 +37,24 @@ public static class EntryRules
         var amount = postings[0].Amount;
         if (first.IsExplained && kind is not (EntryKind.Reverse or EntryKind.Accept))
         {
-            return "This cell is explained already. Take one of its entries back before you make another.";
+            return "This cell is already explained. Reverse one of its entries before you make another.";
         }
 
         return kind switch
         {
-            EntryKind.Reverse => "An entry is taken back where it stands, with a reason, not by an entry made by hand.",
+            EntryKind.Reverse => "Reverse an entry where it is listed, with a reason. You cannot make a reversal by hand.",
             EntryKind.Reclassify when postings.Count < 2 || postings.DistinctBy(p => p.Cell).Count() != postings.Count =>
-                "A reclassification goes from one cell to another one.",
+                "A reclassification needs two different cells.",
             EntryKind.Reclassify when !postings.Sum(p => p.Amount).IsZero =>
-                $"The sides do not add up to nothing: {string.Join(" and ", postings.Select(p => currency.Say(p.Amount)))}.",
+                $"The two sides must balance: {string.Join(" and ", postings.Select(p => currency.Say(p.Amount)))}.",
             not EntryKind.Accept when postings.Any(p => p.Amount.IsZero) =>
-                $"An entry of {currency.Say(Money.Zero)} explains nothing. Give an amount.",
+                $"An entry of {currency.Say(Money.Zero)} explains nothing. Type an amount.",
             EntryKind.Accept when amount.IsZero && !left.IsZero =>
-                $"An entry of {currency.Say(Money.Zero)} explains nothing. Give an amount.",
+                $"An entry of {currency.Say(Money.Zero)} explains nothing. Type an amount.",
             EntryKind.Accept when !left.IsZero && (amount.Sign != left.Sign || amount.Abs() > left.Abs()) =>
-                $"What is left is {Plain(left, currency)}; {Plain(amount, currency)} cannot be accepted on it.",
+                $"This cell is {Plain(left, currency)}, so you cannot accept {Plain(amount, currency)}.",
             EntryKind.Accept when left.IsZero && !amount.IsZero =>
-                $"Nothing is left to accept; the amount can only be {currency.Say(Money.Zero)}.",
+                $"Nothing is left to accept. The amount can only be {currency.Say(Money.Zero)}.",
             EntryKind.Accept when amount.IsZero && (first.Cell.State == CellState.Proved || first.IsExplained) =>
                 "This cell has nothing left to accept.",
             _ => null,
@@ -73,9 +73,9 @@ public static class EntryRules
         };
         return proposal switch
         {
-            { Kind: EntryKind.Reverse } => "An entry is taken back where it stands, with a reason, not by an entry made by hand.",
+            { Kind: EntryKind.Reverse } => "Reverse an entry where it is listed, with a reason. You cannot make a reversal by hand.",
             { Detail: { } detail } when detail.Kind != proposal.Kind =>
-                $"What is said belongs to another kind of entry ({detail.Kind.Written()}).",
+                $"These details belong to another kind of entry ({detail.Kind.Written()}).",
             { Kind: EntryKind.Record, Detail: null } => "Say what moved.",
             { Kind: EntryKind.Recount, Detail: null } => "Say which count was wrong.",
             { Kind: EntryKind.Carry, Detail: null } => "Say who is responsible, and until when.",
@@ -85,8 +85,8 @@ public static class EntryRules
             _ when deadline is { } until && until > now.AddYears(1) => "The deadline is more than a year away. Give an earlier one.",
             { Detail: EntryDetail.Recounted { Found.IsEmpty: false } recounted }
                 when recounted.Found.Sum(p => p.Worth) + proposal.Postings.Sum(p => p.Amount) != Money.Zero =>
-                $"What is found to lie there comes to {setup.Currency.Say(recounted.Found.Sum(p => p.Worth))} beside the count; that does "
-                    + $"not explain {setup.Currency.Say(proposal.Postings.Sum(p => p.Amount))}.",
+                $"The recounted pieces differ by {setup.Currency.Say(recounted.Found.Sum(p => p.Worth))} from the count. That does not "
+                    + $"explain {setup.Currency.Say(proposal.Postings.Sum(p => p.Amount))}.",
             _ => null,
         };
     }
@@ -109,7 +109,7 @@ public static class EntryRules
                 item.Ended is { } ended ? $"This was given up already: “{ended.Reason}”." : null,
             { Kind: EntryKind.Carry or EntryKind.Claim or EntryKind.Accept } =>
                 "This is not open any more: it was met, or was never carried here.",
-            _ => "What is in no cell of today can be carried on, claimed, or accepted.",
+            _ => "This item has no cell today. You can carry it, claim it, or accept it.",
         };
 
     /// <summary>Whether a second person looks at an entry on something that is in no cell: what is given up above the limit, and all that
@@ -132,8 +132,8 @@ public static class EntryRules
     /// <summary>Whether this person may approve that entry: supervisors and managers, never one's own.</summary>
     public static string? ApprovalObjection(Entry entry, Person approver) =>
         !entry.NeedsApproval ? "This entry needs no approval."
-        : entry.ApprovedBy is not null ? "This entry is approved already."
-        : !approver.May(ActKind.ApproveEntry) ? $"{approver.Name} may not approve entries; ask a supervisor or a manager."
+        : entry.ApprovedBy is not null ? "This entry is already approved."
+        : !approver.May(ActKind.ApproveEntry) ? $"{approver.Name} cannot approve entries. Ask a supervisor or a manager."
         : approver.Id == entry.By ? "You cannot approve your own entry. Ask another supervisor or a manager."
         : null;
 

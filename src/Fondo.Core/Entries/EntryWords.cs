@@ -18,7 +18,7 @@ public static class EntryWords
             EntryDetail.Moved { Bag: { } bag } moved => $"{Of(moved.What)}, bag {bag}",
             EntryDetail.Moved moved => Of(moved.What),
             EntryDetail.Recounted { Found.IsEmpty: true } => "the count was wrong",
-            EntryDetail.Recounted recounted => $"beside the count there lie {string.Join(", ", recounted.Found.Select(Piece))}",
+            EntryDetail.Recounted recounted => $"recounted: {string.Join(", ", recounted.Found.Select(Piece))}",
             EntryDetail.Awaited awaited =>
                 $"{Of(awaited.Proof)} should bring it; {nameOf(awaited.Owner)} is responsible until {At(awaited.Deadline, setup)}",
             EntryDetail.Owed owed =>
@@ -32,8 +32,8 @@ public static class EntryWords
     {
         MovementKind.PaidIn => "a paid-in",
         MovementKind.PaidOut => "a paid-out",
-        MovementKind.Float => "a float declared otherwise",
-        MovementKind.Change => "change given otherwise",
+        MovementKind.Float => "a different float",
+        MovementKind.Change => "wrong change given",
         MovementKind.Void => "a ticket that should have been voided",
         MovementKind.Sale => "a sale that was not rung",
         MovementKind.Refund => "a refund that was not rung",

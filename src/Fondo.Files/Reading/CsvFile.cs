@@ -88,7 +88,7 @@ internal static class CsvFile
             if (!columns.TryAdd(name, i))
             {
                 findings.Add(file, 1, null, null,
-                    $"the column {(CardNumbers.Contains(name) ? "(withheld)" : name)} stands twice in the header");
+                    $"the column {(CardNumbers.Contains(name) ? "(withheld)" : name)} is twice in the header");
                 return null;
             }
         }

@@ -413,8 +413,8 @@ public sealed class DayBuilder
         {
             var (name, earlier) = (known.KeyOf(record), known.SourceOf(place));
             _findings.Add(at.File, at.Line, null, null, earlier.IsStored
-                ? $"{name} was taken in before with other contents; a person must decide which is right"
-                : $"{name} stands at line {earlier.Line} already, with other contents");
+                ? $"{name} was imported before with different contents; a person must decide which is right"
+                : $"{name} is already at line {earlier.Line}, with different contents");
         }
     }
 

@@ -42,7 +42,7 @@ public sealed record JournalLine(int Line, string Json, string? Id, string? Regi
 
         if (!place.IsObject(text.Root))
         {
-            return new(line, "", null, null, null, "expected an event, and this is none");
+            return new(line, "", null, null, null, "expected an event");
         }
 
         var fields = new JsonFields(text.Root, place, Currency.Of("USD"));

@@ -76,7 +76,7 @@ internal abstract class Fields(Currency currency)
         }
 
         Fault(name, kind == FieldKind.Other ? text : null,
-            kind == FieldKind.Other ? "expected a string" : "expected a text, and there is none");
+            kind == FieldKind.Other ? "expected a string" : "expected a text, but there is none");
         return "";
     }
 
@@ -112,7 +112,7 @@ internal abstract class Fields(Currency currency)
             return amount;
         }
 
-        Fault(name, null, "expected an amount, and there is none");
+        Fault(name, null, "expected an amount, but there is none");
         return Money.Zero;
     }
 
@@ -244,7 +244,7 @@ internal abstract class Fields(Currency currency)
             return at;
         }
 
-        Fault(name, null, "expected a time, and there is none");
+        Fault(name, null, "expected a time, but there is none");
         return default;
     }
 

@@ -214,7 +214,7 @@ internal sealed class JsonFields(JsonValue value, JsonPlace place, Currency curr
         {
             if (required)
             {
-                Fault(name, null, "expected a list, and there is none");
+                Fault(name, null, "expected a list, but there is none");
             }
 
             return null;

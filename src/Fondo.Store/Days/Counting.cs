@@ -222,15 +222,15 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
             {
                 return !view.HasEnded(session)
                     ? "The session has not ended: a closing count comes after it. Close the drawer at the register first."
-                    : "The session has ended meanwhile, so this is the closing count now. Load the page again; what you typed is kept.";
+                    : "The session has ended, so this is now the closing count. Reload the page; what you typed is kept.";
             }
         }
 
         var counts = view.CountsOf(target, count.Kind);
         return (counts.Count == 0 ? 1 : counts[^1].Attempt + 1) == count.Attempt ? null
             : counts.Count == 0 ? "This was not counted yet: its first count comes first. Load the page again."
-            : $"Attempt {counts[^1].Attempt} was handed in meanwhile by {view.Setup.NameOf(counts[^1].By)}. Nothing was changed; look at "
-                + "it first.";
+            : $"{view.Setup.NameOf(counts[^1].By)} has just handed in attempt {counts[^1].Attempt}. Your count was not saved. Look at it "
+                + "first.";
     }
 
     private static string? WitnessObjection(Setup setup, HandedIn count, Person by) =>

@@ -61,7 +61,7 @@ public sealed class MachineDesk(StoreContext db, SetupBook book, TimeProvider cl
             .SingleOrDefaultAsync(r => r.Device == reading.Device && r.Number == reading.Number) is { } known)
         {
             return Same(known, reading, setup) ? new(true, [])
-                : Refused(name, $"{reading.Device} sent reading {reading.Number} before with other contents, and that one stands") with
+                : Refused(name, $"{reading.Device} already sent reading {reading.Number} with different contents, and that one counts") with
                 {
                     IsConflict = true
                 };

@@ -242,7 +242,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         catch (Exception e) when (Culprit.IsOfTheData(e))
         {
             var culprit = Culprit.Of(day, e.Message);
-            return new(null, default, Refuse($"Nothing was taken: {culprit.Key}: {culprit.Why}."));
+            return new(null, default, Refuse($"Nothing was imported: {culprit.Key}: {culprit.Why}."));
         }
     }
 

@@ -93,7 +93,7 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
                 Register = register ?? "",
                 Key = key,
                 Json = record.Json,
-                Why = $"because of it {day:yyyy-MM-dd} did not read: {unread.Why}",
+                Why = $"it made {day:yyyy-MM-dd} unreadable: {unread.Why}",
                 From = by.Id.Value,
                 Line = record.Line,
                 At = clock.GetUtcNow()
@@ -129,7 +129,7 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
 
         if (aside.IsConflict && (aside.From == by.Id.Value || await Brought(aside.Key) == by.Id.Value))
         {
-            return Outcome.Refused("You brought one of the two. Another supervisor or manager must decide which one stands.");
+            return Outcome.Refused("You imported one of the two. Another supervisor or manager must decide which one counts.");
         }
 
         if (aside.Kind != RecordKind.Event && decision != "left out")

@@ -114,7 +114,7 @@ public sealed class Attachments(StoreContext db, DayLock guard, TimeProvider clo
             var path = Path.Combine(FolderOf(database), row.Hash);
             if (!File.Exists(path))
             {
-                return $"The file {row.Name} of {row.Day:yyyy-MM-dd} is gone: it should lie in {path}.";
+                return $"The file {row.Name} of {row.Day:yyyy-MM-dd} is missing from {path}.";
             }
 
             await using var content = File.OpenRead(path);

@@ -105,7 +105,7 @@ public static class Backup
             ? $"{to} is the database itself."
         : Directory.Exists(to) || _noFiles.Any(f => Path.GetFullPath(to).StartsWith(f, StringComparison.Ordinal))
             || (File.Exists(to) && File.GetAttributes(to).HasFlag(FileAttributes.ReparsePoint))
-            ? $"{to} is no plain file."
+            ? $"{to} is not a regular file."
         : null;
 
     /// <summary>Why a backup is not what the note beside it says; null where it is, or no note is there.</summary>
@@ -121,7 +121,7 @@ public static class Backup
             var note = JsonSerializer.Deserialize<BackupNote>(await File.ReadAllTextAsync(NoteOf(file)))!;
             await using var content = File.OpenRead(file);
             return content.Length == note.Bytes && Convert.ToHexStringLower(await SHA256.HashDataAsync(content)) == note.Sha256 ? null
-                : $"{Path.GetFileName(file)} is not what the note beside it says: it was changed since it was made.";
+                : $"{Path.GetFileName(file)} does not match its note: it was changed after the backup.";
         }
         catch (JsonException)
         {

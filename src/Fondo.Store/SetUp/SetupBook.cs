@@ -129,8 +129,8 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
             if (from <= today)
             {
                 return SetupSaved.Refused(
-                    $"This loosens what is watched tonight: {string.Join("; ", loosens)}. It can hold from {today.AddDays(1):yyyy-MM-dd} "
-                        + "on at the earliest. Nothing was changed.");
+                    $"This loosens a control for tonight: {string.Join("; ", loosens)}. It can hold from {today.AddDays(1):yyyy-MM-dd} on "
+                        + "at the earliest. Nothing was changed.");
             }
 
             db.Setups.Add(new()
@@ -187,8 +187,8 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         if (row.From <= today)
         {
             return Outcome.Refused(
-                $"{row.From:yyyy-MM-dd} has begun meanwhile, and what loosens a control holds from the next trading day on. Save it again "
-                    + $"from {today.AddDays(1):yyyy-MM-dd}.");
+                $"{row.From:yyyy-MM-dd} has begun. A looser control can only start on the next trading day. Save it again from "
+                    + $"{today.AddDays(1):yyyy-MM-dd}.");
         }
 
         if (await Last(row.From) != row.Follows)

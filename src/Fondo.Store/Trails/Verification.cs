@@ -122,7 +122,7 @@ public sealed class Verification(StoreContext db, DayStore days)
 
         (_head, _records) = (previous, records.Number);
         return rows.Keys.Order(StringComparer.Ordinal).FirstOrDefault() is { } beside
-            ? $"{beside} is in no line of the trail: it was put in beside it."
+            ? $"{beside} has no entry in the audit trail: it was added outside Fondo."
             : await records.Rest() ?? (hasStates ? await Changed(states) : null);
     }
 
@@ -134,7 +134,7 @@ public sealed class Verification(StoreContext db, DayStore days)
             var name = of[Written.StateOf.Length..];
             if (!states.Remove(of, out var said))
             {
-                return $"{name} is in no line of the trail: it was put in or changed beside it.";
+                return $"{name} has no entry in the audit trail: it was added or changed outside Fondo.";
             }
 
             if (said.Content != content)
@@ -145,7 +145,7 @@ public sealed class Verification(StoreContext db, DayStore days)
 
         return states.OrderBy(s => s.Value.Line)
             .Select(s =>
-                $"{s.Key[Written.StateOf.Length..]} is gone or was set back: line {s.Value.Line} of the trail wrote how it stands.")
+                $"{s.Key[Written.StateOf.Length..]} is missing or was set back: line {s.Value.Line} of the audit trail says otherwise.")
             .FirstOrDefault();
     }
 
@@ -158,7 +158,7 @@ public sealed class Verification(StoreContext db, DayStore days)
             {
                 if (await days.Afresh(date) is var view && view.Otherwise is [var first, ..])
                 {
-                    return $"{date:yyyy-MM-dd} was closed as number {view.Close!.Number}, and its records say otherwise: {first}.";
+                    return $"{date:yyyy-MM-dd} was closed as number {view.Close!.Number}, but its records differ: {first}.";
                 }
             }
             catch (UnreadableDayException e)
@@ -210,7 +210,7 @@ public sealed class Verification(StoreContext db, DayStore days)
             {
                 if (first < _next)
                 {
-                    return $"The records {first} to {last} were written before, and stand there twice.";
+                    return $"Records {first} to {last} are written twice.";
                 }
 
                 if (first > _next)
@@ -234,8 +234,8 @@ public sealed class Verification(StoreContext db, DayStore days)
             var beside = _owed.Select(o => $"Id BETWEEN {o.First} AND {o.Last}").Append($"Id >= {_next}");
             await using var rest = await Verification.Read(db, $"{Select} AND ({string.Join(" OR ", beside)}) ORDER BY Id LIMIT 1");
             return await rest.ReadAsync()
-                ? $"Record {rest.GetInt64(0)} ({rest.GetString(2)} {rest.GetString(3)} of {rest.GetString(1)}) is in no line of the "
-                    + "trail: it was put in beside it."
+                ? $"Record {rest.GetInt64(0)} ({rest.GetString(2)} {rest.GetString(3)} of {rest.GetString(1)}) has no entry in the audit "
+                    + "trail: it was added outside Fondo."
                 : null;
         }
 

@@ -92,7 +92,7 @@ public sealed class StatementBook(StoreContext db)
             .ToListAsync()).ToDictionary(l => l.Key);
         return fresh.Where(l => used.TryGetValue(l.Key, out var other) && other.Booked == l.Booked).Select(l => l.Key)
             .FirstOrDefault() is { } key
-            ? $"The bank’s reference {key} stands on statement {used[key].Statement} with another amount. If the bank corrected it, "
+            ? $"The bank’s reference {key} is already on statement {used[key].Statement} with another amount. If the bank corrected it, "
                 + "withdraw that statement first." : null;
     }
 

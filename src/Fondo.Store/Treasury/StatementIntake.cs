@@ -30,7 +30,7 @@ public sealed class StatementIntake(MappingBook mappings, SetupBook book, BankDe
 
         if (await WholeFile.Read(content, MostBytes) is not { Length: > 0 } bytes)
         {
-            return Refused($"{name} is empty, or larger than 10 MB. Nothing was taken in.");
+            return Refused($"{name} is empty, or larger than 10 MB. Nothing was imported.");
         }
 
         StatementReading read;
@@ -39,7 +39,7 @@ public sealed class StatementIntake(MappingBook mappings, SetupBook book, BankDe
             var made = MappedFile.Of(name, bytes, mapping, setup);
             if (made.Findings.Count > 0)
             {
-                return (new(0, 0, $"{made.Findings[0]}. Nothing of it was taken in."), [.. made.Findings.Select(f => f.ToString())]);
+                return (new(0, 0, $"{made.Findings[0]}. Nothing was imported from it."), [.. made.Findings.Select(f => f.ToString())]);
             }
 
             read = await StatementFiles.Read(name, new MemoryStream(Encoding.UTF8.GetBytes(made.Text)), setup.Currency, setup.TimeZone);
@@ -50,7 +50,7 @@ public sealed class StatementIntake(MappingBook mappings, SetupBook book, BankDe
         }
 
         return read.Objection is { } unread
-            ? Refused($"{name}: {unread} Nothing of it was taken in.")
+            ? Refused($"{name}: {unread} Nothing was imported from it.")
             : (await desk.Take([.. read.Statements], name, by), []);
 
         static (BankDesk.Taken, IReadOnlyList<string>) Refused(string objection) => (new(0, 0, objection), []);

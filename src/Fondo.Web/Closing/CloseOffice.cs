@@ -39,12 +39,13 @@ public sealed class CloseOffice(RunOptions options, DayStore days, MailOffice ma
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
             log.LogWarning("Close {Number} could not be laid into {Folder}: {Why}", close.Number, options.Closes, e.Message);
-            return $"The close stands, and could not be laid into {options.Closes}. Send it again from here once that is put right.";
+            return $"The day is closed, but its document could not be saved to {options.Closes}. Fix the folder, then send it again from "
+                + "here.";
         }
 
         if (await mail.Server() is not { CloseTo.Length: > 0 } server)
         {
-            return "The close is kept in the folder. It was not mailed: nobody is set up to get closes.";
+            return "The close is kept in the folder. It was not mailed: no one is set up to receive closes.";
         }
 
         MailFile[] attached = [.. new[] { files[0], files[2] }.Concat(files.Skip(4)).Select(f => new MailFile(f.Name, f.Content))];

@@ -50,7 +50,7 @@ public sealed class BankStandIn(RunOptions options, StoreContext db, DayStore da
     {
         if (await Latest() is not { } view)
         {
-            return (null, "Nothing of this store has been taken in yet.");
+            return (null, "Nothing has been imported yet.");
         }
 
         var handed = await db.HandOvers.AsNoTracking().Select(h => h.Number).ToListAsync();

@@ -45,8 +45,8 @@ public sealed class DataFolder : IDisposable
         if (Backup.LeftBeside(Database) is { Count: > 0 } left)
         {
             throw new BrokenOffException(
-                $"There is no database in {_options.DataFolder}, but {string.Join(" and ", left)}: a restore was broken off. Restore "
-                    + $"again, or name the file that is right {Path.GetFileName(Database)}. Nothing was begun anew.");
+                $"There is no database in {_options.DataFolder}, but {string.Join(" and ", left)}: a restore was interrupted. Restore "
+                    + $"again, or rename the right file to {Path.GetFileName(Database)}. Fondo did not start a new database.");
         }
 
         if (_options.IsDemo && File.Exists(Making))

@@ -70,7 +70,7 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
 
     public static RunOptions From(IConfiguration configuration)
     {
-        var folder = configuration["data"] ?? throw new InvalidOperationException("Say where the data lie: --data DIR.");
+        var folder = configuration["data"] ?? throw new InvalidOperationException("Give the data folder: --data DIR.");
         Directory.CreateDirectory(folder);
         var isDemo = configuration.GetValue("demo", false);
         DateTimeOffset? now = configuration["now"] is { } text ? DateTimeOffset.Parse(text, CultureInfo.InvariantCulture)
@@ -87,10 +87,10 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
             OnlyMakes = configuration.GetValue("make-only", false),
             Listen = configuration["listen"] is not { } listen ? null
                 : Uri.TryCreate(listen, UriKind.Absolute, out var uri) && uri.Scheme is "http" or "https" ? uri
-                : throw new InvalidOperationException($"{listen} is no address to listen at; give one like https://0.0.0.0:8443."),
+                : throw new InvalidOperationException($"{listen} is not an address to listen on. Give one like https://0.0.0.0:8443."),
             Certificate = certificate is null ? null : (certificate, key!),
             Proxy = configuration["behind-proxy"] is not { } proxy ? null : System.Net.IPAddress.TryParse(proxy, out var address) ? address
-                : throw new InvalidOperationException($"{proxy} is no address of a proxy; give one like 127.0.0.1."),
+                : throw new InvalidOperationException($"{proxy} is not a proxy address. Give one like 127.0.0.1."),
             Hosts = configuration["host"]?.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
                 ?? (configuration["behind-proxy"] is null
                     ? []
@@ -102,7 +102,7 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
             Processor = configuration["processor"] is not { } processor ? null
                 : Uri.TryCreate(processor.TrimEnd('/') + "/", UriKind.Absolute, out var host) && host.Scheme is "http" or "https" ? host
                 : throw new InvalidOperationException(
-                    $"{processor} is no address of a processor; give one like https://processor.example/api/."),
+                    $"{processor} is not a processor address. Give one like https://processor.example/api/."),
             Rounds = TimeSpan.FromSeconds(configuration.GetValue("rounds", 2.0)),
             Patience = TimeSpan.FromSeconds(configuration.GetValue("patience", 5.0)),
         };

@@ -87,7 +87,7 @@ internal static class JournalApi
         {
             log.LogError("The disk is full: a part of {Register} was not taken", holder.Register);
             return Problem(StatusCodes.Status507InsufficientStorage,
-                "The disk is full: keep it, and send it again; what of it was taken before will be known then.");
+                "The disk is full. Keep this part and send it again later. Fondo recognizes what it already has.");
         }
     }
 

@@ -113,7 +113,7 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         catch (Exception e)
         {
             log.LogError(e, "{Name} could not be taken in", name);
-            reasons = [$"{name} could not be taken in: {e.Message}"];
+            reasons = [$"{name} could not be imported: {e.Message}"];
         }
 
         report.Add(new(name, clock.GetUtcNow(), reasons));
@@ -241,7 +241,7 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         if (Path.GetExtension(name) != ".zip")
         {
             return [
-                $"{name} is not taken from here. Fondo takes a journal (.jsonl), what a scale or a counting machine says (.json), a "
+                $"{name} is not imported from here. Fondo imports a journal (.jsonl), a reading of a scale or counting machine (.json), a "
                     + "statement of the bank (.xml, or statement….csv), a file that a mapping reads, a day folder, or a zip of one."
             ];
         }

@@ -115,7 +115,7 @@ public sealed class BatchesModel(BatchSearch search, SetupBook book) : PageModel
         string? Text(string? typed) => typed?.Trim() is { Length: > 0 } text ? text : null;
         var amount = Text(Amount) is { } typedAmount ? TypedAmount.Read(typedAmount, setup.Currency) : null;
         Objection = !ModelState.IsValid ? "A date is written like 2026-11-21."
-            : from > to ? "The first date lies behind the last one."
+            : from > to ? "The first date is after the last one."
             : to.DayNumber - from.DayNumber >= BatchSearch.MostDays
                 ? $"At most {BatchSearch.MostDays} days at a time; choose a shorter span."
             : Text(Amount) is not null && amount is null ? $"Type the amount like {setup.Currency.Format(new(5820))}."

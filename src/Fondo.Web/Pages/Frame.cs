@@ -31,7 +31,7 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
         [
             new("Open", view.Overview.Sessions.IsEmpty ? "no drawer yet" : Say.Count(view.Overview.Sessions.Length, "drawer"),
                 $"/{day}/open", "s", !view.Overview.Sessions.IsEmpty, place == "open"),
-            new("Take in", Say.Count(tickets, "ticket"), $"/{day}/take-in", "t", tickets > 0, place == "take-in"),
+            new("Import", Say.Count(tickets, "ticket"), $"/{day}/take-in", "t", tickets > 0, place == "take-in"),
             new("Watch", view.Overview.Sessions.IsEmpty ? "no drawer yet"
                 : open == 0 ? "all drawers closed"
                 : $"{Say.Count(open, "drawer")} open", $"/{day}/watch", "w", tickets > 0 && open == 0, place == "watch"),

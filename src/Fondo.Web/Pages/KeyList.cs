@@ -5,7 +5,7 @@ internal static class KeyList
 {
     public static readonly (string Key, string What)[] Everywhere =
     [
-        ("?", "shows the keys"), ("f", "finds a ticket"), ("s", "open"), ("t", "take in"), ("w", "watch"), ("j", "the journal"),
+        ("?", "shows the keys"), ("f", "finds a ticket"), ("s", "open"), ("t", "import"), ("w", "watch"), ("j", "the journal"),
         ("c", "count"), ("e", "settle"), ("b", "the board"), ("z", "the safe"), ("k", "close"), ("d", "days"),
     ];
 

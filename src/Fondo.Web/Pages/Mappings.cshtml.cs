@@ -114,7 +114,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
     {
         if (file is null || file.Length > 1 << 20)
         {
-            Objection = file is null ? "Choose the file first." : "A mapping is no longer than 1 MB.";
+            Objection = file is null ? "Choose the file first." : "A mapping can be at most 1 MB.";
         }
         else
         {
@@ -153,7 +153,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
 
         if (file.Length > Examples.Largest)
         {
-            return "An example is no larger than 32 MB.";
+            return "An example can be at most 32 MB.";
         }
 
         using var bytes = new MemoryStream();

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Html;
 
 namespace Fondo.Web.Pictures;
 
-/// <summary>A cell of the board as a level line: what agrees is a point on it, over stands on it, short hangs from it.
+/// <summary>A cell of the board as a level line: what agrees is a point on it, over stands on it, short: below the line.
 /// The height grows with the logarithm of the amount; filled while it is off, outlined once explained.</summary>
 internal static class CellPicture
 {
@@ -34,7 +34,7 @@ internal static class CellPicture
     /// <summary>What the picture shows, for those who cannot see it.</summary>
     public static string Describe(Bridge bridge, Currency currency) => bridge switch
     {
-        { Cell.State: CellState.JournalOnly } => $"{Say.Amount(bridge.Cell.Expected, currency)}, no books taken in",
+        { Cell.State: CellState.JournalOnly } => $"{Say.Amount(bridge.Cell.Expected, currency)}, no books imported",
         { Cell.Proof: null } => "waits for its proof",
         { IsUnresolved: true, Left.IsZero: true } =>
             $"the numbers differ, {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount} proved",

@@ -46,13 +46,13 @@ public sealed record SetupTable(string Name, string Title, string Hint, params S
         new("tenders", "Takes", "tenders that it takes", Ids, Placeholder: "all"));
 
     public static readonly SetupTable Terminals = new(
-        "terminals", "Terminals, and where they stand",
+        "terminals", "Terminals and their registers",
         "A terminal that moved during the day needs two rows, with from and until like 2026-11-21T12:00:00-05:00.",
         new("id", "Id", "terminal id", Size: 7), new("register", "Register", "register of the terminal", Size: 6),
         new("settlesAt", "Settles at", "settles at", Size: 7, Placeholder: "by hand"),
         new("connected", "Connected", "is connected to its processor", Flag),
-        new("from", "From", "stands there from", Placeholder: "begin of day"),
-        new("until", "Until", "stands there until", Placeholder: "end of day"));
+        new("from", "From", "from", Placeholder: "begin of day"),
+        new("until", "Until", "until", Placeholder: "end of day"));
 
     public static readonly SetupTable Tenders = new(
         "tenders", "Tenders", "Each tender is proved by a count, a settled batch, or the store’s books. You can add rows.",

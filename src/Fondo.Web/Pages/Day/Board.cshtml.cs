@@ -118,7 +118,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
         First = [.. Unresolved(), .. Uncounted()];
         WaitsFor = [
             .. await held.Count() is > 0 and var files
-                ? [new Waits($"{Say.Count(files, "upload")} not taken in yet", "another person", $"/{Setup.TradingDay}/take-in#held", "k")]
+                ? [new Waits($"{Say.Count(files, "upload")} not imported yet", "another person", $"/{Setup.TradingDay}/take-in#held", "k")]
                 : Array.Empty<Waits>(),
             .. Waited()
         ];

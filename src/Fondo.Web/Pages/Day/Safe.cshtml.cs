@@ -65,8 +65,8 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
     public string StateOf(Bag bag) => bag switch
     {
         { Counts.IsEmpty: true } => "not opened",
-        { Drops.IsEmpty: true } when View.Bridges[Places.OfBag(bag.Name)] is { IsUnresolved: false } => "nobody recorded it; explained",
-        { Drops.IsEmpty: true } => "nobody recorded it",
+        { Drops.IsEmpty: true } when View.Bridges[Places.OfBag(bag.Name)] is { IsUnresolved: false } => "not recorded; explained",
+        { Drops.IsEmpty: true } => "not recorded",
         _ when View.Bridges.GetValueOrDefault(Places.OfBag(bag.Name)) is { IsUnresolved: true, Left: { } left } =>
             Say.Variance(left, Setup.Currency),
         { IsOff: true } => "off, and explained",

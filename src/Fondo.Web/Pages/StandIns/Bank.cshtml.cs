@@ -43,7 +43,7 @@ public sealed class BankModel(BankStandIn standIn) : PageModel
     public async Task<IActionResult> OnPost(DateOnly to, string? version, BankFault fault)
     {
         var (name, text) = await standIn.Write(to, version == "02" ? "02" : "08", fault);
-        Notice = name is null ? text : $"{name} lies in the watched folder.";
+        Notice = name is null ? text : $"{name} is in the watched folder.";
         return Redirect("/stand-ins/bank");
     }
 }

@@ -111,7 +111,7 @@ document.addEventListener("htmx:afterRequest", (event) => {
   delete form.dataset.sent;
   const says = form.querySelector(".uploading");
   if (says) says.hidden = event.detail.successful;
-  if (says && !event.detail.successful) says.querySelector("[role=status]").textContent = "it did not arrive whole; nothing was taken, send it again";
+  if (says && !event.detail.successful) says.querySelector("[role=status]").textContent = "the upload broke off; nothing was imported, send it again";
 });
 document.addEventListener("click", (event) => {
   const form = event.target.closest("[data-stop-upload]")?.form;
