@@ -131,7 +131,7 @@ public sealed partial class Rehearsal
         var form = page.QuerySelector("form.entry") ?? throw new DoorException($"{cell} has no form for an entry");
         var kept = Browser.Fields(form).Where(f => f.Name is "Id" or "Seen" or "Amount" or "Owner" or "Until").ToList();
         var isNothing = kept.Any(f => f.Name == "Amount" && f.Value.Trim('0', '.', '−', '-').Length == 0);
-        if (isNothing && page.QuerySelector("h1")?.TextContent.Contains("agrees in amount", StringComparison.Ordinal) != true)
+        if (isNothing && page.QuerySelector("h1")?.TextContent.Contains("amounts match", StringComparison.Ordinal) != true)
         {
             return true; // what waits for a signature explains it
         }

@@ -219,7 +219,7 @@ internal sealed class Evening(Server server, int seed)
             page = await browser.Upload("/take-in", "day.zip", day.ToZip());
         }
 
-        if (page is null || !(page.Contains("Taken in", StringComparison.Ordinal)
+        if (page is null || !(page.Contains("Imported", StringComparison.Ordinal)
             || page.Contains("known already", StringComparison.Ordinal) || page.Contains("closed as number", StringComparison.Ordinal)))
         {
             return;

@@ -298,7 +298,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.Check("carried");
         browser.Press(Keys.Control + Keys.Enter);
         presses += 2;
-        browser.UntilSays("It is carried, and has its owner");
+        browser.UntilSays("The item is carried and has an owner");
         Press("n");
         browser.UntilSays("a fee where none may be taken");
         Press("o");
@@ -333,7 +333,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays("waits for Odile Marchetti");
         browser.Check("the next day");
         Open("/2026-11-22/carried");
-        browser.UntilSays("Two things of earlier days are waited for");
+        browser.UntilSays("Two carried items from earlier days");
         browser.Check("carried here");
 
         // Opened again by a manager, and closed once more: both revisions stay readable.
@@ -419,9 +419,9 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.Until(() => browser.Text("#bridge").Contains("Nothing is left", StringComparison.Ordinal), "the bridge did not follow");
         browser.Press(Keys.Tab, "run on the neighbour’s terminal", Keys.Control + Keys.Enter);
         browser.UntilSays("that is explained");
-        browser.Driver.FindElement(By.XPath("//summary[. = 'Take back']")).SendKeys(Keys.Enter);
+        browser.Driver.FindElement(By.XPath("//summary[. = 'Reverse']")).SendKeys(Keys.Enter);
         browser.Driver.FindElement(By.CssSelector(".take-back [name=reason]")).SendKeys("it was another card" + Keys.Enter);
-        browser.UntilSays("The entry is taken back");
+        browser.UntilSays("The entry is reversed");
         browser.UntilSays("short 13.31");
     }
 
@@ -436,7 +436,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.Press("x");
         browser.Until(() => browser.Text("#row-says").Contains("cells prove", StringComparison.Ordinal), "the row was not said in words");
         Click("tr.sum a");
-        browser.UntilSays("From what should be there");
+        browser.UntilSays("From expected to proved");
         browser.Check("the bridge");
         Click("[data-escape]");
         browser.UntilSays("Where to look first");
@@ -455,7 +455,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
             "what was chosen was not said");
         browser.Driver.FindElement(By.CssSelector(".pairing-act [name=reason]")).SendKeys("another card");
         Click("button[value=Part]");
-        browser.UntilSays("They belong to nothing");
+        browser.UntilSays("The items are unmatched");
         browser.UntilSays("parted");
     }
 
@@ -560,7 +560,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.UntilSays("Who is there?");
         browser.Driver.FindElement(By.CssSelector("input[name=Who][value=p01]")).SendKeys(Keys.Space);
         browser.Driver.FindElement(By.Name("Pin")).SendKeys("2580" + Keys.Enter);
-        browser.UntilSays("What you had typed here is back");
+        browser.UntilSays("What you typed here is back");
         Assert.Equal("the till was moved", Reason().GetAttribute("value"));
         Reason().SendKeys(", twice" + Keys.Escape);
         Assert.Equal(Cell, new Uri(browser.Driver.Url).AbsolutePath); // out of the field first

@@ -83,7 +83,8 @@ public sealed class EntryFamily
         string? Objection(params (CellKey Cell, long Amount)[] postings) => EntryRules.Objection(EntryKind.Reclassify,
             [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", three, _day.Day.Setup.Currency);
         Assert.Null(Objection((_cash, -14_14), (_credit, 10_00), (third, 4_14)));
-        Assert.StartsWith("The two sides must balance", Objection((_cash, -14_14), (_credit, 10_00), (third, 4_13)), StringComparison.Ordinal);
+        Assert.StartsWith("The two sides must balance", Objection((_cash, -14_14), (_credit, 10_00), (third, 4_13)),
+            StringComparison.Ordinal);
         Assert.StartsWith("An entry of 0.00 explains nothing", Objection((_cash, -14_14), (_credit, 14_14), (third, 0)),
             StringComparison.Ordinal);
     }

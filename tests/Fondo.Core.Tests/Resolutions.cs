@@ -88,7 +88,7 @@ public sealed class Resolutions
         Assert.StartsWith("The two sides must balance", Objection(new(_cash, new(-14_14)), new(_credit, new(14_13))),
             StringComparison.Ordinal);
         Assert.StartsWith("A reclassification needs", Objection(new(_cash, new(-14_14)), new(_cash, new(14_14))), StringComparison.Ordinal);
-        Assert.StartsWith("There is no cell", Objection(new(_cash, new(-1)), new(new(new("L9"), null, TenderId.Credit), new(1))),
+        Assert.StartsWith("This day has no such cell", Objection(new(_cash, new(-1)), new(new(new("L9"), null, TenderId.Credit), new(1))),
             StringComparison.Ordinal);
         Assert.StartsWith("Give a reason",
             EntryRules.Objection(EntryKind.Record, [new(_cash, new(-1))], " ", Bridges(), _day.Day.Setup.Currency),

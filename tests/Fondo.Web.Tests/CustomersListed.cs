@@ -68,11 +68,11 @@ public sealed class CustomersListed : InOwnShop
         var odile = await Shop.SignedIn();
         await Ring(Charges(40m, "INV-7"), Pays(55m, "INV-7"), Pays(12m, "INV-404"), Pays(3m, null));
         var page = await odile.Page("/customers");
-        Assert.Equal("40.00 55.00 −15.00 15.00 more was paid than was owed.", Row(page, "INV-7"));
+        Assert.Equal("40.00 55.00 −15.00 15.00 paid beyond what was owed.", Row(page, "INV-7"));
         Assert.Equal("0.00 12.00 −12.00 Not opened in Fondo. 12.00 was paid on it.", Row(page, "INV-404"));
         Assert.Contains("Of that, −3.00 came without a number", page.Body!.TextContent, StringComparison.Ordinal);
         var close = (await odile.Page($"{Shop.Day}/close")).QuerySelector("main")!.TextContent;
-        Assert.Contains("Invoice INV-7: 15.00 more was paid than is owed.", close, StringComparison.Ordinal);
+        Assert.Contains("Invoice INV-7 paid beyond what is owed, by 15.00.", close, StringComparison.Ordinal);
         Assert.Contains("3 payments on account, 70.00 in all.", close, StringComparison.Ordinal);
         var csv = await (await odile.Get("/customers?handler=File&q=INV-404")).Content.ReadAsStringAsync();
         Assert.Contains("INV-404", csv, StringComparison.Ordinal);

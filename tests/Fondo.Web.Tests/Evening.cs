@@ -165,7 +165,7 @@ public sealed class Evening : IDisposable
         await cashier.Post(Lane4, wrong);
         Assert.Equal(HttpStatusCode.Redirect, (await cashier.Post(Lane4, wrong)).StatusCode);
         Assert.Equal(1, await _shop.InStore(db => db.Records.CountAsync(r => r.Key.StartsWith("c-"))));
-        Assert.Contains("was handed in meanwhile", (await cashier.PostForPage(Lane4, Sheet())).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("has just handed in", (await cashier.PostForPage(Lane4, Sheet())).Body!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -188,14 +188,14 @@ public sealed class Evening : IDisposable
     }
 
     [Theory]
-    [InlineData("Accept", "-300.01", null, "cannot be accepted on it")]
-    [InlineData("Accept", "+5", null, "cannot be accepted on it")]
+    [InlineData("Accept", "-300.01", null, "so you cannot accept")]
+    [InlineData("Accept", "+5", null, "so you cannot accept")]
     [InlineData("Record", "0", null, "explains nothing")]
     [InlineData("Record", "many", null, "is not an amount")]
     [InlineData("Record", "12.345", null, "is not an amount")]
     [InlineData("Reclassify", "-300", null, "Choose the cell")]
-    [InlineData("Reclassify", "-300", "L2/L2-A/cash", "from one cell to another one")]
-    [InlineData("Reclassify", "-300", "L9/-/credit", "There is no cell")]
+    [InlineData("Reclassify", "-300", "L2/L2-A/cash", "needs two different cells")]
+    [InlineData("Reclassify", "-300", "L9/-/credit", "This day has no such cell")]
     public async Task An_entry_that_does_not_add_up_is_told_and_kept_on_the_form(string kind, string amount, string? to, string sentence)
     {
         var page = await (await _shop.SignedIn()).PostForPage($"{Lane2Cash}?handler=Entry", Entry(kind, amount, to), Lane2Cash);
@@ -222,7 +222,7 @@ public sealed class Evening : IDisposable
 
         Dictionary<string, string> Approve(string who, string pin) =>
             new() { ["entry"] = id.ToString(), ["approver"] = who, ["pin"] = pin };
-        Assert.Contains("Nobody approves their own entry",
+        Assert.Contains("You cannot approve your own entry",
             (await supervisor.PostForPage($"{Lane2Cash}?handler=Approve", Approve("p01", "2580"), Lane2Cash)).Body!.TextContent,
             StringComparison.Ordinal);
         Assert.Contains("does not belong to this person",
@@ -290,11 +290,11 @@ public sealed class Evening : IDisposable
         {
             fields["__RequestVerificationToken"] = mine;
             using var answer = await supervisor.Client.PostAsync(path, new FormUrlEncodedContent(fields));
-            Assert.Contains("closed as number 1", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+            Assert.Contains("is closed (close 1)", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         }
 
         var taken = await supervisor.Upload("/take-in", ("day.zip", Shop.Made.ToZip()));
-        Assert.Contains("closed as number 1", taken.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("is closed (close 1)", taken.Body!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -329,9 +329,9 @@ public sealed class Evening : IDisposable
 
         Assert.Contains("entry “seen with none”", (await supervisor.Page($"{Close}/document")).QuerySelector(".otherwise")!.TextContent,
             StringComparison.Ordinal);
-        Assert.Contains("DOES NOT FIT", (await supervisor.Page($"{Close}/document")).QuerySelector(".hash")!.TextContent,
+        Assert.Contains("DOES NOT MATCH", (await supervisor.Page($"{Close}/document")).QuerySelector(".hash")!.TextContent,
             StringComparison.Ordinal);
-        Assert.Contains("does not hold at number 1", (await supervisor.Page("/days")).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("breaks at close 1", (await supervisor.Page("/days")).Body!.TextContent, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -42,7 +42,7 @@ public sealed class FilesOfPersons : InOwnShop
         Assert.True(before.Variance!.Value.Abs() > new Core.Amounts.Money(100_00));
         var amount = (before.Variance.Value.Abs().Minor / 100m).ToString("0.00", System.Globalization.CultureInfo.InvariantCulture);
         var page = await Bring(odile, "late.jsonl", PaidOut("L2-990001", amount));
-        Assert.Contains("Nothing is taken in yet", page.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Nothing is imported yet", page.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(before, await LaneTwo());
         Assert.Equal(0, await Shop.InStore(db => db.Events.CountAsync(e => e.Key == "L2-990001")));
         var held = await odile.Page(TakeIn);
@@ -70,7 +70,7 @@ public sealed class FilesOfPersons : InOwnShop
         Assert.Contains("late.jsonl, imported by Odile Marchetti", sources, StringComparison.Ordinal);
         Assert.Contains("late.jsonl", (await odile.Page($"{Shop.Day}/board")).QuerySelector(".brought")!.TextContent,
             StringComparison.Ordinal);
-        Assert.Contains("taken in or given up already", (await Answer(odile, id, "agree", "p02", "7410")).Body!.TextContent,
+        Assert.Contains("already imported or discarded", (await Answer(odile, id, "agree", "p02", "7410")).Body!.TextContent,
             StringComparison.Ordinal);
         Assert.Null((await Shop.Ask((Verification v) => v.Run())).Break);
     }
@@ -85,7 +85,7 @@ public sealed class FilesOfPersons : InOwnShop
         Assert.Contains("1 new record", (await Bring(odile, "a.jsonl", PaidOut("L2-990001", text))).QuerySelector(".notice")!.TextContent,
             StringComparison.Ordinal);
         var between = await LaneTwo();
-        Assert.Contains("Nothing is taken in yet",
+        Assert.Contains("Nothing is imported yet",
             (await Bring(odile, "b.jsonl", PaidOut("L2-990002", text))).QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         Assert.Equal(between, await LaneTwo());
         var (id, cashier) = (Guid.Parse(await Held()), new Core.SetUp.Person(new("p15"), "", Core.SetUp.Role.Cashier));
@@ -138,7 +138,7 @@ public sealed class FilesOfPersons : InOwnShop
         var odile = await Shop.SignedIn();
         const string counts =
             """[{"id":"k-file","kind":"closing","drawer":"L4-A","by":"p15","witness":"p01","at":"2026-11-21T21:30:00-05:00","attempt":1,"cash":{"20.00":3}}]""";
-        Assert.Contains("counts of other people", (await Bring(odile, "counts.json", counts)).QuerySelector(".notice")!.TextContent,
+        Assert.Contains("other people’s counts", (await Bring(odile, "counts.json", counts)).QuerySelector(".notice")!.TextContent,
             StringComparison.Ordinal);
         var id = await Held();
         Assert.Contains("are not waiting for", (await Answer(odile, id, "agree", "p02", "7410")).Body!.TextContent,
@@ -196,7 +196,7 @@ public sealed class FilesOfPersons : InOwnShop
         {
             var answer = await odile.PostForPage($"{TakeIn}?handler=Decide",
                 new() { ["id"] = $"{aside.Id}", ["how"] = how, ["reason"] = "it is right" }, TakeIn);
-            Assert.Contains("You brought one of the two", answer.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
+            Assert.Contains("You imported one of the two", answer.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
         }
 
         Assert.Null(await Shop.InStore(db => db.Aside.Where(a => a.Id == aside.Id).Select(a => a.Decision).SingleAsync()));

@@ -38,7 +38,7 @@ public sealed class FirstStart : IDisposable
         Assert.Contains("No day has been imported yet", (await supervisor.Page("/days")).Body!.TextContent, StringComparison.Ordinal);
         var taken = await supervisor.Upload("/take-in", ("day.zip", Shop.Made.ToZip()));
         // Its counts are of people who do not sign in yet: the second one of the two answers for them.
-        Assert.Contains("counts of other people", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("other people’s counts", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         await supervisor.AgreeToFiles();
         // Of the bag that nobody recorded, the drawer is a cell and the bag is one.
         Assert.Contains($"{Shop.Off + 1} cells are off",

@@ -56,7 +56,7 @@ public sealed class InSteps : IDisposable
         }
 
         var says = (await taking).QuerySelector("main")!.TextContent;
-        Assert.True(says.Contains("Taken in:", StringComparison.Ordinal), says[^Math.Min(600, says.Length)..]);
+        Assert.True(says.Contains("Imported:", StringComparison.Ordinal), says[^Math.Min(600, says.Length)..]);
         Assert.True(inSteps && drafts > 1, $"{drafts} drafts were saved meanwhile");
         Assert.All(seen, s => Assert.True(s is HttpStatusCode.NotFound or HttpStatusCode.OK, $"{s}"));
         Assert.False(await _shop.InStore(db => db.OpenIntakes.AnyAsync()));
@@ -64,7 +64,7 @@ public sealed class InSteps : IDisposable
             .ToListAsync()));
         await watcher.Page("/2026-12-05/board");
         Assert.Null((await _shop.Ask<Verification, Verified>(v => v.Run())).Break);
-        Assert.Contains("known already", (await supervisor.Upload("/take-in", ("day.zip", OfDay("2026-12-05")))).Body!.TextContent,
+        Assert.Contains("already imported", (await supervisor.Upload("/take-in", ("day.zip", OfDay("2026-12-05")))).Body!.TextContent,
             StringComparison.Ordinal);
     }
 

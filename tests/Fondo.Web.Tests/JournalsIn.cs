@@ -190,7 +190,7 @@ public sealed class JournalsIn : InOwnShop
             using var answer = await client.PostAsync("/api/registers/L4/journal",
                 new StringContent(string.Join('\n', part), Encoding.UTF8, "application/jsonl"));
             Assert.Equal(HttpStatusCode.InsufficientStorage, answer.StatusCode);
-            Assert.Contains("keep it, and send it again", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+            Assert.Contains("Keep this part and send it again", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
         }
         finally
         {

@@ -157,7 +157,7 @@ public sealed class NothingIsLost : IDisposable
             await flip.ExecuteNonQueryAsync(TestContext.Current.CancellationToken);
         }
 
-        Assert.Contains("is not what the note beside it says", (await Backup.Restore(File1, place, _now)).Objection,
+        Assert.Contains("does not match its note", (await Backup.Restore(File1, place, _now)).Objection,
             StringComparison.Ordinal);
         Assert.False(File.Exists(place));
         await File.WriteAllTextAsync(Backup.NoteOf(File1), "{", TestContext.Current.CancellationToken);
@@ -177,7 +177,7 @@ public sealed class NothingIsLost : IDisposable
         await File.WriteAllTextAsync(Path.Combine(folder, left), "x", TestContext.Current.CancellationToken);
         Assert.Equal([left], Backup.LeftBeside(Path.Combine(folder, "fondo.db")));
         using var data = new Hosting.DataFolder(new Hosting.RunOptions(folder, false, true, 0, null));
-        Assert.Contains("a restore was broken off",
+        Assert.Contains("a restore was interrupted",
             (await Assert.ThrowsAsync<Hosting.BrokenOffException>(() => data.Take(TextWriter.Null))).Message, StringComparison.Ordinal);
         Assert.False(File.Exists(Path.Combine(folder, "fondo.db")));
         await File.WriteAllTextAsync(Path.Combine(folder, "fondo.db"), "x", TestContext.Current.CancellationToken);
@@ -188,8 +188,8 @@ public sealed class NothingIsLost : IDisposable
     public void A_backup_goes_to_a_plain_file_and_never_onto_the_database()
     {
         Assert.Contains("the database itself", Backup.Objection(Database, Database), StringComparison.Ordinal);
-        Assert.Contains("no plain file", Backup.Objection(Database, _elsewhere), StringComparison.Ordinal);
-        Assert.Contains("no plain file", Backup.Objection(Database, "/dev/null"), StringComparison.Ordinal);
+        Assert.Contains("not a regular file", Backup.Objection(Database, _elsewhere), StringComparison.Ordinal);
+        Assert.Contains("not a regular file", Backup.Objection(Database, "/dev/null"), StringComparison.Ordinal);
         Assert.Null(Backup.Objection(Database, File1));
     }
 

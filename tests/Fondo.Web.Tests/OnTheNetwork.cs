@@ -116,9 +116,9 @@ public sealed class OnTheNetwork : IDisposable
 
     [Theory]
     [InlineData("certificate", "c.pem", "belong together")]
-    [InlineData("listen", "0.0.0.0", "no address to listen at")]
-    [InlineData("listen", "ftp://0.0.0.0:1", "no address to listen at")]
-    [InlineData("behind-proxy", "proxy", "no address of a proxy")]
+    [InlineData("listen", "0.0.0.0", "not an address to listen on")]
+    [InlineData("listen", "ftp://0.0.0.0:1", "not an address to listen on")]
+    [InlineData("behind-proxy", "proxy", "not a proxy address")]
     [InlineData("behind-proxy", "127.0.0.1", "--host NAME")]
     [InlineData("secret", "/nowhere/secret", "is not there")]
     public void What_makes_no_sense_is_said_in_a_sentence(string word, string value, string why) =>

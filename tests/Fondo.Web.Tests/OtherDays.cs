@@ -29,7 +29,7 @@ public sealed class OtherDays : IDisposable
         var page = await supervisor.Upload("/take-in",
             [.. files.Prepend((DayFiles.Setup, Setup))
                 .Select(f => (f.Item1, Encoding.UTF8.GetBytes(f.Item2.Replace("DD", date, StringComparison.Ordinal))))]);
-        Assert.Contains("Taken in", page.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Imported", page.Body!.TextContent, StringComparison.Ordinal);
         return (supervisor, $"/2026-04-{date}");
     }
 

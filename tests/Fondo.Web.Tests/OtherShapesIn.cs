@@ -53,13 +53,13 @@ public sealed class OtherShapesIn : IAsyncLifetime
 
         // By upload without a day: each row goes to the trading day of its time.
         var taken = await _odile.Upload("/take-in", ("heron-terminal-1121.csv", Encoding.UTF8.GetBytes(Terminal)));
-        Assert.Contains("Nothing is taken in yet", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Nothing is imported yet", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         await _odile.AgreeToFiles();
         Assert.Equal([6400L, -400L], (await View("2026-11-21")).Day.Rows!.Value
             .Where(r => r.Card.Rrn?.StartsWith("R55", StringComparison.Ordinal) == true).Select(r => r.Signed.Minor).OrderDescending());
         Assert.Equal(900, Assert.Single((await View("2026-11-22")).Day.Rows!.Value).Amount.Minor);
         taken = await _odile.Upload("/take-in", ("heron-terminal-1121.csv", Encoding.UTF8.GetBytes(Terminal)));
-        Assert.Contains("known already", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("already imported", taken.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
 
         // The same key with other contents is told at the line of the file itself.
         taken = await _odile.Upload("/take-in",

@@ -73,7 +73,7 @@ public sealed class PouringIn : InOwnShop
             ("lane 2.jsonl", Encoding.UTF8.GetBytes(Sale("L2-610002", "50.00") + "\n" + Sale("L2-610003", "6.00"))));
         var notice = page.QuerySelector(".notice")!.TextContent;
         Assert.Contains("1 new record", notice, StringComparison.Ordinal);
-        Assert.Contains("1 line contradicts what is there, and waits for a person", notice, StringComparison.Ordinal);
+        Assert.Contains("1 line contradicts earlier ones and waits for a person", notice, StringComparison.Ordinal);
         Assert.Contains("L2-610002", string.Join(" ", page.QuerySelectorAll(".slip").Select(s => s.TextContent)), StringComparison.Ordinal);
         Assert.Equal(5_00, await Shop.InStore(db => db.Events.Where(e => e.Key == "L2-610002").Select(e => e.Amount).SingleAsync()));
     }

@@ -100,7 +100,7 @@ public sealed class Requests : InOwnShop
     public async Task Nothing_of_an_upload_stays_in_the_spool_whatever_became_of_it()
     {
         var visitor = await Shop.SignedIn();
-        Assert.Contains("known already", (await visitor.Upload($"{Shop.Day}/take-in", ("day.zip", Shop.Made.ToZip()))).Body!.TextContent,
+        Assert.Contains("already imported", (await visitor.Upload($"{Shop.Day}/take-in", ("day.zip", Shop.Made.ToZip()))).Body!.TextContent,
             StringComparison.Ordinal);
         Assert.Empty(Spooled);
         await visitor.Upload($"{Shop.Day}/take-in", ("counts.json", "[{"u8.ToArray()));

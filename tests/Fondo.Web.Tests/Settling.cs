@@ -20,7 +20,7 @@ public sealed class Settling : SettlingShop
         await Sell("12.93", "R00000000002");
         var page = await Odile.Page(Page);
         Assert.Contains("2 · 76.93", RowOf(page, "T-01"), StringComparison.Ordinal);
-        Assert.Contains("agrees in number and amount", RowOf(page, "T-01"), StringComparison.Ordinal);
+        Assert.Contains("counts and amounts match", RowOf(page, "T-01"), StringComparison.Ordinal);
         await Settle("T-01");
         var settlement = await Latest();
         Assert.Equal((SettlementState.TakenIn, true), (settlement.State, settlement.Batch is not null));
@@ -43,7 +43,7 @@ public sealed class Settling : SettlingShop
         Host.Take("T-05", Held("5.00", "R00000000099"));
         var page = await Odile.Page(Page);
         // T-09 of the demo's evening among them
-        Assert.Contains("5 terminals that agree", page.QuerySelector("button[data-main]")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("5 terminals that match", page.QuerySelector("button[data-main]")!.TextContent, StringComparison.Ordinal);
         await Settle("agreeing");
         Assert.Equal(["T-01", "T-02", "T-03", "T-04", "T-09"],
             (await Settlements()).Where(s => s.State == SettlementState.TakenIn).Select(s => s.Terminal).Order());

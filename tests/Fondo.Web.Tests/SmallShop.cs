@@ -56,7 +56,7 @@ public abstract class SmallShop : IDisposable
             (DayFiles.Rows, Encoding.UTF8.GetBytes(rows))
         ];
         var page = await odile.Upload("/take-in", isSettled ? files : files[..2]);
-        Assert.Contains("Taken in", page.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("Imported", page.Body!.TextContent, StringComparison.Ordinal);
         await odile.Post($"/{day}/count/L1-{day[^2..]}", new() { ["form"] = Guid.NewGuid().ToString(), ["attempt"] = "1", ["p500"] = "1" });
     }
 

@@ -46,7 +46,7 @@ public sealed class TakingIn : InOwnShop
 
     [Fact]
     public Task The_same_key_with_other_contents_waits_for_a_person() =>
-        Refused("was taken in before with other contents",
+        Refused("was imported before with different contents",
             ("batches.csv", File("batches.csv", t => t.Replace(",sale,", ",refund,", StringComparison.Ordinal))));
 
     [Fact]

@@ -121,7 +121,8 @@ public sealed class TakingLeads : IAsyncLifetime
         Assert.Equal("p02", page.QuerySelector("select[name=approver] option")!.GetAttribute("value"));
         async Task<AngleSharp.Dom.IDocument> Refused(string who, string pin, string id) =>
             await odile.PostForPage(Approvals, new() { ["entry"] = id, ["approver"] = who, ["pin"] = pin });
-        Assert.Contains("Nobody approves their own entry", (await Refused("p01", "2580", ids[0])).QuerySelector("#sign-says")!.TextContent,
+        Assert.Contains("You cannot approve your own entry",
+            (await Refused("p01", "2580", ids[0])).QuerySelector("#sign-says")!.TextContent,
             StringComparison.Ordinal);
         Assert.Contains("cannot approve entries", (await Refused("p15", "1590", ids[0])).QuerySelector("#sign-says")!.TextContent,
             StringComparison.Ordinal);

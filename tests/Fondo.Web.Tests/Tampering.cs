@@ -19,7 +19,7 @@ public sealed class Tampering(Tampering.Written written) : IClassFixture<Tamperi
             "DELETE FROM Tenders; DELETE FROM Events; DELETE FROM Records WHERE Id = (SELECT MAX(Id) FROM Records)", "is gone" },
         { "a record put in",
             "INSERT INTO Records (Id, Day, Kind, Key, Version, Json, Line, TakenAt, TakenBy) SELECT MAX(Id) + 1, '2026-11-21', 'event', "
-                + "'x-1', 1, '{}', 0, 1, 'p01' FROM Records", "put in beside it" },
+                + "'x-1', 1, '{}', 0, 1, 'p01' FROM Records", "added outside Fondo" },
         { "two records exchanged",
             "UPDATE Records SET Json = CASE Id WHEN 5 THEN (SELECT Json FROM Records WHERE Id = 6) ELSE (SELECT Json FROM Records WHERE Id "
                 + "= 5) END WHERE Id IN (5, 6)", "was changed" },
@@ -36,7 +36,7 @@ public sealed class Tampering(Tampering.Written written) : IClassFixture<Tamperi
         { "an entry's reason", "UPDATE Entries SET Reason = 'other'", "Entries:" },
         { "an entry's amount", "UPDATE PostingRow SET Amount = Amount + 1", "Entries:" },
         { "an entry removed", "DELETE FROM PostingRow; DELETE FROM Entries", "is gone" },
-        { "an approval put in", "INSERT INTO ApprovalRow (EntryId, By, At) SELECT Id, 'p02', 1 FROM Entries", "put in beside it" },
+        { "an approval put in", "INSERT INTO ApprovalRow (EntryId, By, At) SELECT Id, 'p02', 1 FROM Entries", "added outside Fondo" },
         { "a close document",
             "UPDATE Closes SET Content = replace(Content, '\"State\": \"proved\"', '\"State\": \"off\"') WHERE Number = 2",
             "Closes:2 was changed" },

@@ -140,7 +140,7 @@ public sealed class TheBankByHand : InOwnShop
             (await Import(odile, Csv("D", "2026-11-19", "2026-11-23", 100m, fee, twice, fee, other, late,
                 ("2026-11-23", 7m, "R-2", "OTHER")))).QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
         // The same reference on the same day with another amount is a contradiction.
-        Assert.Contains("stands on statement A with another amount",
+        Assert.Contains("is already on statement A with another amount",
             Said(await Import(odile, Csv("E", "2026-11-20", "2026-11-20", 93m, ("2026-11-20", 13m, "R-2", "OTHER")))),
             StringComparison.Ordinal);
         // Nothing is missing so far; after a gap it says so.

@@ -14,11 +14,11 @@ public sealed class TheClock : IAsyncLifetime
     {
         var odile = await _shop.SignedIn();
         var board = (await odile.Page(Shop.Day + "/board")).QuerySelector(".clock")!.TextContent;
-        Assert.Contains("h left to put it right", board, StringComparison.Ordinal);
+        Assert.Contains("h left to correct it", board, StringComparison.Ordinal);
         var list = await odile.Page(Shop.Day + "/open-items");
         var lefts = list.QuerySelectorAll(".events tbody tr td:first-child").Select(t => t.TextContent).ToList();
         Assert.NotEmpty(lefts);
-        Assert.All(lefts, l => Assert.Contains("h left to put it right, until", l, StringComparison.Ordinal));
+        Assert.All(lefts, l => Assert.Contains("h left to correct it, until", l, StringComparison.Ordinal));
         _shop.Clock.Advance(TimeSpan.FromHours(60));
         odile = await _shop.SignedIn();
         list = await odile.Page(Shop.Day + "/open-items");
@@ -28,6 +28,6 @@ public sealed class TheClock : IAsyncLifetime
         Assert.Contains("past its time", (await odile.Page(Shop.Day + "/board")).QuerySelector(".clock")!.TextContent,
             StringComparison.Ordinal);
         var cell = await odile.Page(list.QuerySelector(".events a[data-row]")!.GetAttribute("href")!);
-        Assert.Contains("who bears it?", cell.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("decide who takes the loss", cell.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
     }
 }

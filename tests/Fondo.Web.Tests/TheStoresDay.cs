@@ -122,7 +122,7 @@ public sealed class TheStoresDay : InOwnShop
         var cashier = await Shop.SignedIn("p11", "3571");
         var path = $"{Shop.Day}/open/GY";
         var empty = await cashier.PostForPage(path, new() { ["form"] = Guid.NewGuid().ToString() });
-        Assert.Contains("Nothing was typed", Text(empty, ".objection"), StringComparison.Ordinal);
+        Assert.Contains("You typed nothing", Text(empty, ".objection"), StringComparison.Ordinal);
         var form = Guid.NewGuid().ToString();
         Assert.Equal(HttpStatusCode.Redirect,
             (await cashier.Post(path, new() { ["form"] = form, ["p2000"] = "12", ["p100"] = "5" })).StatusCode);
@@ -133,7 +133,7 @@ public sealed class TheStoresDay : InOwnShop
         Assert.Contains("short 5.00", Text(page, ".drawers"), StringComparison.Ordinal);
         Assert.Contains("GY-B", Text(page, ".drawers"), StringComparison.Ordinal);
         var again = await cashier.PostForPage(path, new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" });
-        Assert.Contains("is open already: drawer GY-B, Ansel Ruiz", Text(again, ".objection"), StringComparison.Ordinal);
+        Assert.Contains("is already open: drawer GY-B, Ansel Ruiz", Text(again, ".objection"), StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.NotFound, (await cashier.Get($"{Shop.Day}/open/WO")).StatusCode);
     }
 
@@ -221,7 +221,7 @@ public sealed class TheStoresDay : InOwnShop
             root["terminals"]!.AsArray().Add(new JsonObject { ["id"] = "T-91", ["register"] = "L1", ["settlesAt"] = "23:30" });
         });
         var news = Text(await visitor.Page($"{Shop.Day}/watch"), ".look");
-        Assert.Contains("T-90 was to settle by itself at 15:00", news, StringComparison.Ordinal);
+        Assert.Contains("T-90 should have settled by itself at 15:00", news, StringComparison.Ordinal);
         Assert.DoesNotContain("T-91", news, StringComparison.Ordinal);
         Assert.DoesNotContain("T-01 was", news, StringComparison.Ordinal);
     }

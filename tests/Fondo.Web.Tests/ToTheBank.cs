@@ -51,7 +51,7 @@ public sealed class ToTheBank : IAsyncLifetime
             (Sealing(Guid.NewGuid(), "4000 0000 0000 0002"), "full card number"),
             (Sealing(Guid.NewGuid(), "70401", "9000"), "cannot go"),
             (Sealing(Guid.NewGuid(), "70401", "x"), "whole number of pieces"),
-            (Sealing(Guid.NewGuid(), "70401", ""), "Nothing is in this deposit"),
+            (Sealing(Guid.NewGuid(), "70401", ""), "This deposit is empty"),
         })
         {
             Assert.Contains(says, await Says(supervisor, fields), StringComparison.Ordinal);
@@ -61,9 +61,9 @@ public sealed class ToTheBank : IAsyncLifetime
         var form = Guid.NewGuid();
         Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post(Deposit, Sealing(form, "70401"))).StatusCode);
         Assert.Equal(HttpStatusCode.Redirect, (await supervisor.Post(Deposit, Sealing(form, "70401"))).StatusCode);
-        Assert.Contains("sealed a deposit before, with other contents", await Says(supervisor, Sealing(form, "70401", "9")),
+        Assert.Contains("already sealed a deposit with different contents", await Says(supervisor, Sealing(form, "70401", "9")),
             StringComparison.Ordinal);
-        Assert.Contains("Bag 70401 was used already, for deposit 1", await Says(supervisor, Sealing(Guid.NewGuid(), "70401")),
+        Assert.Contains("Bag 70401 was already used for deposit 1", await Says(supervisor, Sealing(Guid.NewGuid(), "70401")),
             StringComparison.Ordinal);
         Assert.Equal(1, await Deposits());
         var slip = await supervisor.Page($"{Deposit}/1");
@@ -84,11 +84,11 @@ public sealed class ToTheBank : IAsyncLifetime
         Assert.Contains("handed to Ferry Lane carriers",
             (await supervisor.PostForPage($"{Deposit}/1", new() { ["to"] = "somebody else" }, Safe)).Body!.TextContent,
             StringComparison.Ordinal);
-        Assert.Contains("it cannot be opened here",
+        Assert.Contains("cannot be reopened here",
             (await supervisor.PostForPage($"{Safe}?handler=Unseal", new() { ["number"] = "1", ["reason"] = "wrong bag" },
                 Safe)).Body!.TextContent, StringComparison.Ordinal);
         var before = await Loose();
-        Assert.Contains("two people open a sealed deposit",
+        Assert.Contains("opening a sealed deposit takes two people",
             (await supervisor.PostForPage($"{Safe}?handler=Unseal", new() { ["number"] = "2", ["reason"] = "a check was forgotten" },
                 Safe)).Body!.TextContent, StringComparison.Ordinal);
         await supervisor.Post($"{Safe}?handler=Unseal",
@@ -279,7 +279,7 @@ public sealed class ToTheBank : IAsyncLifetime
         var end = await _shop.InStore(db => db.Entries.Where(e => e.Reason == "nobody answers").SingleAsync());
         Assert.True((await _shop.Ask<Resolving, Store.Outcome>(r => r.Approve(_day, end.Id, Shop.Tamsin))).IsDone);
         Assert.Null((await supervisor.Page($"{Shop.Day}/money")).QuerySelector("form.claim"));
-        Assert.Contains("has its end already",
+        Assert.Contains("was already ended",
             (await supervisor.PostForPage($"{Shop.Day}/money?handler=End",
                 new() { ["form"] = Guid.NewGuid().ToString(), ["claim"] = claim.ToString(), ["how"] = "paid", ["reason"] = "cash" },
                 $"{Shop.Day}/money")).Body!.TextContent, StringComparison.Ordinal);
@@ -303,7 +303,7 @@ public sealed class ToTheBank : IAsyncLifetime
             StringComparison.Ordinal);
         fields["form"] = Guid.NewGuid().ToString();
         fields[fields.Keys.First(k => k.EndsWith("-p2000", StringComparison.Ordinal))] = "900";
-        Assert.Contains("more than there are", (await supervisor.PostForPage($"{Shop.Day}/floats", fields)).Body!.TextContent,
+        Assert.Contains("than there are", (await supervisor.PostForPage($"{Shop.Day}/floats", fields)).Body!.TextContent,
             StringComparison.Ordinal);
     }
 }

@@ -106,7 +106,7 @@ public static class CloseTables
                             $"{l.Kind} {(Guid.TryParse(l.Source, out _) ? "" : l.Source)}".Trim(), Amount(l.Amount))),
                     .. doc.Whereabouts is { } where
                         ? [
-                            Row("", "should be there", Amount(where.Expected)),
+                            Row("", "expected", Amount(where.Expected)),
                             Row("", "counted", Amount(where.Counted)),
                             Row("", "at the end", Amount(where.Loose))
                         ]

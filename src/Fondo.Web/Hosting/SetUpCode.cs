@@ -34,6 +34,6 @@ internal sealed class SetUpCode
             _wrong.AddOrUpdate(address, 1, (_, before) => before + 1);
         }
 
-        return "This is not the code that the console shows.";
+        return "This code is wrong. Type the code that the console shows.";
     }
 }

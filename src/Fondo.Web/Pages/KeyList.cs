@@ -71,7 +71,7 @@ internal static class KeyList
             ("Ctrl Enter", "closes the day"),
             ("Esc", "back to the board")
         ],
-        "settle" => [("Ctrl Enter", "settles the terminals that agree")],
+        "settle" => [("Ctrl Enter", "settles the terminals that match")],
         "customers" => [("↑ ↓", "from item to item"), ("Enter", "opens the item"), ("Esc", "back to the days")],
         "find" => [("↑ ↓", "from ticket to ticket"), ("Enter", "opens the ticket")],
         "ticket" => [("p", "prints it"), ("Esc", "back")],

@@ -154,7 +154,7 @@ internal static class DrawerDayPicture
 
     private static string Describe(DrawerDay drawer, Setup setup) =>
         $"Drawer {drawer.Session.Drawer} from {Say.Time(drawer.Steps[0].Event.At, setup)} to "
-        + $"{Say.Time(drawer.Steps[^1].Event.At, setup)}: at the end {Say.Amount(drawer.Level, setup.Currency)} should be there. "
+        + $"{Say.Time(drawer.Steps[^1].Event.At, setup)}: at the end {Say.Amount(drawer.Level, setup.Currency)} expected. "
         + string.Join("; ", drawer.Counts.Select(c => Counted(c, setup)));
 
     private static string N(double value) => value.ToString("0.#", CultureInfo.InvariantCulture);

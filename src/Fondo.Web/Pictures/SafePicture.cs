@@ -75,7 +75,7 @@ internal static class SafePicture
     private static List<Step> Steps(DayView view)
     {
         var custody = view.Money.Custody;
-        List<Step> steps = [new("begins", Money.Zero, custody.Start.Loose ?? custody.Start.Moved)];
+        List<Step> steps = [new("opening", Money.Zero, custody.Start.Loose ?? custody.Start.Moved)];
         Add(custody.Lines.Where(l => !custody.IsAfterCount(l)));
         if (custody.Count is { } count)
         {
@@ -86,7 +86,7 @@ internal static class SafePicture
         Add(custody.Lines.Where(custody.IsAfterCount));
         if (custody.Count is null || steps.Count > counted)
         {
-            steps.Add(new("should be there", Money.Zero, custody.End.Loose ?? Money.Zero));
+            steps.Add(new("expected", Money.Zero, custody.End.Loose ?? Money.Zero));
         }
 
         return steps;

@@ -6,6 +6,10 @@ namespace Fondo.Web.Text;
 /// <summary>How customers' items are called: each kind has words of its own.</summary>
 internal static class CustomerWords
 {
+    /// <summary>“3 gift cards”.</summary>
+    public static string Number(int number, CustomerItemKind kind) =>
+        Say.Count(number, One(kind), kind == CustomerItemKind.StoreCredit ? "store credits" : null);
+
     public static string One(CustomerItemKind kind) => kind switch
     {
         CustomerItemKind.Invoice => "invoice",
@@ -45,7 +49,7 @@ internal static class CustomerWords
         CustomerItemKind.Invoice => $"{Say.Capital(Say.Count(number, "invoice"))} from before Fondo, {amount} paid",
         CustomerItemKind.Layaway => $"{Say.Capital(Say.Count(number, "layaway"))} from before Fondo, {amount} handed out",
         _ =>
-            $"{Say.Capital(Say.Count(number, One(kind), kind == CustomerItemKind.StoreCredit ? "store credits" : null))} from before "
+            $"{Say.Capital(Number(number, kind))} from before "
                 + $"Fondo, {amount} used",
     };
 
@@ -56,6 +60,6 @@ internal static class CustomerWords
         left.Sign >= 0 ? null
         : more.IsZero
             ? $"Not opened in Fondo. {Say.Amount(-left, currency)} {(kind == CustomerItemKind.Invoice ? "was paid on it" : "was used")}."
-        : kind == CustomerItemKind.Invoice ? $"{Say.Amount(-left, currency)} more was paid than was owed."
-        : $"{Say.Amount(-left, currency)} more was used than was there.";
+        : kind == CustomerItemKind.Invoice ? $"{Say.Amount(-left, currency)} paid beyond what was owed."
+        : $"{Say.Amount(-left, currency)} used beyond the balance.";
 }

@@ -40,17 +40,29 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
             ? new RegisterLine(r, [.. View.LeftOf(r.Id)], null, false)
             : new RegisterLine(r, [.. View.LeftOf(r.Id)], signed, View.HasChangedSince(signed!)));
 
+    /// <summary>More notes of one kind are gathered in a sentence.</summary>
+    private const int MostNotes = 3;
+
     /// <summary>What the day did to what customers owe and are owed, as far as it is worth a look.</summary>
     public IEnumerable<(string Says, bool IsWarning)> CustomerNotes
     {
         get
         {
             var customers = View.Customers;
-            foreach (var (key, by) in customers.PastNothing)
+            foreach (var kind in customers.PastNothing.GroupBy(p => customers.Accounts.First(a => a.Account == p.Key.Account).Kind))
             {
-                var kind = customers.Accounts.First(a => a.Account == key.Account).Kind;
-                yield return ($"{Say.Capital(CustomerWords.One(kind))} {key.Reference}: {Amount(by)} more was "
-                    + $"{(kind == CustomerItemKind.Invoice ? "paid than is owed" : "used than is there")}.", true);
+                var done = kind.Key == CustomerItemKind.Invoice ? "paid beyond what is owed" : "used beyond the balance in Fondo";
+                if (kind.Count() > MostNotes)
+                {
+                    var number = Say.Capital(CustomerWords.Number(kind.Count(), kind.Key));
+                    yield return ($"{number} {done}, by {Amount(kind.Sum(p => p.By))} in all.", true);
+                    continue;
+                }
+
+                foreach (var (key, by) in kind)
+                {
+                    yield return ($"{Say.Capital(CustomerWords.One(kind.Key))} {key.Reference} {done}, by {Amount(by)}.", true);
+                }
             }
 
             if (customers.PaidOnAccount.ToList() is { Count: > 0 } paid)

@@ -208,7 +208,7 @@ const returnTyped = () => {
     const says = document.createElement("p");
     says.className = "hint";
     says.setAttribute("role", "status");
-    says.textContent = "What you had typed here is back.";
+    says.textContent = "What you typed here is back.";
     form.prepend(says);
   });
 };
