@@ -51,7 +51,7 @@ public sealed class ASecondEvening : InOwnShop
             ["Amount"] = "5.00",
             ["Reason"] = "stamps"
         };
-        Assert.Contains("explained already", (await odile.PostForPage($"{Lane1Cash}?handler=Entry", typed, Lane1Cash)).Body!.TextContent,
+        Assert.Contains("already explained", (await odile.PostForPage($"{Lane1Cash}?handler=Entry", typed, Lane1Cash)).Body!.TextContent,
             StringComparison.Ordinal);
         Assert.Single((await View(_today)).Entries);
     }
