@@ -72,7 +72,7 @@ public sealed class CustomersListed : InOwnShop
         Assert.Equal("0.00 12.00 −12.00 Not opened in Fondo. 12.00 was paid on it.", Row(page, "INV-404"));
         Assert.Contains("Of that, −3.00 came without a number", page.Body!.TextContent, StringComparison.Ordinal);
         var close = (await odile.Page($"{Shop.Day}/close")).QuerySelector("main")!.TextContent;
-        Assert.Contains("Invoice INV-7 paid beyond what is owed, by 15.00.", close, StringComparison.Ordinal);
+        Assert.Contains("Invoice INV-7 was paid beyond what is owed, by 15.00.", close, StringComparison.Ordinal);
         Assert.Contains("3 payments on account, 70.00 in all.", close, StringComparison.Ordinal);
         var csv = await (await odile.Get("/customers?handler=File&q=INV-404")).Content.ReadAsStringAsync();
         Assert.Contains("INV-404", csv, StringComparison.Ordinal);

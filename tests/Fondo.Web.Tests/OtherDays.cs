@@ -1,5 +1,6 @@
 using System.Text;
 using Fondo.Files;
+using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Tests;
 
@@ -113,6 +114,14 @@ public sealed class OtherDays : IDisposable
         var id = Guid.NewGuid().ToString();
         await supervisor.Post($"{cell}?handler=Entry",
             new() { ["Id"] = id, ["Kind"] = "Accept", ["Amount"] = "0.00", ["Reason"] = "paid in two, rung in one" }, cell);
+        // The gate says that it waits, and the same again is refused.
+        Assert.Contains("1 expected, 2 proved, an entry waits for approval.",
+            (await supervisor.Page($"{day}/close")).QuerySelector(".gates")!.TextContent, StringComparison.Ordinal);
+        var again = await supervisor.PostForPage($"{cell}?handler=Entry",
+            new() { ["Id"] = Guid.NewGuid().ToString(), ["Kind"] = "Accept", ["Amount"] = "0.00", ["Reason"] = "again" }, cell);
+        Assert.Contains("already waits for approval", again.Body!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(1, await _shop.InStore(db => db.Entries.CountAsync()));
+
         await supervisor.Post($"{cell}?handler=Approve", new() { ["entry"] = id, ["approver"] = "p02", ["pin"] = "7410" }, cell);
         Assert.DoesNotContain("credit", (await supervisor.Page($"{day}/close")).QuerySelector(".gates")!.TextContent,
             StringComparison.Ordinal);

@@ -141,11 +141,11 @@ public static class Gates
         null =>
             $"{currency.Say(bridge.Cell.Expected)} expected, no proof yet. If you excuse it, its cards are carried until their batch comes.",
         { IsZero: true } =>
-            $"amounts match, counts don’t: {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount} proved.",
-        { } left =>
-            $"{(left.Sign < 0 ? "short" : "over")} "
-                + $"{currency.Say(left.Abs())}{(bridge.AwaitsApproval ? ", an entry waits for approval." : ".")}",
+            $"amounts match, counts don’t: {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount} proved{Waits(bridge)}",
+        { } left => $"{(left.Sign < 0 ? "short" : "over")} {currency.Say(left.Abs())}{Waits(bridge)}",
     };
+
+    private static string Waits(Bridge bridge) => bridge.AwaitsApproval ? ", an entry waits for approval." : ".";
 
     private static Gate ChecksSeen(Overview overview, IReadOnlyCollection<Answer> answers)
     {

@@ -55,6 +55,8 @@ public static class EntryRules
                 $"This cell is {Plain(left, currency)}, so you cannot accept {Plain(amount, currency)}.",
             EntryKind.Accept when left.IsZero && !amount.IsZero =>
                 $"Nothing is left to accept. The amount can only be {currency.Say(Money.Zero)}.",
+            EntryKind.Accept when amount.IsZero && first.AwaitsApproval =>
+                "An entry for this cell already waits for approval. A second person must sign it first.",
             EntryKind.Accept when amount.IsZero && (first.Cell.State == CellState.Proved || first.IsExplained) =>
                 "This cell has nothing left to accept.",
             _ => null,

@@ -414,7 +414,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
             ProofKind.Batch => cell.Proof is null ? "no batch is in yet" : $"{Amount(cell.Proof)} settled",
             _ => cell.Proof is null ? "no books imported" : $"the books say {Amount(cell.Proof)}",
         };
-        return $"{Amount(cell.Expected)} should be there, {proof}.";
+        return $"{Amount(cell.Expected)} expected, {proof}.";
     }
 
     /// <summary>“600.00 was recorded, Odile counted 580.00.”</summary>

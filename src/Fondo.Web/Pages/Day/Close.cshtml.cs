@@ -51,17 +51,17 @@ public sealed class CloseModel(DayStore days, ClosingDesk desk, CloseOffice offi
             var customers = View.Customers;
             foreach (var kind in customers.PastNothing.GroupBy(p => customers.Accounts.First(a => a.Account == p.Key.Account).Kind))
             {
-                var done = kind.Key == CustomerItemKind.Invoice ? "paid beyond what is owed" : "used beyond the balance in Fondo";
+                var done = kind.Key == CustomerItemKind.Invoice ? "paid beyond what is owed" : "used beyond the balance";
                 if (kind.Count() > MostNotes)
                 {
                     var number = Say.Capital(CustomerWords.Number(kind.Count(), kind.Key));
-                    yield return ($"{number} {done}, by {Amount(kind.Sum(p => p.By))} in all.", true);
+                    yield return ($"{number} were {done}, by {Amount(kind.Sum(p => p.By))} in all.", true);
                     continue;
                 }
 
                 foreach (var (key, by) in kind)
                 {
-                    yield return ($"{Say.Capital(CustomerWords.One(kind.Key))} {key.Reference} {done}, by {Amount(by)}.", true);
+                    yield return ($"{Say.Capital(CustomerWords.One(kind.Key))} {key.Reference} was {done}, by {Amount(by)}.", true);
                 }
             }
 
