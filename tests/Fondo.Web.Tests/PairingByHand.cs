@@ -61,7 +61,7 @@ public sealed class PairingByHand : IAsyncLifetime
             (await Post(odile, "Pair", "the same card after all", Guid.NewGuid(), journal, row)).StatusCode);
         var hand = Assert.Single((await View()).Reconciliation.Matches, m => m.Rule == MatchRule.ByHand);
         Assert.Equal((journal, row), (hand.Journal[0].Key, hand.Rows[0].Key));
-        Assert.Contains("paired by hand", (await odile.Page(Page)).Body!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("matched by hand", (await odile.Page(Page)).Body!.TextContent, StringComparison.Ordinal);
         Assert.Contains("the same card after all", (await odile.Page(Page)).Body!.TextContent, StringComparison.Ordinal);
 
         // A restart reads the same; the trail and the records are whole.
