@@ -107,9 +107,12 @@ public sealed class Resolutions
     public void Nobody_approves_their_own_entry_nor_without_the_right()
     {
         var entry = Entry(EntryKind.Accept, true, (_cash, -14_14));
-        Assert.NotNull(EntryRules.ApprovalObjection(entry, new(new("p1"), "Ansel", Role.Manager)));
-        Assert.NotNull(EntryRules.ApprovalObjection(entry, new(new("p2"), "Bryn", Role.Cashier)));
-        Assert.NotNull(EntryRules.ApprovalObjection(entry, new(new("p3"), "Gil", Role.Auditor)));
+        Assert.Equal("You cannot approve your own entry. Ask another supervisor or a manager.",
+            EntryRules.ApprovalObjection(entry, new(new("p1"), "Ansel", Role.Manager)));
+        Assert.Equal("Bryn cannot approve entries. Ask a supervisor or a manager.",
+            EntryRules.ApprovalObjection(entry, new(new("p2"), "Bryn", Role.Cashier)));
+        Assert.Equal("Gil cannot approve entries. Ask a supervisor or a manager.",
+            EntryRules.ApprovalObjection(entry, new(new("p3"), "Gil", Role.Auditor)));
         Assert.Null(EntryRules.ApprovalObjection(entry, new(new("p4"), "Tamsin", Role.Supervisor)));
     }
 

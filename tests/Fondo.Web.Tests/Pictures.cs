@@ -65,7 +65,7 @@ public sealed class Pictures
     [InlineData(5_00, 8_00, CellState.Off, "over 3.00")]
     [InlineData(5_00, 5_00, CellState.Proved, "5.00 proved")]
     [InlineData(5_00, null, CellState.Waiting, "waits for its proof")]
-    [InlineData(5_00, 5_00, CellState.Off, "the numbers differ, 1 expected,  proved")]
+    [InlineData(5_00, 5_00, CellState.Off, "amounts match, counts don’t: 1 expected, 0 proved")]
     public void Words_say_what_the_picture_shows(long expected, int? proof, CellState state, string words) =>
         Assert.Equal(words, CellPicture.Describe(Of(expected, proof, state), _dollars));
 

@@ -37,7 +37,7 @@ internal static class CellPicture
         { Cell.State: CellState.JournalOnly } => $"{Say.Amount(bridge.Cell.Expected, currency)}, no books imported",
         { Cell.Proof: null } => "waits for its proof",
         { IsUnresolved: true, Left.IsZero: true } =>
-            $"the numbers differ, {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount} proved",
+            $"amounts match, counts don’t: {bridge.Cell.ExpectedCount} expected, {bridge.Cell.ProofCount ?? 0} proved",
         { IsUnresolved: true, Left: { } left } =>
             Say.Variance(left, currency) + (bridge.AwaitsApproval ? ", an entry waits for approval" : ""),
         { Cell.State: CellState.Off } => $"{Say.Variance(bridge.Cell.Variance!.Value, currency)}, explained",
