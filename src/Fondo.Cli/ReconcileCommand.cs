@@ -83,9 +83,9 @@ public static class ReconcileCommand
         progress.Now("matching and checking");
         // What each cell and each ticket says does not depend on the matching: it is worked out beside it, and then what leads will ask of
         // it.
-        var told = Task.Run(() => Told.Of(day));
-        var ground = options.Out is null ? Task.FromResult<LeadGround?>(null) : Task.Run(async () => LeadGround.Of(day, await told));
-        var result = Reconciliation.Of(day, Matched.Of(day), told.GetAwaiter().GetResult());
+        var results = Task.Run(() => CellResults.Of(day));
+        var ground = options.Out is null ? Task.FromResult<LeadGround?>(null) : Task.Run(async () => LeadGround.Of(day, await results));
+        var result = Reconciliation.Of(day, Matched.Of(day), results.GetAwaiter().GetResult());
         if (options.Out is { } file)
         {
             progress.Now("writing the answer");

@@ -20,7 +20,7 @@ public static class StoreServices
     public static IServiceCollection AddFondoStore(this IServiceCollection services, string connection)
     {
         services.TryAddSingleton(TimeProvider.System);
-        services.AddSingleton<WritersInLine>().AddSingleton(s => s.GetRequiredService<WritersInLine>().Commits).AddScoped<Here>()
+        services.AddSingleton<WritersInLine>().AddSingleton(s => s.GetRequiredService<WritersInLine>().Commits).AddScoped<RequestOrigin>()
             .AddScoped<TrailBeginning>().AddScoped<Verification>().AddScoped<TrailReading>().AddSingleton<PairingCodes>()
             .AddScoped<Machines>();
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));

@@ -302,7 +302,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         Press("n");
         browser.UntilSays("a fee where none may be taken");
         Press("o");
-        browser.UntilSays("nobody has seen yet");
+        browser.UntilSays("ticket finding");
         browser.Check("ticket checks");
         browser.Press(Keys.Control + Keys.Enter);
         presses += 2;

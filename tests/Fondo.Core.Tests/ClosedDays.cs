@@ -66,13 +66,14 @@ public sealed class ClosedDays
         Assert.NotEqual(Figures(entry), Figures(entry with { ApprovedBy = new("p2") }));
     }
 
-    private static CloseDocument Frozen(Said said, int revision = 1) => CloseDocument.Of(3, revision, Overview.Of(_day), said, null,
+    private static CloseDocument Frozen(DayDecisions decisions, int revision = 1) =>
+        CloseDocument.Of(3, revision, Overview.Of(_day), decisions, null,
         new("p1"), new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5)), id => _day.Day.Setup.NameOf(id));
 
     [Fact]
     public void A_document_reads_as_it_was_written_and_says_ids_beside_names()
     {
-        var document = Frozen(Said.Nothing);
+        var document = Frozen(DayDecisions.Nothing);
         var read = JsonSerializer.Deserialize<CloseDocument>(JsonSerializer.Serialize(document))!;
         Assert.Empty(document.Differences(read));
         Assert.Equal((4, 2, "p1", "America/New_York"), (read.Fondo, read.MinorDigits, read.ClosedById, read.TimeZone));
@@ -90,7 +91,7 @@ public sealed class ClosedDays
         var cell = new CellKey(new("L1"), null, TenderId.EbtFood);
         var entry = new Entry(Guid.NewGuid(), EntryKind.Accept, [new(cell, new(-5_00))], "nobody settled it", new("p1"),
             DateTimeOffset.UnixEpoch, [], null, false, null);
-        var differences = Frozen(Said.Nothing).Differences(Frozen(Said.Nothing with { Entries = [entry] }, 2));
+        var differences = Frozen(DayDecisions.Nothing).Differences(Frozen(DayDecisions.Nothing with { Entries = [entry] }, 2));
         Assert.Contains(differences, d => d.What == "Lane 1, food benefits" && d.Was.Contains("explained 0.00", StringComparison.Ordinal)
             && d.Is.Contains("explained -5.00", StringComparison.Ordinal));
         Assert.Contains(differences, d => d.What.Contains("nobody settled it", StringComparison.Ordinal) && d.Was.Length == 0);

@@ -20,7 +20,7 @@ public sealed class KeptRecords
     [Fact]
     public void Are_what_a_dictionary_and_a_list_would_hold() => _acts.Sample(acts =>
     {
-        var kept = new Kept<Key, Thing>(t => t.Key);
+        var kept = new KeyedRecords<Key, Thing>(t => t.Key);
         var (there, inOrder) = (new Dictionary<Key, (Thing Thing, Source At)>(), new List<Thing>());
         for (var line = 0; line < acts.Length; line++)
         {
@@ -56,7 +56,7 @@ public sealed class KeptRecords
     [Fact]
     public void Making_room_changes_nothing()
     {
-        var kept = new Kept<string, string>(t => t);
+        var kept = new KeyedRecords<string, string>(t => t);
         kept.Expect(1000);
         Assert.True(kept.TryAdd("a", new("f", 1), out _));
         kept.Expect(100_000);

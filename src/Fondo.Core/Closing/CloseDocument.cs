@@ -149,11 +149,11 @@ public sealed record CloseDocument(
     /// <param name="closedBy">Who closes, as <paramref name="nameOf"/> names them.</param>
     /// <param name="customers">Null where nothing is known of what customers owe and are owed.</param>
     public static CloseDocument Of(
-        int number, int revision, Overview overview, Said said, MoneyDay? money, PersonId? closedBy, DateTimeOffset closedAt,
+        int number, int revision, Overview overview, DayDecisions decisions, MoneyDay? money, PersonId? closedBy, DateTimeOffset closedAt,
         Func<PersonId, string> nameOf, CustomerDay? customers = null)
     {
         var reconciliation = overview.Result;
-        var (day, setup, entries) = (reconciliation.Day, reconciliation.Day.Setup, said.Entries);
+        var (day, setup, entries) = (reconciliation.Day, reconciliation.Day.Setup, decisions.Entries);
         string Text(Money amount) => setup.Currency.Format(amount);
         string? TextOrNull(Money? amount) => amount is { } known ? Text(known) : null;
         string NameOrNone(PersonId? id) => id is { } known ? nameOf(known) : "";
@@ -172,7 +172,7 @@ public sealed record CloseDocument(
         var bridges = reconciliation.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender)))
             .OrderBy(b => setup.Registers.IndexOf(setup.Registers.FirstOrDefault(r => r.Id == b.Cell.Key.Register)!)).ToList();
         var rows = (day.Rows ?? []).GroupBy(r => (r.Key.Terminal, r.Key.Batch)).ToDictionary(g => g.Key, g => g.ToList());
-        var answers = said.Answers.GroupBy(a => a.Finding).ToDictionary(g => g.Key, g => g.MaxBy(a => a.At)!);
+        var answers = decisions.Answers.GroupBy(a => a.Finding).ToDictionary(g => g.Key, g => g.MaxBy(a => a.At)!);
         var next = Carrying.Next(reconciliation, entries);
         var entry = AccountingEntry.Of(reconciliation, entries, money);
         return new(
@@ -202,7 +202,7 @@ public sealed record CloseDocument(
                 Evidence = e.Evidence,
                 Says = e.Detail is { } detail ? EntryWords.Of(detail, setup, nameOf) : null
             })],
-            [.. said.Excuses.OrderBy(e => e.At).ThenBy(e => e.Item, StringComparer.Ordinal)
+            [.. decisions.Excuses.OrderBy(e => e.At).ThenBy(e => e.Item, StringComparer.Ordinal)
                 .Select(e => new ClosedExcuse(e.Gate.Written(), e.Item, e.Reason, nameOf(e.By), e.At) { ById = e.By.Value })],
             [.. day.Counts.Where(c => c.Kind == CountKind.Closing).OrderBy(c => c.Drawer!.Value.Value, StringComparer.Ordinal)
                 .ThenBy(c => c.Attempt).Select(Counted)],
@@ -253,7 +253,7 @@ public sealed record CloseDocument(
             ],
             Signatures =
             [
-                .. said.SignOffs.GroupBy(s => s.Register).Select(g => g.MaxBy(s => s.At)!)
+                .. decisions.SignOffs.GroupBy(s => s.Register).Select(g => g.MaxBy(s => s.At)!)
                     .OrderBy(s => s.Register.Value, StringComparer.Ordinal)
                     .Select(s => new ClosedSignature($"signed off {setup.NameOf(s.Register)}", s.By.Value, nameOf(s.By), s.At)),
                 .. closedBy is { } closer

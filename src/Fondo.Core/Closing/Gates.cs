@@ -15,19 +15,19 @@ public static class Gates
 {
     /// <param name="money">Null where nothing is known of safe and bank.</param>
     /// <param name="openBefore">Earlier trading days that are still open.</param>
-    public static ImmutableArray<Gate> Of(Overview overview, Said said, MoneyDay? money = null,
+    public static ImmutableArray<Gate> Of(Overview overview, DayDecisions decisions, MoneyDay? money = null,
         IReadOnlyCollection<TradingDay>? openBefore = null)
     {
         var setup = overview.Result.Day.Setup;
         var bridges = overview.Result.Cells.Concat(money?.Cells ?? [])
-            .Select(c => Bridge.Of(c, said.Entries, setup.ToleranceOf(c.Key.Tender))).ToList();
+            .Select(c => Bridge.Of(c, decisions.Entries, setup.ToleranceOf(c.Key.Tender))).ToList();
         ImmutableArray<Gate> gates =
         [
-            Sessions(overview), Counts(overview), Holds(overview, said.Entries), Batches(overview), CellsResolved(setup, bridges),
-            ChecksSeen(overview, said.Answers), Approvals(said.Entries, setup),
-            Safe(overview), CarriedOwned(overview, said.Entries), DayBefore(openBefore ?? []),
+            Sessions(overview), Counts(overview), Holds(overview, decisions.Entries), Batches(overview), CellsResolved(setup, bridges),
+            ChecksSeen(overview, decisions.Answers), Approvals(decisions.Entries, setup),
+            Safe(overview), CarriedOwned(overview, decisions.Entries), DayBefore(openBefore ?? []),
         ];
-        var excused = said.Excuses.Select(e => (e.Gate, e.Item, e.Seen)).ToHashSet();
+        var excused = decisions.Excuses.Select(e => (e.Gate, e.Item, e.Seen)).ToHashSet();
         return [.. gates.Select(g => g with
         {
             Left = [.. g.Left.Where(i => !i.CanBeExcused

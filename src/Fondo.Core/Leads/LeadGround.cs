@@ -25,8 +25,8 @@ public sealed class LeadGround
     }
 
     /// <summary>Null where every cell proves, and nothing is looked for.</summary>
-    /// <param name="told">Of the same day.</param>
-    public static LeadGround? Of(Day day, Told told) => Of(day, told.Cells);
+    /// <param name="results">Of the same day.</param>
+    public static LeadGround? Of(Day day, CellResults results) => Of(day, results.Cells);
 
     internal static LeadGround? Of(Day day, ImmutableArray<Cell> cells) =>
         cells.Any(c => c.State == CellState.Off) ? new(day, cells) : null;

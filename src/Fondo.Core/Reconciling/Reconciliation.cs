@@ -10,10 +10,10 @@ namespace Fondo.Core.Reconciling;
 
 /// <summary>What follows from the tickets and the proofs one by one: it does not depend on the matching, so that the two may be worked out
 /// side by side.</summary>
-public sealed record Told(ImmutableArray<Cell> Cells, ImmutableArray<TicketFinding> TicketFindings,
+public sealed record CellResults(ImmutableArray<Cell> Cells, ImmutableArray<TicketFinding> TicketFindings,
     ImmutableArray<BatchTotalDifference> BatchDifferences)
 {
-    public static Told Of(Day day)
+    public static CellResults Of(Day day)
     {
         var standing = new Standing(day);
         return new(CellSums.Of(day, standing, new(day.Setup)), TicketChecks.Of(day, standing), BatchTotalDifference.In(day));
@@ -32,13 +32,14 @@ public sealed record Reconciliation(
     ImmutableArray<BatchTotalDifference> BatchDifferences)
 {
     /// <exception cref="InvalidOperationException">Money was lost or doubled on the way: a bug, never the data's fault.</exception>
-    public static Reconciliation Of(Day day) => Of(day, Matched.Of(day), Told.Of(day));
+    public static Reconciliation Of(Day day) => Of(day, Matched.Of(day), CellResults.Of(day));
 
     /// <summary>Puts together what was worked out apart; both of this day.</summary>
     /// <exception cref="InvalidOperationException">As above.</exception>
-    public static Reconciliation Of(Day day, Matched matched, Told told)
+    public static Reconciliation Of(Day day, Matched matched, CellResults results)
     {
-        var result = new Reconciliation(day, told.Cells, matched.Matches, matched.OpenItems, told.TicketFindings, told.BatchDifferences);
+        var result =
+            new Reconciliation(day, results.Cells, matched.Matches, matched.OpenItems, results.TicketFindings, results.BatchDifferences);
         if (day.Rows is not null)
         {
             Conservation.Assert(result, day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof));

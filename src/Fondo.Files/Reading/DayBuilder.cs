@@ -9,15 +9,15 @@ public sealed class DayBuilder
     private const int LikelyEvent = 640, LikelyRow = 96, MostExpected = 4_000_000, WorthAThread = 50_000;
 
     private readonly Findings _findings = new();
-    private readonly Kept<EventId, JournalEvent> _events = new(e => e.Id);
-    private Kept<BatchKey, BatchRow> _rows = new(r => r.Key);
-    private readonly Kept<string, BatchTotal> _totals = new(t => $"{t.Terminal}/{t.Batch}");
-    private readonly Kept<string, LedgerRow> _ledger = new(l => $"{l.Tender}/{l.Sequence}");
-    private readonly Kept<string, Count> _counts = new(c => c.Id);
-    private readonly Kept<string, CarriedTender> _carriedTenders = new(c => c.Ticket.KeyOf(c.Place).ToString());
-    private readonly Kept<string, CarriedRow> _carriedRows = new(c => c.Row.Key.ToString());
-    private readonly Kept<string, CarriedHold> _carriedHolds = new(c => c.Hold.Id.Value);
-    private readonly Kept<string, PrintedLine> _printed = new(p => $"{p.Terminal}/{p.At.UtcTicks}/{p.Brand}/{p.Benefit.Written()}");
+    private readonly KeyedRecords<EventId, JournalEvent> _events = new(e => e.Id);
+    private KeyedRecords<BatchKey, BatchRow> _rows = new(r => r.Key);
+    private readonly KeyedRecords<string, BatchTotal> _totals = new(t => $"{t.Terminal}/{t.Batch}");
+    private readonly KeyedRecords<string, LedgerRow> _ledger = new(l => $"{l.Tender}/{l.Sequence}");
+    private readonly KeyedRecords<string, Count> _counts = new(c => c.Id);
+    private readonly KeyedRecords<string, CarriedTender> _carriedTenders = new(c => c.Ticket.KeyOf(c.Place).ToString());
+    private readonly KeyedRecords<string, CarriedRow> _carriedRows = new(c => c.Row.Key.ToString());
+    private readonly KeyedRecords<string, CarriedHold> _carriedHolds = new(c => c.Hold.Id.Value);
+    private readonly KeyedRecords<string, PrintedLine> _printed = new(p => $"{p.Terminal}/{p.At.UtcTicks}/{p.Brand}/{p.Benefit.Written()}");
     private readonly JsonText _text = new();
     private PlainSales? _sales;
     private bool _hasRows, _hasLedger;
@@ -399,7 +399,7 @@ public sealed class DayBuilder
         return owner is { } person && until is { } deadline ? new(new(person), deadline) : null;
     }
 
-    private void Keep<TKey, T, TSource>(Kept<TKey, T> known, T record, Source at, RecordKind kind, TSource source,
+    private void Keep<TKey, T, TSource>(KeyedRecords<TKey, T> known, T record, Source at, RecordKind kind, TSource source,
         Func<TSource, string> raw)
         where TKey : notnull
         where T : class

@@ -10,7 +10,7 @@ internal sealed class KnownLines
 {
     private const int Longest = 256;
 
-    private readonly Passing<(byte[] Bytes, TicketLine Line)> _places = new();
+    private readonly RecentByHash<(byte[] Bytes, TicketLine Line)> _places = new();
 
     /// <summary>The line that these bytes are; null where they are not known to be one.</summary>
     public TicketLine? Find(ReadOnlySpan<byte> bytes) =>

@@ -5,9 +5,9 @@ namespace Fondo.Files.Reading;
 /// <summary>The names that day.json gives: registers, terminals, tenders. Anything else in a file is refused.</summary>
 internal sealed class Vocabulary(Setup setup)
 {
-    private readonly Passing<Article> _articles = new();
-    private readonly Passing<TicketLine> _lines = new();
-    private readonly Passing<CardUse> _uses = new();
+    private readonly RecentByHash<Article> _articles = new();
+    private readonly RecentByHash<TicketLine> _lines = new();
+    private readonly RecentByHash<CardUse> _uses = new();
     private readonly FrozenDictionary<string, Register> _registers = setup.Registers.ToFrozenDictionary(r => r.Id.Value);
     private readonly FrozenSet<string> _terminals = setup.Terminals.Select(t => t.Terminal.Value).ToFrozenSet();
     private readonly FrozenDictionary<string, TenderKind> _tenders = setup.Tenders.ToFrozenDictionary(t => t.Id.Value);

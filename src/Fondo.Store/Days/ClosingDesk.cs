@@ -90,7 +90,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         }
 
         foreach (var answer in answers.Where(a =>
-            !view.Said.Answers.Any(s => s.Finding == a.Finding && s.Remedy == a.Remedy && s.Reason == a.Reason!.Trim())))
+            !view.Decisions.Answers.Any(s => s.Finding == a.Finding && s.Remedy == a.Remedy && s.Reason == a.Reason!.Trim())))
         {
             db.Answers.Add(new()
             {
@@ -199,7 +199,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         var (corrects, follows) = (await chain.CorrectedBy(date), await chain.Before(date, null) ?? 0);
         var at = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone);
         var document = CloseDocument.Of(
-            number, before.Count + 1, view.Overview, view.Said, view.Money, by.Id, at,
+            number, before.Count + 1, view.Overview, view.Decisions, view.Money, by.Id, at,
             id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id), view.Customers);
         var (line, hash) = await TrailWriter.Head(db);
         document =

@@ -77,7 +77,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         var stamp = new DayStamp(known, said, found.Earlier, found.Close?.Number, found.Close?.Content);
         if (db.Database.CurrentTransaction is not null)
         {
-            return await WithWhatWasSaid(known, found.Close);
+            return await WithDecisions(known, found.Close);
         }
 
         if (cache.Seen(date) is { } seen && seen.Stamp == stamp)
@@ -85,7 +85,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
             return seen.View;
         }
 
-        var view = await WithWhatWasSaid(known, found.Close);
+        var view = await WithDecisions(known, found.Close);
         cache.See(date, stamp, view);
         return view;
     }
@@ -95,7 +95,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
     public async Task<DayView> Afresh(DateOnly date)
     {
         var row = await db.Days.AsNoTracking().SingleAsync(d => d.Date == date);
-        return await WithWhatWasSaid(
+        return await WithDecisions(
             WorkOut(row, await new DayAssembly().Build(records, db, late, row), Stopwatch.GetTimestamp()),
             await db.StandingCloses.AsNoTracking().SingleOrDefaultAsync(c => c.Day == date));
     }
@@ -109,7 +109,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
         try
         {
             var row = await db.Days.AsNoTracking().SingleAsync(d => d.Date == date);
-            return await WithWhatWasSaid(cache.Find(date) is { } known && known.Revision == row.Revision ? known : await Reconcile(row),
+            return await WithDecisions(cache.Find(date) is { } known && known.Revision == row.Revision ? known : await Reconcile(row),
                 null);
         }
         finally
@@ -120,7 +120,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
 
     private bool _keeps = true;
 
-    private async Task<DayView> WithWhatWasSaid(KnownDay known, CloseRow? close)
+    private async Task<DayView> WithDecisions(KnownDay known, CloseRow? close)
     {
         var date = known.Overview.Result.Day.Setup.TradingDay.Date;
         var entries = await db.Entries.AsNoTracking().AsSingleQuery().Where(e => e.Day == date)

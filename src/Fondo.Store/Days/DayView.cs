@@ -24,7 +24,7 @@ namespace Fondo.Store.Days;
 /// <param name="CarryChanges">What earlier days carry here otherwise than before, each as a sentence.</param>
 public sealed record DayView(
     KnownDay Known,
-    Said Said,
+    DayDecisions Decisions,
     MoneyDay Money,
     FloatsBefore Floats,
     FrozenClose? Close,
@@ -75,9 +75,9 @@ public sealed record DayView(
 
     public Reconciliation Reconciliation => Overview.Result;
 
-    public IReadOnlyList<Entry> Entries => Said.Entries;
+    public IReadOnlyList<Entry> Entries => Decisions.Entries;
 
-    public IReadOnlyList<Excuse> Excuses => Said.Excuses;
+    public IReadOnlyList<Excuse> Excuses => Decisions.Excuses;
 
     /// <summary>What may have happened, for every cell that is off and that no entry explains.</summary>
     public Task<LeadsFound> Leads => _leads ??= Entries.Count == 0 && Money.ClaimsBefore.IsEmpty ? Known.Leads : Task.Run(FindLeads);
@@ -132,7 +132,7 @@ public sealed record DayView(
     /// <summary>Earlier trading days that are still open, the first one first.</summary>
     public ImmutableArray<TradingDay> OpenBefore { get; init; } = [];
 
-    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Said, Money, OpenBefore);
+    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Decisions, Money, OpenBefore);
 
     /// <summary>Whether a drawer's session is over: closed at the register, or excused because it never will be.</summary>
     public bool HasEnded(DrawerSession session) =>
@@ -178,7 +178,7 @@ public sealed record DayView(
             .Where(i => Find(Guid.Parse(i.Key))!.Postings.Any(p => p.Cell.Register == register)));
 
     /// <summary>The last time that a register was signed off; null while it was not.</summary>
-    public SignOff? SignedOff(RegisterId register) => Said.SignOffs.Where(s => s.Register == register).MaxBy(s => s.At);
+    public SignOff? SignedOff(RegisterId register) => Decisions.SignOffs.Where(s => s.Register == register).MaxBy(s => s.At);
 
     /// <summary>Whether a register was signed off and is another since.</summary>
     public bool HasChangedSince(SignOff signed) => signed.Figures != SignOff.FiguresOf(signed.Register, Bridges.Values);
@@ -213,7 +213,7 @@ public sealed record DayView(
         {
             // What was closed before places were cells says nothing of them.
             var frozen = ClosingDesk.Read(close);
-            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Overview, Said,
+            return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Overview, Decisions,
                 frozen.Whereabouts is null ? null : Money, null, frozen.ClosedAt, id => id.Value, Customers)).Select(d => d.ToString())];
         }
         catch (System.Text.Json.JsonException)

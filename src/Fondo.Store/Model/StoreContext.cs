@@ -19,7 +19,7 @@ namespace Fondo.Store.Model;
 
 public sealed class StoreContext : IdentityUserContext<StorePerson>
 {
-    private readonly Here _here;
+    private readonly RequestOrigin _here;
     private readonly WritersInLine _queue;
     private readonly TimeProvider _clock;
     private readonly ILogger _security;
@@ -34,7 +34,8 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 
     /// <param name="here">From where, and by whom, this is written: the trail says so.</param>
     /// <param name="queue">The line in which those who write stand.</param>
-    public StoreContext(DbContextOptions<StoreContext> options, Here here, WritersInLine queue, TimeProvider clock, ILoggerFactory logs)
+    public StoreContext(DbContextOptions<StoreContext> options, RequestOrigin here, WritersInLine queue, TimeProvider clock,
+        ILoggerFactory logs)
         : base(options) => (_here, _queue, _clock, _security) = (here, queue, clock, logs.CreateLogger(Security));
 
     public DbSet<DayRow> Days => Set<DayRow>();

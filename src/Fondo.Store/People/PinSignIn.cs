@@ -17,7 +17,8 @@ public enum PinDoor
 /// <summary>Proves a person by their PIN: five tries from an address, then a wait that grows with every further one.
 /// Tries from elsewhere do not lock a person out of the machines at which they signed in lately, and tries at the desk where they worked
 /// today only slow them down.</summary>
-public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, TriesOnFullDisk onFullDisk, Here here, TimeProvider clock)
+public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, TriesOnFullDisk onFullDisk, RequestOrigin here,
+    TimeProvider clock)
 {
     /// <summary>Tries at one address before a wait; and from all addresses together where the person did not sign in lately.</summary>
     public const int FreeTries = 5, FreeElsewhere = 20;

@@ -23,13 +23,14 @@ public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
         }
 
         List<Act> acts =
-            [new(TrailAct.Begin, Here.Itself, "the store", "the trail begins; what was there before it is written down as it was found")];
+            [new(TrailAct.Begin, RequestOrigin.Itself, "the store",
+                "the trail begins; what was there before it is written down as it was found")];
         if (written.Act is { } records)
         {
-            acts.Add(records with { By = Here.Itself });
+            acts.Add(records with { By = RequestOrigin.Itself });
         }
 
-        acts.AddRange((await TrailTables.Rows(db)).Select(a => a with { By = a.By ?? Here.Itself }));
+        acts.AddRange((await TrailTables.Rows(db)).Select(a => a with { By = a.By ?? RequestOrigin.Itself }));
         await TrailWriter.Append(db, acts, new(), clock.GetUtcNow());
         await CompleteStates();
         await transaction.CommitAsync();
@@ -47,9 +48,10 @@ public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
         }
 
         List<Act> acts =
-            [new(TrailAct.Begin, Here.Itself, States, "people, keys, machines, decisions and days are written down as they were found")];
+            [new(TrailAct.Begin, RequestOrigin.Itself, States,
+                "people, keys, machines, decisions and days are written down as they were found")];
         acts.AddRange((await TrailTables.States(db))
-            .Select(s => new Act(TrailAct.Begin, Here.Itself, States, "as it was found", s.Of, s.Content)));
+            .Select(s => new Act(TrailAct.Begin, RequestOrigin.Itself, States, "as it was found", s.Of, s.Content)));
         await TrailWriter.Append(db, acts, new(), clock.GetUtcNow());
     }
 }

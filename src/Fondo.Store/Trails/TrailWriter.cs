@@ -8,7 +8,7 @@ namespace Fondo.Store.Trails;
 /// <summary>Appends lines to the trail. Within a transaction that no other writer can enter, so that the numbers have no gap.</summary>
 internal static class TrailWriter
 {
-    public static async Task Append(StoreContext db, IReadOnlyList<Act> acts, Here here, DateTimeOffset at)
+    public static async Task Append(StoreContext db, IReadOnlyList<Act> acts, RequestOrigin here, DateTimeOffset at)
     {
         var (number, previous) = await Head(db);
         await using var insert = Command(db,

@@ -99,7 +99,7 @@ internal sealed class BackupRounds(RunOptions options, IServiceScopeFactory scop
             }
         }
 
-        await db.Note(new Act(TrailAct.Backup, Here.Itself, name, $"holds the trail up to line {note.Line}, {note.Head}"));
+        await db.Note(new Act(TrailAct.Backup, RequestOrigin.Itself, name, $"holds the trail up to line {note.Line}, {note.Head}"));
         Trouble = null;
         log.LogInformation("Backed up as {Name}, {Bytes} bytes, trail up to line {Line}", name, note.Bytes, note.Line);
         return note;

@@ -35,7 +35,7 @@ internal static class Doors
             o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
             o.AddPolicy(Knocking, context => Whereabouts.IsLocal(context) || !HttpMethods.IsPost(context.Request.Method)
                 ? RateLimitPartition.GetNoLimiter("")
-                : RateLimitPartition.GetFixedWindowLimiter(context.RequestServices.GetRequiredService<Here>().Address,
+                : RateLimitPartition.GetFixedWindowLimiter(context.RequestServices.GetRequiredService<RequestOrigin>().Address,
                     _ => new() { PermitLimit = MostKnocks, Window = TimeSpan.FromMinutes(1) }));
         });
     }

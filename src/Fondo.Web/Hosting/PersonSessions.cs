@@ -74,7 +74,7 @@ internal sealed class PersonSessions(IServiceScopeFactory scopes, IDataProtectio
         var key = Convert.ToBase64String(RandomNumberGenerator.GetBytes(32));
         await using var scope = scopes.CreateAsyncScope();
         var at = ticket.Properties.Items.TryGetValue(Me.MachineItem, out var machine) ? machine ?? "" : "";
-        scope.ServiceProvider.GetRequiredService<Here>().Machine = at;
+        scope.ServiceProvider.GetRequiredService<RequestOrigin>().Machine = at;
         var db = scope.ServiceProvider.GetRequiredService<StoreContext>();
         var now = clock.GetUtcNow();
         var before = context is null ? null : Of(context)?.Hash;
@@ -267,7 +267,7 @@ internal static class Me
     public static async Task SignIn(HttpContext context, StorePerson person)
     {
         // Within a scope of its own, so that no key of an earlier session lives on in the new one.
-        var (services, here) = (context.RequestServices, context.RequestServices.GetRequiredService<Here>());
+        var (services, here) = (context.RequestServices, context.RequestServices.GetRequiredService<RequestOrigin>());
         await using var scope = services.CreateAsyncScope();
         context.RequestServices = scope.ServiceProvider;
         context.Items[IsSigningIn] = true;

@@ -18,8 +18,8 @@ internal static class Whereabouts
     /// <summary>Before anybody is known: the machine.</summary>
     public static void UseMachines(this IApplicationBuilder app) => app.Use(async (context, next) =>
     {
-        var here = context.RequestServices.GetRequiredService<Here>();
-        here.Address = IsLocal(context) ? Here.Itself : context.Connection.RemoteIpAddress?.ToString() ?? "?";
+        var here = context.RequestServices.GetRequiredService<RequestOrigin>();
+        here.Address = IsLocal(context) ? RequestOrigin.Itself : context.Connection.RemoteIpAddress?.ToString() ?? "?";
         var machine = context.Request.Cookies[MachineCookie] is { } secret
             ? await context.RequestServices.GetRequiredService<Machines>().Find(secret)
             : null;
@@ -46,7 +46,7 @@ internal static class Whereabouts
     {
         if (context.User.Identity?.IsAuthenticated == true)
         {
-            context.RequestServices.GetRequiredService<Here>().By = Me.From(context.User).Id.Value;
+            context.RequestServices.GetRequiredService<RequestOrigin>().By = Me.From(context.User).Id.Value;
             if (context.User.HasClaim(c => c.Type == Me.MustChoosePinClaim)
                 && context.GetEndpoint()?.Metadata.GetMetadata<Microsoft.AspNetCore.Authorization.IAllowAnonymous>() is null
                 && context.Request.Path.Value is not ("/pin" or "/sign-out"))

@@ -13,7 +13,7 @@ namespace Fondo.Web.Pages;
 /// Answers only while they are missing, and only to the console's code.</summary>
 [AllowAnonymous]
 [EnableRateLimiting(Doors.Knocking)]
-public sealed class SetUpModel(PeopleRegister people, Here here, IServiceProvider services) : PageModel
+public sealed class SetUpModel(PeopleRegister people, RequestOrigin here, IServiceProvider services) : PageModel
 {
     [BindProperty]
     public string? Code { get; set; }

@@ -13,7 +13,7 @@ namespace Fondo.Web.Pages;
 
 [AllowAnonymous]
 [EnableRateLimiting(Doors.Knocking)]
-public sealed class SignInModel(PeopleRegister register, PinSignIn pins, SetupBook book, TrailReading trail, Here here) : PageModel
+public sealed class SignInModel(PeopleRegister register, PinSignIn pins, SetupBook book, TrailReading trail, RequestOrigin here) : PageModel
 {
     [BindProperty(SupportsGet = true)]
     public string? ReturnUrl { get; set; }

@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 
 namespace Fondo.Web.Pages;
 
-public sealed class SignOutModel(StoreContext db, Here here) : PageModel
+public sealed class SignOutModel(StoreContext db, RequestOrigin here) : PageModel
 {
     public IActionResult OnGet() => Redirect("/");
 

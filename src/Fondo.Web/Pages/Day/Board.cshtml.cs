@@ -75,7 +75,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
     /// <summary>Another one says that something on the board is another.</summary>
     public string Stamp => string.Create(System.Globalization.CultureInfo.InvariantCulture,
         $"{View.Revision}.{View.Entries.Count}.{View.Entries.Count(e => e.Holds)}.{View.Money.Acts.Deposits.Length}."
-            + $"{View.Money.Acts.Movements.Length}.{View.Money.Bank.Lines.Length}.{View.Said.Answers.Length}.{View.Excuses.Count}");
+            + $"{View.Money.Acts.Movements.Length}.{View.Money.Bank.Lines.Length}.{View.Decisions.Answers.Length}.{View.Excuses.Count}");
 
     /// <param name="seen">The stamp of a board that follows: nothing is sent where it is the same.</param>
     public async Task<IActionResult> OnGet(string? seen)
@@ -277,7 +277,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
             yield return new($"{Say.Count(unsigned, "entry", "entries")} to be signed", "a second person", $"/{day}/approvals", "p");
         }
 
-        if (Gates.Unseen(View.Overview, View.Said.Answers).Count() is > 0 and var unseen)
+        if (Gates.Unseen(View.Overview, View.Decisions.Answers).Count() is > 0 and var unseen)
         {
             yield return new($"{Say.Count(unseen, "ticket check")} to be seen", "a supervisor", $"/{day}/checks", "g");
         }

@@ -97,7 +97,7 @@ public sealed class ChecksModel(DayStore days, ClosingDesk desk) : DayPage(days)
         var result = View.Reconciliation;
         var named = result.TicketFindings.Select(f => f.Ticket).ToHashSet();
         var events = result.Day.Journal.Where(e => named.Contains(e.Id)).DistinctBy(e => e.Id).ToDictionary(e => e.Id);
-        var answers = View.Said.Answers.GroupBy(a => a.Finding).ToDictionary(g => g.Key, g => g.MaxBy(a => a.At));
+        var answers = View.Decisions.Answers.GroupBy(a => a.Finding).ToDictionary(g => g.Key, g => g.MaxBy(a => a.At));
         Lines = [.. result.TicketFindings.Select(f => new Line(f, events.GetValueOrDefault(f.Ticket), answers.GetValueOrDefault(f)))
             .OrderBy(l => l.Event?.At).ThenBy(l => l.Key, StringComparer.Ordinal)];
         (Benefits, Programme) = (BenefitSheet.Of(result), ProgrammeSheet.Of(result));

@@ -10,7 +10,7 @@ internal readonly record struct Source(string File, int Line)
 /// <summary>Records in the order in which they came, each once under its key, with where it stood.</summary>
 /// <remarks>Half the memory of a dictionary of the same: the key is asked of the record, the file is kept once for all that stood in
 /// it.</remarks>
-internal sealed class Kept<TKey, T>(Func<T, TKey> keyOf)
+internal sealed class KeyedRecords<TKey, T>(Func<T, TKey> keyOf)
     where TKey : notnull
     where T : class
 {

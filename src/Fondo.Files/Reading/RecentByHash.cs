@@ -3,7 +3,7 @@ namespace Fondo.Files.Reading;
 /// <summary>What went by, by its hash, in a table that is small for little and never large: of two that fall into one place the later one
 /// stays.
 /// So no choice of goods makes it slow.</summary>
-internal sealed class Passing<T>
+internal sealed class RecentByHash<T>
 {
     private const int Fewest = 1 << 8, Most = 1 << 15, Growth = 8;
 

@@ -1,7 +1,7 @@
 namespace Fondo.Store.Trails;
 
 /// <summary>From where something is done, and by whom where the rows themselves do not say so.</summary>
-public sealed class Here
+public sealed class RequestOrigin
 {
     /// <summary>What Fondo does by itself is done by it, on its own machine.</summary>
     public const string Itself = "fondo";
