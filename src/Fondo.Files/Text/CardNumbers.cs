@@ -1,8 +1,7 @@
 namespace Fondo.Files.Text;
 
 /// <summary>Finds full card numbers: 13 to 19 digits that pass the ISO/IEC 7812-1 check digit, spaces and hyphens between the digits
-/// skipped,
-/// and points, tabs and line ends between groups of three digits or more (two decimals behind a point are an amount).
+/// skipped, and points, tabs and line ends between groups of three digits or more (two decimals behind a point are an amount).
 /// They are found where further groups of digits stand before or behind them, too. A group of 20 or more digits is not one.</summary>
 public static class CardNumbers
 {

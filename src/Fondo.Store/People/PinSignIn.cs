@@ -73,12 +73,12 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
             await turn.CommitAsync();
             return objection;
         }
-        catch (Exception e) when (DiskFull.Is(e) && door != PinDoor.Approve)
+        catch (Exception e) when (DiskFull.Is(e) && door != PinDoor.Approve && here.IsPaired)
         {
+            // Waits cannot be counted now: only the store's own machines are let try.
             db.ChangeTracker.Clear();
-            return !onFullDisk.May(
-                person.PersonId) ? "The disk is full, so only one PIN every 30 seconds is checked for each person. Wait 30 seconds, then "
-                    + "try again."
+            return !onFullDisk.May(person.PersonId)
+                ? "The disk is full, so only one PIN every 30 seconds is checked for each person. Wait 30 seconds, then try again."
                 : isRight ? null
                 : "That PIN does not belong to this person. The disk is full: the next try is possible in 30 seconds.";
         }
