@@ -61,6 +61,11 @@ public sealed partial class Rehearsal
             }
         }
 
+        if (sessions.Count == 0)
+        {
+            sessions.Add(new(plan.Registers[0], $"{plan.Registers[0].Id}-A", 8, 20)); // somebody sells on a day of trade
+        }
+
         // Drawers open and end in the order of the clock.
         var acts =
             sessions.SelectMany(s => new (double Hour, Func<Task> Act)[] { (s.From, () => Open(date, s)), (s.Until, () => End(date, s)) });

@@ -346,6 +346,28 @@ public sealed class LinesOfTheBank
             decisions: [Decide(BankDecisionKind.Match, "A", new(BankTargetKind.Deposit, "9"))])));
     }
 
+    /// <summary>A bag that never comes, the rest of one, and what a processor never pays: a person stops waiting, and what is missing is a
+    /// difference.</summary>
+    [Fact]
+    public void What_nobody_waits_for_any_more_is_a_difference()
+    {
+        var (bag, half, funding) = (Deposit(1, 500_00), Deposit(2, 300_00), Funding(20, 100_00, fee: 3_00));
+        BankDecision[] stop = [.. new[] { BankTarget.Of(bag), BankTarget.Of(half), BankTarget.Of(funding) }
+            .Select(t => Decide(BankDecisionKind.NothingMore, "", t))];
+        var bank = Bank([bag, half], [funding], [Line(200_00, "PART 70402")], decisions: stop);
+        Assert.Equal((0, 0), (bank.End.Deposits.Length, bank.End.Fundings.Length));
+        Assert.Equal([-500_00, -100_00, -97_00], bank.Cells.Select(c => c.Variance!.Value.Minor).Order());
+        Balances(bank);
+        Assert.False(bank.IsOnItsWay(BankTarget.Of(bag)));
+        Assert.Equal(Days.Places.OfDeposit(1), bank.CellOf(BankTarget.Of(bag)));
+
+        // The last word counts; nothing that a line pays in full is touched by it.
+        var again = Bank([bag], [], [], decisions: [stop[0], Decide(BankDecisionKind.ExpectAgain, "", BankTarget.Of(bag))]);
+        Assert.Equal(500_00, Assert.Single(again.End.Deposits).Outstanding.Minor);
+        Assert.True(again.IsOnItsWay(BankTarget.Of(bag)));
+        Assert.Equal(Money.Zero, Assert.Single(Bank([bag], [], [Line(500_00, "BAG 70401")], decisions: stop).Cells).Variance);
+    }
+
     [Theory]
     [InlineData("deposit:5")]
     [InlineData("funding:cards 2026-11-20")]

@@ -17,7 +17,6 @@ public sealed class ChangedBesideTheTrail : InOwnShop
         ["OpenIntakes"] = [], // half-written files, purged at the next start
         ["MailAttempts"] = [], // what the mail server said; the trail has what was sent
         ["Mails"] = [], // copies of documents on their way
-        ["CustomerMovements"] = [], // derived from the close documents
         ["AspNetUserClaims"] = [],
         ["AspNetUserLogins"] = [],
         ["AspNetUserTokens"] = [],
@@ -26,6 +25,7 @@ public sealed class ChangedBesideTheTrail : InOwnShop
         ["sqlite_sequence"] = [],
         // A number that only grows; and what the identity library keeps for doors that Fondo does not have.
         ["Days"] = ["Revision"],
+        ["CustomerMovements"] = ["Number"], // the order in which they were written down
         ["AspNetUsers"] = ["UserName", "NormalizedUserName", "Email", "NormalizedEmail", "EmailConfirmed", "SecurityStamp",
             "ConcurrencyStamp", "PhoneNumber", "PhoneNumberConfirmed", "TwoFactorEnabled", "LockoutEnd", "LockoutEnabled",
             "AccessFailedCount"],

@@ -155,6 +155,19 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
             .Concat(Claims.Where(c => c.Amount.Sign == line.Amount.Sign).Select(BankTarget.Of))
             .Concat(line.Amount.Sign < 0 ? Credited.Select(BankTarget.Of) : []).ToHashSet();
 
+    /// <summary>Whether an earlier day left a deposit or a funding on its way, and it still is.</summary>
+    public bool IsOnItsWay(BankTarget target) =>
+        Start.Deposits.Any(d => BankTarget.Of(d.Deposit) == target && End.Deposits.Any(e => e.Deposit.Number == d.Deposit.Number))
+            || Start.Fundings.Any(f => BankTarget.Of(f) == target && End.Fundings.Any(e => e.Key == f.Key));
+
+    /// <summary>The cell in which what a deposit or a funding brought is compared; null where it is compared in none.</summary>
+    public CellKey? CellOf(BankTarget target) => Matches.Select(m => m switch
+    {
+        BankMatch.WholeDeposit whole when BankTarget.Of(whole.Open.Deposit) == target => Places.OfDeposit(whole.Open.Deposit.Number),
+        BankMatch.Funded funded when funded.Fundings.Any(f => BankTarget.Of(f) == target) => Places.OfFunding(KeyOf(funded)),
+        _ => (CellKey?)null,
+    }).FirstOrDefault(k => k is not null);
+
     /// <summary>Of one day its own key; of several, the first and how many.</summary>
     public static string KeyOf(BankMatch.Funded funded) =>
         funded.Fundings is [var one]

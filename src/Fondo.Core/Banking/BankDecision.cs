@@ -16,6 +16,12 @@ public enum BankDecisionKind
 
     /// <summary>The decision is withdrawn: the rules decide again.</summary>
     Release,
+
+    /// <summary>Nothing more will come for this deposit or funding: what is missing is a difference.</summary>
+    NothingMore,
+
+    /// <summary>It is expected again.</summary>
+    ExpectAgain,
 }
 
 /// <summary>What a line of the bank may pay.</summary>
@@ -48,8 +54,15 @@ public readonly record struct BankTarget(BankTargetKind Kind, string Key)
             : null;
 }
 
-/// <summary>A person's decision on one line of the bank; the last one on a line holds, and no rule overrides it.</summary>
-/// <param name="Line">The key of the line.</param>
-/// <param name="Target">What it pays; null unless the decision is a match, or the last one.</param>
+/// <summary>A person's decision on one line of the bank, or on what is expected from it; the last one on either holds, and no rule
+/// overrides it.</summary>
+/// <param name="Line">The key of the line; empty for a decision on what is expected.</param>
+/// <param name="Target">What the line pays, or what is expected; null where a line pays nothing, or the rules decide.</param>
 public sealed record BankDecision(Guid Id, BankDecisionKind Kind, string Line, BankTarget? Target, string Reason, PersonId By,
-    DateTimeOffset At);
+    DateTimeOffset At)
+{
+    /// <summary>What persons said that nothing more comes for.</summary>
+    public static IEnumerable<BankTarget> EndedBy(IEnumerable<BankDecision> decisions) =>
+        decisions.Where(d => d.Line.Length == 0 && d.Target is not null).GroupBy(d => d.Target!.Value)
+            .Where(g => g.Last().Kind == BankDecisionKind.NothingMore).Select(g => g.Key);
+}

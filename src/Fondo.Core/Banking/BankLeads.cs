@@ -135,7 +135,7 @@ public static class BankLeads
                             + $"{((decimal)fee.Minor / gross.Minor * 100).ToString("0.00", CultureInfo.InvariantCulture)} %.", Fee / 3);
         }
 
-        if (!left.IsZero && match.Lines[0].Number is { } said && said != number)
+        if (!left.IsZero && match.Lines is [{ Number: { } said }, ..] && said != number)
         {
             yield return (LeadKind.Subset,
                 $"The bank line covers {said.ToString(CultureInfo.InvariantCulture)} items, but "

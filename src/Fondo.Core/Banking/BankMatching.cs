@@ -37,6 +37,7 @@ internal sealed class BankMatching
     private readonly List<OpenOrder> _orders;
     private readonly List<OpenClaim> _claims;
     private readonly List<BankMatch> _matches = [];
+    private readonly HashSet<BankTarget> _ended;
 
     public BankMatching(Setup setup, BankWork work)
     {
@@ -48,6 +49,7 @@ internal sealed class BankMatching
         _fees = [.. work.Fees];
         _claims = [.. work.Claims.OrderBy(c => c.Day).ThenBy(c => c.Id)];
         _orders = [.. work.Orders.Where(o => o.ToPay.Sign > 0).OrderBy(o => o.Number)];
+        _ended = [.. BankDecision.EndedBy(work.Decisions)];
     }
 
     /// <summary>What nothing was found for.</summary>
@@ -79,13 +81,14 @@ internal sealed class BankMatching
 
         Debits();
         Transfers();
+        NothingMore();
         return [.. _matches];
     }
 
     /// <summary>What persons decided comes first. What they matched to something that is not open stays open.</summary>
     private void Decided()
     {
-        var decided = _work.Decisions.GroupBy(d => d.Line, StringComparer.Ordinal).Select(g => g.Last())
+        var decided = _work.Decisions.Where(d => d.Line.Length > 0).GroupBy(d => d.Line, StringComparer.Ordinal).Select(g => g.Last())
             .Where(d => d.Kind != BankDecisionKind.Release).ToList();
         foreach (var decision in decided.Where(d => d.Kind == BankDecisionKind.Part))
         {
@@ -202,7 +205,7 @@ internal sealed class BankMatching
         var booked = own.Sum(l => l.Amount);
         var isHalf = open.Credited.IsZero && booked != open.Outstanding
             && (booked == open.Deposit.Cash || booked == open.Deposit.CheckAmount);
-        var isPart = !isLast && (isHalf || booked < open.Outstanding - Miscount(open.Deposit));
+        var isPart = !isLast && !_ended.Contains(BankTarget.Of(open.Deposit)) && (isHalf || booked < open.Outstanding - Miscount(open.Deposit));
         _matches.Add(isPart ? new BankMatch.DepositPart(open, [.. own]) : new BankMatch.WholeDeposit(open, [.. own]));
         _deposits.Remove(open);
     }
@@ -322,6 +325,7 @@ internal sealed class BankMatching
     {
         _lines.RemoveAll(own.Contains);
         _fundings.RemoveAll(found.Contains);
+        isPart &= !_ended.Contains(BankTarget.Of(found[0]));
         _matches.Add(isPart ? new BankMatch.FundingPart(found[0], [.. own]) : new BankMatch.Funded([.. found], [.. own]));
     }
 
@@ -375,6 +379,20 @@ internal sealed class BankMatching
         }
 
         _lines.RemoveAll(l => paired.Contains(l.Key));
+    }
+
+    /// <summary>What a person waits for no longer: what is missing of it is a difference.</summary>
+    private void NothingMore()
+    {
+        foreach (var open in _deposits.Where(d => _ended.Contains(BankTarget.Of(d.Deposit))).ToList())
+        {
+            Credit(open, []);
+        }
+
+        foreach (var funding in _fundings.Where(f => _ended.Contains(BankTarget.Of(f))).ToList())
+        {
+            Pay([], [funding], isPart: false);
+        }
     }
 
     /// <summary>Fees that a processor bills: all that is owed, or, where the line says that it is a fee, some of it.</summary>

@@ -2,7 +2,8 @@ using Fondo.Core.Banking;
 
 namespace Fondo.Store.Model;
 
-/// <summary>A person's decision on one line of the bank. Never changed, never deleted: a later one on the same line holds.</summary>
+/// <summary>A person's decision on one line of the bank, or on what is expected from it. Never changed, never deleted: a later one on
+/// the same holds.</summary>
 public sealed class BankDecisionRow
 {
     /// <summary>In the order in which they were made.</summary>
@@ -13,12 +14,12 @@ public sealed class BankDecisionRow
 
     public DateOnly Day { get; init; }
 
-    /// <summary>The key of the line, or of its piece.</summary>
+    /// <summary>The key of the line, or of its piece; empty for a decision on what is expected.</summary>
     public required string Line { get; init; }
 
     public BankDecisionKind Kind { get; init; }
 
-    /// <summary>What it pays, as <see cref="BankTarget"/> writes it; null unless it is a match, or the last one.</summary>
+    /// <summary>What it pays, or what is expected, as <see cref="BankTarget"/> writes it.</summary>
     public string? Target { get; init; }
 
     public required string Reason { get; init; }

@@ -48,7 +48,7 @@ public sealed class Verification(StoreContext db, DayStore days)
             broken = $"The chain of closes breaks at number {number}.";
         }
 
-        return new(broken ?? await IndexCheck.FirstBroken(db) ?? await Closed()
+        return new(broken ?? await IndexCheck.FirstBroken(db) ?? await CustomerCheck.FirstBroken(db, closes) ?? await Closed()
             ?? await Attachments.FirstBroken(db, new SqliteConnectionStringBuilder(db.Database.GetConnectionString()).DataSource), _lines,
             _records, closes.Count, _head);
     }

@@ -243,7 +243,8 @@ internal static class Written
 
     public static Act ActOf(BankDecisionRow r) =>
         new(TrailAct.Bank, r.By, $"{r.Day:yyyy-MM-dd}",
-            $"{r.Kind.Written()} line {r.Line}{(r.Target is null ? "" : $" to {r.Target}")}: {r.Reason}", $"BankDecisions:{r.Number}",
+            r.Line.Length == 0 ? $"{r.Kind.Written()}: {r.Target}: {r.Reason}"
+                : $"{r.Kind.Written()} line {r.Line}{(r.Target is null ? "" : $" to {r.Target}")}: {r.Reason}", $"BankDecisions:{r.Number}",
             HashOf(r));
 
     public static Act ActOf(StatementWithdrawalRow r) =>

@@ -183,6 +183,62 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
         return Outcome.Done;
     });
 
+    /// <summary>Decides that nothing more comes for a deposit or a funding that an earlier day left on its way, or that it is expected
+    /// again. What is missing becomes a difference, which entries explain.</summary>
+    /// <param name="id">Made with the form.</param>
+    public Task<Outcome> Expect(DateOnly day, Guid id, BankTarget target, bool again, string? reason, Person by) =>
+        guard.Write(day, async () =>
+    {
+        var kind = again ? BankDecisionKind.ExpectAgain : BankDecisionKind.NothingMore;
+        if (await db.BankDecisions.AsNoTracking().SingleOrDefaultAsync(d => d.Id == id) is { } made)
+        {
+            return made.Kind == kind && made.Target == target.ToString()
+                ? Outcome.Done
+                : Outcome.Refused(
+                    "This form was already sent with a different decision, and that one was kept. Reload the page to see it.");
+        }
+
+        if (!by.May(ActKind.MatchBankLine))
+        {
+            return Outcome.Refused("Only a supervisor or a manager can decide what is expected from the bank.");
+        }
+
+        if (Reasons.Needed(reason) is { } withheld)
+        {
+            return Outcome.Refused(withheld);
+        }
+
+        var view = (await days.View(day))!;
+        var (bank, ended) = (view.Money.Bank, BankDecision.EndedBy(view.Money.Decisions).Contains(target));
+        var cell = view.Money.Bank.CellOf(target);
+        if (again ? !ended : ended || !bank.IsOnItsWay(target))
+        {
+            return Outcome.Refused(again
+                ? "Nobody stopped waiting for it on this day. Reload the page."
+                : "It is not on its way any more, or left the shop only today. Reload the page.");
+        }
+
+        if (again && cell is { } key && view.Entries.Any(e => e.Stands(view.Entries) && e.Touches(key)))
+        {
+            return Outcome.Refused("An entry explains what is missing already. Reverse that entry first.");
+        }
+
+        db.BankDecisions.Add(new()
+        {
+            Id = id,
+            Day = day,
+            Line = "",
+            Kind = kind,
+            Target = target.ToString(),
+            Reason = reason!.Trim(),
+            By = by.Id.Value,
+            At = clock.GetUtcNow()
+        });
+        await db.SaveChangesAsync();
+        await guard.Revise(day);
+        return Outcome.Done;
+    });
+
     /// <summary>Withdraws a statement: its lines count nowhere. Two people do it, while no closed day has a line of it.</summary>
     public async Task<Outcome> Withdraw(string statement, string? reason, Person by, Person? second)
     {

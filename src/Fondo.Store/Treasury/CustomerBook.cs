@@ -45,10 +45,13 @@ public sealed class CustomerBook(StoreContext db, CloseOrder order)
     }
 
     /// <summary>Within the transaction that closes the day.</summary>
-    internal void Write(CloseDocument document, DateOnly day)
+    internal void Write(CloseDocument document, DateOnly day) => db.CustomerMovements.AddRange(RowsOf(document, day));
+
+    /// <summary>The rows of a close document, in its order.</summary>
+    internal static IEnumerable<CustomerMovementRow> RowsOf(CloseDocument document, DateOnly day)
     {
         var currency = Currency.Of(document.Currency);
-        db.CustomerMovements.AddRange(document.Customers.Select(c => new CustomerMovementRow
+        return document.Customers.Select(c => new CustomerMovementRow
         {
             Close = document.Number,
             Day = day,
@@ -58,7 +61,7 @@ public sealed class CustomerBook(StoreContext db, CloseOrder order)
             What = c.What,
             Amount = currency.TryParse(c.Amount, out var amount) ? amount.Minor : 0,
             Ticket = c.Ticket,
-        }));
+        });
     }
 
     /// <summary>What the booked closes did up to a day, in their order.</summary>

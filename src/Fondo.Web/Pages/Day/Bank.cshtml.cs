@@ -69,6 +69,26 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
     /// <summary>Whether what a processor owes is later than it usually comes.</summary>
     public bool IsLate(Funding funding) => funding.Due < Date;
 
+    /// <summary>What is expected, or what nobody waits for any more.</summary>
+    /// <param name="Cell">Where the missing amount is explained; null while it is expected.</param>
+    public sealed record Expected(BankTarget Target, string Says, Money Amount, CellKey? Cell, BankDecision? Decision);
+
+    /// <summary>The one about which a person is deciding.</summary>
+    public Expected? Awaited { get; private set; }
+
+    /// <summary>What persons no longer wait for.</summary>
+    public IEnumerable<Expected> Ended =>
+        BankDecision.EndedBy(View.Money.Decisions).Select(ExpectedOf).OfType<Expected>();
+
+    /// <summary>Whether a person may stop waiting for it: an earlier day left it on its way.</summary>
+    public bool MayStop(BankTarget target) => MayAct && Bank.IsOnItsWay(target);
+
+    /// <summary>Whether a deposit is later than it usually comes.</summary>
+    public bool IsLate(OpenDeposit deposit) => DueOf(deposit) < Date;
+
+    public DateOnly DueOf(OpenDeposit deposit) =>
+        BankDays.After(deposit.Deposit.Day.Date, MoneyItem.DepositDays, Setup);
+
     public string NameOf(Funding funding) => Setup.Processors.FirstOrDefault(p => p.Id == funding.Processor)?.Name ?? funding.Processor;
 
     public string Headline => (Lines.Count, Lines.Count(l => l.IsOff)) switch
@@ -105,7 +125,7 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
         }
     }
 
-    public Task OnGet(string? line, string? withdraw) => Load(line, withdraw);
+    public Task OnGet(string? line, string? withdraw, string? expected) => Load(line, withdraw, expected);
 
     [Does(ActKind.BringStatement)]
     public async Task<IActionResult> OnPost(IFormFile? statement)
@@ -175,6 +195,25 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
         return Page();
     }
 
+    /// <summary>Stops waiting for a deposit or a funding, or expects it again.</summary>
+    [Does(ActKind.MatchBankLine)]
+    public async Task<IActionResult> OnPostExpect(Guid form, string? target, bool again, string? reason)
+    {
+        var outcome = BankTarget.Parse(target) is not { Kind: BankTargetKind.Deposit or BankTargetKind.Funding } wanted
+            ? Store.Outcome.Refused("Choose a deposit or what a processor owes.")
+            : await desk.Expect(Date, form, wanted, again, reason, MySelf);
+        if (outcome.IsDone)
+        {
+            Notice = again ? "It is expected from the bank again." : "Nothing more is expected. Explain the missing amount.";
+            return Redirect($"/{Setup.TradingDay}/bank");
+        }
+
+        (DecisionObjection, Reason) = (outcome.Objection, Files.Text.CardNumbers.Contains(reason) ? null : reason);
+        await Reload();
+        await Load(null, null, target);
+        return Page();
+    }
+
     [Does(ActKind.WithdrawStatement)]
     public async Task<IActionResult> OnPostWithdraw(string statement, string? reason, string? witness)
     {
@@ -200,9 +239,21 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
         $"{Say.Capital(Say.Count(taken.Statements, "statement"))} with {Say.Count(taken.Lines, "new line")} imported."
         + (taken.Known == 0 ? "" : $" {Say.Capital(Say.Count(taken.Known, "line"))} {(taken.Known == 1 ? "was" : "were")} here already.");
 
+    private Expected? ExpectedOf(BankTarget target)
+    {
+        var decision = View.Money.Decisions.LastOrDefault(d => d.Line.Length == 0 && d.Target == target);
+        var cell = decision?.Kind == BankDecisionKind.NothingMore ? Bank.CellOf(target) : null;
+        return Bank.Start.Deposits.Where(d => BankTarget.Of(d.Deposit) == target)
+            .Select(d => new Expected(target, $"Deposit {d.Deposit.Number}, bag {d.Deposit.Bag}, of {Short(d.Deposit.Day.Date)}",
+                d.Outstanding, cell, decision))
+            .Concat(Bank.Start.Fundings.Where(f => BankTarget.Of(f) == target)
+                .Select(f => new Expected(target, $"{NameOf(f)}, batches of {Short(f.Day.Date)}", f.Expected, cell, decision)))
+            .FirstOrDefault();
+    }
+
     private IEnumerable<Line> AllLines()
     {
-        var decisions = View.Money.Decisions.GroupBy(d => d.Line, StringComparer.Ordinal)
+        var decisions = View.Money.Decisions.Where(d => d.Line.Length > 0).GroupBy(d => d.Line, StringComparer.Ordinal)
             .ToDictionary(g => g.Key, g => g.Last(), StringComparer.Ordinal);
         return Bank.Matches.SelectMany(m => m.Lines.Select(l => (Line: l, Match: (BankMatch?)m)))
             .Concat(Bank.Open.Select(l => (Line: l, Match: (BankMatch?)null)))
@@ -257,11 +308,12 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
 
     private static string Short(DateOnly date) => date.ToString("d MMM", CultureInfo.InvariantCulture);
 
-    private async Task Load(string? line, string? withdraw)
+    private async Task Load(string? line, string? withdraw, string? expected = null)
     {
         _lines = null;
         Statements = await book.Latest(StatementsShown);
         Chosen = MayAct && line is not null ? Lines.FirstOrDefault(l => l.Booked.Key == line) : null;
+        Awaited = MayAct && BankTarget.Parse(expected) is { } target ? ExpectedOf(target) : null;
         Withdrawn = MySelf.May(Right.Supervise) && withdraw is not null ? Statements.FirstOrDefault(s => s.Statement.Id == withdraw) : null;
         Others = Withdrawn is null ? [] : [.. (await people.All()).Where(p => p.Id != MySelf.Id && p.May(Right.Supervise))];
     }
