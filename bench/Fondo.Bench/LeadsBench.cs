@@ -167,7 +167,7 @@ internal static class LeadsBench
         });
 
     private static bool Is(CellKey cell, (string Register, string? Drawer, string Tender, long Variance) c) =>
-        cell.Register?.Value == c.Register && cell.Drawer?.Value == c.Drawer && cell.Tender.Value == c.Tender;
+        cell.Written == new CellName(c.Register, c.Drawer, c.Tender);
 
     private static bool IsRight(Lead lead, Trouble trouble) =>
         lead.Kind.Written() == trouble.Kind && lead.Keys.Any(k => trouble.Keys.Any(t => Ticket(t) == Ticket(k)));

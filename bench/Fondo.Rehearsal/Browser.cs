@@ -21,7 +21,7 @@ public sealed class Browser : IDisposable
         _client = new(new SocketsHttpHandler { AllowAutoRedirect = false, CookieContainer = new CookieContainer() })
         {
             BaseAddress = address,
-            Timeout = TimeSpan.FromMinutes(2)
+            Timeout = TimeSpan.FromMinutes(10) // a machine with other work is no difference
         };
 
     /// <summary>Called before something is sent: time goes on while people work.</summary>

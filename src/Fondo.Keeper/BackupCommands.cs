@@ -31,7 +31,7 @@ public static class BackupCommands
         {
             var note = await Store.Keeping.Backup.Make(database, file, TimeProvider.System.GetUtcNow());
             await output.WriteLineAsync(
-                $"{file} holds the database, {note.Bytes} bytes, opened and found whole; the trail up to line {note.Line}, whose hash is "
+                $"{file} holds a checked copy of the database ({note.Bytes} bytes), with the audit trail up to line {note.Line}, hash "
                     + $"{note.Head}");
             return 0;
         }
@@ -56,7 +56,7 @@ public static class BackupCommands
             await using var held = FolderLock.Try(folder);
             if (held is null)
             {
-                await error.WriteLineAsync($"fondo: Fondo runs on {folder}. End it first; nothing was changed.");
+                await error.WriteLineAsync($"fondo: Fondo is running on {folder}. Stop it first. Nothing was changed.");
                 return 1;
             }
 
@@ -74,7 +74,7 @@ public static class BackupCommands
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
-            await error.WriteLineAsync($"fondo: it was not restored: {e.Message}");
+            await error.WriteLineAsync($"fondo: nothing was restored: {e.Message}");
             return 1;
         }
     }

@@ -42,8 +42,8 @@ public static class VerifyCommand
         }
 
         await output.WriteLineAsync(
-            $"Everything is as it was written: {verified.Lines} lines of the trail, {verified.Records} records, {verified.Closes} closed "
-                + "days worked out again.");
+            $"Everything is as it was written. Checked: {verified.Lines} lines of the audit trail, {verified.Records} records, "
+                + $"{verified.Closes} closed days worked out again.");
         await output.WriteLineAsync($"The last line's hash is {verified.Head}");
         return 0;
     }

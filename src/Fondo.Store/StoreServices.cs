@@ -24,7 +24,7 @@ public static class StoreServices
             .AddScoped<TrailBeginning>().AddScoped<Verification>().AddScoped<TrailReading>().AddSingleton<PairingCodes>()
             .AddScoped<Machines>();
         services.AddDbContext<StoreContext>(o => StoreContext.Configure(o, connection));
-        services.AddSingleton(_ => new DayCache()).AddSingleton<DayRefresh>();
+        services.AddSingleton(_ => new DayCache()).AddSingleton<ClosedDocuments>().AddSingleton<DayRefresh>();
         services.AddScoped<StoredRecords>().AddScoped<LateTickets>().AddScoped<DayStore>().AddScoped<DayLock>().AddScoped<DayIntake>()
             .AddScoped<Opening>().AddScoped<Floats>().AddScoped<Sightings>().AddScoped<MappingBook>().AddScoped<MappedIntake>()
             .AddScoped<MachineDesk>().AddScoped<SettlementDesk>().AddScoped<BatchIntake>().AddScoped<PrintedDesk>().AddScoped<Counting>()

@@ -306,7 +306,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.Check("ticket checks");
         browser.Press(Keys.Control + Keys.Enter);
         presses += 2;
-        browser.UntilSays("Seen, and answered");
+        browser.UntilSays("The answer is saved");
         Press("n");
         browser.UntilSays("Every gate is green");
         Press("g");

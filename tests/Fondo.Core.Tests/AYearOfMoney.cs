@@ -113,13 +113,13 @@ public sealed class AYearOfMoney
             var money = Now();
             foreach (var cell in result.Cells.Concat(money.Cells).ToList())
             {
-                if (Bridge.Of(cell, entries, result.Day.Setup.ToleranceOf(cell.Key.Tender)) is
+                if (Bridge.Of(cell, entries, result.Day.Setup.ToleranceOf(cell.Key)) is
                     {
                         IsUnresolved: true,
                         Left: { IsZero: false } left
                     })
                 {
-                    _found.Add(cell.Key.Tender.Value);
+                    _found.Add(cell.Key.Written.Tender);
                     entries.Add(Paid(cell.Key, money, result, entries, date) ?? Explain(cell.Key, left, date));
                 }
             }
@@ -246,8 +246,8 @@ public sealed class AYearOfMoney
     private Entry? Paid(CellKey key, MoneyDay money, Reconciliation result, List<Entry> entries, DateOnly date)
     {
         var bridges = result.Cells.Concat(money.Cells)
-            .ToDictionary(c => c.Key, c => Bridge.Of(c, entries, result.Day.Setup.ToleranceOf(c.Key.Tender)));
-        if (key.Tender != PlaceId.BankLine
+            .ToDictionary(c => c.Key, c => Bridge.Of(c, entries, result.Day.Setup.ToleranceOf(c.Key)));
+        if (key is not CellKey.BankLine
             || money.Leads(Overview.Of(result), bridges)
                 .FirstOrDefault(l => l.Cell == key && l.Kind == Leads.LeadKind.ClaimPaid) is not { } lead)
         {
@@ -267,7 +267,7 @@ public sealed class AYearOfMoney
         var until = At(date.AddDays(3), 12);
         (EntryKind Kind, EntryDetail? Detail)[] ways = key switch
         {
-            { Tender: var t, Drawer: not null } when t == TenderId.Cash =>
+            CellKey.Takings { Drawer: not null } taken when taken.Tender == TenderId.Cash =>
                 [
                     (EntryKind.Accept, null),
                     (EntryKind.Recount, new EntryDetail.Recounted("k-01", [])),
@@ -276,14 +276,14 @@ public sealed class AYearOfMoney
                     (EntryKind.Record, new EntryDetail.Moved(MovementKind.PaidOut)),
                     (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Customer, left.Sign < 0, new("p01"), until))
                 ],
-            { Tender: var t } when t == PlaceId.Safe || t == PlaceId.Bag => [
+            CellKey.Safe or CellKey.Bag => [
                 (EntryKind.Accept, null),
                 (EntryKind.Recount, new EntryDetail.Recounted("k-01", [])),
                 (EntryKind.Record, new EntryDetail.Moved(MovementKind.Change))
             ],
-            { Tender: var t } when t == TenderId.Check =>
+            CellKey.Takings taken when taken.Tender == TenderId.Check =>
                 [(EntryKind.Accept, null), (EntryKind.Recount, new EntryDetail.Recounted("k-01", []))],
-            { Tender: var t } when t.IsPlace() =>
+            not CellKey.Takings =>
                 [(EntryKind.Accept, null), (EntryKind.Claim, new EntryDetail.Owed(ClaimParty.Bank, left.Sign < 0, new("p01"), until))],
             _ => [
                 (EntryKind.Accept, null),

@@ -56,7 +56,7 @@ public sealed class AgainstOrTools
     private static Item Row(int number, int seconds, long amount, string? card = null) => Item.Of(
         new BatchRow(new(new("T-1"), "7", $"{number}"), _noon.AddSeconds(seconds), Direction.Sale, new(amount), Money.Zero, Money.Zero,
             new(new("T-1"), null, card, null, null, null), Benefit.None),
-        new RowCell(new(new("L1"), null, TenderId.Credit)), null);
+        new CellKey.Takings(new("L1"), null, TenderId.Credit), null);
 
     private static Paired Match(Item[] tenders, Item[] rows) => Matcher.Match(tenders, rows, _window, _ => false);
 

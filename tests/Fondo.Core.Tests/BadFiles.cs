@@ -56,7 +56,7 @@ public sealed class BadFiles
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.0,,,,,,,,\n", "batches.csv:2: amount is \"5.0\"")]
     [InlineData("T-5,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,,,,,\n",
         "batches.csv:2: terminal is \"T-5\"; the set-up names no such terminal")]
-    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00\n", "batches.csv:2: expected 14 fields, and there are 6")]
+    [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00\n", "batches.csv:2: expected 14 fields, but there are 6")]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,gift,5.00,,,,,,,,\n", "batches.csv:2: type is \"gift\"; expected one of: sale, refund")]
     [InlineData("T-1,7,1,2026-11-21T10:00:00-05:00,sale,5.00,,,,12345,,,,\n", "batches.csv:2: card: expected at most the last four digits")]
     public void A_row_at_fault_is_told(string rows, string sentence) =>

@@ -83,7 +83,7 @@ public sealed class ByTheRule
         Assert.Equal((LeadKind.TicketFinding, "gave-back", off), (first.Kind, first.Keys[0], first.Explains.Minor));
     }
 
-    private static readonly CellKey _cash = new(new("L1"), new("L1-A"), TenderId.Cash);
+    private static readonly CellKey _cash = new CellKey.Takings(new("L1"), new("L1-A"), TenderId.Cash);
 
     private static Entry Accepted(long amount) =>
         new(Guid.NewGuid(), EntryKind.Accept, [new(_cash, new(amount))], "why", new("p1"), DateTimeOffset.UnixEpoch, [], null, false, null);
@@ -95,7 +95,7 @@ public sealed class ByTheRule
     {
         var day = Reconcile([Event("open", "\"amount\":\"120.00\"")], counts: Counted("\"100.00\":1"));
         Dictionary<CellKey, Bridge> Bridges(params Entry[] entries) =>
-            day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, entries, day.Day.Setup.ToleranceOf(c.Key.Tender)));
+            day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, entries, day.Day.Setup.ToleranceOf(c.Key)));
         bool Needs(EntryKind kind, long amount, params Entry[] before) =>
             EntryRules.NeedsApproval(kind, [new(_cash, new(amount))], day.Day.Setup.Policy, Bridges(before));
         Assert.False(Needs(EntryKind.Accept, -2_00));

@@ -125,9 +125,9 @@ public sealed class CarriedOn
         Assert.Null(Objection(EntryKind.Carry, "h1"));
         Assert.NotNull(Objection(EntryKind.Accept, "h1")); // a hold of today is no money yet
         Assert.Null(Objection(EntryKind.Accept, "late#1"));
-        Assert.StartsWith("This is not open any more", Objection(EntryKind.Claim, "a#1"), StringComparison.Ordinal);
-        Assert.StartsWith("This was given up already", Objection(EntryKind.Claim, "late#1", Entry(EntryKind.Accept, "late#1", null)),
-            StringComparison.Ordinal);
+        Assert.StartsWith("This item is no longer open", Objection(EntryKind.Claim, "a#1"), StringComparison.Ordinal);
+        Assert.StartsWith("This was already written off or claimed",
+            Objection(EntryKind.Claim, "late#1", Entry(EntryKind.Accept, "late#1", null)), StringComparison.Ordinal);
         Assert.StartsWith("This item has no cell today", Objection(EntryKind.Record, "late#1"), StringComparison.Ordinal);
         Assert.True(EntryRules.ItemNeedsApproval(EntryKind.Accept, new(1), Policy.Default));
         Assert.False(EntryRules.ItemNeedsApproval(EntryKind.Carry, new(900_00), Policy.Default));

@@ -1,5 +1,6 @@
 using Fondo.Core.Amounts;
 using Fondo.Core.Cells;
+using Fondo.Core.Days;
 using Fondo.Core.Matching;
 using Fondo.Core.Reconciling;
 using Fondo.Core.Sheets;
@@ -49,7 +50,7 @@ public sealed class CellsOfADay
             Ticket("3.00", """{"type":"cash","amount":"3.00"}""", "20:00"), // in the same second: still today's
         ]);
         Assert.Equal((8_00, 2), (day.Cell("L1", "cash", "L1-A").Expected.Minor, day.Cell("L1", "cash", "L1-A").ExpectedCount));
-        Assert.DoesNotContain(day.Cells, c => c.Key.Tender.Value == "credit");
+        Assert.DoesNotContain(day.Cells, c => c.Key.Written.Tender == "credit");
     }
 
     [Theory]
@@ -145,6 +146,6 @@ public sealed class CellsOfADay
     public void The_makeup_of_every_cell_adds_up_to_what_is_expected()
     {
         var day = Reconciliation.Of(ExampleDays.Read("cash-discount"));
-        Assert.All(day.Cells, c => Assert.Equal(c.Expected.Minor, Makeup.Of(day.Day, c.Key).Sum(p => p.Amount.Minor)));
+        Assert.All(day.Cells, c => Assert.Equal(c.Expected.Minor, Makeup.Of(day.Day, (CellKey.Takings)c.Key).Sum(p => p.Amount.Minor)));
     }
 }

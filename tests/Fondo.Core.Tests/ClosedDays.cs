@@ -58,7 +58,7 @@ public sealed class ClosedDays
     public void A_register_signed_off_is_another_once_a_figure_is()
     {
         string Figures(params Entry[] entries) => SignOff.FiguresOf(new("L1"), _day.Cells.Select(c => Bridge.Of(c, entries, Money.Zero)));
-        var ebt = new CellKey(new("L1"), null, TenderId.EbtFood);
+        var ebt = new CellKey.Takings(new("L1"), null, TenderId.EbtFood);
         var entry = new Entry(Guid.NewGuid(), EntryKind.Record, [new(ebt, new(-1))], "why", new("p1"), DateTimeOffset.UnixEpoch, [], null,
             true, null);
         Assert.Equal(Figures(), Figures());
@@ -88,7 +88,7 @@ public sealed class ClosedDays
     [Fact]
     public void Revisions_say_what_changed()
     {
-        var cell = new CellKey(new("L1"), null, TenderId.EbtFood);
+        var cell = new CellKey.Takings(new("L1"), null, TenderId.EbtFood);
         var entry = new Entry(Guid.NewGuid(), EntryKind.Accept, [new(cell, new(-5_00))], "nobody settled it", new("p1"),
             DateTimeOffset.UnixEpoch, [], null, false, null);
         var differences = Frozen(DayDecisions.Nothing).Differences(Frozen(DayDecisions.Nothing with { Entries = [entry] }, 2));

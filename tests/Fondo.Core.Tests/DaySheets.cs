@@ -1,5 +1,6 @@
 using Fondo.Core.Amounts;
 using Fondo.Core.Cells;
+using Fondo.Core.Days;
 using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
@@ -22,7 +23,7 @@ public sealed class DaySheets
         foreach (var line in lines.Values)
         {
             var off = day.Cells.Where(c => c.Key.Register == line.Register && c.ProofCount is not null
-                && day.Day.Setup.Find(c.Key.Tender)!.Proof == ProofKind.Batch).Sum(c => c.Variance!.Value);
+                && day.Day.Setup.ProofOf(c.Key) == ProofKind.Batch).Sum(c => c.Variance!.Value);
             Assert.Equal(off, line.Difference);
         }
 
@@ -70,7 +71,7 @@ public sealed class DaySheets
             var day = Example(name);
             var sheet = BenefitSheet.Of(day);
             Money Sum(string tender, Func<Cell, Money?> of) =>
-                day.Cells.Where(c => c.Key.Tender.Value == tender).Sum(c => of(c) ?? Money.Zero);
+                day.Cells.Where(c => c.Key.Written.Tender == tender).Sum(c => of(c) ?? Money.Zero);
             Assert.Equal(Sum("ebt-food", c => c.Expected), sheet.Lines.Sum(l => l.Food.Recorded));
             Assert.Equal(Sum("ebt-food", c => c.Proof), sheet.Lines.Sum(l => l.Food.Settled));
             Assert.Equal(Sum("ebt-cash", c => c.Variance), sheet.Lines.Sum(l => l.Cash.Variance));

@@ -65,14 +65,14 @@ public sealed class DaysAsAWhole
         // By tender it is what the cells expect, but for the drawers' other movements.
         foreach (var line in reading.Tenders.Where(l => l.Key != "cash"))
         {
-            var cells = result.Cells.Where(c => c.Key.Tender.Value == line.Key).ToList();
+            var cells = result.Cells.Where(c => c.Key.Written.Tender == line.Key).ToList();
             Assert.Equal((line.Number, line.Amount), (cells.Sum(c => c.ExpectedCount), cells.Sum(c => c.Expected)));
         }
 
         var cash = reading.Tenders.Single(l => l.Key == "cash").Amount;
         var moved = result.Day.Journal.Sum(e => e switch { SessionOpen o => o.Float, CashMovement m => m.Effect, _ => Money.Zero });
         var back = Standing.Tenders(result.Day, new Standing(result.Day)).Sum(t => t.Tender.Cashback);
-        Assert.Equal(result.Cells.Where(c => c.Key.Tender == TenderId.Cash).Sum(c => c.Expected), cash + moved - back);
+        Assert.Equal(result.Cells.Where(c => c.Key.OfTender == TenderId.Cash).Sum(c => c.Expected), cash + moved - back);
         Assert.Equal(reading.Brands.Sum(b => b.Amount),
             Standing.Tenders(result.Day, new Standing(result.Day)).Where(t => t.Tender.Card?.Brand is not null).Sum(t => t.Tender.Amount));
     }
@@ -109,7 +109,7 @@ public sealed class DaysAsAWhole
         Assert.Equal((result.Day.Rows?.Length ?? 0) + (result.Day.Ledger?.Length ?? 0)
             + CellSums.ClosingCounts(result.Day).Values.Sum(c => c.Checks.Length), result.Cells.Sum(c => c.ProofCount ?? 0));
         Assert.All(result.Cells, c => Assert.Equal(
-            c.Variance is { } variance && (variance.Abs() > result.Day.Setup.ToleranceOf(c.Key.Tender)
+            c.Variance is { } variance && (variance.Abs() > result.Day.Setup.ToleranceOf(c.Key)
                 || (c.ProofCount is { } n && n != c.ExpectedCount)), c.State == CellState.Off));
     }
 

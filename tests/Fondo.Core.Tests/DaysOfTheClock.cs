@@ -50,7 +50,8 @@ public sealed class DaysOfTheClock
         var result = Reconciliation.Of(ExampleDays.Read(name));
         foreach (var drawer in Overview.Of(result).Drawers)
         {
-            var cell = result.Cells.Single(c => c.Key == new CellKey(drawer.Session.Register, drawer.Session.Drawer, TenderId.Cash));
+            var cell =
+                result.Cells.Single(c => c.Key == new CellKey.Takings(drawer.Session.Register, drawer.Session.Drawer, TenderId.Cash));
             Assert.Equal(cell.Expected, drawer.Level);
             Assert.All(drawer.Counts.Where(c => c.Count.Kind == Proof.CountKind.Closing && cell.Proof == c.Count.Cash),
                 c => Assert.Equal(cell.Variance, c.Variance));
@@ -125,7 +126,7 @@ public sealed class DaysOfTheClock
         Assert.Equal(reading.Total.Number, reading.Cashiers.Sum(r => r.Number));
         foreach (var tender in reading.Tenders.Where(t => t.Key != "cash"))
         {
-            Assert.Equal(result.Cells.Where(c => c.Key.Tender.Value == tender.Key).Sum(c => c.Expected.Minor), tender.Amount.Minor);
+            Assert.Equal(result.Cells.Where(c => c.Key.Written.Tender == tender.Key).Sum(c => c.Expected.Minor), tender.Amount.Minor);
         }
     }
 }

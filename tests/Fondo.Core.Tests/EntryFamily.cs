@@ -19,7 +19,8 @@ namespace Fondo.Core.Tests;
 /// <summary>Rules §11: each kind of entry with its own data, and the entry that a lead asks for.</summary>
 public sealed class EntryFamily
 {
-    private static readonly CellKey _cash = new(new("L1"), new("L1-A"), TenderId.Cash), _credit = new(new("L1"), null, TenderId.Credit);
+    private static readonly CellKey _cash = new CellKey.Takings(new("L1"), new("L1-A"), TenderId.Cash),
+        _credit = new CellKey.Takings(new("L1"), null, TenderId.Credit);
 
     private static readonly Reconciliation _day = Reconcile(
         [Event("open", "\"amount\":\"100.00\""), Ticket("14.14", """{"type":"cash","amount":"14.14"}"""), Event("close", "", "20:00")],
@@ -75,7 +76,7 @@ public sealed class EntryFamily
     public void A_reclassification_may_go_over_several_cells_and_adds_up_to_nothing()
     {
         var bridges = _day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, [], Money.Zero));
-        var third = new CellKey(new("L2"), null, TenderId.Credit);
+        var third = new CellKey.Takings(new("L2"), null, TenderId.Credit);
         var three = new Dictionary<CellKey, Bridge>(bridges)
         {
             [third] = bridges[_credit] with { Cell = bridges[_credit].Cell with { Key = third } }
@@ -141,7 +142,7 @@ public sealed class EntryFamily
             var supervisor = setup.People.First(p => p.May(Right.Supervise)).Id;
             var leads = LeadFinder.Of(result).Leads;
             var now = result.Day.Totals.Max(t => t.Closed);
-            var bare = result.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, [], setup.ToleranceOf(c.Key.Tender)));
+            var bare = result.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, [], setup.ToleranceOf(c.Key)));
             foreach (var lead in leads)
             {
                 var proposal = Proposal.Of(lead, result, supervisor);
@@ -190,7 +191,7 @@ public sealed class EntryFamily
                 .Select(i => new Entry(Guid.NewGuid(), (EntryKind)random.Next(6),
                     [new(cells[random.Next(cells.Count)].Key, new(random.Next(-9000, 9000)))], "why", new("p1"), _now, [], null,
                     random.Next(3) == 0, null)).ToList();
-            var bridges = result.Cells.Select(c => Bridge.Of(c, entries, result.Day.Setup.ToleranceOf(c.Key.Tender))).ToList();
+            var bridges = result.Cells.Select(c => Bridge.Of(c, entries, result.Day.Setup.ToleranceOf(c.Key))).ToList();
             foreach (var some in bridges.GroupBy(b => b.Cell.Key.Register).Select(g => g.AsEnumerable()).Append(bridges))
             {
                 var wide = WideBridge.Of(some);

@@ -122,7 +122,7 @@ public sealed class FilesOfTheBank
     [InlineData("<DTPOSTED>20261124<", "<DTPOSTED>20261324<", "is not a date")]
     [InlineData("<FITID>B26-119", "", "FITID is missing")]
     [InlineData("<LEDGERBAL>", "<AVAILBAL>", "the closing balance (LEDGERBAL) is missing")]
-    [InlineData("STMTRS>", "X>", "There is no bank statement in it.")]
+    [InlineData("STMTRS>", "X>", "The file contains no bank statement.")]
     [InlineData("BAG 70401", "4000000000000002", "full card number")]
     public async Task What_is_wrong_in_OFX_is_told(string was, string becomes, string says) =>
         Assert.Contains(says, (await Read(Ofx1.Replace(was, becomes, StringComparison.Ordinal))).Objection!, StringComparison.Ordinal);

@@ -27,8 +27,8 @@ public sealed class Hashes
         { "rows by sequence", i => new BatchKey(new TerminalId("T-01"), "1", i.ToString(CultureInfo.InvariantCulture)) },
         { "rows by batch", i => new BatchKey(new("T-01"), $"{i}", "1") },
         { "rows by terminal", i => new BatchKey(new($"T-{i}"), "1", "1") },
-        { "cells by drawer", i => new CellKey(new("L1"), new($"L1-{i}"), new("cash")) },
-        { "cells by tender", i => new CellKey(new("L1"), new("L1-A"), new($"cash{i}")) },
+        { "cells by drawer", i => new CellKey.Takings(new("L1"), new($"L1-{i}"), new("cash")) },
+        { "cells by tender", i => new CellKey.Takings(new("L1"), new("L1-A"), new($"cash{i}")) },
     };
 
     [Theory]

@@ -32,7 +32,7 @@ public sealed class KeysInOrder
     private static Item Row(string terminal, int batch, int sequence) => Item.Of(
         new BatchRow(new(new(terminal), $"{batch}", $"{sequence}"), _noon, Direction.Sale, Money.Zero, Money.Zero, Money.Zero,
             new(new(terminal), null, null, default, default, null), Benefit.None),
-        new RowCell(new(new("L1"), null, TenderId.Credit)), null);
+        new CellKey.Takings(new("L1"), null, TenderId.Credit), null);
 
     private static void Holds(Item[] items, IEnumerable<string> keysInOrder)
     {

@@ -3,6 +3,7 @@ using System.Text.Json;
 using CsCheck;
 using Fondo.Core.Amounts;
 using Fondo.Core.Cells;
+using Fondo.Core.Days;
 using Fondo.Core.Leads;
 using Fondo.Core.Reconciling;
 using Fondo.Files;
@@ -76,7 +77,7 @@ public sealed class LeadsOfADay
             var leads = LeadFinder.Of(result).Leads;
             bool IsRight(Lead lead, Trouble trouble) => lead.Kind.Written() == trouble.Kind
                 && trouble.Cells.Any(c =>
-                    (c.Register, c.Drawer, c.Tender) == (lead.Cell.Register?.Value, lead.Cell.Drawer?.Value, lead.Cell.Tender.Value))
+                    new CellName(c.Register, c.Drawer, c.Tender) == lead.Cell.Written)
                 && lead.Keys.Any(k => trouble.Keys.Any(t => t.Split('#')[0] == k.Split('#')[0]));
             planted += made.Troubles.Count;
             first += made.Troubles.Count(t => leads.Any(l => l.Rank == 1 && IsRight(l, t)));
@@ -144,7 +145,7 @@ public sealed class LeadsOfADay
         var leads = LeadFinder.Of(day).Leads;
         Assert.Equal(["drop-not-recorded", "tender-swap"],
             leads.Where(l => l.Cell.Drawer is not null && l.Rank == 1).Select(l => l.Kind.Written()).Order());
-        Assert.Equal("tender-swap", Assert.Single(leads, l => l.Cell.Tender.Value == "credit" && l.Rank == 1).Kind.Written());
+        Assert.Equal("tender-swap", Assert.Single(leads, l => l.Cell.Written.Tender == "credit" && l.Rank == 1).Kind.Written());
         // The same explanation is as probable in the one cell as in the other.
         Assert.Single(leads.Where(l => l.Kind.Written() == "tender-swap").Select(l => l.Chance).Distinct());
         Assert.Equal(day.Cell("L1", "cash", "L1-A").Variance!.Value.Minor,

@@ -3,6 +3,7 @@ using Fondo.Core.Banking;
 using Fondo.Core.Books;
 using Fondo.Core.Cells;
 using Fondo.Core.Custody;
+using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
@@ -359,7 +360,7 @@ public sealed class LinesOfTheBank
         Assert.Equal([-500_00, -100_00, -97_00], bank.Cells.Select(c => c.Variance!.Value.Minor).Order());
         Balances(bank);
         Assert.False(bank.IsOnItsWay(BankTarget.Of(bag)));
-        Assert.Equal(Days.Places.OfDeposit(1), bank.CellOf(BankTarget.Of(bag)));
+        Assert.Equal(new CellKey.Deposit(1), bank.CellOf(BankTarget.Of(bag)));
 
         // The last word counts; nothing that a line pays in full is touched by it.
         var again = Bank([bag], [], [], decisions: [stop[0], Decide(BankDecisionKind.ExpectAgain, "", BankTarget.Of(bag))]);
@@ -403,7 +404,7 @@ public sealed class LinesOfTheBank
             Assert.Equal(
                 deposits.Sum(d => d.Amount.Minor) + fundings.Sum(f => f.Expected.Minor),
                 bank.Matches.Where(m => m is not (BankMatch.Fees or BankMatch.Change))
-                    .Sum(m => m.Booked.Minor) - bank.Cells.Where(c => c.Key.Tender != PlaceId.BankLine).Sum(c => c.Variance!.Value.Minor)
+                    .Sum(m => m.Booked.Minor) - bank.Cells.Where(c => c.Key is not CellKey.BankLine).Sum(c => c.Variance!.Value.Minor)
                     + bank.End.Deposits.Sum(d => d.Outstanding.Minor) + bank.End.Fundings.Sum(f => f.Expected.Minor));
             Balances(bank);
         }

@@ -79,5 +79,5 @@ internal static class MadeUp
     }
 
     public static Cell Cell(this Reconciliation result, string register, string tender, string? drawer = null) =>
-        result.Cells.Single(c => c.Key.Register?.Value == register && c.Key.Tender.Value == tender && c.Key.Drawer?.Value == drawer);
+        result.Cells.Single(c => c.Key.Register?.Value == register && c.Key.Written.Tender == tender && c.Key.Drawer?.Value == drawer);
 }

@@ -68,7 +68,7 @@ public sealed class MatchingProperties
             Assert.Equal(tenders.Length + rows.Length, used.Count);
             Assert.Equal(used.Count, used.Distinct().Count());
             Assert.Equal(
-                day.Cells.Where(c => c.Key.Tender.Value == "credit").Sum(c => c.Variance!.Value),
+                day.Cells.Where(c => c.Key.Written.Tender == "credit").Sum(c => c.Variance!.Value),
                 day.Matches.Sum(m => m.Difference) + day.OpenItems.Sum(o => o.Effect));
         }, iter: 500);
 

@@ -101,7 +101,7 @@ public sealed class OtherShapes
         Assert.DoesNotContain(result.TicketFindings, f => f.Code == Core.Checks.FindingCode.TotalsDiffer);
         // 44.00 − 4.00 by credit; 20.00 by debit; 20.00 − 7.07 in cash; the voided one counts for nothing.
         Assert.Equal([("cash", 1293L, 1), ("credit", 4000L, 2), ("debit", 2000L, 1)],
-            result.Cells.Where(c => c.Key.Register?.Value == "L2").Select(c => (c.Key.Tender.Value, c.Expected.Minor, c.ExpectedCount))
+            result.Cells.Where(c => c.Key.Register?.Value == "L2").Select(c => (c.Key.Written.Tender, c.Expected.Minor, c.ExpectedCount))
                 .Order());
         var first = day.Day!.Journal.OfType<Ticket>().Single(t => t.Id.Value == "L2-1001");
         Assert.Equal((6400L, 2, 400L), (first.Total.Minor, first.Tenders.Length, first.Tax.Minor));

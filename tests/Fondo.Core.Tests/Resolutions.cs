@@ -25,14 +25,15 @@ public sealed class Resolutions
         ],
         rows: Row("14.14", "1", "1"), counts: Counted("\"100.00\":1"));
 
-    private static readonly CellKey _cash = new(new("L1"), new("L1-A"), TenderId.Cash), _credit = new(new("L1"), null, TenderId.Credit);
+    private static readonly CellKey _cash = new CellKey.Takings(new("L1"), new("L1-A"), TenderId.Cash),
+        _credit = new CellKey.Takings(new("L1"), null, TenderId.Credit);
 
     private static Entry Entry(EntryKind kind, bool needsApproval, params (CellKey Cell, long Amount)[] postings) => new(
         Guid.NewGuid(), kind, [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", new("p1"), DateTimeOffset.UnixEpoch, [],
         null, needsApproval, null);
 
     private static Dictionary<CellKey, Bridge> Bridges(params Entry[] entries) =>
-        _day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, entries, _day.Day.Setup.ToleranceOf(c.Key.Tender)));
+        _day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, entries, _day.Day.Setup.ToleranceOf(c.Key)));
 
     [Fact]
     public void One_reclassification_explains_both_cells()
@@ -88,7 +89,8 @@ public sealed class Resolutions
         Assert.StartsWith("The two sides must balance", Objection(new(_cash, new(-14_14)), new(_credit, new(14_13))),
             StringComparison.Ordinal);
         Assert.StartsWith("A reclassification needs", Objection(new(_cash, new(-14_14)), new(_cash, new(14_14))), StringComparison.Ordinal);
-        Assert.StartsWith("This day has no such cell", Objection(new(_cash, new(-1)), new(new(new("L9"), null, TenderId.Credit), new(1))),
+        Assert.StartsWith("This day has no such cell",
+            Objection(new(_cash, new(-1)), new(new CellKey.Takings(new("L9"), null, TenderId.Credit), new(1))),
             StringComparison.Ordinal);
         Assert.StartsWith("Give a reason",
             EntryRules.Objection(EntryKind.Record, [new(_cash, new(-1))], " ", Bridges(), _day.Day.Setup.Currency),

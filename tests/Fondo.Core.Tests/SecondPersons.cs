@@ -20,8 +20,9 @@ public sealed class SecondPersons
         [Event("open", "\"amount\":\"120.00\""), Ticket("2.00", Pays("check", "2.00")), Event("close", "", "20:00")],
         rows: Row("14.14", "1", "1"), counts: Counted("\"100.00\":1", more: ",\"checks\":[{\"number\":\"1\",\"amount\":\"2.00\"}]"));
 
-    private static readonly CellKey _cash = new(new("L1"), new("L1-A"), TenderId.Cash), _credit = new(new("L1"), null, TenderId.Credit),
-        _check = new(new("L1"), new("L1-A"), new("check"));
+    private static readonly CellKey _cash = new CellKey.Takings(new("L1"), new("L1-A"), TenderId.Cash),
+        _credit = new CellKey.Takings(new("L1"), null, TenderId.Credit),
+        _check = new CellKey.Takings(new("L1"), new("L1-A"), new("check"));
 
     private static string Pays(string type, string amount) => $$"""{"type":"{{type}}","amount":"{{amount}}","number":"1"}""";
 
@@ -31,7 +32,7 @@ public sealed class SecondPersons
             null, needsApproval, approvedBy is null ? null : new(approvedBy));
 
     private static Dictionary<CellKey, Bridge> Bridges(params Entry[] entries) =>
-        _day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, entries, _day.Day.Setup.ToleranceOf(c.Key.Tender)));
+        _day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, entries, _day.Day.Setup.ToleranceOf(c.Key)));
 
     private static bool Needs(EntryKind kind, Entry[] before, params Posting[] postings) =>
         EntryRules.NeedsApproval(kind, postings, _day.Day.Setup.Policy, Bridges(before));

@@ -110,7 +110,7 @@ public sealed class SetupsRead
             With("").Replace("\"role\":\"cashier\"", "\"role\":\"cashier\",\"registers\":[\"L9\"]", StringComparison.Ordinal));
         Refused("not negative", With("\"tenders\":[{\"id\":\"cash\",\"tolerance\":\"-1.00\"}],"));
         Refused("given twice", With("\"denominations\":[{\"worth\":\"1.00\"},{\"worth\":\"1.00\"}],"));
-        Refused("above nothing", With("\"denominations\":[{\"worth\":\"0.00\"}],"));
+        Refused("above 0", With("\"denominations\":[{\"worth\":\"0.00\"}],"));
         Refused("but there is none", With("\"accounts\":[{\"id\":\"tax\"}],"));
     }
 

@@ -61,7 +61,7 @@ public sealed class TerminalsCompared
         int minutes = 600) =>
         new(new("T-2"), _noon.AddMinutes(minutes), null, brand, benefit, sales, new(amount), refunds, new(back));
 
-    private static Cell CellOf(Reconciliation result, string tender) => result.Cells.Single(c => c.Key.Tender.Value == tender);
+    private static Cell CellOf(Reconciliation result, string tender) => result.Cells.Single(c => c.Key.Written.Tender == tender);
 
     /// <summary>Heron 64.00 less a refund of 4.00, food benefits 8.00, debit 2.00.</summary>
     [Fact]

@@ -130,7 +130,8 @@ public sealed class TheBooks
             Event("loan", "\"amount\":\"20.00\"")));
     }
 
-    private static readonly CellKey _cash = new(new("L1"), new("L1-A"), TenderId.Cash), _credit = new(new("L1"), null, TenderId.Credit);
+    private static readonly CellKey _cash = new CellKey.Takings(new("L1"), new("L1-A"), TenderId.Cash),
+        _credit = new CellKey.Takings(new("L1"), null, TenderId.Credit);
 
     private static Entry Entry(EntryKind kind, EntryDetail? detail, params (CellKey Cell, long Amount)[] postings) =>
         new(Guid.NewGuid(), kind, [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", new("p1"), DateTimeOffset.UnixEpoch,
@@ -227,7 +228,7 @@ public sealed class TheBooks
 
             // Independent of the entry's own way: a recount and a drop are the only entries that leave a tender's own account as it should
             // have been.
-            var clearing = day.Cells.Where(c => day.Day.Setup.Find(c.Key.Tender)!.Proof == ProofKind.Batch).Sum(c => c.Proof ?? c.Expected);
+            var clearing = day.Cells.Where(c => day.Day.Setup.ProofOf(c.Key) == ProofKind.Batch).Sum(c => c.Proof ?? c.Expected);
             Assert.Equal(clearing, before.Sums.Where(s => s.Account is "Assets:Card clearing" or "Assets:Benefit clearing")
                 .Sum(s => s.Amount));
         }

@@ -143,7 +143,7 @@ public sealed class TheJudge
     [Fact]
     public void A_drawer_session_is_of_one_register_and_opened_once()
     {
-        Assert.Contains("is of register L1, not L2",
+        Assert.Contains("belongs to register L1, not L2",
             Judged(Read(Event("no-sale", "", "12:00", "L2", "n").Replace("L2-A", "L1-A", StringComparison.Ordinal)), new([Sale("s")])).Why,
             StringComparison.Ordinal);
         // Opened on the page and at the register: the same opening where float and cashier agree, a question where they do not.
@@ -155,7 +155,7 @@ public sealed class TheJudge
 
     [Fact]
     public void A_clock_that_is_wrong_waits() =>
-        Assert.Contains("still to come", Judge.Of(Sale("a"), _day, new There([]), Sale("b", "08:59").At).Why, StringComparison.Ordinal);
+        Assert.Contains("in the future", Judge.Of(Sale("a"), _day, new There([]), Sale("b", "08:59").At).Why, StringComparison.Ordinal);
 
     [Fact]
     public void What_takes_the_place_of_something_stays_on_its_day_and_can_still_be_voided()
@@ -200,6 +200,6 @@ public sealed class TheJudge
         var voided =
             Placement.Place(On(morning), [late, Of("void", "\"original\":\"late\"", "21:40")], new Dictionary<EventId, TradingDay>());
         Assert.Equal(200_00, Cells.CellSums.Of(voided, new(voided),
-            new(voided.Setup)).Single(c => c.Key.Tender == TenderId.Cash).Expected.Minor);
+            new(voided.Setup)).Single(c => c.Key.OfTender == TenderId.Cash).Expected.Minor);
     }
 }

@@ -71,13 +71,13 @@ public sealed class TheSafe
             new(2026, 11, 21, 21, 30, 0, TimeSpan.FromHours(-5)));
         var money = MoneyOf(day, acts: new([], [sealed_]), left: LeftLastNight(10));
         Assert.Equal((740_00L, 740_00L, CellState.Proved),
-            (CellOf(money, Places.OfSafe).Expected.Minor, CellOf(money, Places.OfSafe).Proof!.Value.Minor,
-                CellOf(money, Places.OfSafe).State));
+            (CellOf(money, new CellKey.Safe()).Expected.Minor, CellOf(money, new CellKey.Safe()).Proof!.Value.Minor,
+                CellOf(money, new CellKey.Safe()).State));
         Assert.Equal(740_00, money.Custody.End.Loose!.Value.Minor);
         Assert.Equal([("L1", 200_00L)], money.Custody.Floats.Select(f => (f.Register.Value, f.Amount.Minor)));
         // What leaves after it was counted is taken off what was counted.
         var later = MoneyOf(day, acts: new([], [sealed_ with { At = sealed_.At.AddHours(1) }]), left: LeftLastNight(10));
-        Assert.Equal((1_140_00L, 340_00L), (CellOf(later, Places.OfSafe).Expected.Minor, later.Custody.End.Loose!.Value.Minor));
+        Assert.Equal((1_140_00L, 340_00L), (CellOf(later, new CellKey.Safe()).Expected.Minor, later.Custody.End.Loose!.Value.Minor));
         Assert.Equal([(20_00L, 17)], later.Custody.End.Pieces.Select(p => (p.Denomination.Minor, p.Number)));
     }
 
@@ -85,7 +85,7 @@ public sealed class TheSafe
     public void What_lay_there_before_anything_was_known_is_what_the_first_count_says()
     {
         var first = MoneyOf(Reconcile([], counts: Safe("\"20.00\":32")), CustodyStart.Unknown);
-        Assert.DoesNotContain(first.Cells, c => c.Key == Places.OfSafe);
+        Assert.DoesNotContain(first.Cells, c => c.Key == new CellKey.Safe());
         Assert.Equal((640_00L, 640_00L), (first.Custody.FoundInSafe.Minor, first.Custody.End.Loose!.Value.Minor));
     }
 
@@ -99,7 +99,7 @@ public sealed class TheSafe
             Ticket("700.00", """{"type":"cash","amount":"700.00"}"""),
             Event("close", "", "20:00")
         ], counts: $"{Bag("B-1", "\"20.00\":29")},{Counted("\"20.00\":16")}");
-        var (bag, drawer) = (Places.OfBag("B-1"), new CellKey(new("L1"), new("L1-A"), TenderId.Cash));
+        var (bag, drawer) = (new CellKey.Bag("B-1"), new CellKey.Takings(new("L1"), new("L1-A"), TenderId.Cash));
         var money = MoneyOf(day);
         Assert.Equal((-20_00L, CellState.Off), (CellOf(money, bag).Variance!.Value.Minor, CellOf(money, bag).State));
         var cells = day.Cells.Concat(money.Cells).ToDictionary(c => c.Key, c => Bridge.Of(c, [], None));
@@ -120,10 +120,11 @@ public sealed class TheSafe
         var day = Reconcile([Open("200.00"), Ticket("500.00", """{"type":"cash","amount":"500.00"}"""), Event("close", "", "20:00")],
             counts: $"{Bag("B-7", "\"20.00\":15")},{Counted("\"20.00\":20")}");
         var entry =
-            Entry(EntryKind.Record, new EntryDetail.Moved(MovementKind.Drop, named), (new(new("L1"), new("L1-A"), TenderId.Cash), -300_00));
+            Entry(EntryKind.Record, new EntryDetail.Moved(MovementKind.Drop, named),
+                (new CellKey.Takings(new("L1"), new("L1-A"), TenderId.Cash), -300_00));
         var money = MoneyOf(day, entries: [entry]);
         Assert.Equal((300_00L, CellState.Proved),
-            (CellOf(money, Places.OfBag("B-7")).Expected.Minor, CellOf(money, Places.OfBag("B-7")).State));
+            (CellOf(money, new CellKey.Bag("B-7")).Expected.Minor, CellOf(money, new CellKey.Bag("B-7")).State));
         Assert.DoesNotContain(money.Custody.Lines, l => l.Kind == SafeLineKind.Entry);
     }
 
@@ -134,7 +135,7 @@ public sealed class TheSafe
         var day = Reconcile([Open("150.00"), Ticket("100.00", """{"type":"cash","amount":"100.00"}"""), Event("close", "", "20:00")],
             counts: Counted("\"20.00\":15"));
         var money = MoneyOf(day, left: LeftLastNight(10));
-        var key = Places.OfFloat(new("L1"), new("L1-A"));
+        var key = new CellKey.Float(new("L1"), new("L1-A"));
         Assert.Equal((200_00L, 150_00L, CellState.Off),
             (CellOf(money, key).Expected.Minor, CellOf(money, key).Proof!.Value.Minor, CellOf(money, key).State));
         var cells = day.Cells.Concat(money.Cells).ToDictionary(c => c.Key, c => Bridge.Of(c, [], None));
@@ -218,7 +219,7 @@ public sealed class TheSafe
         { Register = new("L1") };
         var money = MoneyOf(Reconcile([Open("180.00")]), acts: new([issued], []));
         Assert.Equal(440_00, money.Custody.Expected!.Value.Minor);
-        Assert.Equal(-20_00, CellOf(money, Places.OfFloat(new("L1"), new("L1-A"))).Variance!.Value.Minor);
+        Assert.Equal(-20_00, CellOf(money, new CellKey.Float(new("L1"), new("L1-A"))).Variance!.Value.Minor);
     }
 
     /// <summary>Rules §9: ordered (nothing moves), paid (on its way), delivered (in the safe), closed. 500.00 ordered and paid, 480.00

@@ -1,6 +1,7 @@
 using System.Net;
 using System.Text;
 using Fondo.Core.Custody;
+using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Standins.Bank;
 using Fondo.Store.Days;
@@ -62,7 +63,7 @@ public sealed class ASecondEvening : InOwnShop
     {
         var view = await View(_today);
         HashSet<Core.Days.CellKey> seen = [];
-        for (var cell = view.NextToResolve(default); cell is { } key && seen.Add(key); cell = view.NextToResolve(key))
+        for (var cell = view.NextToResolve(null); cell is { } key && seen.Add(key); cell = view.NextToResolve(key))
         {
         }
 
@@ -86,7 +87,7 @@ public sealed class ASecondEvening : InOwnShop
             .Count(m => m.TextContent.Contains("Identical to another entry", StringComparison.Ordinal)));
 
         static Proposal Proposal(string drawer, long minor) => new(
-            EntryKind.Record, [new(new(new(drawer.Split('/')[0]), new(drawer.Split('/')[1]), new("cash")), new(minor))],
+            EntryKind.Record, [new(new CellKey.Takings(new(drawer.Split('/')[0]), new(drawer.Split('/')[1]), new("cash")), new(minor))],
             new EntryDetail.Moved(MovementKind.PaidOut, null), "a parcel", []);
     }
 

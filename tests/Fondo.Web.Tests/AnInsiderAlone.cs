@@ -84,8 +84,8 @@ public sealed class AnInsiderAlone
                 view.IsClosed, new(taken),
                 await shop.InStore(db => db.Deposits.CountAsync()), await shop.InStore(db => db.RegisterKeys.CountAsync()),
                 await shop.InStore(db => db.Users.CountAsync(p => p.Role == Role.Supervisor || p.Role == Role.Manager)),
-                files.GroupBy(c => new CellKey(c.Register is null ? null : new(c.Register), c.Drawer is null ? null : new(c.Drawer),
-                    new(c.Tender))).ToDictionary(g => g.Key, g => new Money(g.Sum(c => c.Amount))));
+                files.GroupBy(c => new CellName(c.Register, c.Drawer, c.Tender).Cell!)
+                    .ToDictionary(g => g.Key, g => new Money(g.Sum(c => c.Amount))));
         }
 
         public IEnumerable<string> WonAgainst(Standing begun)
@@ -99,9 +99,10 @@ public sealed class AnInsiderAlone
             // the close.
             foreach (var (key, was) in begun.Cells.Where(c => c.Value.IsUnresolved && c.Value.Variance.Abs() > Limit))
             {
+                var isCountedAlone = key is not (CellKey.Safe or CellKey.Takings { Drawer: null });
                 if (!Cells.TryGetValue(key, out var now)
-                    ? key.Drawer is null
-                    : !now.IsUnresolved && (key.Drawer is null || now.Proof == was.Proof))
+                    ? !isCountedAlone
+                    : !now.IsUnresolved && (!isCountedAlone || now.Proof == was.Proof))
                 {
                     yield return $"{key} is no longer off";
                 }

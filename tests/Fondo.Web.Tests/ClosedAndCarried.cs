@@ -43,7 +43,7 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         (sheet["check-number"], sheet["check-amount"]) =
             (Shop.Made.Uncounted.Checks[0].Number, $"{Shop.Made.Uncounted.Checks[0].Amount / 100m:0.00}");
         Assert.Equal(HttpStatusCode.Redirect, (await counted.Post($"{Shop.Day}/count/L4-A", sheet)).StatusCode);
-        for (var cell = (await View(_today)).NextToResolve(default); cell is { } key; cell = (await View(_today)).NextToResolve(default))
+        for (var cell = (await View(_today)).NextToResolve(null); cell is { } key; cell = (await View(_today)).NextToResolve(null))
         {
             var address = Pages.Day.CellModel.Href(new(_today), key);
             var form = (await counted.Page($"{address}?lead=1")).QuerySelector("form.take")!;
@@ -126,7 +126,7 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         var sent = await Shop.Send(await _shop.Register("L3"), "L3",
             $$"""{"id":"L3-990001","register":"L3","drawer":"L3-B","cashier":"p14","at":"2026-11-22T15:00:00-05:00","kind":"recall","original":"{{hold}}"}""");
         Assert.True(sent.Taken == 1, sent.ToString());
-        Assert.Contains("taken up today", (await (await _shop.SignedIn()).Page("/2026-11-22/carried")).Body!.TextContent,
+        Assert.Contains("recalled today", (await (await _shop.SignedIn()).Page("/2026-11-22/carried")).Body!.TextContent,
             StringComparison.Ordinal);
     }
 
@@ -333,7 +333,7 @@ public sealed class ClosedAndCarried : IAsyncLifetime
     public async Task A_slip_is_what_its_content_says(string name, string hex, string? objection, string? type)
     {
         var (odile, entry) = (await _shop.SignedIn(), Guid.NewGuid());
-        var cash = new CellKey(new("L2"), new("L2-A"), new("cash"));
+        var cash = new CellKey.Takings(new("L2"), new("L2-A"), new("cash"));
         await _shop.Ask((Resolving r) => r.Add(_today, entry,
             [new(EntryKind.Record, [new(cash, new(-1_00))], new EntryDetail.Moved(MovementKind.PaidOut), "stamps", [])], Shop.Odile));
         var page = $"{Shop.Day}/slips/{entry}";
@@ -375,7 +375,8 @@ public sealed class ClosedAndCarried : IAsyncLifetime
     {
         var (odile, entry) = (await _shop.SignedIn(), Guid.NewGuid());
         await _shop.Ask((Resolving r) => r.Add(_today, entry,
-            [new(EntryKind.Record, [new(new(new("L2"), new("L2-A"), new("cash")), new(-1_00))], new EntryDetail.Moved(MovementKind.PaidOut),
+            [new(EntryKind.Record, [new(new CellKey.Takings(new("L2"), new("L2-A"), new("cash")), new(-1_00))],
+                new EntryDetail.Moved(MovementKind.PaidOut),
                 "stamps", [])], Shop.Odile));
         var large = new byte[Attachments.MostBytes + 1];
         Convert.FromHexString("89504E470D0A1A0A").CopyTo(large, 0);

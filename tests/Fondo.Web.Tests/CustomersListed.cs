@@ -142,7 +142,7 @@ public sealed class CustomersOverDays : IDisposable
     {
         var odile = await _shop.SignedIn();
         var page = await odile.Page("/span?from=2026-11-16&to=2026-11-19");
-        Assert.Contains("every account is what its items come to", page.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("every account equals the sum of its items", page.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
         var bank = page.QuerySelectorAll("h2").Single(h =>
             h.TextContent.EndsWith("against the bank", StringComparison.Ordinal)).NextElementSibling!;
         Assert.Equal("0.00", bank.QuerySelectorAll("tbody tr")[^1].QuerySelectorAll("td")[^1].TextContent);

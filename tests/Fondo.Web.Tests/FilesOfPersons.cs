@@ -16,7 +16,7 @@ public sealed class FilesOfPersons : InOwnShop
 
     private static readonly DateOnly _day = new(2026, 11, 21);
 
-    private static readonly CellKey _laneTwo = new(new("L2"), new("L2-A"), new("cash"));
+    private static readonly CellKey _laneTwo = new CellKey.Takings(new("L2"), new("L2-A"), new("cash"));
 
     private Task<Cell> LaneTwo() => Shop.Ask(async (DayStore days) => (await days.View(_day))!.Bridges[_laneTwo].Cell);
 

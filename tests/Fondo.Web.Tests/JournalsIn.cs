@@ -47,7 +47,7 @@ public sealed class JournalsIn : InOwnShop
         Assert.Equal((1, 0), (answer.Taken, answer.Known));
         var aside = Assert.Single(answer.Aside);
         Assert.True(aside.Kept);
-        Assert.Contains("other contents", aside.Why, StringComparison.Ordinal);
+        Assert.Contains("different contents", aside.Why, StringComparison.Ordinal);
         var row = await Shop.InStore(db => db.Aside.SingleAsync(a => a.Key == "SB-900001"));
         Assert.True(row.IsConflict);
 
@@ -74,8 +74,8 @@ public sealed class JournalsIn : InOwnShop
             Sale("GY-900005", "GY", "GY-A", at: "2026-11-23T10:00:00-05:00"), Event("GY-900006", "GY", "GY-A", "no-sale", ""));
         Assert.Equal(1, answer.Taken);
         Assert.Equal(
-            ["T-77", "is of register L1", "sent with the key of GY", "does not have yet", "clock is wrong"],
-            answer.Aside.Zip(new[] { "T-77", "is of register L1", "sent with the key of GY", "does not have yet", "clock is wrong" },
+            ["T-77", "belongs to register L1", "sent with the key of GY", "does not have yet", "clock is wrong"],
+            answer.Aside.Zip(new[] { "T-77", "belongs to register L1", "sent with the key of GY", "does not have yet", "clock is wrong" },
                 (a, part) => a.Why.Contains(part, StringComparison.Ordinal) ? part : a.Why));
         // What another register is said to have done is not even kept: a key opens its own register.
         Assert.Equal([true, true, false, true, true], answer.Aside.Select(a => a.Kept));

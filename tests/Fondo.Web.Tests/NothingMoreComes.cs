@@ -27,7 +27,8 @@ public sealed class NothingMoreComes : SmallShop
         Assert.Contains("late by", stop.ParentElement!.ParentElement!.TextContent, StringComparison.Ordinal);
         var slip = (await odile.Page(stop.GetAttribute("href")!.Split('#')[0])).QuerySelector("#expected")!;
         Assert.Contains("100.00 is still expected", slip.TextContent, StringComparison.Ordinal);
-        var form = slip.QuerySelectorAll("form input[type=hidden]").ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value")!);
+        var form = slip.QuerySelectorAll("form input[type=hidden]")
+            .ToDictionary(i => i.GetAttribute("name")!, i => i.GetAttribute("value")!);
         Task<IDocument> Decide(Dictionary<string, string> fields) => odile.PostForPage($"{Bank}?handler=Expect", fields, Bank);
         Assert.Contains("reason", Objections(await Decide(form)), StringComparison.OrdinalIgnoreCase);
 
@@ -44,7 +45,7 @@ public sealed class NothingMoreComes : SmallShop
         Assert.Contains("nothing more is expected", page.Body!.TextContent, StringComparison.Ordinal);
         var view = await View();
         Assert.Empty(view.Money.Bank.End.Deposits);
-        Assert.Equal(-100_00, view.Bridges[Places.OfDeposit(1)].Left!.Value.Minor);
+        Assert.Equal(-100_00, view.Bridges[new CellKey.Deposit(1)].Left!.Value.Minor);
         Assert.Contains("nothing-more: deposit:1", (await odile.Page("/trail")).Body!.TextContent, StringComparison.Ordinal);
 
         // Expected again and given up again: the last word counts.
@@ -53,7 +54,7 @@ public sealed class NothingMoreComes : SmallShop
         await odile.Post($"{Bank}?handler=Expect", Form("false"), Bank);
 
         Assert.Null((await Own.Ask((Resolving r) => r.Add(_third, Guid.NewGuid(), [new(EntryKind.Claim,
-            [new(Places.OfDeposit(1), new(-100_00))],
+            [new(new CellKey.Deposit(1), new(-100_00))],
             new EntryDetail.Owed(ClaimParty.Bank, true, new("p01"), new DateTimeOffset(2026, 12, 20, 0, 0, 0, TimeSpan.Zero)),
             "The bank counts the bag again", [])], Odile))).Objection);
         var waiting = (await View()).Entries.Where(e => !e.Holds).Select(e => e.Id).ToList();

@@ -7,7 +7,7 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Tests;
 
-/// <summary>Files of other shapes: shown, mapped, kept, and taken in wherever files come in.</summary>
+/// <summary>Files in other formats: shown, mapped, kept, and taken in wherever files come in.</summary>
 public sealed class OtherShapesIn : IAsyncLifetime
 {
     private const string Terminal = """

@@ -18,7 +18,7 @@ public sealed class Pictures
         return Bridge.Of(new(_key, new(expected), 1, shown, null, state), entries, Money.Zero);
     }
 
-    private static readonly CellKey _key = new(new("L1"), new("L1-A"), TenderId.Cash);
+    private static readonly CellKey _key = new CellKey.Takings(new("L1"), new("L1-A"), TenderId.Cash);
 
     private static Entry Entry(long amount, bool waits = false) =>
         new(Guid.NewGuid(), EntryKind.Record, [new(_key, new(amount))], "why", new("p1"),

@@ -48,7 +48,7 @@ public sealed class PrintedAndPast : SettlingShop
         }
 
         var cells = (await View()).Reconciliation.Cells
-            .Where(c => c.Key.Register?.Value == "BK" && c.Key.Drawer is null && c.Key.Tender.Value is "credit" or "debit"
+            .Where(c => c.Key.Register?.Value == "BK" && c.Key.Drawer is null && c.Key.Written.Tender is "credit" or "debit"
                 && c.Key.Register?.Value == "BK").ToList();
         Assert.NotEmpty(cells);
         Assert.All(cells, c => Assert.Equal(CellState.Proved, c.State));
@@ -71,7 +71,7 @@ public sealed class PrintedAndPast : SettlingShop
         await Rounds();
         Assert.Contains((await View()).Reconciliation.OpenItems, o => o.Item.Terminal?.Value == "T-08");
         Assert.Equal(900, (await View()).Reconciliation.Cells
-            .Where(c => c.Key.Register?.Value == "BK" && c.Key.Drawer is null && c.Key.Tender.Value is "credit")
+            .Where(c => c.Key.Register?.Value == "BK" && c.Key.Drawer is null && c.Key.Written.Tender is "credit")
             .Sum(c => c.Proof?.Minor ?? 0));
     }
 

@@ -196,7 +196,7 @@ public sealed class SettingUp : InOwnShop
     [InlineData("tenders", "check", "tolerance", "-0.01", "not negative")]
     [InlineData("tenders", "check", "tolerance", "a cent", "decimal")]
     [InlineData("denominations", "0.25", "worth", "0.10", "given twice")]
-    [InlineData("denominations", "0.25", "worth", "-0.25", "above nothing")]
+    [InlineData("denominations", "0.25", "worth", "-0.25", "above 0")]
     [InlineData("denominations", "0.25", "grams", "heavy", "decimal string")]
     [InlineData("denominations", "0.25", "keep", "many", "keep")]
     [InlineData("accounts", "tax", "account", "", "account")]
@@ -249,11 +249,11 @@ public sealed class SettingUp : InOwnShop
     {
         var visitor = await Shop.SignedIn();
         await Save(visitor, (await Form(visitor)).Type("registers", "SB", "tenders", "credit, debit, ebt-food, gift-card"));
-        Assert.Contains("which Self-service B does not take by the set-up",
+        Assert.Contains("which Self-service B is not set up to take",
             (await visitor.Page($"{Shop.Day}/watch")).QuerySelector(".look")!.TextContent, StringComparison.Ordinal);
         var told = (await visitor.Page($"{Shop.Day}/journal?finding=true&register=SB")).QuerySelectorAll(".events .flag");
         Assert.NotEmpty(told);
         var ticket = await visitor.Page(told[0].Closest("tr")!.QuerySelector("a")!.GetAttribute("href")!);
-        Assert.Contains("does not take", ticket.QuerySelector(".flagged")!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("is not set up to take", ticket.QuerySelector(".flagged")!.TextContent, StringComparison.Ordinal);
     }
 }

@@ -59,7 +59,7 @@ public sealed class Settling : SettlingShop
         await Settle("T-01");
         var waiting = await Latest();
         Assert.Equal((SettlementState.Unknown, House.Clock.GetUtcNow() + TimeSpan.FromSeconds(15)), (waiting.State, waiting.NextAt));
-        Assert.Contains("so we don’t know whether it settled", RowOf(await Odile.Page(Page), "T-01"), StringComparison.Ordinal);
+        Assert.Contains("so Fondo does not know whether it settled", RowOf(await Odile.Page(Page), "T-01"), StringComparison.Ordinal);
 
         // Nothing is sent meanwhile, however often somebody presses.
         Host.Fault = HostFault.None;

@@ -151,7 +151,7 @@ public sealed class StandInRegisters : InOwnShop
         Assert.Equal((2, 0), till.Reader.Running);
         var result = bench.Day($$$""","policy":{"priceProgramme":{"kind":"surcharge","rate":"{{{rate}}}","tenders":["credit"]}}""");
         Assert.Empty(result.TicketFindings);
-        Assert.Equal(0, result.Cells.Single(c => c.Key.Tender.Value == "credit").Expected.Minor);
+        Assert.Equal(0, result.Cells.Single(c => c.Key.Written.Tender == "credit").Expected.Minor);
     }
 
     [Fact]

@@ -51,7 +51,7 @@ public sealed class StatementsOfEveryKind : SmallShop
             : Line("R-5", 380_00, "DEPOSITS 70405 70406")], "deposit 5"),
         ([Line("R-6", 5_00, $"{ShopPlan.Cards} SETTLEMENT")], "Quill, for 21 Nov"),
         ([Line("R-7", -3_50, "ACCOUNT FEE 70402")], "not matched"),
-        ([Line("R-8", -400_00, "REVERSAL 70401") with { IsReversal = true }], "part of deposit 1; 400.00 still on the way"),
+        ([Line("R-8", -400_00, "REVERSAL 70401") with { IsReversal = true }], "part of deposit 1; 400.00 still in transit"),
         ([Line("R-9", 400_00, "DEPOSIT 70401 AGAIN")], "deposit 1"),
         ([Line("R-10", -5_00, $"{ShopPlan.Cards} CHARGEBACK 1111")], "not matched"),
     ];

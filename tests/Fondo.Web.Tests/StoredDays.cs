@@ -109,9 +109,9 @@ public sealed class StoredDays : InOwnShop
         var date = new DateOnly(2026, 3, 15);
         await using var shop = new Shop { IsEmpty = true };
         await Take(shop, [Text(DayFiles.Setup, Setup), Text(DayFiles.Journal, Sale)]);
-        Assert.Equal(CellState.Waiting, (await Stored(shop, date)).Cells.Single(c => c.Key.Tender.Value == "credit").State);
+        Assert.Equal(CellState.Waiting, (await Stored(shop, date)).Cells.Single(c => c.Key.Written.Tender == "credit").State);
         await Take(shop, [Text(DayFiles.Rows, "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n")], date);
-        Assert.Equal(CellState.Off, (await Stored(shop, date)).Cells.Single(c => c.Key.Tender.Value == "credit").State);
+        Assert.Equal(CellState.Off, (await Stored(shop, date)).Cells.Single(c => c.Key.Written.Tender == "credit").State);
     }
 
     [Fact]

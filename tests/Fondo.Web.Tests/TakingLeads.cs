@@ -141,7 +141,7 @@ public sealed class TakingLeads : IAsyncLifetime
         page = await odile.Page(Approvals);
         Assert.Contains("One entry waits", page.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
         Assert.Contains("signed 2 entries", page.Body!.TextContent, StringComparison.Ordinal);
-        Assert.Contains("What it rests on", page.Body.TextContent, StringComparison.Ordinal);
+        Assert.Contains("What it is based on", page.Body.TextContent, StringComparison.Ordinal);
     }
 
     /// <summary>What was taken as one is undone as one.</summary>
@@ -150,7 +150,7 @@ public sealed class TakingLeads : IAsyncLifetime
     {
         var odile = await _shop.SignedIn();
         var form = Guid.NewGuid();
-        var cash = new Core.Days.CellKey(new("L2"), new("L2-A"), new("cash"));
+        var cash = new Core.Days.CellKey.Takings(new("L2"), new("L2-A"), new("cash"));
         var outcome = await _shop.Ask((Resolving r) => r.Add(new(2026, 11, 21), form,
         [
             new(EntryKind.Record, [new(cash, new(-12_00))], new EntryDetail.Moved(MovementKind.PaidOut), "stamps", []),

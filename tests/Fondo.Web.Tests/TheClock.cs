@@ -24,7 +24,7 @@ public sealed class TheClock : IAsyncLifetime
         list = await odile.Page(Shop.Day + "/open-items");
         Assert.Contains("past their time", list.QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
         Assert.All(list.QuerySelectorAll(".events tbody tr"),
-            r => Assert.Contains("Say who bears it", r.TextContent, StringComparison.Ordinal));
+            r => Assert.Contains("Decide who takes the loss", r.TextContent, StringComparison.Ordinal));
         Assert.Contains("past its time", (await odile.Page(Shop.Day + "/board")).QuerySelector(".clock")!.TextContent,
             StringComparison.Ordinal);
         var cell = await odile.Page(list.QuerySelector(".events a[data-row]")!.GetAttribute("href")!);

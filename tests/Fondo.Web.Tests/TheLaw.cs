@@ -269,7 +269,7 @@ public sealed class TheLaw : InOwnShop
     private async Task<string> AtAPlace(World world)
     {
         if (await Any(world) is not { } view
-            || view.Unresolved.Where(b => b.Cell.Key.IsPlace()).MinBy(_ => world.Random.Next()) is not { } off)
+            || view.Unresolved.Where(b => b.Cell.Key.IsPlace).MinBy(_ => world.Random.Next()) is not { } off)
         {
             return "no place is off";
         }

@@ -183,7 +183,7 @@ public sealed class TheStoresDay : InOwnShop
             root["terminals"] =
                 new JsonArray([.. root["terminals"]!.AsArray().Where(t => (string)t!["register"]! != "L1").Select(t => t!.DeepClone())]);
         }, done: false);
-        Assert.Contains("has begun, and what it holds would no longer read", Text(page!, ".objection"), StringComparison.Ordinal);
+        Assert.Contains("has begun, and its records could no longer be read", Text(page!, ".objection"), StringComparison.Ordinal);
         page = await SaveSetup(visitor, root => root["timeZone"] = "Nowhere/City", done: false);
         Assert.Contains("time zone", Text(page!, ".objections"), StringComparison.Ordinal);
         Assert.Equal(revision, await Shop.InStore(db => db.Setups.CountAsync()));

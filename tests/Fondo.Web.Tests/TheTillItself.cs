@@ -115,10 +115,10 @@ public sealed class TheTillItself
         }
 
         var result = Read(listener.Heard);
-        Assert.Equal(drawer, result.Cells.Single(c => c.Key.Tender.Value == "cash").Expected.Minor);
+        Assert.Equal(drawer, result.Cells.Single(c => c.Key.Written.Tender == "cash").Expected.Minor);
         Assert.Equal(drawer, Assert.Single(Overview.Of(result).Drawers).Level.Minor);
-        Assert.Equal(card, result.Cells.Where(c => c.Key.Tender.Value == "debit").Sum(c => c.Expected.Minor));
-        Assert.Equal((result.Cells.Where(c => c.Key.Tender.Value == "debit").Sum(c => c.ExpectedCount), card), till.Reader.Running);
+        Assert.Equal(card, result.Cells.Where(c => c.Key.Written.Tender == "debit").Sum(c => c.Expected.Minor));
+        Assert.Equal((result.Cells.Where(c => c.Key.Written.Tender == "debit").Sum(c => c.ExpectedCount), card), till.Reader.Running);
         Assert.Empty(Overview.Of(result).Disagreements);
         Assert.DoesNotContain(result.TicketFindings,
             f => f.Code is FindingCode.TotalsDiffer or FindingCode.Overtender or FindingCode.RefundOverOriginal);

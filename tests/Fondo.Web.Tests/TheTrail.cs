@@ -96,7 +96,7 @@ public sealed class TheTrail : IDisposable
         Assert.Null((await Verify(head)).Break);
         await _shop.Tamper(db => db.Database.ExecuteSqlRawAsync("DELETE FROM Trail WHERE Number = (SELECT MAX(Number) FROM Trail)"));
         Assert.Null((await Verify()).Break); // nothing refers to it: by itself it is not missed
-        Assert.Contains("its end was removed", (await Verify(head)).Break, StringComparison.Ordinal);
+        Assert.Contains("Its end was removed", (await Verify(head)).Break, StringComparison.Ordinal);
     }
 
     [Fact]
@@ -113,7 +113,7 @@ public sealed class TheTrail : IDisposable
             await begin.Complete();
             return begin;
         });
-        Assert.Contains("that the close document number 1 carries", (await Verify()).Break, StringComparison.Ordinal);
+        Assert.Contains("as in the close document number 1", (await Verify()).Break, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -235,8 +235,8 @@ public sealed class TwoPeople : IDisposable
                 : (await Visitor.Read(answer)).QuerySelector("#entry-says")!.TextContent;
         }
 
-        Assert.Contains("is nothing that this day holds", await Make("L1-999999#1"), StringComparison.Ordinal);
-        Assert.Contains("is nothing that this day holds", await Make("4000 0000 0000 0002 12/26"), StringComparison.Ordinal);
+        Assert.Contains("is not part of this day", await Make("L1-999999#1"), StringComparison.Ordinal);
+        Assert.Contains("is not part of this day", await Make("4000 0000 0000 0002 12/26"), StringComparison.Ordinal);
         Assert.Equal("made", await Make($"{view.Day.Journal.OfType<Core.Journal.Ticket>().First().Id}#1"));
         Assert.Equal("made", await Make(view.Day.Rows!.Value[0].Key.ToString()));
     }

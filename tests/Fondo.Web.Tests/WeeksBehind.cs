@@ -65,7 +65,7 @@ public sealed class WeeksBehind : IDisposable
 
         Assert.True((await _shop.Ask((ClosingDesk d) => d.Reopen(monday, "a slip was found", Shop.Tamsin))).IsDone);
         var off = (await View(monday)).Bridges.Values
-            .First(b => b.Cell.Key.Tender.Value == "cash" && b.Cell.Key.Register is not null && b.Left is { IsZero: false });
+            .First(b => b.Cell.Key.Written.Tender == "cash" && b.Cell.Key.Register is not null && b.Left is { IsZero: false });
         Proposal slip = new(EntryKind.Record, [new(off.Cell.Key, off.Left!.Value)],
             new EntryDetail.Moved(off.Left.Value.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn), "the slip lay under the drawer",
             []);
@@ -108,7 +108,7 @@ public sealed class WeeksBehind : IDisposable
 
         await Reopen(monday);
         var off = (await View(monday)).Bridges.Values
-            .First(b => b.Cell.Key.Tender.Value == "cash" && b.Cell.Key.Register is not null && b.Left is { IsZero: false });
+            .First(b => b.Cell.Key.Written.Tender == "cash" && b.Cell.Key.Register is not null && b.Left is { IsZero: false });
         Proposal slip = new(EntryKind.Record, [new(off.Cell.Key, off.Left!.Value)],
             new EntryDetail.Moved(off.Left.Value.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn), "the slip lay under the drawer",
             []);

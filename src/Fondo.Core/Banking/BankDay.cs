@@ -38,6 +38,9 @@ public abstract record BankMatch(ImmutableArray<BankLine> Lines)
     public sealed record Funded(ImmutableArray<Funding> Fundings, ImmutableArray<BankLine> Lines) : BankMatch(Lines)
     {
         public Money Difference => Booked - Fundings.Sum(f => f.Expected);
+
+        /// <summary>The cell in which it is compared.</summary>
+        public CellKey Cell => new CellKey.Funding(Fundings[0].Processor, Fundings[0].Day, Fundings.Length - 1);
     }
 
     /// <summary>A part of what a processor owes for one day: the rest is expected still.</summary>
@@ -101,13 +104,13 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
             switch (match)
             {
                 case BankMatch.WholeDeposit whole:
-                    cells.Add(new(Places.OfDeposit(whole.Open.Deposit.Number), whole.Open.Outstanding, 1, whole.Booked, null,
+                    cells.Add(new(new CellKey.Deposit(whole.Open.Deposit.Number), whole.Open.Outstanding, 1, whole.Booked, null,
                         whole.Difference.IsZero ? CellState.Proved : CellState.Off));
                     break;
                 case BankMatch.Funded funded:
                     // The bank's number of items is of its own transactions, not of cards: it proves nothing.
                     cells.Add(new(
-                        Places.OfFunding(KeyOf(funded)), funded.Fundings.Sum(f => f.Expected), funded.Fundings.Sum(f => f.Number),
+                        funded.Cell, funded.Fundings.Sum(f => f.Expected), funded.Fundings.Sum(f => f.Number),
                         funded.Booked, null,
                         funded.Difference.IsZero ? CellState.Proved : CellState.Off));
                     break;
@@ -115,7 +118,7 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
         }
 
         cells.AddRange(matching.Left.Select(l =>
-            new Cell(Places.OfBankLine(l.Key), Money.Zero, 0, l.Amount, null, l.Amount.IsZero ? CellState.Proved : CellState.Off)));
+            new Cell(new CellKey.BankLine(l.Key), Money.Zero, 0, l.Amount, null, l.Amount.IsZero ? CellState.Proved : CellState.Off)));
         var done = matches.OfType<BankMatch.WholeDeposit>().Select(m => m.Open.Deposit.Number).ToHashSet();
         var parts = matches.OfType<BankMatch.DepositPart>().ToLookup(m => m.Open.Deposit.Number, m => m.Booked);
         var back = matches.OfType<BankMatch.Reversed>().GroupBy(m => m.Deposit.Number)
@@ -163,14 +166,8 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
     /// <summary>The cell in which what a deposit or a funding brought is compared; null where it is compared in none.</summary>
     public CellKey? CellOf(BankTarget target) => Matches.Select(m => m switch
     {
-        BankMatch.WholeDeposit whole when BankTarget.Of(whole.Open.Deposit) == target => Places.OfDeposit(whole.Open.Deposit.Number),
-        BankMatch.Funded funded when funded.Fundings.Any(f => BankTarget.Of(f) == target) => Places.OfFunding(KeyOf(funded)),
-        _ => (CellKey?)null,
+        BankMatch.WholeDeposit whole when BankTarget.Of(whole.Open.Deposit) == target => new CellKey.Deposit(whole.Open.Deposit.Number),
+        BankMatch.Funded funded when funded.Fundings.Any(f => BankTarget.Of(f) == target) => funded.Cell,
+        _ => null,
     }).FirstOrDefault(k => k is not null);
-
-    /// <summary>Of one day its own key; of several, the first and how many.</summary>
-    public static string KeyOf(BankMatch.Funded funded) =>
-        funded.Fundings is [var one]
-            ? one.Key
-            : string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{funded.Fundings[0].Key} +{funded.Fundings.Length - 1}");
 }

@@ -49,7 +49,7 @@ public static class BankLeads
     public static ImmutableArray<Lead> OfSums(IReadOnlyCollection<OpenClaim> claims, IEnumerable<Bridge> cells) =>
     [
         .. from sum in claims.Where(c => c.Awaits is not null)
-           from bridge in cells.Where(b => b.IsUnresolved && !b.Cell.Key.IsPlace() && b.ToExplain == sum.Amount)
+           from bridge in cells.Where(b => b.IsUnresolved && !b.Cell.Key.IsPlace && b.ToExplain == sum.Amount)
            select new Lead(bridge.Cell.Key, 1, LeadKind.EarlierDay, sum.Amount, [sum.Key], Brings(sum), [new(bridge.Cell.Key, sum.Amount)],
                Math.Round(1 / (Claim + 1), 4)),
     ];
@@ -57,19 +57,19 @@ public static class BankLeads
     private static IEnumerable<(LeadKind Kind, string Says, double Weight)> Ideas(BankDay bank, Dictionary<string, BankLine> open,
         IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, CellKey key, Money left)
     {
-        if (key.Tender == PlaceId.Deposit)
+        if (key is CellKey.Deposit { Number: var number })
         {
-            return OfDeposit(bank.Matches.OfType<BankMatch.WholeDeposit>().First(m =>
-                m.Open.Deposit.Name == key.Drawer!.Value.Value).Open.Deposit, setup, left, 1);
+            var whole = bank.Matches.OfType<BankMatch.WholeDeposit>().First(m => m.Open.Deposit.Number == number);
+            return OfDeposit(whole.Open.Deposit, setup, left, 1);
         }
 
-        if (key.Tender == PlaceId.Funding)
+        if (key is CellKey.Funding)
         {
-            var match = bank.Matches.OfType<BankMatch.Funded>().First(m => BankDay.KeyOf(m) == key.Drawer!.Value.Value);
+            var match = bank.Matches.OfType<BankMatch.Funded>().First(m => m.Cell == key);
             return OfFunding(match, setup, left);
         }
 
-        if (!open.TryGetValue(key.Drawer!.Value.Value, out var line))
+        if (key is not CellKey.BankLine { Line: var name } || !open.TryGetValue(name, out var line))
         {
             return [];
         }

@@ -205,7 +205,8 @@ internal sealed class BankMatching
         var booked = own.Sum(l => l.Amount);
         var isHalf = open.Credited.IsZero && booked != open.Outstanding
             && (booked == open.Deposit.Cash || booked == open.Deposit.CheckAmount);
-        var isPart = !isLast && !_ended.Contains(BankTarget.Of(open.Deposit)) && (isHalf || booked < open.Outstanding - Miscount(open.Deposit));
+        var isPart = !isLast && !_ended.Contains(BankTarget.Of(open.Deposit))
+            && (isHalf || booked < open.Outstanding - Miscount(open.Deposit));
         _matches.Add(isPart ? new BankMatch.DepositPart(open, [.. own]) : new BankMatch.WholeDeposit(open, [.. own]));
         _deposits.Remove(open);
     }

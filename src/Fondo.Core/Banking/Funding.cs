@@ -42,9 +42,9 @@ public sealed record Funding(string Processor, TradingDay Day, ImmutableArray<Fu
     {
         var (day, setup) = (result.Day, result.Day.Setup);
         var places = new RowPlaces(setup);
-        var items = (day.Rows ?? []).Select(r => (places.CellOf(r).Key.Tender, Brand: (string?)r.Card.Brand, Amount: r.Signed, Number: 1))
+        var items = (day.Rows ?? []).Select(r => (places.CellOf(r).Tender, Brand: (string?)r.Card.Brand, Amount: r.Signed, Number: 1))
             .ToLookup(i => i.Tender);
-        var cells = result.Cells.Where(c => c.Proof is not null).ToLookup(c => c.Key.Tender);
+        var cells = result.Cells.Where(c => c.Proof is not null).ToLookup(c => c.Key.OfTender);
         return
         [
             .. from processor in setup.Processors

@@ -86,8 +86,8 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
         var setup = overview.Result.Day.Setup;
         var today = setup.TradingDay;
         var named = entries.Where(e => e.Stands(entries)).SelectMany(e => e.Evidence).ToHashSet(StringComparer.Ordinal);
-        var explained = entries.Where(e => e.Stands(entries)).SelectMany(e => e.Postings).Where(p => p.Cell.Tender == PlaceId.BankLine)
-            .Select(p => p.Cell.Drawer!.Value.Value).ToHashSet(StringComparer.Ordinal);
+        var explained = entries.Where(e => e.Stands(entries)).SelectMany(e => e.Postings).Select(p => p.Cell).OfType<CellKey.BankLine>()
+            .Select(c => c.Line).ToHashSet(StringComparer.Ordinal);
         var day = new MoneyDay(
             CustodyDay.Of(overview, floats, entries, start.Custody, acts), acts,
             BankDay.Of(setup, start.Bank, lines, acts.Deposits.Where(d => d.IsSealedBy(today)),
@@ -107,7 +107,7 @@ public sealed record MoneyDay(CustodyDay Custody, CustodyActs Acts, BankDay Bank
         var there = day.Cells.Select(c => c.Key).ToHashSet();
         return day with
         {
-            Touched = [.. entries.SelectMany(e => e.Postings).Select(p => p.Cell).Where(k => k.IsPlace() && !there.Contains(k)).Distinct()
+            Touched = [.. entries.SelectMany(e => e.Postings).Select(p => p.Cell).Where(k => k.IsPlace && !there.Contains(k)).Distinct()
                 .Order().Select(k => new Cell(k, Money.Zero, 0, Money.Zero, null, CellState.Proved))]
         };
     }

@@ -62,7 +62,7 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
 
         foreach (var cell in result.Cells.Where(c => c.Variance is { IsZero: false } || entries.Any(e => e.Touches(c.Key))))
         {
-            foreach (var line in OfCell(Bridge.Of(cell, entries, day.Setup.ToleranceOf(cell.Key.Tender)), uses, day.Setup))
+            foreach (var line in OfCell(Bridge.Of(cell, entries, day.Setup.ToleranceOf(cell.Key)), uses, day.Setup))
             {
                 yield return line;
             }
@@ -138,7 +138,8 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
     /// rest within the tolerance is over or short.</summary>
     private static IEnumerable<BookLine> OfCell(Bridge bridge, Uses uses, Setup setup)
     {
-        var (key, own) = (bridge.Cell.Key, uses[bridge.Cell.Key.Tender]);
+        var key = (CellKey.Takings)bridge.Cell.Key;
+        var own = uses[key.Tender];
         var rest = bridge.Cell.Variance ?? Money.Zero;
         if (!rest.IsZero)
         {
@@ -177,7 +178,7 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
             // It was counted wrongly, or lies in the safe: the money is there. What is not counted cannot be.
             (EntryKind.Recount, _) when key.Drawer is not null => (own, "counted otherwise"),
             (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan })
-                when key.Drawer is not null && key.Tender == TenderId.Cash => (own, "moved between drawer and safe"),
+                when key.Drawer is not null && key.OfTender == TenderId.Cash => (own, "moved between drawer and safe"),
             (_, EntryDetail.Moved { What: MovementKind.PaidIn }) => (uses["paid-in"], "paid in"),
             (_, EntryDetail.Moved { What: MovementKind.PaidOut }) => (uses["paid-out"], "paid out"),
             (_, EntryDetail.Moved { What: MovementKind.Arrival }) => (uses["carried"], "carried items that came"),

@@ -48,7 +48,7 @@ internal static class MoneyLines
 
         foreach (var cell in money.Cells.Where(c => c.Variance is { IsZero: false } || entries.Any(e => e.Touches(c.Key))))
         {
-            foreach (var line in OfPlace(Bridge.Of(cell, entries, setup.ToleranceOf(cell.Key.Tender)), Given(cell.Key, money, setup), uses,
+            foreach (var line in OfPlace(Bridge.Of(cell, entries, setup.ToleranceOf(cell.Key)), Given(cell.Key, money, setup), uses,
                 setup))
             {
                 yield return line;
@@ -131,7 +131,7 @@ internal static class MoneyLines
     private static IEnumerable<BookLine> OfPlace(Bridge bridge, string given, Uses uses, Setup setup)
     {
         var key = bridge.Cell.Key;
-        var isCash = key.Tender == PlaceId.Safe || key.Tender == PlaceId.Bag || key.Tender == PlaceId.Float;
+        var isCash = key is CellKey.Safe or CellKey.Bag or CellKey.Float;
         var rest = bridge.Cell.Variance ?? Money.Zero;
         if (isCash && !rest.IsZero)
         {
@@ -158,7 +158,7 @@ internal static class MoneyLines
     private static (string? Account, string What) Other(Entry entry, CellKey key, string given, Uses uses) =>
         (entry.Kind, entry.Detail) switch
         {
-            (EntryKind.Recount, _) when key.Tender == PlaceId.Safe || key.Tender == PlaceId.Bag =>
+            (EntryKind.Recount, _) when key is CellKey.Safe or CellKey.Bag =>
                 (uses[TenderId.Cash], "counted otherwise"),
             (_, EntryDetail.Moved { What: MovementKind.Change }) => (uses["change"], "change"),
             (EntryKind.Recount, _) or (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan or MovementKind.Float }) =>
@@ -171,17 +171,17 @@ internal static class MoneyLines
     /// is what cards cost, the rest is the bank's charge.</summary>
     private static string Given(CellKey key, MoneyDay money, Setup setup)
     {
-        if (key.Tender == PlaceId.Funding)
+        if (key is CellKey.Funding)
         {
             return "card-cost";
         }
 
-        if (key.Tender != PlaceId.BankLine)
+        if (key is not CellKey.BankLine { Line: var line })
         {
             return "over-short";
         }
 
-        var text = BankText.Of(money.Bank.Open.FirstOrDefault(l => l.Key == key.Drawer?.Value)?.Text ?? "");
+        var text = BankText.Of(money.Bank.Open.FirstOrDefault(l => l.Key == line)?.Text ?? "");
         return setup.Processors.Any(p => text.Names(BankText.Of(p.Reference))) ? "card-cost"
             : !text.IsFee && money.Earlier.Concat(money.Bank.End.Deposits.Select(d => d.Deposit))
                 .Any(d => text.Names(BankText.Of(d.Bag))) ? "over-short" : "bank-cost";

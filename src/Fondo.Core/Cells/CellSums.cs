@@ -21,8 +21,8 @@ public static class CellSums
     public static ImmutableArray<Cell> Of(Day day, Standing standing, RowPlaces settlement)
     {
         var proofs = day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof);
-        var (sums, printed) = (new Dictionary<CellKey, Sums>(), new PrintedTotals(day));
-        ref Sums At(CellKey key) => ref CollectionsMarshal.GetValueRefOrAddDefault(sums, key, out _);
+        var (sums, printed) = (new Dictionary<CellKey.Takings, Sums>(), new PrintedTotals(day));
+        ref Sums At(CellKey.Takings key) => ref CollectionsMarshal.GetValueRefOrAddDefault(sums, key, out _);
 
         var registers = new Dictionary<DrawerId, RegisterId>();
         foreach (var e in day.Journal)
@@ -52,14 +52,14 @@ public static class CellSums
 
         foreach (var row in day.Rows ?? [])
         {
-            ref var sum = ref At(settlement.CellOf(row).Key);
+            ref var sum = ref At(settlement.CellOf(row));
             sum.Proof += row.Signed;
             sum.ProofCount++;
         }
 
         foreach (var line in printed.Lines)
         {
-            ref var sum = ref At(settlement.CellOf(line).Key);
+            ref var sum = ref At(settlement.CellOf(line));
             sum.Proof += line.Signed;
             sum.ProofCount += line.Number;
         }
@@ -95,7 +95,7 @@ public static class CellSums
 
         return [.. sums.Select(s => Finish(s.Key, s.Value)).Order(Comparer<Cell>.Create((a, b) => a.Key.CompareTo(b.Key)))];
 
-        Cell Finish(CellKey key, Sums s)
+        Cell Finish(CellKey.Takings key, Sums s)
         {
             var kind = proofs[key.Tender];
             var present = kind switch
@@ -112,7 +112,7 @@ public static class CellSums
             }
 
             int? proofCount = kind == ProofKind.Count && key.Tender != TenderId.Check ? null : s.ProofCount;
-            var within = day.Setup.ToleranceOf(key.Tender);
+            var within = day.Setup.ToleranceOf(key);
             var proved = (s.Proof - s.Expected).Abs() <= within && (proofCount is null || proofCount == s.ExpectedCount);
             return new(key, s.Expected, s.ExpectedCount, s.Proof, proofCount, proved ? CellState.Proved : CellState.Off);
         }

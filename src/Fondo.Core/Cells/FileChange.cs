@@ -29,7 +29,7 @@ public sealed record FileChange(CellKey Cell, Cell Before, Cell? After)
         IReadOnlySet<RegisterId> sent) =>
     [
         .. before.Where(c => c.State is CellState.Proved or CellState.Off
-            && (c.Key.IsPlace() || (c.Key.Register is { } register && sent.Contains(register))))
+            && (c.Key.IsPlace || (c.Key.Register is { } register && sent.Contains(register))))
             .Select(c => new FileChange(c.Key, c, after.GetValueOrDefault(c.Key)))
             .Where(c => !c.Amount.IsZero)
             .OrderByDescending(c => c.Amount).ThenBy(c => c.Cell),

@@ -169,7 +169,7 @@ public sealed record CloseDocument(
             Checks = [.. c.Checks.Select(k => new ClosedCheck(k.Number, Text(k.Amount), k.Routing))],
             Others = [.. c.Stubs.Select(s => new ClosedStub(s.Tender.Value, Text(s.Amount)))],
         };
-        var bridges = reconciliation.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender)))
+        var bridges = reconciliation.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key)))
             .OrderBy(b => setup.Registers.IndexOf(setup.Registers.FirstOrDefault(r => r.Id == b.Cell.Key.Register)!)).ToList();
         var rows = (day.Rows ?? []).GroupBy(r => (r.Key.Terminal, r.Key.Batch)).ToDictionary(g => g.Key, g => g.ToList());
         var answers = decisions.Answers.GroupBy(a => a.Finding).ToDictionary(g => g.Key, g => g.MaxBy(a => a.At)!);
@@ -177,8 +177,8 @@ public sealed record CloseDocument(
         var entry = AccountingEntry.Of(reconciliation, entries, money);
         return new(
             4, number, setup.Store, setup.TradingDay.ToString(), setup.Currency.Code, NameOrNone(closedBy), closedAt,
-            [.. bridges.Select(b => Frozen(b, setup.NameOf(b.Cell.Key.Register), setup.NameOf(b.Cell.Key.Tender)))],
-            [.. setup.Tenders.Select(t => (Tender: t, Cells: bridges.Where(b => b.Cell.Key.Tender == t.Id).ToList()))
+            [.. bridges.Select(b => Frozen(b, setup.NameOf(b.Cell.Key.Register), setup.NameOf(b.Cell.Key.OfTender)))],
+            [.. setup.Tenders.Select(t => (Tender: t, Cells: bridges.Where(b => b.Cell.Key.OfTender == t.Id).ToList()))
                 .Where(t => t.Cells.Count > 0)
                 .Select(t => new ClosedTender(t.Tender.Name, Text(t.Cells.Sum(b => b.Cell.Expected)),
                     Text(t.Cells.Sum(b => b.Cell.Proof ?? Money.Zero)), Text(t.Cells.Sum(b => b.Cell.Variance ?? Money.Zero)))
@@ -187,11 +187,12 @@ public sealed record CloseDocument(
                     })],
             [.. entries.OrderBy(e => e.At).ThenBy(e => e.Id).Select(e => new ClosedEntry(
                 e.Kind.Written(), e.Reason, nameOf(e.By), e.At, e.ApprovedBy is { } approver ? nameOf(approver) : null,
-                [.. e.Postings.Select(p => new ClosedPosting(p.Cell.IsPlace() ? p.Cell.TitleIn(setup) : setup.NameOf(p.Cell.Register),
-                    p.Cell.IsPlace() ? null : p.Cell.Drawer?.Value, p.Cell.IsPlace() ? "" : setup.NameOf(p.Cell.Tender), Text(p.Amount))
+                [.. e.Postings.Select(p => new ClosedPosting(p.Cell.IsPlace ? p.Cell.TitleIn(setup) : setup.NameOf(p.Cell.Register),
+                    p.Cell.IsPlace ? null : p.Cell.Drawer?.Value,
+                    p.Cell is CellKey.Takings taken ? setup.NameOf(taken.Tender) : "", Text(p.Amount))
                     {
                         RegisterId = p.Cell.Register?.Value,
-                        TenderId = p.Cell.Tender.Value
+                        TenderId = p.Cell.Written.Tender
                     })])
             {
                 Id = e.Id,
@@ -239,7 +240,7 @@ public sealed record CloseDocument(
             Whereabouts = money is null
                 ? null
                 : ClosedMoney.Of(money, MoneyItem.Of(overview, money, entries), setup, nameOf,
-                    money.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key.Tender)))
+                    money.Cells.Select(c => Bridge.Of(c, entries, setup.ToleranceOf(c.Key)))
                         .Select(b => Frozen(b, b.Cell.Key.TitleIn(setup), ""))),
             Customers = customers is null ? [] : ClosedCustomerMovement.Of(customers, entry, money, Text),
             CustomerAccounts = customers is null ? [] : ClosedCustomerAccount.Of(customers, entry, Text),
@@ -263,11 +264,11 @@ public sealed record CloseDocument(
         };
 
         ClosedCell Frozen(Bridge b, string register, string tender) => new(
-            register, b.Cell.Key.Drawer?.Value, tender, Text(b.Cell.Expected), TextOrNull(b.Cell.Proof),
+            register, b.Cell.Key.Written.Drawer, tender, Text(b.Cell.Expected), TextOrNull(b.Cell.Proof),
             TextOrNull(b.Cell.Variance), Text(b.Explained), TextOrNull(b.Left), b.IsExplained ? "explained" : b.Cell.State.Written())
         {
             RegisterId = b.Cell.Key.Register?.Value,
-            TenderId = b.Cell.Key.Tender.Value,
+            TenderId = b.Cell.Key.Written.Tender,
             ExpectedCount = b.Cell.ExpectedCount,
             ProofCount = b.Cell.ProofCount
         };

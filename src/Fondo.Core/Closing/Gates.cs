@@ -20,7 +20,7 @@ public static class Gates
     {
         var setup = overview.Result.Day.Setup;
         var bridges = overview.Result.Cells.Concat(money?.Cells ?? [])
-            .Select(c => Bridge.Of(c, decisions.Entries, setup.ToleranceOf(c.Key.Tender))).ToList();
+            .Select(c => Bridge.Of(c, decisions.Entries, setup.ToleranceOf(c.Key))).ToList();
         ImmutableArray<Gate> gates =
         [
             Sessions(overview), Counts(overview), Holds(overview, decisions.Entries), Batches(overview), CellsResolved(setup, bridges),
@@ -106,10 +106,12 @@ public static class Gates
     private static Gate CellsResolved(Setup setup, IReadOnlyCollection<Bridge> bridges)
     {
         string Title(CellKey key) =>
-            key.IsPlace() ? key.TitleIn(setup) : $"{setup.NameOf(key.Register)}, {setup.NameOf(key.Tender).ToLowerInvariant()}";
+            key is CellKey.Takings taken
+                ? $"{setup.NameOf(taken.Register)}, {setup.NameOf(taken.Tender).ToLowerInvariant()}"
+                : key.TitleIn(setup);
 
         var left = bridges
-            .Where(b => b.IsUnresolved || (b.Cell.State == CellState.Waiting && b.Cell.Key.Drawer is null && !b.Cell.Key.IsPlace()))
+            .Where(b => b.IsUnresolved || (b.Cell.State == CellState.Waiting && b.Cell.Key.Drawer is null && !b.Cell.Key.IsPlace))
             .OrderByDescending(b => b.Left?.Abs() ?? Money.Zero).ThenBy(b => b.Cell.Key).Select(b => new GateItem(
             b.Cell.Key.ToString(),
             $"{Title(b.Cell.Key)}: {Says(b, setup.Currency)}",

@@ -70,7 +70,7 @@ public sealed record CustodyDay(
         var unnamed = new List<(Entry Entry, Money Amount)>();
         // What an entry says of a drawer's cash lies elsewhere than it was counted: in a bag, or in the safe.
         foreach (var (entry, posting) in standing.SelectMany(e =>
-            e.Postings.Where(p => p.Cell.Tender == TenderId.Cash && p.Cell.Drawer is not null).Select(p => (Meant(e), p))))
+            e.Postings.Where(p => p.Cell.OfTender == TenderId.Cash && p.Cell.Drawer is not null).Select(p => (Meant(e), p))))
         {
             if (entry.Detail is EntryDetail.Moved { What: MovementKind.Drop, Bag: null })
             {
@@ -82,7 +82,7 @@ public sealed record CustodyDay(
             }
         }
 
-        var moved = standing.SelectMany(e => e.Postings.Where(p => p.Cell.Tender == TenderId.Cash && p.Cell.Drawer is not null)
+        var moved = standing.SelectMany(e => e.Postings.Where(p => p.Cell.OfTender == TenderId.Cash && p.Cell.Drawer is not null)
             .Select(p => (Entry: Meant(e), p.Amount)))
             .Where(m => m.Entry.Detail is EntryDetail.Moved { What: MovementKind.Drop, Bag: not null })
             .ToLookup(m => ((EntryDetail.Moved)m.Entry.Detail!).Bag!, m => m.Amount);
@@ -100,7 +100,7 @@ public sealed record CustodyDay(
                 unnamed.RemoveAt(at);
             }
 
-            var key = Places.OfBag(name);
+            var key = new CellKey.Bag(name);
             cells.Add(CellOf(key, expected, bag.Counted, Money.Zero) with { ExpectedCount = bag.Drops.Length + (held is null ? 0 : 1) });
             if (bag.Counted is { } counted)
             {
@@ -139,7 +139,7 @@ public sealed record CustodyDay(
             var isLeft = expected.LeftBy is not null && taken.Add((session.Register, expected.LeftAt));
             if (isLeft || !brought.IsZero)
             {
-                cells.Add(CellOf(Places.OfFloat(session.Register, session.Drawer), (isLeft ? expected.Amount : Money.Zero) + brought,
+                cells.Add(CellOf(new CellKey.Float(session.Register, session.Drawer), (isLeft ? expected.Amount : Money.Zero) + brought,
                     open.Float, Money.Zero) with
                 { ExpectedCount = 1 });
                 if (isLeft && expected.Drawer is { } from && sessions.Any(s => s.Drawer == from))
@@ -186,12 +186,12 @@ public sealed record CustodyDay(
         var expectedThen = known + until;
         if (expectedThen is { } should)
         {
-            cells.Add(CellOf(Places.OfSafe, should, count?.Cash, setup.ToleranceOf(TenderId.Cash)));
+            cells.Add(CellOf(new CellKey.Safe(), should, count?.Cash, setup.ToleranceOf(TenderId.Cash)));
         }
 
         var later = lines.Where(IsLater).ToList();
         var after = later.Sum(l => l.Amount);
-        var end = count is not null ? count.Cash - Recounts(Places.OfSafe) + after : expectedThen;
+        var end = count is not null ? count.Cash - Recounts(new CellKey.Safe()) + after : expectedThen;
         return new(
             start, [.. lines.OrderBy(l => l.At ?? DateTimeOffset.MinValue).ThenBy(l => l.Kind)
                 .ThenBy(l => l.Source, StringComparer.Ordinal)], expectedThen, count,
@@ -211,12 +211,12 @@ public sealed record CustodyDay(
                         : r.Own.Any(s => !counts.ContainsKey(s.Drawer)) ? null
                         : new FloatLeft(r.Register.Id, left[r.Own.MaxBy(s => (s.From, s.Drawer.Value))!.Drawer])).OfType<FloatLeft>(),
             ],
-            known is null && count is not null ? count.Cash - Recounts(Places.OfSafe) - start.Moved - until : Money.Zero);
+            known is null && count is not null ? count.Cash - Recounts(new CellKey.Safe()) - start.Moved - until : Money.Zero);
 
         // Taking an entry back goes the way of the entry that it takes back.
         Entry Meant(Entry entry) => entry.Kind == EntryKind.Reverse ? entries.FirstOrDefault(e => e.Id == entry.Reverses) ?? entry : entry;
         Money Otherwise(DrawerId drawer) => -standing.Where(e => Meant(e).Kind == EntryKind.Recount).SelectMany(e => e.Postings)
-            .Where(p => p.Cell.Drawer == drawer && p.Cell.Tender == TenderId.Check).Sum(p => p.Amount);
+            .Where(p => p.Cell.Drawer == drawer && p.Cell.OfTender == TenderId.Check).Sum(p => p.Amount);
         Money Recounts(CellKey key) => standing.Where(e => Meant(e).Kind == EntryKind.Recount).Sum(e => e.On(key));
     }
 

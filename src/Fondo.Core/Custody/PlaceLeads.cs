@@ -26,9 +26,13 @@ public static class PlaceLeads
         foreach (var bridge in custody.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.ToExplain is { IsZero: false }))
         {
             var (key, left) = (bridge.Cell.Key, bridge.ToExplain!.Value);
-            var ideas = (key.Tender == PlaceId.Safe ? OfSafe(custody, overview, cells, left)
-                : key.Tender == PlaceId.Bag ? OfBag(overview, cells, key, left)
-                : OfFloat(overview, cells, key, left)).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5)
+            var ideas = (key switch
+            {
+                CellKey.Safe => OfSafe(custody, overview, cells, left),
+                CellKey.Bag bag => OfBag(overview, cells, bag, left),
+                CellKey.Float @float => OfFloat(overview, cells, @float, left),
+                _ => [],
+            }).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5)
                 .ToList();
             var all = ideas.Sum(i => i.Weight) + 1;
             leads.AddRange(ideas.Select((i, n) =>
@@ -39,10 +43,10 @@ public static class PlaceLeads
     }
 
     /// <summary>Another amount than was dropped: the drawer that it came from is off by as much, the other way.</summary>
-    private static IEnumerable<Idea> OfBag(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, CellKey key, Money left)
+    private static IEnumerable<Idea> OfBag(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, CellKey.Bag key, Money left)
     {
         var setup = overview.Result.Day.Setup;
-        var bag = Bag.Of(overview.Result.Day, key.Drawer!.Value.Value);
+        var bag = Bag.Of(overview.Result.Day, key.Number);
         var from = bag.Drops.Select(d => d.Drawer).OfType<DrawerId>().ToHashSet();
         foreach (var drawer in OffBy(overview, cells, -left).Where(d => from.Count == 0 || from.Contains(d.Cell.Key.Drawer!.Value)))
         {
@@ -62,10 +66,10 @@ public static class PlaceLeads
     }
 
     /// <summary>Another float than was left: where the drawer is off by as much the other way, it was declared wrongly.</summary>
-    private static IEnumerable<Idea> OfFloat(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, CellKey key, Money left)
+    private static IEnumerable<Idea> OfFloat(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, CellKey.Float key, Money left)
     {
         var setup = overview.Result.Day.Setup;
-        var cash = new CellKey(key.Register, key.Drawer, TenderId.Cash);
+        var cash = new CellKey.Takings(key.Register, key.Drawer, TenderId.Cash);
         if (cells.TryGetValue(cash, out var own) && own.Left == -left)
         {
             yield return new(LeadKind.FloatDiffers, [key.Drawer!.Value.Value],
@@ -74,7 +78,7 @@ public static class PlaceLeads
                 [new(key, left), new(cash, -left)], [], Own);
         }
 
-        foreach (var other in cells.Values.Where(b => b.Cell.Key.Tender == PlaceId.Float && b.Cell.Key != key && b.IsUnresolved
+        foreach (var other in cells.Values.Where(b => b.Cell.Key is CellKey.Float && b.Cell.Key != key && b.IsUnresolved
             && b.Left == -left))
         {
             yield return new(LeadKind.OtherDrawer, [key.Drawer!.Value.Value, other.Cell.Key.Drawer!.Value.Value],
@@ -86,7 +90,7 @@ public static class PlaceLeads
     private static IEnumerable<Idea> OfSafe(CustodyDay custody, Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, Money left)
     {
         var setup = overview.Result.Day.Setup;
-        var key = Places.OfSafe;
+        var key = new CellKey.Safe();
         if (custody.Count is { } count && Slip(overview, count, left) is var (slip, found, weight))
         {
             yield return new(LeadKind.CountSlip, [count.Id], slip, [new(key, left)], found, weight);
@@ -145,7 +149,7 @@ public static class PlaceLeads
 
     /// <summary>The drawers whose cash is off by so much still.</summary>
     private static IEnumerable<Bridge> OffBy(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, Money amount) =>
-        overview.Sessions.Select(s => cells.GetValueOrDefault(new(s.Register, s.Drawer, TenderId.Cash))).OfType<Bridge>()
+        overview.Sessions.Select(s => cells.GetValueOrDefault(new CellKey.Takings(s.Register, s.Drawer, TenderId.Cash))).OfType<Bridge>()
             .Where(b => b.IsUnresolved && !b.AwaitsApproval && b.Left == amount);
 
     private static (string Says, ImmutableArray<Pieces> Found, double Weight)? Slip(Overview overview, Count count, Money left) =>

@@ -70,14 +70,14 @@ public static class Judge
     {
         if (sender is { } key && e.Register != key)
         {
-            return new(Verdict.Refused, day, $"it is of register {e.Register}, and was sent with the key of {key}");
+            return new(Verdict.Refused, day, $"it belongs to register {e.Register}, but was sent with the key of {key}");
         }
 
         if (filed.Same(e.Id) is { } same)
         {
             return same.Equals(e)
                 ? new(Verdict.Known, day)
-                : new(Verdict.SetAside, day, "this id is there already with other contents; a person decides which is right",
+                : new(Verdict.SetAside, day, "this ID was already sent with different contents; a person must decide which is right",
                     IsConflict: true);
         }
 
@@ -112,7 +112,7 @@ public static class Judge
         if (e.At > now + Ahead)
         {
             return new(Verdict.SetAside, day,
-                $"its time is {e.At:yyyy-MM-dd HH:mm zzz}, and that is still to come: the register's clock is wrong");
+                $"its time is {e.At:yyyy-MM-dd HH:mm zzz}, in the future: the register's clock is wrong");
         }
 
         if (e is VoidEvent or Recall && EventOriginal.Of(e) is { } named)
@@ -127,7 +127,7 @@ public static class Judge
             {
                 return new(Verdict.SetAside, day, e is VoidEvent
                     ? $"it voids {named}, which is a {there.Kind.Written()}: only a sale, a refund or a hold can be voided"
-                    : $"it recalls {named}, which is a {there.Kind.Written()} and no hold");
+                    : $"it recalls {named}, which is a {there.Kind.Written()}, not a hold");
             }
 
             // A void goes where its ticket is; a hold of a closed day was carried, and is taken up on the day on which that happens.
@@ -171,7 +171,7 @@ public static class Judge
 
     private static string? InDay(JournalEvent e, TradingDay day, IFiled filed) =>
         e.Drawer is not { } drawer || filed.Drawer(day, drawer) is not { } there ? null
-        : there.Register != e.Register ? $"drawer session {drawer} is of register {there.Register}, not {e.Register}"
+        : there.Register != e.Register ? $"drawer session {drawer} belongs to register {there.Register}, not {e.Register}"
         : e is SessionOpen && there.OpenedBy is { } other
             && other != e.Id ? $"drawer {drawer} was opened already; a drawer session is opened once"
         : null;

@@ -5,15 +5,12 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Days;
 
-/// <summary>The cell that a row proves. One for each cell, shared by its rows.</summary>
-public sealed record RowCell(CellKey Key);
-
 /// <summary>Which cell a settled row proves: where its terminal stood, and what its benefit or brand says (files: batches.csv).</summary>
 public sealed class RowPlaces
 {
-    private readonly Dictionary<(RegisterId?, TenderId), RowCell> _cells = new();
+    private readonly Dictionary<(RegisterId?, TenderId), CellKey.Takings> _cells = new();
     private readonly FrozenDictionary<TerminalId, TerminalPlace[]> _places;
-    private (string? Terminal, string? Brand, Benefit Benefit, RowCell? Cell) _last;
+    private (string? Terminal, string? Brand, Benefit Benefit, CellKey.Takings? Cell) _last;
     private readonly FrozenDictionary<RegisterId, RegisterKind> _kinds;
 
     public RowPlaces(Setup setup)
@@ -36,11 +33,12 @@ public sealed class RowPlaces
         return null;
     }
 
-    public RowCell CellOf(BatchRow row) => CellOf(row.Key.Terminal, row.At, row.Benefit, row.Card.Brand);
+    /// <summary>One key for each cell, shared by its rows.</summary>
+    public CellKey.Takings CellOf(BatchRow row) => CellOf(row.Key.Terminal, row.At, row.Benefit, row.Card.Brand);
 
-    public RowCell CellOf(PrintedLine line) => CellOf(line.Terminal, line.At, line.Benefit, line.Brand);
+    public CellKey.Takings CellOf(PrintedLine line) => CellOf(line.Terminal, line.At, line.Benefit, line.Brand);
 
-    private RowCell CellOf(TerminalId terminal, DateTimeOffset at, Benefit benefit, string? brand)
+    private CellKey.Takings CellOf(TerminalId terminal, DateTimeOffset at, Benefit benefit, string? brand)
     {
         // Row after row comes from one terminal, which mostly stands at one place all day.
         if (ReferenceEquals(terminal.Value, _last.Terminal) && ReferenceEquals(brand, _last.Brand) && benefit == _last.Benefit
@@ -58,11 +56,11 @@ public sealed class RowPlaces
         return found;
     }
 
-    private RowCell FindCell(TerminalId terminal, DateTimeOffset at, Benefit benefit, string? brand)
+    private CellKey.Takings FindCell(TerminalId terminal, DateTimeOffset at, Benefit benefit, string? brand)
     {
         var register = RegisterOf(terminal, at);
         var key = (register, TenderOf(benefit, brand, register));
-        return _cells.TryGetValue(key, out var cell) ? cell : _cells[key] = new(new(key.register, null, key.Item2));
+        return _cells.TryGetValue(key, out var cell) ? cell : _cells[key] = new(key.register, null, key.Item2);
     }
 
     private TenderId TenderOf(Benefit benefit, string? brand, RegisterId? register) => benefit switch

@@ -98,7 +98,7 @@ public static class Carrying
         var waiting = day.Rows is not null
             ? []
             : result.Cells.Where(c => c.State == Cells.CellState.Waiting && c.Key.Drawer is null)
-                .Select(c => (c.Key.Register, c.Key.Tender)).ToHashSet();
+                .Select(c => (c.Key.Register, c.Key.OfTender)).ToHashSet();
         return waiting.Count == 0 ? []
             : Standing.Tenders(day, new(day))
                 .Where(t => waiting.Contains((t.Ticket.Register, t.Tender.Type)) && day.Setup.Find(t.Tender.Type)?.Proof == ProofKind.Batch

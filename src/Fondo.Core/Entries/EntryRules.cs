@@ -102,15 +102,15 @@ public static class EntryRules
         IReadOnlySet<string> claims) => proposal switch
         {
             { Reason: var reason } when string.IsNullOrWhiteSpace(reason) => "Give a reason that someone will understand a year from now.",
-            { Evidence.Length: not 1 } => "Name the one thing that this is about.",
+            { Evidence.Length: not 1 } => "Choose exactly one item for this entry.",
             { Kind: EntryKind.Accept } or { Detail: EntryDetail.Moved { What: MovementKind.PaidIn or MovementKind.PaidOut } }
                 when claims.Contains(proposal.Evidence[0]) => null,
             { Kind: EntryKind.Carry } when holds.Any(h => h.Id.Value == proposal.Evidence[0]) => null,
             { Kind: EntryKind.Carry or EntryKind.Claim or EntryKind.Accept }
                 when carried.FirstOrDefault(c => c.Key == proposal.Evidence[0]) is { } item =>
-                item.Ended is { } ended ? $"This was given up already: “{ended.Reason}”." : null,
+                item.Ended is { } ended ? $"This was already written off or claimed: “{ended.Reason}”." : null,
             { Kind: EntryKind.Carry or EntryKind.Claim or EntryKind.Accept } =>
-                "This is not open any more: it was met, or was never carried here.",
+                "This item is no longer open: it has arrived, or it was never carried here.",
             _ => "This item has no cell today. You can carry it, claim it, or accept it.",
         };
 

@@ -37,7 +37,7 @@ public static class EntryWords
         MovementKind.Void => "a ticket that should have been voided",
         MovementKind.Sale => "a sale that was not rung",
         MovementKind.Refund => "a refund that was not rung",
-        MovementKind.Arrival => "something carried that has come",
+        MovementKind.Arrival => "a carried item that arrived",
         _ => $"a {what.Written()} that was not rung",
     };
 

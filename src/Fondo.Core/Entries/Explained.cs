@@ -1,4 +1,5 @@
 using Fondo.Core.Cells;
+using Fondo.Core.Days;
 using Fondo.Core.Leads;
 using Fondo.Core.Reconciling;
 
@@ -32,7 +33,7 @@ public static class Explained
         return result with
         {
             Cells = [.. result.Cells.Select(c => amounts.TryGetValue(c.Key, out var amount)
-                ? Less(c, amount, result.Day.Setup.ToleranceOf(c.Key.Tender))
+                ? Less(c, amount, result.Day.Setup.ToleranceOf(c.Key))
                 : c)],
             OpenItems = [.. result.OpenItems.Where(o => !used.Contains(o.Item.Key))],
             Matches = [.. result.Matches.Where(m => m.IsPlain || !m.Journal.Concat(m.Rows).Any(i => used.Contains(i.Key)))],

@@ -23,7 +23,7 @@ public abstract record Exhibit
         public override string Key => Taken.Key.ToString();
     }
 
-    public sealed record OfRow(BatchRow Row, CellKey Cell, SetUp.TradingDay? CarriedFrom) : Exhibit
+    public sealed record OfRow(BatchRow Row, CellKey.Takings Cell, SetUp.TradingDay? CarriedFrom) : Exhibit
     {
         public override string Key => Row.Key.ToString();
     }
@@ -90,7 +90,7 @@ public abstract record Exhibit
             foreach (var (row, from) in (day.Rows ?? []).Select(r => (r, (SetUp.TradingDay?)null))
                 .Concat(day.Carried.Rows.Select(c => (c.Row, (SetUp.TradingDay?)c.Day))).Where(r => rows.Contains(r.Item1.Key)))
             {
-                Add(row.Key.ToString(), () => new OfRow(row, places.CellOf(row).Key, from));
+                Add(row.Key.ToString(), () => new OfRow(row, places.CellOf(row), from));
             }
         }
 
@@ -117,5 +117,5 @@ public abstract record Exhibit
     /// <summary>A drawer with its cash cell.</summary>
     public static OfDrawer Drawn(DrawerDay drawer, Overview overview) =>
         new(drawer, overview.Result.Cells.FirstOrDefault(c =>
-            c.Key == new CellKey(drawer.Session.Register, drawer.Session.Drawer, TenderId.Cash)));
+            c.Key == new CellKey.Takings(drawer.Session.Register, drawer.Session.Drawer, TenderId.Cash)));
 }

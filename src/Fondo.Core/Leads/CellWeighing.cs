@@ -39,7 +39,7 @@ internal sealed class CellWeighing
     {
         (_case, _cell, _variance) = (@case, cell, cell.Variance!.Value);
         (_tolerance, _isCash, _few) =
-            (@case.Day.Setup.ToleranceOf(cell.Key.Tender), cell.Key.Tender == TenderId.Cash, Math.Max(most / 5, 8));
+            (@case.Day.Setup.ToleranceOf(cell.Key), cell.Key.OfTender == TenderId.Cash, Math.Max(most / 5, 8));
         var sorted = touching.OrderBy(e => e.On(cell.Key) == _variance ? 0 : 1).ThenByDescending(e => e.Weight)
             .ThenBy(e => e.Keys[0], StringComparer.Ordinal).ToArray();
         _candidates = sorted.Length > most ? sorted[..most] : sorted;

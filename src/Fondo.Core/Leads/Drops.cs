@@ -1,4 +1,5 @@
 using Fondo.Core.Cells;
+using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 
@@ -23,7 +24,8 @@ internal sealed class Drops : ILeadSearch
             {
                 // A bag of one drawer is that drawer's affair; of several, it is one of theirs.
                 var isAlone = own.Count == drops.Count;
-                yield return new(LeadKind.DropDiffers, [new Posting(new(drawer.Register, drawer.Drawer, TenderId.Cash), over)],
+                yield return new(LeadKind.DropDiffers,
+                    [new Posting(new CellKey.Takings(drawer.Register, drawer.Drawer, TenderId.Cash), over)],
                     [bag, .. own.Select(m => m.Id.Value), count.Id],
                     $"Bag {bag} was recorded with {@case.Say(drops.Sum(m => m.Amount))} and holds {@case.Say(count.Cash)}.",
                     isAlone ? Odds.Fact : Odds.Bag, isFact: isAlone)
@@ -37,7 +39,8 @@ internal sealed class Drops : ILeadSearch
 
             foreach (var session in @case.Sessions.Where(s => s.From <= count.At))
             {
-                yield return new(LeadKind.DropNotRecorded, [new Posting(new(session.Register, session.Drawer, TenderId.Cash), -count.Cash)],
+                yield return new(LeadKind.DropNotRecorded,
+                    [new Posting(new CellKey.Takings(session.Register, session.Drawer, TenderId.Cash), -count.Cash)],
                     [bag, count.Id],
                     $"Bag {bag} with {@case.Say(count.Cash)} was opened at the safe, but no drop was recorded for it.", Odds.Bag)
                 { HasHappenedSomewhere = true };

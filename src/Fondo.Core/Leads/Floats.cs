@@ -12,7 +12,7 @@ internal sealed class Floats : ILeadSearch
     {
         foreach (var open in @case.Day.Journal.OfType<SessionOpen>().Where(o => o.Drawer is not null))
         {
-            var cell = new CellKey(open.Register, open.Drawer, TenderId.Cash);
+            var cell = new CellKey.Takings(open.Register, open.Drawer, TenderId.Cash);
             var counted = @case.Day.Counts.Where(c => c.Kind == CountKind.Opening && c.Drawer == open.Drawer).MaxBy(c => (c.Attempt, c.Id));
             if (counted is not null && counted.Cash != open.Float)
             {

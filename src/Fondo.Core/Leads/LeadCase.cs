@@ -29,7 +29,7 @@ internal sealed class LeadCase
         (Result, _ground) = (result, ground);
         _findings = result.TicketFindings.ToLookup(f => f.Ticket);
         _cells = result.Cells.ToDictionary(c => c.Key);
-        OffDrawers = [.. result.Cells.Where(c => c.State == CellState.Off && c.Key.Tender == TenderId.Cash)];
+        OffDrawers = [.. result.Cells.Where(c => c.State == CellState.Off && c.Key.OfTender == TenderId.Cash)];
         _open = result.OpenItems.Where(o => o.Item is { CarriedFrom: null, Cell.Register: not null }
             && o.Cause is Cause.NotInJournal or Cause.MissingFromBatch)
             .GroupBy(o => o.Item.Cell.Register!.Value).ToDictionary(g => g.Key, g => g.ToImmutableArray());

@@ -1,4 +1,5 @@
 using Fondo.Core.Cells;
+using Fondo.Core.Days;
 using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
 
@@ -40,14 +41,13 @@ public static class LeadFinder
         explanations.AddRange(CountSlips.OfWholeLines(@case));
         explanations.AddRange(OtherDrawers.Search(@case, new(explanations)));
         var byCell = new ByCell(explanations);
-        var proofs = result.Day.Setup.Tenders.ToDictionary(t => t.Id, t => t.Proof);
         var off = result.Cells.Where(c => c.State == CellState.Off).ToList();
-        var counted = JointWeighing.Of(@case, [.. off.Where(c => proofs[c.Key.Tender] == ProofKind.Count)], byCell);
+        var counted = JointWeighing.Of(@case, [.. off.Where(c => result.Day.Setup.ProofOf(c.Key) == ProofKind.Count)], byCell);
 
         var leads = ImmutableArray.CreateBuilder<Lead>();
         foreach (var cell in off)
         {
-            var isCounted = proofs[cell.Key.Tender] == ProofKind.Count;
+            var isCounted = result.Day.Setup.ProofOf(cell.Key) == ProofKind.Count;
             var shown = (isCounted ? counted.Weighed(cell.Key) : Settled(byCell[cell.Key], counted.Probability))
                 .Where(l => l.Probability >= LeastShown)
                 .OrderByDescending(l => l.Probability).ThenByDescending(l => l.Explanation.Weight).ThenBy(l => l.Explanation.Keys.Length)

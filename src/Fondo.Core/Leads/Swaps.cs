@@ -26,7 +26,7 @@ internal sealed class Swaps : ILeadSearch
                 foreach (var taken in (@case.Facts(session.Drawer)?.ByExpected[open.Item.Amount] ?? [])
                     .Where(t => (t.Ticket.At - open.Item.At).Duration() <= window))
                 {
-                    var drawer = new CellKey(session.Register, session.Drawer, taken.Tender.Type);
+                    var drawer = new CellKey.Takings(session.Register, session.Drawer, taken.Tender.Type);
                     if (!@case.IsOff(drawer))
                     {
                         continue;
@@ -39,9 +39,10 @@ internal sealed class Swaps : ILeadSearch
                         Odds.Swap);
                 }
             }
-            else if (open.Item.Tender?.Ticket.Drawer == session.Drawer && @case.IsOff(new(session.Register, session.Drawer, TenderId.Cash)))
+            else if (open.Item.Tender?.Ticket.Drawer == session.Drawer
+                && @case.IsOff(new CellKey.Takings(session.Register, session.Drawer, TenderId.Cash)))
             {
-                var drawer = new CellKey(session.Register, session.Drawer, TenderId.Cash);
+                var drawer = new CellKey.Takings(session.Register, session.Drawer, TenderId.Cash);
                 yield return new(LeadKind.TenderSwap,
                     [new Posting(drawer, open.Item.Amount), new Posting(open.Item.Cell, -open.Item.Amount)], [open.Item.Key],
                     $"The {@case.Say(open.Item)} may have been paid in cash: it is in no batch.",
@@ -61,7 +62,8 @@ internal sealed class Swaps : ILeadSearch
             }
 
             var register = @case.Sessions.FirstOrDefault(s => s.Drawer == drawer)?.Register;
-            var (cash, checks) = (new CellKey(register, drawer, TenderId.Cash), new CellKey(register, drawer, TenderId.Check));
+            var (cash, checks) =
+                (new CellKey.Takings(register, drawer, TenderId.Cash), new CellKey.Takings(register, drawer, TenderId.Check));
             if (!@case.IsOff(checks))
             {
                 continue;

@@ -14,7 +14,7 @@ internal sealed class TicketFindings : ILeadSearch
         foreach (var ticket in @case.Day.Journal.OfType<Ticket>()
             .Where(t => findings.Contains(t.Id) && t.Drawer is not null && @case.Standing.Stands(t)))
         {
-            var cash = new CellKey(ticket.Register, ticket.Drawer, TenderId.Cash);
+            var cash = new CellKey.Takings(ticket.Register, ticket.Drawer, TenderId.Cash);
             foreach (var (effect, says, isFact) in findings[ticket.Id].SelectMany(f => Effects(f, ticket, @case))
                 .Where(e => !e.Effect.IsZero && @case.IsOff(cash)).DistinctBy(e => e.Effect))
             {

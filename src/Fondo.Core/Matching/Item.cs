@@ -12,17 +12,17 @@ public class Item : IComparable<Item>
     private static readonly CardSlip _noCard = new(null, null, null, default, default, null);
 
     private readonly object _source; // a ticket or a row
-    private readonly RowCell? _cell;
+    private readonly CellKey.Takings? _cell;
     private readonly int _place;
 
     private Item(TakenTender taken) =>
         (_source, _place, Amount, Card) = (taken.Ticket, taken.Place, taken.Tender.Amount, taken.Tender.Card ?? _noCard);
 
-    private Item(BatchRow row, RowCell cell) => (_source, _cell, Amount, Card) = (row, cell, row.Signed, row.Card);
+    private Item(BatchRow row, CellKey.Takings cell) => (_source, _cell, Amount, Card) = (row, cell, row.Signed, row.Card);
 
     public static Item Of(TakenTender taken, TradingDay? carriedFrom) => carriedFrom is { } day ? new Carried(taken, day) : new Item(taken);
 
-    public static Item Of(BatchRow row, RowCell cell, TradingDay? carriedFrom) =>
+    public static Item Of(BatchRow row, CellKey.Takings cell, TradingDay? carriedFrom) =>
         carriedFrom is { } day ? new Carried(row, cell, day) : new Item(row, cell);
 
     /// <summary>One of an earlier day: few are.</summary>
@@ -31,7 +31,7 @@ public class Item : IComparable<Item>
         public Carried(TakenTender taken, TradingDay from)
             : base(taken) => CarriedFrom = from;
 
-        public Carried(BatchRow row, RowCell cell, TradingDay from)
+        public Carried(BatchRow row, CellKey.Takings cell, TradingDay from)
             : base(row, cell) => CarriedFrom = from;
 
         public override TradingDay? CarriedFrom { get; }
@@ -93,7 +93,7 @@ public class Item : IComparable<Item>
     /// <summary>Where the card was run; null where the journal does not say.</summary>
     public TerminalId? Terminal => Card.Terminal;
 
-    public CellKey Cell => _cell?.Key ?? new(Ticket.Register, null, OfTicket.Tender.Type);
+    public CellKey.Takings Cell => _cell ?? new(Ticket.Register, null, OfTicket.Tender.Type);
 
     /// <summary>The earlier day of a carried item; null for today's.</summary>
     public virtual TradingDay? CarriedFrom => null;

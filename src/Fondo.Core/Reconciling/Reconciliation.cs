@@ -110,14 +110,14 @@ public sealed record Matched(ImmutableArray<Match> Matches, ImmutableArray<OpenI
         return items;
     }
 
-    /// <summary>The settled rows of today and the carried ones; apart from them, those whose terminal stood nowhere.</summary>
+    /// <summary>The settled rows of today and the carried ones; apart from them, those whose terminal without a register.</summary>
     private static (List<Item> Rows, List<Item> StoodNowhere) Rows(Day day, RowPlaces places)
     {
         var (rows, stoodNowhere) = (new List<Item>((day.Rows?.Length ?? 0) + day.Carried.Rows.Length), new List<Item>());
         foreach (var row in day.Rows ?? [])
         {
             var cell = places.CellOf(row);
-            (cell.Key.Register is null ? stoodNowhere : rows).Add(Item.Of(row, cell, null));
+            (cell.Register is null ? stoodNowhere : rows).Add(Item.Of(row, cell, null));
         }
 
         rows.AddRange(day.Carried.Rows.Select(c => Item.Of(c.Row, places.CellOf(c.Row), c.Day)));

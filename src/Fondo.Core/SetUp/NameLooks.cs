@@ -28,7 +28,7 @@ public static class NameLooks
         var folded = Folded(name);
         return folded.Length == 0 ? "Type a name with letters in it."
             : others.FirstOrDefault(o =>
-                Folded(o) == folded) is { } other ? $"This name looks like {other}. Choose one that nobody can mix up with it."
+                Folded(o) == folded) is { } other ? $"This name looks like {other}. Choose a name that cannot be confused with it."
             : null;
     }
 

@@ -53,12 +53,12 @@ public sealed record Setup(
     /// <summary>By how much a cell of this tender may be off and still prove: the tender's own tolerance, else that of cash, else
     /// nothing.</summary>
     public Money ToleranceOf(TenderId id) =>
-        Find(id)?.Tolerance ?? (id == TenderId.Cash || id == PlaceId.Safe ? Policy.CashTolerance : Money.Zero);
+        Find(id)?.Tolerance ?? (id == TenderId.Cash ? Policy.CashTolerance : Money.Zero);
 
     /// <summary>The name a person reads; the id where day.json does not name them.</summary>
     public string NameOf(PersonId? id) => id is not { } known ? "" : Find(known)?.Name ?? known.Value;
 
     public string NameOf(RegisterId? id) => id is not { } known ? "No register" : Find(known)?.Name ?? known.Value;
 
-    public string NameOf(TenderId id) => Find(id)?.Name ?? id.Value;
+    public string NameOf(TenderId? id) => id is not { } known ? "" : Find(known)?.Name ?? known.Value;
 }

@@ -42,7 +42,7 @@ public sealed record BenefitSheet(ImmutableArray<BenefitLine> Lines, ImmutableAr
     private static BenefitLine? Line(RegisterId register, IEnumerable<TakenTender> taken, Dictionary<CellKey, Cell> cells,
         BenefitTax relief)
     {
-        BenefitTotals? Totals(TenderId tender) => cells.TryGetValue(new(register, null, tender), out var cell)
+        BenefitTotals? Totals(TenderId tender) => cells.TryGetValue(new CellKey.Takings(register, null, tender), out var cell)
             ? new(cell.ExpectedCount, cell.Expected, cell.ProofCount ?? 0, cell.Proof ?? Money.Zero) : null;
         var (food, cash) = (Totals(TenderId.EbtFood), Totals(TenderId.EbtCash));
         if (food is null && cash is null)

@@ -17,7 +17,7 @@ public sealed record MakeupPart(string Name, ImmutableArray<MakeupItem> Items)
 /// <summary>What the expected amount of a cell is made of (rules §1); the parts add up to it.</summary>
 public static class Makeup
 {
-    public static ImmutableArray<MakeupPart> Of(Day day, CellKey key)
+    public static ImmutableArray<MakeupPart> Of(Day day, CellKey.Takings key)
     {
         var standing = new Standing(day);
         var taken = Standing.Tenders(day, standing).Where(t => t.Ticket.Register == key.Register).ToList();

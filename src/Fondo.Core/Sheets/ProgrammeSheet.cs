@@ -59,7 +59,7 @@ public sealed record ProgrammeSheet(ImmutableArray<ProgrammeLine> Lines)
                 tickets.Sum(t => t.CashDiscount),
                 cards.Sum(t => t.Tender.Tip),
                 cards.Sum(t => t.Tender.Cashback),
-                result.Cells.Where(c => c.Key.Register == register && proofs[c.Key.Tender] == ProofKind.Batch)
+                result.Cells.Where(c => c.Key.Register == register && result.Day.Setup.ProofOf(c.Key) == ProofKind.Batch)
                     .Sum(c => c.Proof ?? Money.Zero));
         }
     }

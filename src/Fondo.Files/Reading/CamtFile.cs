@@ -55,7 +55,7 @@ public static class CamtFile
         var pages = root.Elements(ns + "BkToCstmrStmt").Elements(ns + "Stmt").Select(s => Statement(s, ns, zone)).ToList();
         var statements = pages.GroupBy(p => (p.Statement.Id, p.Statement.Account)).Select(g => Together([.. g.OrderBy(p => p.Page)]))
             .ToImmutableArray();
-        return statements.IsEmpty ? No("there is no statement in it") : new(statements, null);
+        return statements.IsEmpty ? No("the file contains no statement") : new(statements, null);
     }
 
     /// <summary>Pages of one statement are one statement, from the first opening to the last closing balance.</summary>
@@ -88,7 +88,7 @@ public static class CamtFile
         var page = s.Element(ns + "StmtPgntn")?.Element(ns + "PgNb")?.Value.Trim();
         var currency = Core.Amounts.Currency.IsCode(closing.Currency)
             ? Core.Amounts.Currency.Of(closing.Currency)
-            : throw At(s, $"“{closing.Currency}” is no currency");
+            : throw At(s, $"“{closing.Currency}” is not a currency");
         var lines = new List<BankLine>();
         foreach (var (entry, place) in s.Elements(ns + "Ntry").Select((e, i) => (e, i + 1)))
         {
@@ -183,7 +183,7 @@ public static class CamtFile
         var currency = found.Element(ns + "Amt")?.Attribute("Ccy")?.Value ?? throw At(found, "the balance has no currency");
         if (!Core.Amounts.Currency.IsCode(currency))
         {
-            throw At(found, $"“{currency}” is no currency");
+            throw At(found, $"“{currency}” is not a currency");
         }
 
         return (Amount(found, ns, Core.Amounts.Currency.Of(currency)), currency,

@@ -72,7 +72,7 @@ internal static class Catalogues
         var worth = f.Amount("worth");
         if (worth.Sign <= 0)
         {
-            f.Fault("worth", f.OptionalText("worth"), "expected an amount above nothing");
+            f.Fault("worth", f.OptionalText("worth"), "expected an amount above 0");
         }
 
         var grams = f.Number("grams", Limits.Quantity, 0);

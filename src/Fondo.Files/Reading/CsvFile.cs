@@ -28,7 +28,7 @@ internal static class CsvFile
             });
             if (!csv.Read())
             {
-                findings.Add(file, 1, null, null, "expected a header row, and the file is empty");
+                findings.Add(file, 1, null, null, "expected a header row, but the file is empty");
                 return;
             }
 
@@ -50,7 +50,7 @@ internal static class CsvFile
                 }
                 else if (csv.RowFieldCount != 1 || csv.GetFieldSpan(0).Length > 0)
                 {
-                    findings.Add(file, line, null, null, $"expected {columns.Count} fields, and there are {csv.RowFieldCount}");
+                    findings.Add(file, line, null, null, $"expected {columns.Count} fields, but there are {csv.RowFieldCount}");
                 }
 
                 line += Lines(csv);
@@ -88,7 +88,7 @@ internal static class CsvFile
             if (!columns.TryAdd(name, i))
             {
                 findings.Add(file, 1, null, null,
-                    $"the column {(CardNumbers.Contains(name) ? "(withheld)" : name)} is twice in the header");
+                    $"the column {(CardNumbers.Contains(name) ? "(withheld)" : name)} appears twice in the header");
                 return null;
             }
         }

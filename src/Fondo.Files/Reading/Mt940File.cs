@@ -18,7 +18,7 @@ public static partial class Mt940File
         {
             var pages = Pages(Fields(text)).ToList();
             return pages.Count == 0
-                ? new([], "There is no statement in it.")
+                ? new([], "The file contains no statement.")
                 : new([.. pages.GroupBy(p => (p.Account, p.Number, p.Closing.Date.Year)).Select(g => Statement([.. g]))], null);
         }
         catch (Unreadable e)

@@ -26,7 +26,7 @@ public static partial class OfxFile
         try
         {
             var statements = Tree(text).All("STMTRS").Concat(Tree(text).All("CCSTMTRS")).Select(s => Statement(s, zone)).ToImmutableArray();
-            return statements.IsEmpty ? new([], "There is no bank statement in it.") : new(statements, null);
+            return statements.IsEmpty ? new([], "The file contains no bank statement.") : new(statements, null);
         }
         catch (Unreadable e)
         {
@@ -89,7 +89,7 @@ public static partial class OfxFile
     private static BankStatement Statement(Element s, TimeZoneInfo zone)
     {
         var code = s.Need("CURDEF");
-        var currency = Currency.IsCode(code) ? Currency.Of(code) : throw new Unreadable($"Line {s.Line}: “{code}” is no currency.");
+        var currency = Currency.IsCode(code) ? Currency.Of(code) : throw new Unreadable($"Line {s.Line}: “{code}” is not a currency.");
         var account = s.Need("ACCTID");
         var list = s.All("BANKTRANLIST").FirstOrDefault();
         var lines = (list?.All("STMTTRN") ?? []).Select(t => Line(t, currency, zone)).ToList();

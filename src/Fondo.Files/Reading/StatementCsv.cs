@@ -54,7 +54,7 @@ public static class StatementCsv
 
         var byStatement = lines.ToLookup(l => l.Statement, l => l.Line);
         return heads.Count == 0
-            ? new([], "It has no rows.")
+            ? new([], "The file has no rows.")
             : new([.. heads.Values.Select(h => h with { Lines = BankFileText.WithOwnKeys(byStatement[h.Id]) })], null);
     }
 

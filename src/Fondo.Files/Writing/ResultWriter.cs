@@ -94,9 +94,10 @@ public sealed class ResultWriter : IDisposable
 
     private void CellKey(CellKey key)
     {
-        _json.WriteString("register"u8, key.Register?.Value);
-        _json.WriteString("drawer"u8, key.Drawer?.Value);
-        _json.WriteString("tender"u8, key.Tender.Value);
+        var name = key.Written;
+        _json.WriteString("register"u8, name.Register);
+        _json.WriteString("drawer"u8, name.Drawer);
+        _json.WriteString("tender"u8, name.Tender);
     }
 
     private void Cell(Cell cell)

@@ -46,7 +46,7 @@ public sealed class Summary
         Table(shown, "cells",
             $"{"register",-18} {"drawer",-8} {"tender",-14} {"expected",14} {"proof",14} {"variance",12} {"number",11}  state", cell =>
             $"{Cut(Setup.NameOf(cell.Key.Register), 18),-18} {Cut(cell.Key.Drawer?.Value ?? "", 8),-8} "
-                + $"{Cut(Setup.NameOf(cell.Key.Tender), 14),-14} {Amount(cell.Expected),14} {Amount(cell.Proof),14} "
+                + $"{Cut(Setup.NameOf(cell.Key.OfTender), 14),-14} {Amount(cell.Expected),14} {Amount(cell.Proof),14} "
                 + $"{Amount(cell.Variance),12} {Numbers(cell),11}  {cell.State.Written()}");
     }
 
@@ -81,7 +81,7 @@ public sealed class Summary
     private void Tenders()
     {
         var order = Setup.Tenders.Select((t, i) => (t.Id, i)).ToDictionary(t => t.Id, t => t.i);
-        var tenders = _result.Cells.GroupBy(c => c.Key.Tender).OrderBy(g => order[g.Key]).ToList();
+        var tenders = _result.Cells.GroupBy(c => c.Key.OfTender!.Value).OrderBy(g => order[g.Key]).ToList();
         Table(tenders, "tenders", $"{"tender",-14} {"expected",14} {"proof",14} {"variance",12}", g =>
             $"{Cut(Setup.NameOf(g.Key), 14),-14} {Amount(g.Sum(c => c.Expected)),14} "
                 + $"{Amount(g.All(c => c.Proof is null) ? null : g.Sum(c => c.Proof ?? Money.Zero)),14} "

@@ -277,7 +277,7 @@ public sealed partial class DayMaker
         return Plant("void-not-sent", [gone.Key, gone.Row!], (gone.Register.Id, null, gone.Type, gone.Amount));
     }
 
-    /// <summary>A ticket on which a card failed and the customer paid cash; the card was settled all the same.</summary>
+    /// <summary>A ticket on which a card failed and the customer paid cash; the card was settled anyway.</summary>
     private bool FailedCard(string result)
     {
         var drawer = AnyDrawer();

@@ -66,7 +66,7 @@ public sealed class CarriedRecords(StoreContext db, TimeProvider clock)
                 Register = By,
                 Key = key,
                 Json = json,
-                Why = $"{from:yyyy-MM-dd} carries it, and with the set-up of {to:yyyy-MM-dd} it does not read: {objections[key]}",
+                Why = $"{from:yyyy-MM-dd} carries it, and with the set-up of {to:yyyy-MM-dd} it cannot be read: {objections[key]}",
                 From = By,
                 At = clock.GetUtcNow()
             });
@@ -75,7 +75,7 @@ public sealed class CarriedRecords(StoreContext db, TimeProvider clock)
                 Day = to,
                 Close = close,
                 Says =
-                    $"{key}, carried from {from:yyyy-MM-dd}, does not read with the set-up of this day: {objections[key]}. It waits for a "
+                    $"{key}, carried from {from:yyyy-MM-dd}, cannot be read with the set-up of this day: {objections[key]}. It waits for a "
                         + "person.",
                 At = clock.GetUtcNow()
             });

@@ -1,4 +1,3 @@
-using System.Text.Json;
 using Fondo.Core.Closing;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
@@ -7,7 +6,7 @@ namespace Fondo.Store.Days;
 
 /// <summary>In which order days were closed: which close a day begins with, and which corrections are posted on it (rules §9,
 /// §12).</summary>
-public sealed class CloseOrder(StoreContext db)
+public sealed class CloseOrder(StoreContext db, ClosedDocuments documents)
 {
     /// <summary>The number of the close that a day begins with: that of the last day that was closed, however many days lie between. Null
     /// where there is none.</summary>
@@ -124,22 +123,11 @@ public sealed class CloseOrder(StoreContext db)
         await db.Days.Where(d => d.HasTrade && d.Date > date && !db.StandingCloses.Any(c => c.Day == d.Date)).OrderBy(d => d.Date)
             .Select(d => (DateOnly?)d.Date).FirstOrDefaultAsync();
 
-    public async Task<string> HashOf(int close) => await db.Closes.Where(c => c.Number == close).Select(c => c.Hash).SingleAsync();
-
     /// <summary>The document of a close; null where it does not read, or there is none of that number.</summary>
-    public async Task<CloseDocument?> Document(int close)
-    {
-        try
-        {
-            return await db.Closes.Where(c => c.Number == close).Select(c => c.Content).SingleOrDefaultAsync() is { } content
-                ? JsonSerializer.Deserialize<CloseDocument>(content)
-                : null;
-        }
-        catch (JsonException)
-        {
-            return null;
-        }
-    }
+    public async Task<CloseDocument?> Document(int close) =>
+        await db.Closes.Where(c => c.Number == close).Select(c => c.Hash).SingleOrDefaultAsync() is { } hash
+            ? await documents.Of(hash, () => db.Closes.Where(c => c.Number == close).Select(c => (string?)c.Content).SingleAsync())
+            : null;
 
     /// <summary>What the days behind a close began with: itself, or the one that it corrects.</summary>
     private async Task<int?> HandedOn(int close)

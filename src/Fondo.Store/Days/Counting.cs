@@ -129,7 +129,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
         {
             if (await days.View(day) is not { } view)
             {
-                return Outcome.Refused("Nothing has come in for this day yet.");
+                return Outcome.Refused("Nothing was imported for this day yet.");
             }
 
             var key = KeyOf(count.Form);
@@ -228,7 +228,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
 
         var counts = view.CountsOf(target, count.Kind);
         return (counts.Count == 0 ? 1 : counts[^1].Attempt + 1) == count.Attempt ? null
-            : counts.Count == 0 ? "This was not counted yet: its first count comes first. Load the page again."
+            : counts.Count == 0 ? "This has not been counted yet. Reload the page and make the first count."
             : $"{view.Setup.NameOf(counts[^1].By)} has just handed in attempt {counts[^1].Attempt}. Your count was not saved. Look at it "
                 + "first.";
     }

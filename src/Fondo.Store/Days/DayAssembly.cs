@@ -24,7 +24,7 @@ public sealed class DayAssembly
     /// <summary>One at a time.</summary>
     internal SemaphoreSlim Turn { get; } = new(1);
 
-    /// <exception cref="UnreadableDayException">A record does not read.</exception>
+    /// <exception cref="UnreadableDayException">A record cannot be read.</exception>
     internal async Task<Day> Build(StoredRecords records, StoreContext db, LateTickets late, DayRow row)
     {
         var last = await db.Records.Where(r => r.Day == row.Date).MaxAsync(r => (long?)r.Id) ?? 0;

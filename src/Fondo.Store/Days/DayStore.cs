@@ -225,9 +225,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
     private static Entry ToEntry(EntryRow row) => new(
         row.Id,
         row.Kind,
-        [.. row.Postings.OrderBy(p => p.Place).Select(p => new Posting(
-            new(p.Register is null ? null : new RegisterId(p.Register), p.Drawer is null ? null : new DrawerId(p.Drawer), new(p.Tender)),
-            p.Amount))],
+        [.. row.Postings.OrderBy(p => p.Place).Select(p => new Posting(new CellName(p.Register, p.Drawer, p.Tender).Cell!, p.Amount))],
         row.Reason,
         new(row.By),
         row.At,

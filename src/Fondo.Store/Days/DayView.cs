@@ -105,18 +105,20 @@ public sealed record DayView(
     /// bank.</summary>
     public FrozenDictionary<CellKey, Bridge> Bridges =>
         _bridges ??= Reconciliation.Cells.Concat(Money.Cells)
-            .ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.ToleranceOf(c.Key.Tender)));
+            .ToFrozenDictionary(c => c.Key, c => Bridge.Of(c, Entries, Setup.ToleranceOf(c.Key)));
 
     /// <summary>What may have happened where the safe, a bag, a float or the bank is off.</summary>
     public ImmutableArray<Lead> PlaceLeads => _placeLeads ??= Money.Leads(Overview, Bridges);
 
     /// <summary>A cell as a person calls it, in the middle of a sentence.</summary>
-    public string NameOf(CellKey key) => key.Tender == PlaceId.BankLine && BankLineOf(key) is { } line
+    public string NameOf(CellKey key) => key is CellKey.BankLine && BankLineOf(key) is { } line
         ? $"the bank’s line of {line.Booked.ToString("d MMM", CultureInfo.InvariantCulture)}" : key.NameIn(Setup);
 
     /// <summary>The bank's line that a cell is about; null where it is about none of this day.</summary>
     public BankLine? BankLineOf(CellKey key) =>
-        (_bankLines ??= Money.Bank.Lines.ToDictionary(l => l.Key, StringComparer.Ordinal)).GetValueOrDefault(key.Drawer?.Value ?? "");
+        key is CellKey.BankLine { Line: var line }
+            ? (_bankLines ??= Money.Bank.Lines.ToDictionary(l => l.Key, StringComparer.Ordinal)).GetValueOrDefault(line)
+            : null;
 
     private Dictionary<string, BankLine>? _bankLines;
 
@@ -124,7 +126,7 @@ public sealed record DayView(
     public string TitleOf(CellKey key) => NameOf(key) is { Length: > 0 } name ? char.ToUpperInvariant(name[0]) + name[1..] : "";
 
     /// <summary>The cells of registers and tenders alone.</summary>
-    public IEnumerable<Bridge> TenderBridges => Bridges.Values.Where(b => !b.Cell.Key.IsPlace());
+    public IEnumerable<Bridge> TenderBridges => Bridges.Values.Where(b => !b.Cell.Key.IsPlace);
 
     /// <summary>What it does to what customers owe and are owed.</summary>
     public CustomerDay Customers { get; init; } = CustomerDay.Nothing;
@@ -145,11 +147,13 @@ public sealed record DayView(
 
     /// <summary>The next one after a cell that still asks for a decision: through all of them, the largest difference first, and round
     /// again. Null where no other one asks.</summary>
-    public CellKey? NextToResolve(CellKey than)
+    /// <param name="than">Null for the first of all.</param>
+    public CellKey? NextToResolve(CellKey? than)
     {
         var asks = Bridges.Values.Where(b => b.IsUnresolved && b.Cell.Key != than && !IsDecided(b)).Select(b => InTurn(b.Cell.Key)).Order()
             .ToList();
-        return asks.Count == 0 ? null : asks.Where(b => b.CompareTo(InTurn(than)) > 0).Append(asks[0]).First().Key;
+        return asks.Count == 0 ? null
+            : (than is null ? [] : asks.Where(b => b.CompareTo(InTurn(than)) > 0)).Append(asks[0]).First().Key;
     }
 
     /// <summary>The place of a cell among those that are off: by its difference, whatever of it is explained by now.</summary>
@@ -158,7 +162,7 @@ public sealed record DayView(
 
     /// <summary>Whether what is left would be nothing, once what waits for a second person is approved.</summary>
     public bool IsDecided(Bridge bridge) => (bridge.AwaitsApproval && bridge.Left == bridge.Pending)
-        || (bridge.Cell.Key.IsPlace() && ProvedIfApproved.Contains(bridge.Cell.Key));
+        || (bridge.Cell.Key.IsPlace && ProvedIfApproved.Contains(bridge.Cell.Key));
 
     private HashSet<CellKey> ProvedIfApproved =>
         _provedIfApproved ??= [.. IfApproved.Cells.Where(c => c.State == CellState.Proved).Select(c => c.Key)];
@@ -197,7 +201,8 @@ public sealed record DayView(
     public bool IsOff(CountTarget target) => target switch
     {
         { Drawer: { } drawer } => Overview.Sessions.FirstOrDefault(s => s.Drawer == drawer) is { } session
-            && Bridges.TryGetValue(new(session.Register, drawer, TenderId.Cash), out var cash) && cash.Cell.State == CellState.Off,
+            && Bridges.TryGetValue(new CellKey.Takings(session.Register, drawer, TenderId.Cash), out var cash)
+            && cash.Cell.State == CellState.Off,
         { Bag: { } bag } => Bag.Of(Day, bag).IsOff,
         _ => false,
     };
@@ -218,7 +223,7 @@ public sealed record DayView(
         }
         catch (System.Text.Json.JsonException)
         {
-            return ["The close document itself does not read any more."];
+            return ["The close document itself can no longer be read."];
         }
     }
 }

@@ -57,7 +57,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
 
             if (await days.View(day) is not { } view)
             {
-                return Outcome.Refused("Nothing has come in for this day yet.");
+                return Outcome.Refused("Nothing was imported for this day yet.");
             }
 
             var keys = typed.Keys.Order(Comparer<DrawerId>.Create((a, b) => string.CompareOrdinal(a.Value, b.Value)))

@@ -42,9 +42,9 @@ public sealed record KnownDay(int Revision, Overview Overview, TimeSpan Took)
 
     /// <summary>The matches that touch each cell.</summary>
     public ILookup<CellKey, Match> MatchesByCell => Once(nameof(MatchesByCell), () =>
-        Overview.Result.Matches.SelectMany(m => m.Journal[0].Cell == m.Rows[0].Cell
-            ? [(m.Journal[0].Cell, m)]
-            : new[] { (m.Journal[0].Cell, m), (m.Rows[0].Cell, m) }).ToLookup(p => p.Item1, p => p.Item2));
+        Overview.Result.Matches.SelectMany(m => new CellKey[] { m.Journal[0].Cell, m.Rows[0].Cell }.Distinct(),
+            (m, c) => (Cell: c, Match: m))
+            .ToLookup(p => p.Cell, p => p.Match));
 
     /// <param name="began">The time stamp at which the work on it began.</param>
     public static KnownDay Of(int revision, Day day, long began)

@@ -158,8 +158,8 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
     private string? Objection(Proposal proposal, DayView view, List<Entry> entries) =>
         Reasons.Objection(proposal.Reason)
         ?? (Named.Unknown(view.Day, proposal.Evidence.Where(e => !ClaimsOf(view).Contains(e))) is [var unknown, ..]
-            ? $"“{(CardNumbers.Contains(unknown) ? "(withheld)" : unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is nothing that "
-                + "this day holds: an entry rests on its tickets, rows, counts, bags and drawers." : null)
+            ? $"“{(CardNumbers.Contains(unknown) ? "(withheld)" : unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is not part "
+                + "of this day. Choose a ticket, row, count, bag or drawer of this day." : null)
         ?? (proposal.Postings.IsEmpty
             ? EntryRules.ItemObjection(proposal, Carrying.Open(view.Reconciliation, entries), view.Overview.OpenHolds, ClaimsOf(view))
             : EntryRules.Objection(proposal.Kind, proposal.Postings, proposal.Reason, Bridges(view, entries), view.Setup.Currency))
@@ -220,9 +220,9 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
                 {
                     EntryId = id,
                     Place = i + 1,
-                    Register = p.Cell.Register?.Value,
-                    Drawer = p.Cell.Drawer?.Value,
-                    Tender = p.Cell.Tender.Value,
+                    Register = p.Cell.Written.Register,
+                    Drawer = p.Cell.Written.Drawer,
+                    Tender = p.Cell.Written.Tender,
                     Amount = p.Amount,
                 }),
             ],

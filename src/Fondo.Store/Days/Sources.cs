@@ -39,7 +39,7 @@ public sealed class Sources(StoreContext db)
     {
         var (day, register, slash) = (view.Setup.TradingDay.Date, cell.Register?.Value ?? "", "/");
         var counts = view.Day.Counts.Where(c => cell.Drawer is not null && c.Drawer == cell.Drawer).Select(c => c.Id).ToList();
-        var terminals = cell.Drawer is not null
+        var terminals = cell.Drawer is not null || cell.IsPlace
             ? []
             : view.Setup.Terminals.Where(t => t.Register == cell.Register).Select(t => t.Terminal.Value).Distinct().ToList();
         return Of(db.Records.Where(r => r.Day == day && (
@@ -51,7 +51,7 @@ public sealed class Sources(StoreContext db)
     /// <summary>What persons' files changed in a cell after it had been judged, the first one first.</summary>
     public async Task<IReadOnlyList<FileChangeRow>> Changes(DateOnly day, CellKey cell)
     {
-        var (register, drawer, tender) = (cell.Register?.Value, cell.Drawer?.Value, cell.Tender.Value);
+        var (register, drawer, tender) = cell.Written;
         return await db.FileChanges.AsNoTracking()
             .Where(c => c.Day == day && c.Register == register && c.Drawer == drawer && c.Tender == tender).OrderBy(c => c.Number)
             .ToListAsync();
@@ -60,7 +60,7 @@ public sealed class Sources(StoreContext db)
     /// <summary>What persons' files changed in cells of a day that had been judged, without a second person.</summary>
     public async Task<IReadOnlyDictionary<CellKey, Money>> Alone(DateOnly day) =>
         (await db.FileChanges.AsNoTracking().Where(c => c.Day == day && c.Witness == null).ToListAsync())
-            .GroupBy(c => new CellKey(c.Register is null ? null : new(c.Register), c.Drawer is null ? null : new(c.Drawer), new(c.Tender)))
+            .GroupBy(c => new CellName(c.Register, c.Drawer, c.Tender).Cell!)
             .ToDictionary(g => g.Key, g => new Money(g.Sum(c => c.Amount)));
 
     private async Task<IReadOnlyList<Source>> Of(IQueryable<RecordRow> records)

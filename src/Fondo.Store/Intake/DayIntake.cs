@@ -211,7 +211,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
             {
                 return Refused(
                     Refuse(
-                        $"{date:yyyy-MM-dd} does not read as it is: {unread.Key}, {unread.Why}. Open it and set that record aside first."));
+                        $"{date:yyyy-MM-dd} cannot be read: {unread.Key}, {unread.Why}. Open it and set that record aside first."));
             }
         }
 

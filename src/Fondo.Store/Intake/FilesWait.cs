@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using Fondo.Core.Amounts;
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
@@ -11,14 +12,17 @@ namespace Fondo.Store.Intake;
 public sealed record HeldChange(DateOnly Day, string? Register, string? Drawer, string Tender, long ExpectedBefore, long? ProofBefore,
     long ExpectedAfter, long? ProofAfter)
 {
-    public CellKey Cell => new(Register is null ? null : new(Register), Drawer is null ? null : new(Drawer), new(Tender));
+    [JsonIgnore]
+    public CellKey Cell => new CellName(Register, Drawer, Tender).Cell!;
 
+    [JsonIgnore]
     public Money Before => new((ProofBefore ?? 0) - ExpectedBefore);
 
+    [JsonIgnore]
     public Money After => new((ProofAfter ?? 0) - ExpectedAfter);
 
     public static HeldChange Of(DateOnly day, FileChange change) => new(
-        day, change.Cell.Register?.Value, change.Cell.Drawer?.Value, change.Cell.Tender.Value,
+        day, change.Cell.Written.Register, change.Cell.Written.Drawer, change.Cell.Written.Tender,
         change.Before.Expected.Minor, change.Before.Proof?.Minor, change.After?.Expected.Minor ?? 0, change.After?.Proof?.Minor);
 }
 

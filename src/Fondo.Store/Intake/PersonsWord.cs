@@ -93,9 +93,9 @@ public sealed class PersonsWord(StoreContext db, DayStore days, Sources sources,
         db.FileChanges.AddRange(changes.Select(c => new FileChangeRow
         {
             Day = c.Day,
-            Register = c.Change.Cell.Register?.Value,
-            Drawer = c.Change.Cell.Drawer?.Value,
-            Tender = c.Change.Cell.Tender.Value,
+            Register = c.Change.Cell.Written.Register,
+            Drawer = c.Change.Cell.Written.Drawer,
+            Tender = c.Change.Cell.Written.Tender,
             Amount = c.Change.Amount.Minor,
             File = file,
             By = by.Value,

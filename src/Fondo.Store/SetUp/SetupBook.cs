@@ -220,8 +220,8 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         .ThenByDescending(s => s.Id).Select(s => (int?)s.Id).FirstOrDefaultAsync();
 
     private static string Unreadable(DateOnly day, string why) =>
-        $"{day:yyyy-MM-dd} has begun, and what it holds would no longer read: {why}. Nothing was changed; let the set-up hold from a "
-            + "later day, or leave in what was used.";
+        $"{day:yyyy-MM-dd} has begun, and its records could no longer be read: {why}. Nothing was changed. Start the set-up on a later "
+            + "day, or keep what was already used.";
 
     /// <summary>Begins a trading day with the set-up that holds on it.</summary>
     internal async Task<DayRow> Begin(HeldSetup held, string by)

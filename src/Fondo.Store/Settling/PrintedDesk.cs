@@ -31,7 +31,7 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
         {
             if (await days.View(day) is not { } view)
             {
-                return Outcome.Refused("Nothing has come in for this day yet.");
+                return Outcome.Refused("Nothing was imported for this day yet.");
             }
 
             var setup = view.Setup;

@@ -24,7 +24,7 @@ public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
 
         List<Act> acts =
             [new(TrailAct.Begin, RequestOrigin.Itself, "the store",
-                "the trail begins; what was there before it is written down as it was found")];
+                "the audit trail begins; what existed before is recorded as it was found")];
         if (written.Act is { } records)
         {
             acts.Add(records with { By = RequestOrigin.Itself });
@@ -49,7 +49,7 @@ public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
 
         List<Act> acts =
             [new(TrailAct.Begin, RequestOrigin.Itself, States,
-                "people, keys, machines, decisions and days are written down as they were found")];
+                "people, keys, machines, decisions and days are recorded as they were found")];
         acts.AddRange((await TrailTables.States(db))
             .Select(s => new Act(TrailAct.Begin, RequestOrigin.Itself, States, "as it was found", s.Of, s.Content)));
         await TrailWriter.Append(db, acts, new(), clock.GetUtcNow());

@@ -33,14 +33,14 @@ public sealed class Verification(StoreContext db, DayStore days)
         await db.Database.UseTransactionAsync(look);
         var closes = await days.Closes();
         var heads = closes.Select(c => (Of: $"the close document number {c.Number}", Head: HeadOf(c))).Where(h => h.Head is not null)
-            .Append((Of: "what was asked for", Head: head)).Concat((kept ?? []).Select(k => (Of: k.Of, Head: (string?)k.Head)))
+            .Append((Of: "the hash that you gave", Head: head)).Concat((kept ?? []).Select(k => (Of: k.Of, Head: (string?)k.Head)))
             .Where(h => h.Head is not null).DistinctBy(h => h.Head).ToDictionary(h => h.Head!, h => h.Of);
         var broken = await Walk(heads);
         if (broken is null && heads.FirstOrDefault() is { Value: { } who } missing)
         {
             broken =
-                $"The trail does not hold the line {missing.Key[..Math.Min(12, missing.Key.Length)]}… that {who} carries: its end was "
-                    + "removed, or it is another trail.";
+                $"The audit trail has no line with the hash {missing.Key[..Math.Min(12, missing.Key.Length)]}…, as in {who}. Its end was "
+                    + "removed, or this is a different trail.";
         }
 
         if (broken is null && CloseChain.FirstBroken(closes) is { } number)
@@ -163,7 +163,7 @@ public sealed class Verification(StoreContext db, DayStore days)
             }
             catch (UnreadableDayException e)
             {
-                return $"{date:yyyy-MM-dd} was closed, and no longer reads: {e.Records[0].Key}: {e.Records[0].Why}.";
+                return $"{date:yyyy-MM-dd} was closed, and can no longer be read: {e.Records[0].Key}: {e.Records[0].Why}.";
             }
         }
 

@@ -255,7 +255,7 @@ internal static class Written
         new(TrailAct.Bank, null, $"{r.Day:yyyy-MM-dd}", $"matches line {r.Key}, which waited", $"BankLineDays:{r.Key}", HashOf(r));
 
     public static Act ActOf(HeldFilesRow r) => new(TrailAct.Files, r.By, r.Day is { } day ? $"{day:yyyy-MM-dd}" : "files",
-        "brought files that wait for others", $"HeldFiles:{r.Id}", HashOf(r));
+        "brought files that wait for another person", $"HeldFiles:{r.Id}", HashOf(r));
 
     public static Act ActOf(HeldAgreementRow r) =>
         new(TrailAct.Files, r.By, $"files {r.Held}", "agreed", $"HeldAgreements:{r.Number}", HashOf(r));
@@ -348,7 +348,7 @@ internal static class Written
         (EntityState.Modified, DayRow r)
             when new[] { nameof(DayRow.HasRows), nameof(DayRow.HasLedger), nameof(DayRow.HasTrade) }
                 .Any(p => change.Property(p).IsModified) =>
-            () => StateAct(TrailAct.Records, null, $"{r.Date:yyyy-MM-dd}", "a kind of file came for the first time", StateOfDay(r)),
+            () => StateAct(TrailAct.Records, null, $"{r.Date:yyyy-MM-dd}", "a new kind of file arrived", StateOfDay(r)),
         (EntityState.Added, StorePerson p) => Said(TrailAct.Person, p, $"made: {p.Name}, {p.Role.Written()}"),
         (EntityState.Modified, StorePerson p) => Changed(p, change),
         _ => null,

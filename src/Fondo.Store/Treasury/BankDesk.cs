@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Fondo.Core.Banking;
+using Fondo.Core.Days;
 using Fondo.Core.SetUp;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
@@ -162,7 +163,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
                 "What you matched this line to is closed, or no longer expected from the bank. Choose something that is still open.");
         }
 
-        if (view.Entries.Any(e => e.Stands(view.Entries) && e.Touches(Core.Days.Places.OfBankLine(line))))
+        if (view.Entries.Any(e => e.Stands(view.Entries) && e.Touches(new CellKey.BankLine(line))))
         {
             return Outcome.Refused("An entry explains this bank line already. Reverse that entry first, then match the line.");
         }
@@ -215,7 +216,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
         {
             return Outcome.Refused(again
                 ? "Nobody stopped waiting for it on this day. Reload the page."
-                : "It is not on its way any more, or left the shop only today. Reload the page.");
+                : "It is no longer in transit, or it left the shop only today. Reload the page.");
         }
 
         if (again && cell is { } key && view.Entries.Any(e => e.Stands(view.Entries) && e.Touches(key)))

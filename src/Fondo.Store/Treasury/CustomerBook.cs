@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using Fondo.Core.Amounts;
 using Fondo.Core.Books;
@@ -12,9 +11,6 @@ namespace Fondo.Store.Treasury;
 /// <summary>What customers owe and are owed, from the closes that are booked.</summary>
 public sealed class CustomerBook(StoreContext db, CloseOrder order)
 {
-    /// <summary>How the accounts stand by each close, by its hash: a close is never another.</summary>
-    private static readonly ConcurrentDictionary<string, ImmutableArray<ClosedCustomerAccount>> _closed = new(StringComparer.Ordinal);
-
     /// <param name="close">The number of the day's own close; null while it is open.</param>
     /// <param name="openBefore">The day before, where that one is open still.</param>
     internal async Task<CustomerDay> Of(KnownDay known, int? close, CustomerDay? openBefore)
@@ -81,17 +77,8 @@ public sealed class CustomerBook(StoreContext db, CloseOrder order)
     /// them.</summary>
     private async Task<ImmutableDictionary<string, Money>> Balances(DateOnly date, int? close, Currency currency)
     {
-        if (await order.Before(date, close) is not { } last)
-        {
-            return ImmutableDictionary<string, Money>.Empty;
-        }
-
-        var hash = await order.HashOf(last);
-        if (!_closed.TryGetValue(hash, out var accounts))
-        {
-            accounts = _closed[hash] = await order.Document(last) is { CustomerAccounts: { IsDefault: false } known } ? known : [];
-        }
-
+        var accounts = await order.Before(date, close) is { } last
+            && await order.Document(last) is { CustomerAccounts: { IsDefault: false } known } ? known : [];
         return accounts.ToImmutableDictionary(a => a.Account, a => currency.TryParse(a.Balance, out var balance) ? balance : Money.Zero);
     }
 }

@@ -29,7 +29,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
 
             if (await days.View(day) is not { } view)
             {
-                return Outcome.Refused("Nothing has come in for this day yet.");
+                return Outcome.Refused("Nothing was imported for this day yet.");
             }
 
             var name = bag?.Trim() ?? "";
@@ -187,7 +187,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
 
         if (await days.View(day) is not { } view)
         {
-            return Outcome.Refused("Nothing has come in for this day yet.");
+            return Outcome.Refused("Nothing was imported for this day yet.");
         }
 
         if (view.Money.Bank.End.Deposits.All(d => d.Deposit.Number != number))

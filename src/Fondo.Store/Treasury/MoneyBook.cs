@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using System.Globalization;
 using System.Text.Json;
@@ -24,9 +23,6 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
     private const int WeeksBack = 10;
 
     private const int MostCharges = 3;
-
-    /// <summary>What closes say of it, by their hash: a close is never another.</summary>
-    private static readonly ConcurrentDictionary<string, ClosedMoney?> _closed = new(StringComparer.Ordinal);
 
     /// <param name="close">The number of the day's own close: then it begins with what was known before that one.</param>
     /// <param name="before">What the day before leaves as it stands, where that one is still open; null: as the last close says.</param>
@@ -139,13 +135,7 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
 
     private async Task<MoneyStart> StartOf(int close, Currency currency)
     {
-        var hash = await chain.HashOf(close);
-        if (!_closed.TryGetValue(hash, out var money))
-        {
-            money = _closed[hash] = await Read(close);
-        }
-
-        if (money is null)
+        if (await chain.Document(close) is not { Whereabouts: { } money })
         {
             return MoneyStart.Unknown;
         }
@@ -155,24 +145,6 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
             ? []
             : (await Deposits(db.Deposits.Where(d => numbers.Contains(d.Number)))).ToDictionary(d => d.Number);
         return money.ToStart(currency, deposits.GetValueOrDefault);
-    }
-
-    /// <summary>What a close says of it; null where it says nothing, or does not read any more: the day behind it reads all the
-    /// same.</summary>
-    private async Task<ClosedMoney?> Read(int close)
-    {
-        try
-        {
-            var json =
-                await db.Database.SqlQuery<string?>(
-                    $"SELECT json_extract(Content, '$.Whereabouts') AS Value FROM Closes WHERE Number = {close} AND json_valid(Content)")
-                    .SingleOrDefaultAsync();
-            return json is null ? null : JsonSerializer.Deserialize<ClosedMoney>(json);
-        }
-        catch (JsonException)
-        {
-            return null;
-        }
     }
 
     /// <summary>How the floats were left before a day, register by register.</summary>
@@ -232,5 +204,4 @@ public sealed class MoneyBook(StoreContext db, CloseOrder chain)
         Order = r.Order,
         Pieces = ReadPieces(r.Pieces),
     };
-
 }

@@ -36,7 +36,7 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
 
         if (await days.View(day) is not { } view)
         {
-            return Outcome.Refused("Nothing has come in for this day yet.");
+            return Outcome.Refused("Nothing was imported for this day yet.");
         }
 
         var order = view.Money.Orders.FirstOrDefault(o => o.Number == form.Order);
@@ -103,7 +103,7 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
 
             if (await days.View(day) is not { } view)
             {
-                return Outcome.Refused("Nothing has come in for this day yet.");
+                return Outcome.Refused("Nothing was imported for this day yet.");
             }
 
             var pieces = TypedPieces.Read(typed, view.Setup, objections);

@@ -54,7 +54,7 @@ public static class CloseTables
                 new("Entry", Share: 9),
                 new("Cell", Share: 16),
                 new("Amount", true, 9),
-                new("Reason and what it says", Share: 34),
+                new("Reason and details", Share: 34),
                 new("By", Share: 15),
                 new("Approved by", Share: 12)
             ],
@@ -90,13 +90,13 @@ public static class CloseTables
                 [.. doc.Findings.Select(f => Row(f.Ticket, WrittenNames.Read<FindingCode>(f.Code) is { } code ? code.Words() : f.Code,
                     Amount(f.Amount), f.Remedy is null ? "" : WrittenNames.Read<Remedy>(f.Remedy) is { } remedy ? Say.Of(remedy) : f.Remedy,
                     f.Reason, f.By))]),
-            new("Paired by hand", "pairings",
+            new("Matched by hand", "pairings",
                 [new("What", Share: 10), new("Journal", Share: 24), new("Settled", Share: 24), new("Reason", Share: 30),
                     new("By", Share: 20)],
                 [.. doc.Pairings.Select(p =>
                     Row(p.Kind, string.Join(" + ", p.Journal), string.Join(" + ", p.Rows), p.Reason, $"{p.By}, {At(p.At)}"))]),
             new("Carried to the next day", "carried",
-                [new("What", Share: 26), new("From", Share: 12), new("Amount", true), new("Whose it is", Share: 22),
+                [new("What", Share: 26), new("From", Share: 12), new("Amount", true), new("Owner", Share: 22),
                     new("Until", Share: 14)],
                 [.. doc.Carried.Select(c => Row(c.Key, c.From, Amount(c.Amount), c.Owner, c.Until is { } until ? At(until) : ""))]),
             new("The safe", "safe", [new("When", Share: 12), new("What", Share: 30), new("In or out", true)],
@@ -125,7 +125,7 @@ public static class CloseTables
             new("The bank’s lines", "bank", [new("Booked", Share: 10), new("The bank says", Share: 44), new("Amount", true)],
                 [.. (doc.Whereabouts?.Bank ?? [])
                     .Select(l => Row(l.Booked.ToString("d MMM", CultureInfo.InvariantCulture), l.Text, Amount(l.Amount)))]),
-            new("On its way", "on-its-way",
+            new("In transit", "on-its-way",
                 [new("Where", Share: 18), new("What", Share: 36), new("Since", Share: 10), new("Amount", true), new("Account", Share: 26)],
                 [.. (doc.Whereabouts?.Items ?? [])
                     .Select(i => Row(i.Place.Replace('-', ' '), i.Name, i.Since.ToString("d MMM", CultureInfo.InvariantCulture),

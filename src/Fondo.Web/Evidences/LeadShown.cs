@@ -64,7 +64,8 @@ public sealed record LeadShown(Lead Lead, IReadOnlyList<Exhibit> Exhibits, Propo
     /// <summary>The drawer of the cell in question.</summary>
     public DrawerDay? OwnDrawer => Lead.Entry.Select(p => p.Cell.Drawer).OfType<DrawerId>()
         .Select(d => Overview.Drawers.FirstOrDefault(x => x.Session.Drawer == d))
-        .FirstOrDefault(d => d is not null && (Lead.Cell.Drawer is null || d.Session.Drawer == Lead.Cell.Drawer));
+        .FirstOrDefault(d => d is not null && (d.Session.Drawer == Lead.Cell.Drawer
+            || (Lead.Cell.Drawer is null && Lead.Cell is not Core.Days.CellKey.Bag)));
 
     /// <summary>Ticket and settled row: as they were paired, or as the codes of a lone row name a tender that does not
     /// count.</summary>

@@ -35,8 +35,8 @@ internal static class Announcement
         if (options.Listen?.Scheme == Uri.UriSchemeHttps && options.Certificate is null)
         {
             Console.WriteLine(
-                $"Its certificate is the store's own. A tablet trusts it once: open {address}{Network.AuthorityPath} there, install it as "
-                    + "an authority, and compare its fingerprint (SHA-256):");
+                $"Fondo uses its own certificate. On each tablet, open {address}{Network.AuthorityPath} once, install it as an authority, "
+                    + "and compare the fingerprint (SHA-256):");
             Console.WriteLine($"  {app.Services.GetRequiredService<StoreCertificate>().Fingerprint}");
         }
 

@@ -34,7 +34,7 @@ public sealed class DataFolder : IDisposable
             {
                 if (!told)
                 {
-                    await says.WriteLineAsync($"Another Fondo is at work on {_options.DataFolder}. This one waits until it has ended.");
+                    await says.WriteLineAsync($"Another Fondo is running on {_options.DataFolder}. This one waits until it stops.");
                     told = true;
                 }
 
@@ -51,7 +51,7 @@ public sealed class DataFolder : IDisposable
 
         if (_options.IsDemo && File.Exists(Making))
         {
-            await says.WriteLineAsync("The demo was not made to its end the last time; it is made afresh.");
+            await says.WriteLineAsync("The demo was not finished last time. It is made again.");
             foreach (var file in new[] { Database, Database + "-wal", Database + "-shm" })
             {
                 File.Delete(file);

@@ -66,7 +66,7 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
         }
 
         var view = (await days.View(date))!;
-        foreach (var off in view.Unresolved.Where(b => b.Cell.Key.Tender.IsPlace()).ToList())
+        foreach (var off in view.Unresolved.Where(b => b.Cell.Key.IsPlace).ToList())
         {
             var (form, resolving) = (Guid.NewGuid(), ActivatorUtilities.CreateInstance<Resolving>(services, clock));
             var why = view.PlaceLeads.FirstOrDefault(l => l.Cell == off.Cell.Key)?.Says ?? "The bank says so.";

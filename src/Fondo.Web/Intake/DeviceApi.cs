@@ -19,9 +19,10 @@ internal static class DeviceApi
             .WithName("SendReading").WithTags("Scales and counting machines")
             .WithSummary("Sends what a scale or a counting machine counted.")
             .WithDescription(
-                "The body is one JSON object: what was counted, and rows of denomination with pieces or grams (docs/formats.md). The "
-                    + "header Authorization carries the machine's key: Bearer KEY. It fills the sheet of that count, and stays marked as "
-                    + "the machine's. The same reading twice is known; the same number with other contents is refused.")
+                "The body is one JSON object: the drawer, bag or safe that was counted, and one row for each denomination with its pieces "
+                    + "or grams (docs/formats.md). Send the machine's key in the Authorization header: Bearer KEY. The reading fills in "
+                    + "the count sheet and stays marked as the machine's. Sending the same reading again changes nothing. The same "
+                    + "number with different contents is refused.")
             .Accepts<string>("application/json")
             .Produces<ReadingAnswer>()
             .ProducesProblem(StatusCodes.Status400BadRequest).ProducesProblem(StatusCodes.Status401Unauthorized)

@@ -33,9 +33,9 @@ internal static class JournalApi
             .WithName("SendJournal").WithTags("Registers")
             .WithSummary("Sends a part of a register's journal.")
             .WithDescription(
-                "The body is JSON lines, one event a line, in the shape of journal.jsonl (docs/formats.md). The header Authorization "
-                    + "carries the register's key: Bearer KEY. A part may come late, twice or out of order; what is there already is "
-                    + "counted as known. Lines that contradict what is there, or the set-up, wait for a person; the rest is taken.")
+                "The body is JSON lines, one event per line, as in journal.jsonl (docs/formats.md). Send the register's key in the "
+                    + "Authorization header: Bearer KEY. Parts may arrive late, twice or out of order; events that Fondo already has "
+                    + "are counted as known. Lines that contradict earlier ones or the set-up wait for a person. The rest is imported.")
             .Accepts<string>("application/jsonl", "application/x-ndjson", "text/plain")
             .Produces<PartAnswer>()
             .ProducesProblem(StatusCodes.Status401Unauthorized).ProducesProblem(StatusCodes.Status403Forbidden)

@@ -112,7 +112,7 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         }
         catch (Exception e)
         {
-            log.LogError(e, "{Name} could not be taken in", name);
+            log.LogError(e, "{Name} could not be imported", name);
             reasons = [$"{name} could not be imported: {e.Message}"];
         }
 

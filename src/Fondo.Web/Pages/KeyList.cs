@@ -18,7 +18,7 @@ internal static class KeyList
             ("o", "opens the first thing to do"),
             ("x", "explains the row in words"),
             ("m", "by money, or by time left"),
-            ("v", "unfolds what proves"),
+            ("v", "shows proved rows"),
             ("p", "what waits to be signed"),
             ("g", "ticket checks"),
             ("h", "holds and carried items"),
@@ -44,12 +44,12 @@ internal static class KeyList
         ],
         "checks" => [("Ctrl Enter", "marks all as seen"), ("n", "to the close"), ("Esc", "back to the board")],
         "approvals" => [
-            ("Space", "chooses an entry; the next one then has the focus, after the last one the PIN"),
+            ("Space", "chooses an entry and moves to the next; after the last one, to the PIN"),
             ("Enter", "signs, from the PIN"),
             ("n", "to the close"),
             ("Esc", "back to the board")
         ],
-        "carried" => [("Ctrl Enter", "carries the first on"), ("n", "to the close"), ("Esc", "back to the board")],
+        "carried" => [("Ctrl Enter", "carries the first item on"), ("n", "to the close"), ("Esc", "back to the board")],
         "pairing" => [("Space", "chooses"), ("Ctrl Enter", "matches the chosen items"), ("Esc", "back to the board")],
         "safe" => [
             ("o", "counts the safe, or opens why it is off"),

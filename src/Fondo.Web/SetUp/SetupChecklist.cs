@@ -41,7 +41,7 @@ internal static class SetupChecklist
                 : "Every terminal is settled by hand.", "terminals"),
             new("Tenders", true, $"{setup.Tenders.Length} kinds of tender, the standard ones included.", "tenders"),
             new("Notes and coins", !floats.IsZero,
-                $"{setup.Denominations.Length} are counted; what a float should have of them comes to {setup.Currency.Format(floats)}.",
+                $"{setup.Denominations.Length} are counted. The preferred float comes to {setup.Currency.Format(floats)}.",
                 "denominations"),
             new("People", canSignIn.Any(p => p.Role is Role.Supervisor) && canSignIn.Any(p => p.Role is Role.Manager),
                 canSignIn.Any(p => p.Role is Role.Manager)

@@ -101,7 +101,8 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             default:
                 var wait = TimeSpan.FromTicks(Math.Min(_longestWait.Ticks, _firstWait.Ticks << Math.Min(settlement.Tries - 1, 10)));
                 await desk.Step(key, SettlementState.Unknown,
-                    $"{answer.Says} No answer, so we don’t know whether it settled. Fondo keeps asking and sends nothing else to this "
+                    $"{answer.Says} No answer, so Fondo does not know whether it settled. Fondo keeps asking and sends nothing else to "
+                    + "this "
                         + "terminal until it knows.", nextAt: clock.GetUtcNow() + wait);
                 break;
         }

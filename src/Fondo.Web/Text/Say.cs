@@ -159,7 +159,7 @@ internal static class Say
         _ => "sent by the processor",
     };
 
-    /// <summary>What moved the money in the safe.</summary>
+    /// <summary>Movements of the safe.</summary>
     public static string Of(SafeLine line, DayView view)
     {
         var register = view.Overview.Sessions.FirstOrDefault(s => s.Drawer.Value == line.Source)?.Register;
@@ -248,10 +248,10 @@ internal static class Say
             ? $"the card was run on {place.Terminal}, the terminal of {setup.NameOf(place.Register)}"
             : $"the card was run on {d.Tender!.Card!.Terminal}, which had no register at that time",
         DisagreementKind.TenderNotTaken =>
-            $"{setup.NameOf(d.Tender!.Type)}, which {setup.NameOf(d.Event.Register)} does not take by the set-up",
+            $"{setup.NameOf(d.Tender!.Type)}, which {setup.NameOf(d.Event.Register)} is not set up to take",
         DisagreementKind.TenderTwice => $"{setup.NameOf(d.Tender!.Type)} twice on one ticket, where only one is allowed",
         DisagreementKind.OpenedByAnother =>
-            $"opened by {setup.NameOf(d.Event.Head.Cashier)}, who by the set-up does not open {setup.NameOf(d.Event.Register)}",
+            $"opened by {setup.NameOf(d.Event.Head.Cashier)}, who may not open {setup.NameOf(d.Event.Register)}",
         _ => $"the register’s clock went back: {Time(d.Event.At, setup)} after {Time(d.Before!.At, setup)} of {d.Before.Id}",
     };
 

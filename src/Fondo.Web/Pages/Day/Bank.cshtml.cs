@@ -267,18 +267,18 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
         return match switch
         {
             BankMatch.DepositPart part => Known(
-                $"part of deposit {part.Open.Deposit.Number}; {Amount(part.Open.Outstanding - part.Booked)} still on the way",
+                $"part of deposit {part.Open.Deposit.Number}; {Amount(part.Open.Outstanding - part.Booked)} still in transit",
                 $"/{Setup.TradingDay}/deposit/{part.Open.Deposit.Number}"),
-            BankMatch.WholeDeposit whole => Compared(line, match, decision, Places.OfDeposit(whole.Open.Deposit.Number),
+            BankMatch.WholeDeposit whole => Compared(line, match, decision, new CellKey.Deposit(whole.Open.Deposit.Number),
                 $"deposit {whole.Open.Deposit.Number}, bag {whole.Open.Deposit.Bag}"),
-            BankMatch.Reversed reversed => Known($"takes back the credit of deposit {reversed.Deposit.Number}, which is on its way again",
+            BankMatch.Reversed reversed => Known($"takes back the credit of deposit {reversed.Deposit.Number}, which is in transit again",
                 $"/{Setup.TradingDay}/deposit/{reversed.Deposit.Number}"),
             BankMatch.FundingPart part =>
                 Known(
                     $"part of what {NameOf(part.Funding)} owes for {Short(part.Funding.Day.Date)}; "
                         + $"{Amount(part.Funding.Expected - part.Booked)} still to come"),
             BankMatch.Funded funded => Compared(
-                line, match, decision, Places.OfFunding(BankDay.KeyOf(funded)),
+                line, match, decision, funded.Cell,
                 $"{NameOf(funded.Fundings[0])}, for {string.Join(" and ", funded.Fundings.Select(f => Short(f.Day.Date)))}"),
             BankMatch.Transfer transfer =>
                 Known(
@@ -289,7 +289,7 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
             BankMatch.Change change => Known($"change order {change.Order.Number}", $"/{Setup.TradingDay}/change"),
             BankMatch.Fees fees =>
                 Known($"fees billed by {Setup.Processors.FirstOrDefault(p => p.Id == fees.Owed.Processor)?.Name ?? fees.Owed.Processor}"),
-            _ => Compared(line, match, decision, Places.OfBankLine(line.Key), "not matched"),
+            _ => Compared(line, match, decision, new CellKey.BankLine(line.Key), "not matched"),
         };
     }
 

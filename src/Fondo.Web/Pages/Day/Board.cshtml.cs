@@ -97,7 +97,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
             _until.TryAdd(risk.Open.Item.Cell, risk.Until);
         }
 
-        var used = View.Reconciliation.Cells.Select(c => c.Key.Tender).ToHashSet();
+        var used = View.Reconciliation.Cells.Select(c => c.Key.OfTender).ToHashSet();
         Columns = [.. Setup.Tenders.Where(t => used.Contains(t.Id)).OrderBy(t => t.Proof)];
         Groups = [.. Columns.GroupBy(c => c.Proof)
             .Select(g => (g.Key switch { ProofKind.Count => "counted", ProofKind.Batch => "settled", _ => "books" }, g.Count()))];
@@ -111,7 +111,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
             .. Setup.Registers.Where(r => !whole.Contains(r.Id)).SelectMany(r => RowsOf(r, [.. cells[r.Id]])),
             .. RowWithoutRegister(cells[null])
         ];
-        Totals = [.. Columns.Select(c => View.Bridges.Values.Where(b => b.Cell.Key.Tender == c.Id && b.IsUnresolved)
+        Totals = [.. Columns.Select(c => View.Bridges.Values.Where(b => b.Cell.Key.OfTender == c.Id && b.IsUnresolved)
             .Sum(b => b.Left ?? Money.Zero))];
         Off = View.Bridges.Values.Count(b => b.IsUnresolved);
         Waiting = View.Reconciliation.Cells.Count(c => c.State == CellState.Waiting);
@@ -163,9 +163,9 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
     public const int PlacesShown = 16;
 
     /// <summary>The safe, and every bag, float, deposit and line of the bank that is not as it should be.</summary>
-    public IReadOnlyList<Bridge> PlaceRow => _placeRow ??= [.. View.Bridges.Values.Where(b => b.Cell.Key.IsPlace()
-        && (b.Cell.Key.Tender == PlaceId.Safe || b.IsUnresolved || b.Cell.State == CellState.Off))
-        .OrderBy(b => b.Cell.Key.Tender == PlaceId.Safe ? 0 : 1).ThenBy(b => b.Cell.Key)];
+    public IReadOnlyList<Bridge> PlaceRow => _placeRow ??= [.. View.Bridges.Values.Where(b => b.Cell.Key.IsPlace
+        && (b.Cell.Key is CellKey.Safe || b.IsUnresolved || b.Cell.State == CellState.Off))
+        .OrderBy(b => b.Cell.Key is CellKey.Safe ? 0 : 1).ThenBy(b => b.Cell.Key)];
 
     private IReadOnlyList<Bridge>? _placeRow;
 
@@ -211,19 +211,20 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
             + (explained.Count == 0 ? "" : $" Explained: {Names(explained)}.")
             + (waits.Count == 0 ? "" : $" Still to be proved: {Names(waits)}.");
 
-        string Name(CellKey key) => Setup.NameOf(key.Tender).ToLowerInvariant()
-            + (key.Drawer is { } drawer && own.Count(b => b.Cell.Key.Tender == key.Tender) > 1 ? $" of {drawer}" : "");
+        string Name(CellKey key) => key is not CellKey.Takings taken ? View.NameOf(key)
+            : Setup.NameOf(taken.Tender).ToLowerInvariant()
+                + (key.Drawer is { } drawer && own.Count(b => b.Cell.Key.OfTender == taken.Tender) > 1 ? $" of {drawer}" : "");
     }
 
     private IEnumerable<Row> RowWithoutRegister(IEnumerable<Bridge> own) =>
         own.Any()
-            ? [new("No register", "terminal stood nowhere", "", null, null, true, CellsOf(null, null, true),
+            ? [new("No register", "terminal without a register", "", null, null, true, CellsOf(null, null, true),
                 own.Where(b => b.IsUnresolved).Sum(b => b.Left ?? Money.Zero), "Settled on a terminal without a register.")]
             : [];
 
     private List<Bridge?> CellsOf(RegisterId? register, DrawerId? drawer, bool first) =>
-        [.. Columns.Select(c => c.Proof == ProofKind.Count ? Find(new(register, drawer, c.Id))
-            : first ? Find(new(register, null, c.Id))
+        [.. Columns.Select(c => c.Proof == ProofKind.Count ? Find(new CellKey.Takings(register, drawer, c.Id))
+            : first ? Find(new CellKey.Takings(register, null, c.Id))
             : null)];
 
     private Bridge? Find(CellKey key) => View.Bridges.GetValueOrDefault(key);

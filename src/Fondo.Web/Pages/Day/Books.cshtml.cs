@@ -126,7 +126,7 @@ public sealed class BooksModel(DayStore days, CloseOrder order) : DayPage(days)
     /// <summary>Where the thing behind a line can be looked at.</summary>
     public string? HrefOf(BookLine line) =>
         View.Day.Journal.Any(e => e.Id.Value == line.Source) ? $"/{Setup.TradingDay}/ticket/{Uri.EscapeDataString(line.Source)}"
-        : View.Bridges.Keys.FirstOrDefault(k => k.ToString() == line.Source) is { Tender.Value: not null } cell ? CellModel.Href(
+        : View.Bridges.Keys.FirstOrDefault(k => k.ToString() == line.Source) is { } cell ? CellModel.Href(
             Setup.TradingDay, cell)
         : Guid.TryParse(line.Source, out var id) && View.Find(id) is { Postings: [var first, ..] } ? CellModel.Href(Setup.TradingDay,
             first.Cell)

@@ -104,7 +104,7 @@ public sealed class CarriedModel(DayStore days, Resolving resolving, TimeProvide
             met.TryGetValue(key,
                 out var other) ? $"{(other.Row is null ? "rung" : "settled")} {Say.Moment(other.At, Setup)} with {Amount(other.Amount)}"
             : open.ContainsKey(key) ? null
-            : "taken up today", open.GetValueOrDefault(key)?.Ended, isHold);
+            : "recalled today", open.GetValueOrDefault(key)?.Ended, isHold);
         Lines =
         [
             .. carried.Journal.Select(c => Of(c.Ticket.KeyOf(c.Place).ToString(),

@@ -8,6 +8,7 @@ using Fondo.Core.Leads;
 using Fondo.Core.Matching;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Text;
 using Fondo.Store.Days;
 using Fondo.Store.Keeping;
@@ -61,8 +62,13 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     /// <summary>The entry that somebody tried to take back, and the reason as typed.</summary>
     public (Guid Entry, Guid Form, string? Reason)? TakingBack { get; private set; }
 
-    public CellKey Key => new(Register == Nothing ? null : new RegisterId(PathPart.Read(Register)),
-        Drawer == Nothing ? null : new DrawerId(PathPart.Read(Drawer)), new(PathPart.Read(Tender)));
+    public CellKey Key => Named!;
+
+    private CellKey? Named => new CellName(Part(Register), Part(Drawer), PathPart.Read(Tender)).Cell;
+
+    private static string? Part(string written) => written == Nothing ? null : PathPart.Read(written);
+
+    private bool IsThere => Named is { } key && View.Bridges.ContainsKey(key);
 
     public Bridge Bridge => View.Bridges[Key];
 
@@ -160,28 +166,35 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     public static string Keys(IEnumerable<Item> items) => string.Join(" + ", items.Select(i => i.Key));
 
     public IReadOnlyList<Count> Counts => Target is { } target
-        ? View.CountsOf(target, Key.Tender == PlaceId.Safe ? CountKind.Safe
-            : Key.Tender == PlaceId.Bag ? CountKind.Drop
-            : CountKind.Closing)
+        ? View.CountsOf(target, Key switch
+        {
+            CellKey.Safe => CountKind.Safe,
+            CellKey.Bag => CountKind.Drop,
+            _ => CountKind.Closing,
+        })
         : [];
 
     /// <summary>What is counted to prove it; null where nothing is.</summary>
-    private CountTarget? Target => Key.Tender == PlaceId.Safe ? CountTarget.Safe
-        : Key.Tender == PlaceId.Bag ? CountTarget.OfBag(Drawer)
-        : Key.IsPlace() ? null
-        : Key.Drawer is { } drawer ? CountTarget.Of(drawer)
-        : null;
+    private CountTarget? Target => Key switch
+    {
+        CellKey.Safe => CountTarget.Safe,
+        CellKey.Bag bag => CountTarget.OfBag(bag.Number),
+        CellKey.Takings { Drawer: { } drawer } => CountTarget.Of(drawer),
+        _ => null,
+    };
 
     /// <summary>Where its count is corrected.</summary>
     public string? CountHref => Target is not { } target ? null
-        : Key.IsPlace() ? CountModel.HrefOf(Setup.TradingDay, target)
-        : $"/{Setup.TradingDay}/count/{Drawer}?correct=true";
+        : Key.IsPlace ? CountModel.HrefOf(Setup.TradingDay, target)
+        : $"/{Setup.TradingDay}/count/{Key.Drawer}?correct=true";
 
     public IReadOnlyDictionary<string, string> CountReasons { get; private set; } = new Dictionary<string, string>();
 
-    public static string Href(TradingDay day, CellKey key) =>
-        $"/{day}/cell/{PathPart.Of(key.Register?.Value ?? Nothing)}/{PathPart.Of(key.Drawer?.Value ?? Nothing)}/"
-            + $"{PathPart.Of(key.Tender.Value)}";
+    public static string Href(TradingDay day, CellKey key)
+    {
+        var (register, drawer, tender) = key.Written;
+        return $"/{day}/cell/{PathPart.Of(register ?? Nothing)}/{PathPart.Of(drawer ?? Nothing)}/{PathPart.Of(tender)}";
+    }
 
     private IEnumerable<Match> Matches => View.Known.MatchesByCell[Key];
 
@@ -189,7 +202,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     /// <param name="fill">Whether its entry is to be changed by hand.</param>
     public async Task<IActionResult> OnGet(int? lead, bool fill)
     {
-        if (!View.Bridges.ContainsKey(Key))
+        if (!IsThere)
         {
             return NotFound();
         }
@@ -204,7 +217,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
                 EntryForm.For(chosen.Proposal.At(clock.GetUtcNow(), Setup.Policy.DisputeTime), Bridge, Setup, MySelf.Id, clock.GetUtcNow());
         }
 
-        if (Key.Drawer is { } drawer && !Key.IsPlace())
+        if (Key is CellKey.Takings { Drawer: { } drawer })
         {
             await sightings.Note(View, [drawer], MySelf, "the cell");
         }
@@ -216,7 +229,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     /// <summary>What may have happened, once it is worked out.</summary>
     public async Task<IActionResult> OnGetLeads()
     {
-        if (!View.Bridges.ContainsKey(Key))
+        if (!IsThere)
         {
             return NotFound();
         }
@@ -226,12 +239,16 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
         return Partial("_Leads", this);
     }
 
-    public IActionResult OnGetMade() => View.Bridges.ContainsKey(Key) ? Partial("_Made", this) : NotFound();
+    /// <summary>What the expected amount is made of; a place of the store's own money shows that itself.</summary>
+    public IReadOnlyList<MakeupPart> Made =>
+        Key is CellKey.Takings takings ? View.Known.Once((nameof(Makeup), Key), () => Makeup.Of(View.Day, takings)) : [];
 
-    public IActionResult OnGetMatched() => View.Bridges.ContainsKey(Key) ? Partial("_Matched", this) : NotFound();
+    public IActionResult OnGetMade() => IsThere ? Partial("_Made", this) : NotFound();
+
+    public IActionResult OnGetMatched() => IsThere ? Partial("_Matched", this) : NotFound();
 
     /// <summary>On which ways the records behind the cell came in.</summary>
-    public async Task<IActionResult> OnGetSources() => !View.Bridges.ContainsKey(Key) ? NotFound()
+    public async Task<IActionResult> OnGetSources() => !IsThere ? NotFound()
         : Partial("_Sources", (await sources.Of(View, Key))
             .Select(s => (Say.Records(s.Kind.Written()), Say.Way(s.Way, NameOfSender(s), s.File), s.Number, Say.Time(s.First, Setup)))
             .ToList());
@@ -246,14 +263,14 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
     /// <summary>The bridge as it would be with the entry that is being typed.</summary>
     public IActionResult OnGetPreview(EntryForm form) =>
-        View.Bridges.ContainsKey(Key)
+        IsThere
             ? Partial("_Bridge", new BridgeView(Bridge, Setup, form.AmountOn(Bridge, Setup.Currency)))
             : NotFound();
 
     [Does(ActKind.MakeEntry)]
     public async Task<IActionResult> OnPostEntry(EntryForm form)
     {
-        if (!View.Bridges.ContainsKey(Key))
+        if (!IsThere)
         {
             return NotFound();
         }
@@ -270,7 +287,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     [Does(ActKind.MakeEntry)]
     public async Task<IActionResult> OnPostTake(Guid id, string? seen, List<string> lead, List<string?> reason)
     {
-        if (!View.Bridges.ContainsKey(Key))
+        if (!IsThere)
         {
             return NotFound();
         }
@@ -304,7 +321,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     [Does(ActKind.ReverseEntry)]
     public async Task<IActionResult> OnPostReverse(Guid entry, Guid id, string? reason)
     {
-        if (!View.Bridges.ContainsKey(Key))
+        if (!IsThere)
         {
             return NotFound();
         }
@@ -318,7 +335,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     [Does(ActKind.ApproveEntry)]
     public async Task<IActionResult> OnPostApprove(Guid entry, string? approver, string? pin)
     {
-        if (!View.Bridges.ContainsKey(Key))
+        if (!IsThere)
         {
             return NotFound();
         }
@@ -345,7 +362,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
         await Reload();
         _shown = null;
-        if (!View.Bridges.ContainsKey(Key))
+        if (!IsThere)
         {
             return NotFound();
         }
@@ -377,7 +394,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
         Found = whole || leads.IsCompleted ? await leads : null;
     }
 
-    private Task<LeadsFound> Search() => Key.IsPlace() ? Task.FromResult(new LeadsFound(View.PlaceLeads, false)) : View.Leads;
+    private Task<LeadsFound> Search() => Key.IsPlace ? Task.FromResult(new LeadsFound(View.PlaceLeads, false)) : View.Leads;
 
     private async Task LoadPeople()
     {
@@ -400,12 +417,12 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     public string Sentence()
     {
         var cell = Bridge.Cell;
-        if (Key.IsPlace())
+        if (Key.IsPlace)
         {
             return PlaceSentence(cell);
         }
 
-        var proof = Setup.Find(cell.Key.Tender)!.Proof switch
+        var proof = Setup.ProofOf(Key) switch
         {
             ProofKind.Count => Counts.Count == 0
                 ? "not counted yet"
@@ -424,16 +441,16 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
             ? Say.FirstName(Setup.NameOf(last.By)) + (last.Witness is { } witness ? $" and {Say.FirstName(Setup.NameOf(witness))}" : "")
             : "nobody";
         var proof = cell.Proof is null ? "not counted yet" : $"{who} counted {Amount(cell.Proof)}";
-        return Key.Tender.Value switch
+        return Key switch
         {
-            _ when Key.Tender == PlaceId.Safe => $"{Amount(cell.Expected)} should be loose in it, {proof}.",
-            _ when Key.Tender == PlaceId.Bag => cell.ExpectedCount == 0 && cell.Expected.IsZero
+            CellKey.Safe => $"{Amount(cell.Expected)} in loose cash expected, {proof}.",
+            CellKey.Bag => cell.ExpectedCount == 0 && cell.Expected.IsZero
                 ? $"no drop was recorded for it, {proof}."
                 : $"{Amount(cell.Expected)} should be in it, {proof}.",
-            _ when Key.Tender == PlaceId.Float =>
+            CellKey.Float =>
                 $"{Amount(cell.Expected)} was left the evening before, {Amount(cell.Proof)} was declared at opening.",
-            _ when Key.Tender == PlaceId.Deposit => $"{Amount(cell.Expected)} was sealed, and the bank credited {Amount(cell.Proof)}.",
-            _ when Key.Tender == PlaceId.Funding =>
+            CellKey.Deposit => $"{Amount(cell.Expected)} was sealed, and the bank credited {Amount(cell.Proof)}.",
+            CellKey.Funding =>
                 $"{Amount(cell.Expected)} was expected for {Say.Count(cell.ExpectedCount, "item")}, {Amount(cell.Proof)} "
                     + $"came{(cell.ProofCount is { } number ? $" for {number}" : "")}.",
             _ =>

@@ -82,7 +82,7 @@ public sealed class ChecksModel(DayStore days, ClosingDesk desk) : DayPage(days)
 
         if (Objection is null)
         {
-            Notice = typed.Count == 1 ? "Seen, and answered." : $"{typed.Count} findings seen and answered.";
+            Notice = typed.Count == 1 ? "The answer is saved." : $"{typed.Count} findings seen and answered.";
             return Redirect($"/{Setup.TradingDay}/checks");
         }
 

@@ -95,7 +95,7 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     public bool ShowsResult => MySelf.May(Right.Supervise) || MySelf.May(Right.Read) || Setup.Policy.ShowsOwnResult;
 
     public IEnumerable<Bridge> Declared => View.TenderBridges.Where(b => b.Cell.Key.Drawer is { } drawer && drawer == Target.Drawer)
-        .OrderBy(b => Setup.Tenders.IndexOf(Setup.Find(b.Cell.Key.Tender)!));
+        .OrderBy(b => Setup.Tenders.IndexOf(Setup.Find(b.Cell.Key.OfTender!.Value)!));
 
     /// <summary>The bag as the journal has it; null for anything else.</summary>
     public Bag? Bag => Target.Bag is { } bag ? Core.Sheets.Bag.Of(View.Day, bag) : null;

@@ -60,7 +60,7 @@ public sealed class EntryForm
     {
         Id = Guid.NewGuid(),
         Seen = SeenOf(bridge),
-        Kind = bridge.Cell.Key.Drawer is not null && bridge.Cell.Key.Tender == TenderId.Cash ? EntryKind.Record : EntryKind.Reclassify,
+        Kind = bridge.Cell.Key.Drawer is not null && bridge.Cell.Key.OfTender == TenderId.Cash ? EntryKind.Record : EntryKind.Reclassify,
         Amount = bridge.Left is { } left ? Say.Amount(left - bridge.Pending, setup.Currency) : "",
         To = to?.ToString(),
         Owner = me.Value,
@@ -137,13 +137,12 @@ public sealed class EntryForm
         List<Posting> postings = [new(bridge.Cell.Key, amount)];
         if (Kind == EntryKind.Reclassify)
         {
-            if (To?.Split('/') is not [var register, var drawer, var tender])
+            if (CellName.Parse(To)?.Cell is not { } other)
             {
                 return (null, "Choose the cell that it belongs to.");
             }
 
-            postings.Add(new(new(register == "-" ? null : new RegisterId(register), drawer == "-" ? null : new DrawerId(drawer),
-                new(tender)), -amount));
+            postings.Add(new(other, -amount));
         }
 
         if (Kind is EntryKind.Carry or EntryKind.Claim && TimeOf(Until, setup) is null)

@@ -52,7 +52,7 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
         .Distinct().OrderBy(c => Setup.NameOf(c), StringComparer.Ordinal);
 
     public IEnumerable<TenderId> Tenders =>
-        Setup.Tenders.Select(t => t.Id).Where(t => View.Reconciliation.Cells.Any(c => c.Key.Tender == t));
+        Setup.Tenders.Select(t => t.Id).Where(t => View.Reconciliation.Cells.Any(c => c.Key.OfTender == t));
 
     public void OnGet([FromQuery] JournalAsked asked, int number = 1)
     {

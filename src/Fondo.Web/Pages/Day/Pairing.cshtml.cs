@@ -85,7 +85,7 @@ public sealed class PairingModel(DayStore days, PairingDesk desk) : DayPage(days
 
         var now = match.Journal.Concat(match.Rows).ToDictionary(i => i.Key, i => i.Amount);
         return said.Journal.Concat(said.Rows).Zip(said.Seen).Where(s => now.TryGetValue(s.First, out var amount) && amount != s.Second)
-            .Select(s => $"one of them was {Amount(s.Second)} when it was paired, and is {Amount(now[s.First])} now").FirstOrDefault();
+            .Select(s => $"one of them was {Amount(s.Second)} when it was matched, and is {Amount(now[s.First])} now").FirstOrDefault();
     }
 
     public string CellOf(Item item) => $"{Setup.NameOf(item.Cell.Register)}, {Setup.NameOf(item.Cell.Tender).ToLowerInvariant()}";

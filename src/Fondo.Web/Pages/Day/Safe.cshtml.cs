@@ -31,13 +31,13 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
 
     public Guid Form { get; private set; } = Guid.NewGuid();
 
-    public Bridge? Cell => View.Bridges.GetValueOrDefault(Places.OfSafe);
+    public Bridge? Cell => View.Bridges.GetValueOrDefault(new CellKey.Safe());
 
     public IReadOnlyList<Bag> Bags => Bag.In(View.Day);
 
     /// <summary>Nothing is to be done about it.</summary>
     public bool IsQuiet(Bag bag) => !bag.Counts.IsEmpty && !bag.Drops.IsEmpty && !bag.IsOff
-        && View.Bridges.GetValueOrDefault(Places.OfBag(bag.Name)) is not { IsUnresolved: true };
+        && View.Bridges.GetValueOrDefault(new CellKey.Bag(bag.Name)) is not { IsUnresolved: true };
 
     /// <summary>Deposits that are sealed and not credited yet.</summary>
     public IEnumerable<Core.Banking.OpenDeposit> Deposits => View.Money.Bank.End.Deposits;
@@ -65,9 +65,9 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
     public string StateOf(Bag bag) => bag switch
     {
         { Counts.IsEmpty: true } => "not opened",
-        { Drops.IsEmpty: true } when View.Bridges[Places.OfBag(bag.Name)] is { IsUnresolved: false } => "not recorded; explained",
+        { Drops.IsEmpty: true } when View.Bridges[new CellKey.Bag(bag.Name)] is { IsUnresolved: false } => "not recorded; explained",
         { Drops.IsEmpty: true } => "not recorded",
-        _ when View.Bridges.GetValueOrDefault(Places.OfBag(bag.Name)) is { IsUnresolved: true, Left: { } left } =>
+        _ when View.Bridges.GetValueOrDefault(new CellKey.Bag(bag.Name)) is { IsUnresolved: true, Left: { } left } =>
             Say.Variance(left, Setup.Currency),
         { IsOff: true } => "off, and explained",
         _ => "as recorded",

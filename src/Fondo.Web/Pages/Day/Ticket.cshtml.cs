@@ -119,7 +119,7 @@ public sealed class TicketModel(DayStore days, Referrals referrals, Mail.MailOff
     private string? CellOf(Tender tender, Ticket ticket)
     {
         var counted = Setup.Find(tender.Type)?.Proof == ProofKind.Count;
-        var key = new CellKey(ticket.Register, counted ? ticket.Drawer : null, tender.Type);
+        var key = new CellKey.Takings(ticket.Register, counted ? ticket.Drawer : null, tender.Type);
         return View.Bridges.ContainsKey(key) ? CellModel.Href(Setup.TradingDay, key) : null;
     }
 
