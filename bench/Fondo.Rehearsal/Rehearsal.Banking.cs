@@ -1,5 +1,4 @@
 using System.Globalization;
-using AngleSharp.Dom;
 
 namespace Fondo.Rehearsal;
 

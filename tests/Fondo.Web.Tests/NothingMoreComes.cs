@@ -1,7 +1,6 @@
 using System.Net;
 using System.Text;
 using AngleSharp.Dom;
-using Fondo.Core.Banking;
 using Fondo.Core.Custody;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;

@@ -2,7 +2,6 @@ using System.Globalization;
 using Fondo.Core.Custody;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
-using Fondo.Core.Journal;
 using Fondo.Core.Leads;
 using Fondo.Core.SetUp;
 

@@ -1,9 +1,7 @@
 using System.Collections.Immutable;
 using System.Globalization;
-using System.Text.Json;
 using Fondo.Core.Amounts;
 using Fondo.Core.Banking;
-using Fondo.Core.Closing;
 using Fondo.Core.Custody;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;

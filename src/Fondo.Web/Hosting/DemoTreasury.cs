@@ -4,7 +4,6 @@ using System.Text.Json.Nodes;
 using Fondo.Core.Banking;
 using Fondo.Core.Cash;
 using Fondo.Core.Entries;
-using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
 using Fondo.Standins.Bank;
