@@ -10,6 +10,14 @@ namespace Fondo.Core.Cells;
 /// <summary>What should be there and what is, for every tender of every register (rules §1).</summary>
 public static class CellSums
 {
+    /// <summary>A cell while its sums are gathered: tenders come by the million, and their cells are few.</summary>
+    private readonly record struct Where(RegisterId? Register, DrawerId? Drawer, TenderId Tender)
+    {
+        public static Where Of(CellKey.Takings cell) => new(cell.Register, cell.Drawer, cell.Tender);
+
+        public override int GetHashCode() => QuickHash.Of(Register?.Value, Drawer?.Value, Tender.Value);
+    }
+
     private struct Sums
     {
         public Money Expected, Proof;
@@ -21,8 +29,8 @@ public static class CellSums
     public static ImmutableArray<Cell> Of(Day day, Standing standing, RowPlaces settlement)
     {
         var proofs = day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof);
-        var (sums, printed) = (new Dictionary<CellKey.Takings, Sums>(), new PrintedTotals(day));
-        ref Sums At(CellKey.Takings key) => ref CollectionsMarshal.GetValueRefOrAddDefault(sums, key, out _);
+        var (sums, printed) = (new Dictionary<Where, Sums>(), new PrintedTotals(day));
+        ref Sums At(Where key) => ref CollectionsMarshal.GetValueRefOrAddDefault(sums, key, out _);
 
         var registers = new Dictionary<DrawerId, RegisterId>();
         foreach (var e in day.Journal)
@@ -52,14 +60,14 @@ public static class CellSums
 
         foreach (var row in day.Rows ?? [])
         {
-            ref var sum = ref At(settlement.CellOf(row));
+            ref var sum = ref At(Where.Of(settlement.CellOf(row)));
             sum.Proof += row.Signed;
             sum.ProofCount++;
         }
 
         foreach (var line in printed.Lines)
         {
-            ref var sum = ref At(settlement.CellOf(line));
+            ref var sum = ref At(Where.Of(settlement.CellOf(line)));
             sum.Proof += line.Signed;
             sum.ProofCount += line.Number;
         }
@@ -93,7 +101,7 @@ public static class CellSums
             }
         }
 
-        return [.. sums.Select(s => Finish(s.Key, s.Value)).Order(Comparer<Cell>.Create((a, b) => a.Key.CompareTo(b.Key)))];
+        return [.. sums.Select(s => Finish(new(s.Key.Register, s.Key.Drawer, s.Key.Tender), s.Value)).Order(Comparer<Cell>.Create((a, b) => a.Key.CompareTo(b.Key)))];
 
         Cell Finish(CellKey.Takings key, Sums s)
         {

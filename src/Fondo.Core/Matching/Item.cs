@@ -95,6 +95,12 @@ public class Item : IComparable<Item>
 
     public CellKey.Takings Cell => _cell ?? new(Ticket.Register, null, OfTicket.Tender.Type);
 
+    /// <summary>Whether both are of one cell. Asked of every pair: no key is made for it.</summary>
+    public bool IsBeside(Item other) => Where == other.Where;
+
+    private (RegisterId? Register, TenderId Tender) Where =>
+        _cell is { } cell ? (cell.Register, cell.Tender) : (Ticket.Register, OfTicket.Tender.Type);
+
     /// <summary>The earlier day of a carried item; null for today's.</summary>
     public virtual TradingDay? CarriedFrom => null;
 

@@ -25,7 +25,7 @@ public sealed class Match
 
     /// <summary>Whether it is as nearly all are: one tender and one row, of one cell and amount, of today, found by a rule.</summary>
     public bool IsPlain =>
-        Rule != MatchRule.ByHand && Pair is ({ CarriedFrom: null } j, { CarriedFrom: null } r) && j.Amount == r.Amount && j.Cell == r.Cell;
+        Rule != MatchRule.ByHand && Pair is ({ CarriedFrom: null } j, { CarriedFrom: null } r) && j.Amount == r.Amount && j.IsBeside(r);
 
     /// <summary>Rows less tenders.</summary>
     public Money Difference => Pair is var (tender, row) ? row.Amount - tender.Amount : Sum(Rows) - Sum(Journal);
