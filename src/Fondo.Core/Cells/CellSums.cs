@@ -101,7 +101,8 @@ public static class CellSums
             }
         }
 
-        return [.. sums.Select(s => Finish(new(s.Key.Register, s.Key.Drawer, s.Key.Tender), s.Value)).Order(Comparer<Cell>.Create((a, b) => a.Key.CompareTo(b.Key)))];
+        return [.. sums.Select(s => Finish(new(s.Key.Register, s.Key.Drawer, s.Key.Tender), s.Value))
+            .Order(Comparer<Cell>.Create((a, b) => a.Key.CompareTo(b.Key)))];
 
         Cell Finish(CellKey.Takings key, Sums s)
         {
