@@ -58,7 +58,7 @@ public sealed class NothingMoreComes : SmallShop
             "The bank counts the bag again", [])], Odile))).Objection);
         var waiting = (await View()).Entries.Where(e => !e.Holds).Select(e => e.Id).ToList();
         Assert.Equal(1, (await Own.Ask((Resolving r) => r.Sign(_third, waiting, Tamsin))).Approved);
-        Assert.Contains("An entry explains", Objections(await Decide(Form("true"))), StringComparison.Ordinal);
+        Assert.Contains("An entry already explains", Objections(await Decide(Form("true"))), StringComparison.Ordinal);
         await Close(odile, _third);
         var where = ClosingDesk.Read((await View()).Close!).Whereabouts!;
         Assert.Empty(where.OpenDeposits);

@@ -131,28 +131,20 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
     public Task<Outcome> Decide(DateOnly day, Guid id, BankDecisionKind kind, string line, BankTarget? target, string? reason, Person by) =>
         guard.Write(day, async () =>
     {
-        if (await db.BankDecisions.AsNoTracking().SingleOrDefaultAsync(d => d.Id == id) is { } made)
+        if (await Before(id, made => made.Line == line && made.Kind == kind && made.Target == target?.ToString(), reason, by) is { } known)
         {
-            return made.Line == line && made.Kind == kind && made.Target == target?.ToString()
-                ? Outcome.Done
-                : Outcome.Refused(
-                    "This form was already sent with a different decision, and that one was kept. Reload the page to see it.");
-        }
-
-        if (!by.May(ActKind.MatchBankLine))
-        {
-            return Outcome.Refused("Only a supervisor or a manager can match bank lines.");
-        }
-
-        if (Reasons.Needed(reason) is { } withheld)
-        {
-            return Outcome.Refused(withheld);
+            return known;
         }
 
         var view = (await days.View(day))!;
         if (view.Money.Bank.Lines.FirstOrDefault(l => l.Key == line) is not { } booked)
         {
             return Outcome.Refused("This bank line does not belong to this day any more. Reload the page.");
+        }
+
+        if (kind is BankDecisionKind.NothingMore or BankDecisionKind.ExpectAgain)
+        {
+            return Outcome.Refused("This decides about a deposit or a processor, not about a bank line.");
         }
 
         var pays = kind is BankDecisionKind.Match or BankDecisionKind.Last;
@@ -168,19 +160,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
             return Outcome.Refused("An entry explains this bank line already. Reverse that entry first, then match the line.");
         }
 
-        db.BankDecisions.Add(new()
-        {
-            Id = id,
-            Day = day,
-            Line = booked.Key,
-            Kind = kind,
-            Target = pays ? target?.ToString() : null,
-            Reason = reason!.Trim(),
-            By = by.Id.Value,
-            At = clock.GetUtcNow()
-        });
-        await db.SaveChangesAsync();
-        await guard.Revise(day);
+        await Keep(day, id, kind, booked.Key, pays ? target : null, reason!, by);
         return Outcome.Done;
     });
 
@@ -191,22 +171,9 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
         guard.Write(day, async () =>
     {
         var kind = again ? BankDecisionKind.ExpectAgain : BankDecisionKind.NothingMore;
-        if (await db.BankDecisions.AsNoTracking().SingleOrDefaultAsync(d => d.Id == id) is { } made)
+        if (await Before(id, made => made.Kind == kind && made.Target == target.ToString(), reason, by) is { } known)
         {
-            return made.Kind == kind && made.Target == target.ToString()
-                ? Outcome.Done
-                : Outcome.Refused(
-                    "This form was already sent with a different decision, and that one was kept. Reload the page to see it.");
-        }
-
-        if (!by.May(ActKind.MatchBankLine))
-        {
-            return Outcome.Refused("Only a supervisor or a manager can decide what is expected from the bank.");
-        }
-
-        if (Reasons.Needed(reason) is { } withheld)
-        {
-            return Outcome.Refused(withheld);
+            return known;
         }
 
         var view = (await days.View(day))!;
@@ -215,30 +182,52 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
         if (again ? !ended : ended || !bank.IsOnItsWay(target))
         {
             return Outcome.Refused(again
-                ? "Nobody stopped waiting for it on this day. Reload the page."
+                ? "Fondo already waits for it. Reload the page."
                 : "It is no longer in transit, or it left the shop only today. Reload the page.");
         }
 
         if (again && cell is { } key && view.Entries.Any(e => e.Stands(view.Entries) && e.Touches(key)))
         {
-            return Outcome.Refused("An entry explains what is missing already. Reverse that entry first.");
+            return Outcome.Refused("An entry already explains the missing amount. Reverse that entry first.");
         }
 
+        await Keep(day, id, kind, "", target, reason!, by);
+        return Outcome.Done;
+    });
+
+    /// <summary>What there is to say before any decision is looked at: it was made by this form, or may not be made. Null where it may
+    /// be.</summary>
+    private async Task<Outcome?> Before(Guid id, Func<BankDecisionRow, bool> isSame, string? reason, Person by)
+    {
+        if (await db.BankDecisions.AsNoTracking().SingleOrDefaultAsync(d => d.Id == id) is { } made)
+        {
+            return isSame(made)
+                ? Outcome.Done
+                : Outcome.Refused(
+                    "This form was already sent with a different decision, and that one was kept. Reload the page to see it.");
+        }
+
+        return !by.May(ActKind.MatchBankLine) ? Outcome.Refused("Only a supervisor or a manager can match bank lines.")
+            : Reasons.Needed(reason) is { } withheld ? Outcome.Refused(withheld)
+            : null;
+    }
+
+    private async Task Keep(DateOnly day, Guid id, BankDecisionKind kind, string line, BankTarget? target, string reason, Person by)
+    {
         db.BankDecisions.Add(new()
         {
             Id = id,
             Day = day,
-            Line = "",
+            Line = line,
             Kind = kind,
-            Target = target.ToString(),
-            Reason = reason!.Trim(),
+            Target = target?.ToString(),
+            Reason = reason.Trim(),
             By = by.Id.Value,
             At = clock.GetUtcNow()
         });
         await db.SaveChangesAsync();
         await guard.Revise(day);
-        return Outcome.Done;
-    });
+    }
 
     /// <summary>Withdraws a statement: its lines count nowhere. Two people do it, while no closed day has a line of it.</summary>
     public async Task<Outcome> Withdraw(string statement, string? reason, Person by, Person? second)
