@@ -32,6 +32,9 @@ public abstract record BankMatch(ImmutableArray<BankLine> Lines)
     public sealed record WholeDeposit(OpenDeposit Open, ImmutableArray<BankLine> Lines) : BankMatch(Lines)
     {
         public Money Difference => Booked - Open.Outstanding;
+
+        /// <summary>The cell in which it is compared.</summary>
+        public CellKey Cell => new CellKey.Deposit(Open.Deposit.Number);
     }
 
     /// <summary>One line that gathers what a processor owes for one or several days.</summary>
@@ -104,7 +107,7 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
             switch (match)
             {
                 case BankMatch.WholeDeposit whole:
-                    cells.Add(new(new CellKey.Deposit(whole.Open.Deposit.Number), whole.Open.Outstanding, 1, whole.Booked, null,
+                    cells.Add(new(whole.Cell, whole.Open.Outstanding, 1, whole.Booked, null,
                         whole.Difference.IsZero ? CellState.Proved : CellState.Off));
                     break;
                 case BankMatch.Funded funded:
@@ -166,7 +169,7 @@ public sealed record BankDay(BankStart Start, ImmutableArray<BankLine> Lines, Im
     /// <summary>The cell in which what a deposit or a funding brought is compared; null where it is compared in none.</summary>
     public CellKey? CellOf(BankTarget target) => Matches.Select(m => m switch
     {
-        BankMatch.WholeDeposit whole when BankTarget.Of(whole.Open.Deposit) == target => new CellKey.Deposit(whole.Open.Deposit.Number),
+        BankMatch.WholeDeposit whole when BankTarget.Of(whole.Open.Deposit) == target => whole.Cell,
         BankMatch.Funded funded when funded.Fundings.Any(f => BankTarget.Of(f) == target) => funded.Cell,
         _ => null,
     }).FirstOrDefault(k => k is not null);

@@ -23,7 +23,7 @@ public readonly record struct CellName(string? Register, string? Drawer, string 
             new(Tender)),
     };
 
-    /// <summary>Reads what <see cref="ToString"/> wrote; a drawer's place may hold strokes of its own.</summary>
+    /// <summary>Reads what <see cref="ToString"/> wrote; what stands in the middle may hold slashes of its own.</summary>
     public static CellName? Parse(string? text)
     {
         var (first, last) = (text?.IndexOf('/') ?? -1, text?.LastIndexOf('/') ?? -1);
@@ -31,9 +31,6 @@ public readonly record struct CellName(string? Register, string? Drawer, string 
 
         static string? Part(string part) => part == "-" ? null : part;
     }
-
-    /// <summary>Whether a tender's id would be taken for a place.</summary>
-    public static bool IsPlace(string tender) => tender.StartsWith('@');
 
     public int CompareTo(CellName other) =>
         string.CompareOrdinal(Register, other.Register) is var r and not 0 ? r

@@ -110,7 +110,7 @@ public sealed record Matched(ImmutableArray<Match> Matches, ImmutableArray<OpenI
         return items;
     }
 
-    /// <summary>The settled rows of today and the carried ones; apart from them, those whose terminal without a register.</summary>
+    /// <summary>The settled rows of today and the carried ones; apart from them, those whose terminal stood at no register.</summary>
     private static (List<Item> Rows, List<Item> StoodNowhere) Rows(Day day, RowPlaces places)
     {
         var (rows, stoodNowhere) = (new List<Item>((day.Rows?.Length ?? 0) + day.Carried.Rows.Length), new List<Item>());

@@ -5,7 +5,7 @@ using Fondo.Core.Proof;
 namespace Fondo.Core.Sheets;
 
 /// <summary>A bag on its way to the safe: as the journal has it, and as it was opened.</summary>
-/// <param name="Drops">What was put into it, by time; empty where no drop recorded for this bag.</param>
+/// <param name="Drops">What was put into it, by time; empty where no drop of it was recorded.</param>
 /// <param name="Counts">Attempt by attempt.</param>
 public sealed record Bag(string Name, ImmutableArray<CashMovement> Drops, ImmutableArray<Count> Counts)
 {

@@ -221,7 +221,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
 
     private static string Unreadable(DateOnly day, string why) =>
         $"{day:yyyy-MM-dd} has begun, and its records could no longer be read: {why}. Nothing was changed. Start the set-up on a later "
-            + "day, or keep what was already used.";
+            + "day, or keep everything that this day already uses.";
 
     /// <summary>Begins a trading day with the set-up that holds on it.</summary>
     internal async Task<DayRow> Begin(HeldSetup held, string by)

@@ -178,7 +178,6 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
 
         var view = (await days.View(day))!;
         var (bank, ended) = (view.Money.Bank, BankDecision.EndedBy(view.Money.Decisions).Contains(target));
-        var cell = view.Money.Bank.CellOf(target);
         if (again ? !ended : ended || !bank.IsOnItsWay(target))
         {
             return Outcome.Refused(again
@@ -186,7 +185,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
                 : "It is no longer in transit, or it left the shop only today. Reload the page.");
         }
 
-        if (again && cell is { } key && view.Entries.Any(e => e.Stands(view.Entries) && e.Touches(key)))
+        if (again && bank.CellOf(target) is { } key && view.Entries.Any(e => e.Stands(view.Entries) && e.Touches(key)))
         {
             return Outcome.Refused("An entry already explains the missing amount. Reverse that entry first.");
         }

@@ -269,7 +269,7 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
             BankMatch.DepositPart part => Known(
                 $"part of deposit {part.Open.Deposit.Number}; {Amount(part.Open.Outstanding - part.Booked)} still in transit",
                 $"/{Setup.TradingDay}/deposit/{part.Open.Deposit.Number}"),
-            BankMatch.WholeDeposit whole => Compared(line, match, decision, new CellKey.Deposit(whole.Open.Deposit.Number),
+            BankMatch.WholeDeposit whole => Compared(line, match, decision, whole.Cell,
                 $"deposit {whole.Open.Deposit.Number}, bag {whole.Open.Deposit.Bag}"),
             BankMatch.Reversed reversed => Known($"takes back the credit of deposit {reversed.Deposit.Number}, which is in transit again",
                 $"/{Setup.TradingDay}/deposit/{reversed.Deposit.Number}"),

@@ -4,7 +4,7 @@ using Fondo.Core.SetUp;
 namespace Fondo.Core.Days;
 
 /// <summary>Cells as a person calls them.</summary>
-public static class CellNames
+public static class CellWords
 {
     /// <summary>In the middle of a sentence: “Lane 2 cash”, “bag B-311”.</summary>
     public static string NameIn(this CellKey key, Setup setup) => key switch
