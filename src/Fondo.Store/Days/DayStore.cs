@@ -124,7 +124,7 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
     {
         var date = known.Overview.Result.Day.Setup.TradingDay.Date;
         var entries = await db.Entries.AsNoTracking().AsSingleQuery().Where(e => e.Day == date)
-            .Include(e => e.Postings).Include(e => e.Approval).OrderBy(e => e.At).ToListAsync();
+            .Include(e => e.Approval).OrderBy(e => e.At).ToListAsync();
         var excuses = await db.Excuses.AsNoTracking().Where(e => e.Day == date).ToListAsync();
         var answers = await db.Answers.AsNoTracking().Where(a => a.Day == date).OrderBy(a => a.Number).ToListAsync();
         var signed = await db.SignOffs.AsNoTracking().Where(s => s.Day == date).OrderBy(s => s.Number).ToListAsync();

@@ -19,8 +19,8 @@ public sealed class TradeBegins(StoreContext db, DayStore days, SetupBook book, 
                 && await IsThere(date))
             {
                 await db.Days.Where(d => d.Date == date).ExecuteUpdateAsync(s => s.SetProperty(d => d.HasTrade, true));
-                var state = Written.StateOfDay(await db.Days.AsNoTracking().SingleAsync(d => d.Date == date));
-                await db.Note(new Act(TrailAct.Records, null, $"{date:yyyy-MM-dd}", "trade began", state.Of, state.Content));
+                var day = await db.Days.AsNoTracking().SingleAsync(d => d.Date == date);
+                await db.Note(day.State()!.By(TrailAct.Records, null, $"{date:yyyy-MM-dd}", "trade began"));
                 if (await Receive(date))
                 {
                     // Besides what was written to it: a day worked out before does not have it.

@@ -174,8 +174,8 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
                     await db.Aside.Where(a => a.Id == row.Id).ExecuteUpdateAsync(s => s
                         .SetProperty(a => a.Decision, "taken").SetProperty(a => a.Reason, reason).SetProperty(a => a.DecidedBy, by)
                         .SetProperty(a => a.DecidedAt, now));
-                    var state = Written.StateOfAside(row.Id, "taken", reason, by, now);
-                    await db.Note(new Act(TrailAct.Decide, by, row.Key, $"taken: {reason}", state.Of, state.Content));
+                    var state = AsideRow.StateOf(row.Id, "taken", reason, by, now);
+                    await db.Note(state.By(TrailAct.Decide, by, row.Key, $"taken: {reason}"));
                 }
             }
         }

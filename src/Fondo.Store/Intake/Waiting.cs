@@ -153,8 +153,8 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
         await db.Aside.Where(a => a.Id == id && a.Decision == null).ExecuteUpdateAsync(s => s
             .SetProperty(a => a.Decision, decision).SetProperty(a => a.Reason, stated).SetProperty(a => a.DecidedBy, by.Id.Value)
             .SetProperty(a => a.DecidedAt, now));
-        var state = Written.StateOfAside(id, decision, stated, by.Id.Value, now);
-        await db.Note(new Act(TrailAct.Decide, by.Id.Value, aside.Key, $"{decision}: {stated}", state.Of, state.Content));
+        var state = AsideRow.StateOf(id, decision, stated, by.Id.Value, now);
+        await db.Note(state.By(TrailAct.Decide, by.Id.Value, aside.Key, $"{decision}: {stated}"));
         await transaction.CommitAsync();
         return Outcome.Done;
     }

@@ -1,10 +1,11 @@
 using Fondo.Core.Banking;
+using Fondo.Store.Trails;
 
 namespace Fondo.Store.Model;
 
 /// <summary>A person's decision on one line of the bank, or on what is expected from it. Never changed, never deleted: a later one on
 /// the same holds.</summary>
-public sealed class BankDecisionRow
+public sealed class BankDecisionRow : IAudited
 {
     /// <summary>In the order in which they were made.</summary>
     public long Number { get; init; }
@@ -27,10 +28,17 @@ public sealed class BankDecisionRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Id, Day, Line, Kind.Written(), Target, Reason, By, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Bank, By, $"{Day:yyyy-MM-dd}",
+            Line.Length == 0 ? $"{Kind.Written()}: {Target}: {Reason}"
+                : $"{Kind.Written()} line {Line}{(Target is null ? "" : $" to {Target}")}: {Reason}", $"BankDecisions:{Number}",
+            ContentHash());
 }
 
 /// <summary>A statement that was imported by mistake: its lines count nowhere. Never changed, never deleted.</summary>
-public sealed class StatementWithdrawalRow
+public sealed class StatementWithdrawalRow : IAudited
 {
     /// <summary>The statement's number in the store.</summary>
     public required string Statement { get; init; }
@@ -43,4 +51,9 @@ public sealed class StatementWithdrawalRow
     public required string Witness { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Statement, Reason, By, Witness, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Bank, By, Statement, $"withdrew the statement, with {Witness}: {Reason}",
+            $"StatementWithdrawals:{Statement}", ContentHash());
 }

@@ -1,8 +1,10 @@
+using Fondo.Store.Trails;
+
 namespace Fondo.Store.Model;
 
 /// <summary>Files that a person brought and that wait for others; their content lies beside the database. Never changed, never
 /// deleted.</summary>
-public sealed class HeldFilesRow
+public sealed class HeldFilesRow : IAudited
 {
     public Guid Id { get; init; }
 
@@ -27,10 +29,15 @@ public sealed class HeldFilesRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Id, Day, IsStatement, Files, Changes, NeedsSecond, Named, By, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Files, By, Day is { } day ? $"{day:yyyy-MM-dd}" : "files",
+        "brought files that wait for another person", $"HeldFiles:{Id}", ContentHash());
 }
 
 /// <summary>Somebody's word that held files may be taken. Never changed, never deleted.</summary>
-public sealed class HeldAgreementRow
+public sealed class HeldAgreementRow : IAudited
 {
     public long Number { get; init; }
 
@@ -39,10 +46,14 @@ public sealed class HeldAgreementRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Held, By, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Files, By, $"files {Held}", "agreed", $"HeldAgreements:{Number}", ContentHash());
 }
 
 /// <summary>How held files ended. Never changed, never deleted.</summary>
-public sealed class HeldEndRow
+public sealed class HeldEndRow : IAudited
 {
     public Guid Held { get; init; }
 
@@ -52,10 +63,15 @@ public sealed class HeldEndRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Held, IsTaken, By, At.UtcTicks);
+
+    public Act Added() =>
+        new(TrailAct.Files, By, $"files {Held}", IsTaken ? "taken in" : "not taken in", $"HeldEnds:{Held}", ContentHash());
 }
 
 /// <summary>What a person's files changed in a cell that had been judged. Never changed, never deleted.</summary>
-public sealed class FileChangeRow
+public sealed class FileChangeRow : IAudited
 {
     public long Number { get; init; }
 
@@ -78,4 +94,10 @@ public sealed class FileChangeRow
     public string? Witness { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Day, Register, Drawer, Tender, Amount, File, By, Witness, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Files, By, $"{Day:yyyy-MM-dd}",
+            $"{File} changed {Register} {Drawer} {Tender}{(Witness is { } second ? $", with {second}" : "")}",
+            $"FileChanges:{Number}", ContentHash());
 }

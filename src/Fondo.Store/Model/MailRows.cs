@@ -1,3 +1,5 @@
+using Fondo.Store.Trails;
+
 namespace Fondo.Store.Model;
 
 /// <summary>How the line to a mail server is kept from listeners.</summary>
@@ -14,7 +16,7 @@ public enum MailSecurity
 }
 
 /// <summary>The mail server as it was set up. Never changed, never deleted: the last one holds.</summary>
-public sealed class MailServerRow
+public sealed class MailServerRow : IAudited
 {
     public long Number { get; init; }
 
@@ -41,6 +43,23 @@ public sealed class MailServerRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of([
+        Host,
+        Port,
+        Security.Written(),
+        User,
+        Secret,
+        Sender,
+        CloseTo,
+        By,
+        At.UtcTicks,
+        .. ReceiptTo.Length > 0 ? new object?[] { ReceiptTo } : []
+    ]);
+
+    public Act Added() => new(TrailAct.MailServer, By, Host.Length == 0 ? "off" : $"{Host}:{Port}",
+            $"sender {Sender}, {(CloseTo.Length == 0 ? "closes not mailed" : $"closes mailed to {CloseTo}")}"
+                + $"{(ReceiptTo.Length == 0 ? "" : $", receipts copied to {ReceiptTo}")}", $"MailServers:{Number}", ContentHash());
 }
 
 /// <summary>A mail to be sent. Never changed, never deleted.</summary>

@@ -1,6 +1,9 @@
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
+using Fondo.Store.Trails;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
 
 namespace Fondo.Store.Model;
 
@@ -26,7 +29,7 @@ public sealed class SessionRow
 }
 
 /// <summary>A machine that the store has paired: there a PIN of four digits is enough. Never deleted.</summary>
-public sealed class MachineRow
+public sealed class MachineRow : IAudited, IChanging
 {
     public Guid Id { get; init; }
 
@@ -41,6 +44,14 @@ public sealed class MachineRow
     public string? EndedBy { get; set; }
 
     public DateTimeOffset? EndedAt { get; set; }
+
+    public string ContentHash() => Hashing.Of(Id, Name, Hash, PairedBy, PairedAt.UtcTicks);
+
+    public Act Added() => new(TrailAct.Machine, PairedBy, Name, "paired", $"Machines:{Id}", ContentHash());
+
+    public RowState? State() => EndedBy is null && EndedAt is null ? null : RowState.Hashed($"Machines:{Id}", EndedBy, EndedAt?.UtcTicks);
+
+    public Act? Changed(EntityEntry change) => State()?.By(TrailAct.Machine, EndedBy, Name, "no longer paired");
 }
 
 /// <summary>Tries of a person's PIN, from one address at one door.</summary>
@@ -67,7 +78,7 @@ public enum PlainKeys
 }
 
 /// <summary>A person who can sign in.</summary>
-public sealed class StorePerson : IdentityUser
+public sealed class StorePerson : IdentityUser, IChanging
 {
     /// <summary>The id by which journals and counts name the person.</summary>
     public required string PersonId { get; set; }
@@ -99,4 +110,34 @@ public sealed class StorePerson : IdentityUser
         $"{maker} gave {Name} this sign-in. Another supervisor or manager must confirm {Name} under People first.";
 
     public Person ToPerson() => new(new(PersonId), Name, Role);
+
+    public RowState? State() => RowState.Hashed($"AspNetUsers:{Id}", PersonId, Name, Role.Written(), IsOff, MustChoosePin, PasswordHash,
+        PlainKeys.Written(), GivenBy, ConfirmedBy);
+
+    public Act? Changed(EntityEntry change)
+    {
+        if (change.State == EntityState.Added)
+        {
+            return State()!.By(TrailAct.Person, null, PersonId, $"made: {Name}, {Role.Written()}");
+        }
+
+        var isPin = change.Property(nameof(PasswordHash)).IsModified;
+        string?[] changes =
+        [
+            Change<string>(change, nameof(Name), "name", n => n),
+            Change<Role>(change, nameof(Role), "role", r => r.Written()),
+            Change<bool>(change, nameof(IsOff), "signs in", off => off ? "no" : "yes"),
+            Change<string?>(change, nameof(GivenBy), "sign-in given by", g => g ?? "nobody"),
+            Change<string?>(change, nameof(ConfirmedBy), "confirmed by", c => c ?? "nobody"),
+            Change<PlainKeys>(change, nameof(PlainKeys), "keys", k => k.Written()),
+            isPin ? MustChoosePin ? "was given a PIN to begin with" : "chose a PIN" : null,
+        ];
+        var says = string.Join("; ", changes.OfType<string>());
+        return says.Length == 0 ? null : State()!.By(isPin ? TrailAct.Pin : TrailAct.Person, null, PersonId, says);
+    }
+
+    private static string? Change<T>(EntityEntry change, string property, string name, Func<T, string> words) =>
+        change.Property(property) is { IsModified: true } p && !Equals(p.OriginalValue, p.CurrentValue)
+            ? $"{name}: from {words((T)p.OriginalValue!)} to {words((T)p.CurrentValue!)}"
+            : null;
 }

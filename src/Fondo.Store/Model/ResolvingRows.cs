@@ -1,11 +1,12 @@
 using Fondo.Core.Checks;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Store.Trails;
 
 namespace Fondo.Store.Model;
 
 /// <summary>What a person paired, parted or released. Never changed, never deleted; the last one that names an item counts.</summary>
-public sealed class PairingRow
+public sealed class PairingRow : IAudited
 {
     /// <summary>In the order in which it was said.</summary>
     public long Number { get; init; }
@@ -31,10 +32,16 @@ public sealed class PairingRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Id, Day, Kind.Written(), Journal, Rows, Seen, Reason, By, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Pairing, By, $"{Day:yyyy-MM-dd}",
+        $"{Kind.Written()}: {string.Join(", ", (Journal + "\n" + Rows).Split('\n', StringSplitOptions.RemoveEmptyEntries))}",
+        $"Pairings:{Number}", ContentHash());
 }
 
 /// <summary>What is done about a finding of a ticket check. Never changed, never deleted; the last one of a finding counts.</summary>
-public sealed class AnswerRow
+public sealed class AnswerRow : IAudited
 {
     public long Number { get; init; }
 
@@ -54,10 +61,15 @@ public sealed class AnswerRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Day, Ticket, Code.Written(), Amount, Remedy.Written(), Reason, By, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Answer, By, $"{Day:yyyy-MM-dd} {Ticket}",
+        $"{Code.Written()}: {Remedy.Written()}", $"Answers:{Number}", ContentHash());
 }
 
 /// <summary>A register that was signed off. Never changed, never deleted.</summary>
-public sealed class SignOffRow
+public sealed class SignOffRow : IAudited
 {
     public long Number { get; init; }
 
@@ -70,10 +82,14 @@ public sealed class SignOffRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Day, Register, Figures, By, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.SignOff, By, $"{Day:yyyy-MM-dd} {Register}", "signed off", $"SignOffs:{Number}", ContentHash());
 }
 
 /// <summary>A close that was opened again: it stands no more, and stays readable. Never changed, never deleted.</summary>
-public sealed class ReopeningRow
+public sealed class ReopeningRow : IAudited
 {
     /// <summary>Of the close.</summary>
     public int Number { get; init; }
@@ -85,10 +101,15 @@ public sealed class ReopeningRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Number, Day, Reason, By, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Reopen, By, $"{Day:yyyy-MM-dd}",
+        $"opened close {Number} again: “{Reason}”", $"Reopenings:{Number}", ContentHash());
 }
 
 /// <summary>What an earlier day carries here is another than it was. Never changed, never deleted.</summary>
-public sealed class CarryChangeRow
+public sealed class CarryChangeRow : IAudited
 {
     public long Number { get; init; }
 
@@ -101,10 +122,14 @@ public sealed class CarryChangeRow
     public required string Says { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Day, Close, Says, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.CarryChange, null, $"{Day:yyyy-MM-dd}", Says, $"CarryChanges:{Number}", ContentHash());
 }
 
 /// <summary>A file that an entry rests on; its content lies beside the database. Never changed, never deleted.</summary>
-public sealed class AttachmentRow
+public sealed class AttachmentRow : IAudited
 {
     public Guid Id { get; init; }
 
@@ -126,4 +151,8 @@ public sealed class AttachmentRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Id, Day, EntryId, Name, Type, Size, Hash, By, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Attach, By, $"{Day:yyyy-MM-dd}", $"{Name}, {Type}", $"Attachments:{Id}", ContentHash());
 }

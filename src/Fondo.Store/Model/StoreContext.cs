@@ -195,7 +195,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
     public override async Task<int> SaveChangesAsync(bool acceptAllChangesOnSuccess, CancellationToken cancellationToken = default)
     {
         ChangeTracker.DetectChanges();
-        var written = Written.In(ChangeTracker);
+        var written = TrailTables.Acts(ChangeTracker);
         _isSaidOtherwise |= ChangeTracker.Entries()
             .Any(e => e.State is EntityState.Added or EntityState.Modified or EntityState.Deleted && !_beside.Contains(e.Metadata.ClrType));
         if (written.Count == 0)

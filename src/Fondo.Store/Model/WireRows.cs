@@ -1,7 +1,9 @@
+using Fondo.Store.Trails;
+
 namespace Fondo.Store.Model;
 
 /// <summary>What a scale or a counting machine said. Never changed, never deleted.</summary>
-public sealed class MachineReadingRow
+public sealed class MachineReadingRow : IAudited
 {
     public long Id { get; init; }
 
@@ -20,10 +22,15 @@ public sealed class MachineReadingRow
     public required string From { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Day, Target, Device, Number, Json, From, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Reading, From, $"{Day:yyyy-MM-dd} {Target}",
+        $"reading {Number} of {Device}", $"MachineReadings:{Id}", ContentHash());
 }
 
 /// <summary>A terminal was told to settle. Never changed, never deleted; the key goes with it, so that it is done once.</summary>
-public sealed class SettlementRow
+public sealed class SettlementRow : IAudited
 {
     public Guid Id { get; init; }
 
@@ -34,10 +41,14 @@ public sealed class SettlementRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Id, Day, Terminal, By, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Settle, By, $"{Day:yyyy-MM-dd} {Terminal}", "told to settle", $"Settlements:{Id}", ContentHash());
 }
 
 /// <summary>How far a settlement has come. Never changed, never deleted: the last step says how it stands.</summary>
-public sealed class SettlementStepRow
+public sealed class SettlementStepRow : IAudited
 {
     public Guid SettlementId { get; init; }
 
@@ -56,6 +67,11 @@ public sealed class SettlementStepRow
     public DateTimeOffset? NextAt { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(SettlementId, Number, State.Written(), Says, Batch, NextAt?.UtcTicks, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Settle, null, $"settlement {SettlementId}",
+        $"{State.Written()}: {Says}", $"SettlementSteps:{SettlementId}/{Number}", ContentHash());
 }
 
 /// <summary>How a settlement stands.</summary>
@@ -79,7 +95,7 @@ public enum SettlementState
 
 /// <summary>How files of another shape are read. Never changed, never deleted: a later one of the same name takes its place, an empty one
 /// ends it.</summary>
-public sealed class MappingRow
+public sealed class MappingRow : IAudited
 {
     public int Id { get; init; }
 
@@ -90,4 +106,8 @@ public sealed class MappingRow
     public required string By { get; init; }
 
     public DateTimeOffset At { get; init; }
+
+    public string ContentHash() => Hashing.Of(Name, Json, By, At.UtcTicks);
+
+    public Act Added() => new(TrailAct.Mapping, By, Name, Json.Length == 0 ? "ended" : "saved", $"Mappings:{Id}", ContentHash());
 }

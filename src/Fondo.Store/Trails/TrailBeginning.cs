@@ -51,7 +51,7 @@ public sealed class TrailBeginning(StoreContext db, TimeProvider clock)
             [new(TrailAct.Begin, RequestOrigin.Itself, States,
                 "people, keys, machines, decisions and days are recorded as they were found")];
         acts.AddRange((await TrailTables.States(db))
-            .Select(s => new Act(TrailAct.Begin, RequestOrigin.Itself, States, "as it was found", s.Of, s.Content)));
+            .Select(s => s.By(TrailAct.Begin, RequestOrigin.Itself, States, "as it was found")));
         await TrailWriter.Append(db, acts, new(), clock.GetUtcNow());
     }
 }

@@ -55,7 +55,7 @@ public sealed class TrailReading(StoreContext db)
         Guid? IdOf(TrailRow line) => line.Act is TrailAct.Entry or TrailAct.Approve && line.Of.Split(':') is [_, var id]
             && Guid.TryParse(id, out var known) ? known : null;
         var ids = lines.Select(IdOf).OfType<Guid>().ToHashSet();
-        var rows = await db.Entries.AsNoTracking().AsSingleQuery().Include(e => e.Postings).Where(e => ids.Contains(e.Id))
+        var rows = await db.Entries.AsNoTracking().AsSingleQuery().Where(e => ids.Contains(e.Id))
             .ToDictionaryAsync(e => e.Id);
         return lines.Where(l => IdOf(l) is { } id && rows.ContainsKey(id)).ToDictionary(l => l.Number, l => rows[IdOf(l)!.Value]);
     }

@@ -98,7 +98,7 @@ public sealed class Verification(StoreContext db, DayStore days)
                     return $"{wrong} Line {number} of the trail wrote it.";
                 }
             }
-            else if (of.StartsWith(Written.StateOf, StringComparison.Ordinal))
+            else if (RowState.IsState(of))
             {
                 states[of] = (content, number);
             }
@@ -129,23 +129,22 @@ public sealed class Verification(StoreContext db, DayStore days)
     /// <summary>A row that may change, and stands otherwise than its last line says.</summary>
     private async Task<string?> Changed(Dictionary<string, (string Content, long Line)> states)
     {
-        foreach (var (of, content) in await TrailTables.States(db))
+        foreach (var state in await TrailTables.States(db))
         {
-            var name = of[Written.StateOf.Length..];
-            if (!states.Remove(of, out var said))
+            if (!states.Remove(state.Of, out var last))
             {
-                return $"{name} has no entry in the audit trail: it was added or changed outside Fondo.";
+                return $"{state.Row} has no entry in the audit trail: it was added or changed outside Fondo.";
             }
 
-            if (said.Content != content)
+            if (last.Content != state.Content)
             {
-                return $"{name} was changed: it is not as line {said.Line} of the trail left it.";
+                return $"{state.Row} was changed: it is not as line {last.Line} of the trail left it.";
             }
         }
 
         return states.OrderBy(s => s.Value.Line)
             .Select(s =>
-                $"{s.Key[Written.StateOf.Length..]} is missing or was set back: line {s.Value.Line} of the audit trail says otherwise.")
+                $"{s.Key[RowState.Prefix.Length..]} is missing or was set back: line {s.Value.Line} of the audit trail says otherwise.")
             .FirstOrDefault();
     }
 

@@ -27,7 +27,7 @@ internal static class StatementLines
             }
         }
 
-        await db.Note(Written.ActOf(statement, lines));
+        await db.Note(BankLineRow.Added(statement, lines));
     }
 
     private static string Date(DateOnly day) => day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);

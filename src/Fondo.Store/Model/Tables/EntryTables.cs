@@ -12,6 +12,7 @@ internal sealed class EntryRowTable : IEntityTypeConfiguration<EntryRow>
         e.HasIndex(x => x.Reverses).IsUnique();
         e.HasOne<EntryRow>().WithMany().HasForeignKey(x => x.Reverses).OnDelete(DeleteBehavior.Restrict);
         e.HasMany(x => x.Postings).WithOne().HasForeignKey(p => p.EntryId);
+        e.Navigation(x => x.Postings).AutoInclude();
         e.HasOne(x => x.Approval).WithOne().HasForeignKey<ApprovalRow>(a => a.EntryId);
     }
 }
