@@ -78,7 +78,7 @@ public sealed class CarriedOn
         var evening = Reconcile(Enumerable.Range(0, many).Select(i => Ticket("1.00", Card("1.00", $"{i}", terminal: "T-2"), id: $"t{i}")),
             Row("10.00", "x", "1"));
         var lead = Leads.LeadFinder.Of(evening).Leads.First(l => l.Kind == Leads.LeadKind.BatchAbsent);
-        var proposal = Proposal.Of(lead, evening, new("p1"));
+        var proposal = lead.Proposal(evening, new("p1"));
         var carry = new Entry(Guid.NewGuid(), proposal.Kind, proposal.Postings, proposal.Reason, new("p1"), DateTimeOffset.UnixEpoch,
             proposal.Evidence, null, false, null)
         { Detail = proposal.Detail };

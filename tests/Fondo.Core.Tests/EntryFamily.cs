@@ -97,7 +97,7 @@ public sealed class EntryFamily
     {
         Lead Of(CellKey cell, LeadKind kind, string key, params (CellKey Cell, long Amount)[] entry) =>
             new(cell, 1, kind, new(entry.Single(e => e.Cell == cell).Amount), [key], key,
-                [.. entry.Select(e => new Posting(e.Cell, new(e.Amount)))], 0.01);
+                [.. entry.Select(e => new Posting(e.Cell, new(e.Amount)))], new LeadRemedy.Accept(), 0.01);
         (CellKey, long)[] swap = [(_cash, -14_14), (_credit, 14_14)];
         Lead[] leads = [
             Of(_cash, LeadKind.TenderSwap, "swap", swap),
@@ -145,7 +145,7 @@ public sealed class EntryFamily
             var bare = result.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, [], setup.ToleranceOf(c.Key)));
             foreach (var lead in leads)
             {
-                var proposal = Proposal.Of(lead, result, supervisor);
+                var proposal = lead.Proposal(result, supervisor);
                 Assert.Equal(lead.Explains, proposal.Postings.Where(p => p.Cell == lead.Cell).Sum(p => p.Amount));
                 Assert.Null(EntryRules.DetailObjection(proposal, setup, now));
                 if (proposal.Postings.All(p => bare.ContainsKey(p.Cell)) && (lead.Rank == 1 || proposal.Kind != EntryKind.Accept))
@@ -164,7 +164,7 @@ public sealed class EntryFamily
                     continue;
                 }
 
-                var entries = together.Leads.Select(l => Proposal.Of(l, result, supervisor))
+                var entries = together.Leads.Select(l => l.Proposal(result, supervisor))
                     .Select(p => new Entry(Guid.NewGuid(), p.Kind, p.Postings, p.Reason, supervisor, now, p.Evidence, null, false, null)
                     {
                         Detail = p.Detail

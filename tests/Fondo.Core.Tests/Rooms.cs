@@ -8,8 +8,8 @@ public sealed class Rooms
 {
     /// <summary>In this order: a room may use those that stand before it, and none behind.</summary>
     private static readonly string[] _order =
-        ["Amounts", "Journal", "Proof", "Cash", "SetUp", "Days", "Cells", "Matching", "Checks", "Reconciling", "Sheets", "Leads",
-            "Evidence", "Entries", "Custody", "Banking", "Books", "Closing"];
+        ["Amounts", "Journal", "Proof", "Cash", "SetUp", "Days", "Cells", "Matching", "Checks", "Reconciling", "Sheets", "Entries",
+            "Leads", "Evidence", "Custody", "Banking", "Books", "Closing"];
 
     /// <summary>Rooms side by side, which do not know each other.</summary>
     private static readonly (string, string)[] _apart = [("Cells", "Matching"), ("Cells", "Checks"), ("Matching", "Checks"),

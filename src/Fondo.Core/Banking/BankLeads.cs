@@ -1,8 +1,10 @@
 using System.Globalization;
+using Fondo.Core.Cells;
 using Fondo.Core.Custody;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Leads;
+using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Banking;
@@ -24,24 +26,26 @@ public static class BankLeads
         foreach (var bridge in bank.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.ToExplain is { IsZero: false }))
         {
             var (key, left) = (bridge.Cell.Key, bridge.ToExplain!.Value);
-            var paid = claims.Where(c => c.Amount == left)
-                .Select(c => (Kind: c.Awaits is null ? LeadKind.ClaimPaid : LeadKind.EarlierDay,
-                    Says: c.Awaits is null ? PaysClaim(c) : Brings(c), Weight: Claim, Key: (string?)c.Key));
-            var ideas = Ideas(bank, open, earlier, charges, setup, key, left).Select(i => (i.Kind, i.Says, i.Weight, Key: (string?)null))
-                .Concat(paid).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5).ToList();
-            var all = ideas.Sum(i => i.Weight) + 1;
-            leads.AddRange(ideas.Select((i, n) => new Lead(key, n + 1, i.Kind, left, i.Key is { } claim ? [claim] : [], i.Says,
-                [new(key, left)], Math.Round(1 - (i.Weight / all), 4))));
+            ImmutableArray<Posting> effects = [new(key, left)];
+            leads.AddRange(PlaceWeighing.Leads(key, left, claims.Where(c => c.Amount == left).Select(c => Pays(c, effects))
+                .Concat(Ideas(bank, open, earlier, charges, setup, key, left)
+                    .Select(i => new Explanation(i.Kind, effects, [], i.Says, i.Weight,
+                        i.Kind == LeadKind.CountSlip ? new LeadRemedy.Accept() : new LeadRemedy.Record(MovementKind.Sale))))));
         }
 
         return leads.ToImmutable();
     }
 
-    private static string PaysClaim(OpenClaim claim) =>
-        $"It pays the claim of {claim.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {claim.Reason}";
-
-    private static string Brings(OpenClaim sum) =>
-        $"This was carried on {sum.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture)}: {sum.Reason}";
+    /// <summary>What was claimed is paid, or what was carried has come.</summary>
+    private static Explanation Pays(OpenClaim claim, ImmutableArray<Posting> effects)
+    {
+        var day = claim.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture);
+        return claim.Awaits is null
+            ? new(LeadKind.ClaimPaid, effects, [claim.Key], $"It pays the claim of {day}: {claim.Reason}", Claim,
+                new LeadRemedy.Claim(ShortIsOwed: false))
+            : new(LeadKind.EarlierDay, effects, [claim.Key], $"This was carried on {day}: {claim.Reason}", Claim,
+                new LeadRemedy.Record(MovementKind.Arrival));
+    }
 
     /// <summary>Sums that were carried, where a register's cell is off by exactly one of them: its batch or its ticket may have
     /// come.</summary>
@@ -49,8 +53,8 @@ public static class BankLeads
     [
         .. from sum in claims.Where(c => c.Awaits is not null)
            from bridge in cells.Where(b => b.IsUnresolved && !b.Cell.Key.IsPlace && b.ToExplain == sum.Amount)
-           select new Lead(bridge.Cell.Key, 1, LeadKind.EarlierDay, sum.Amount, [sum.Key], Brings(sum), [new(bridge.Cell.Key, sum.Amount)],
-               Math.Round(1 / (Claim + 1), 4)),
+           from lead in PlaceWeighing.Leads(bridge.Cell.Key, sum.Amount, [Pays(sum, [new(bridge.Cell.Key, sum.Amount)])])
+           select lead,
     ];
 
     private static IEnumerable<(LeadKind Kind, string Says, double Weight)> Ideas(BankDay bank, Dictionary<string, BankLine> open,

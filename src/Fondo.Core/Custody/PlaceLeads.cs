@@ -16,9 +16,6 @@ public static class PlaceLeads
     /// loose money, or was taken for it.</summary>
     private const double Own = 60, OfAnother = 6, LiesWithIt = 8;
 
-    private readonly record struct Idea(LeadKind Kind, ImmutableArray<string> Keys, string Says, ImmutableArray<Posting> Entry,
-        ImmutableArray<Pieces> Found, double Weight);
-
     /// <param name="cells">Every cell of the day with its entries: what is explained already explains nothing else.</param>
     public static ImmutableArray<Lead> Of(CustodyDay custody, Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells)
     {
@@ -26,24 +23,21 @@ public static class PlaceLeads
         foreach (var bridge in custody.Cells.Select(c => cells[c.Key]).Where(b => b.IsUnresolved && b.ToExplain is { IsZero: false }))
         {
             var (key, left) = (bridge.Cell.Key, bridge.ToExplain!.Value);
-            var ideas = (key switch
+            leads.AddRange(PlaceWeighing.Leads(key, left, key switch
             {
                 CellKey.Safe => OfSafe(custody, overview, cells, left),
                 CellKey.Bag bag => OfBag(overview, cells, bag, left),
                 CellKey.Float @float => OfFloat(overview, cells, @float, left),
                 _ => [],
-            }).OrderByDescending(i => i.Weight).ThenBy(i => i.Says, StringComparer.Ordinal).Take(5)
-                .ToList();
-            var all = ideas.Sum(i => i.Weight) + 1;
-            leads.AddRange(ideas.Select((i, n) =>
-                new Lead(key, n + 1, i.Kind, left, i.Keys, i.Says, i.Entry, Math.Round(1 - (i.Weight / all), 4)) { Found = i.Found }));
+            }));
         }
 
         return leads.ToImmutable();
     }
 
     /// <summary>Another amount than was dropped: the drawer that it came from is off by as much, the other way.</summary>
-    private static IEnumerable<Idea> OfBag(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, CellKey.Bag key, Money left)
+    private static IEnumerable<Explanation> OfBag(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, CellKey.Bag key,
+        Money left)
     {
         var setup = overview.Result.Day.Setup;
         var bag = Bag.Of(overview.Result.Day, key.Number);
@@ -55,63 +49,66 @@ public static class PlaceLeads
                 : $"Bag {bag.Name} was recorded with {setup.Currency.Say(bag.Recorded!.Value)} and holds "
                     + $"{setup.Currency.Say(bag.Counted!.Value)}; {drawer.Cell.Key.NameIn(setup)} is {Side(drawer.Left!.Value, setup)}.";
             yield return new(
-                from.Count == 0 ? LeadKind.DropNotRecorded : LeadKind.DropDiffers, [bag.Name, drawer.Cell.Key.Drawer!.Value.Value], says,
-                [new(drawer.Cell.Key, drawer.Left.Value)], [], from.Count == 0 ? OfAnother : Own);
+                from.Count == 0 ? LeadKind.DropNotRecorded : LeadKind.DropDiffers, [new(drawer.Cell.Key, drawer.Left.Value)],
+                [bag.Name, drawer.Cell.Key.Drawer!.Value.Value], says, from.Count == 0 ? OfAnother : Own,
+                new LeadRemedy.Record(MovementKind.Drop, bag.Name));
         }
 
         if (bag.Counts is [.., var count] && Slip(overview, count, left) is var (slip, found, weight))
         {
-            yield return new(LeadKind.CountSlip, [count.Id], slip, [new(key, left)], found, weight);
+            yield return new(LeadKind.CountSlip, [new(key, left)], [count.Id], slip, weight, new LeadRemedy.Recount(count.Id, found));
         }
     }
 
     /// <summary>Another float than was left: where the drawer is off by as much the other way, it was declared wrongly.</summary>
-    private static IEnumerable<Idea> OfFloat(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, CellKey.Float key, Money left)
+    private static IEnumerable<Explanation> OfFloat(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, CellKey.Float key,
+        Money left)
     {
         var setup = overview.Result.Day.Setup;
         var cash = new CellKey.Takings(key.Register, key.Drawer, TenderId.Cash);
         if (cells.TryGetValue(cash, out var own) && own.Left == -left)
         {
-            yield return new(LeadKind.FloatDiffers, [key.Drawer!.Value.Value],
+            yield return new(LeadKind.FloatDiffers, [new(key, left), new(cash, -left)], [key.Drawer!.Value.Value],
                 $"The drawer was opened as if {setup.Currency.Say(left.Abs())} {(left.Sign < 0 ? "less" : "more")} lay in it than was "
-                    + $"left, and its cash is {Side(own.Left!.Value, setup)}.",
-                [new(key, left), new(cash, -left)], [], Own);
+                    + $"left, and its cash is {Side(own.Left!.Value, setup)}.", Own, new LeadRemedy.Record(MovementKind.Float));
         }
 
         foreach (var other in cells.Values.Where(b => b.Cell.Key is CellKey.Float && b.Cell.Key != key && b.IsUnresolved
             && b.Left == -left))
         {
-            yield return new(LeadKind.OtherDrawer, [key.Drawer!.Value.Value, other.Cell.Key.Drawer!.Value.Value],
+            yield return new(LeadKind.OtherDrawer, [new(key, left), new(other.Cell.Key, -left)],
+                [key.Drawer!.Value.Value, other.Cell.Key.Drawer!.Value.Value],
                 $"{other.Cell.Key.TitleIn(setup)} is {Side(other.Left!.Value, setup)}: the two may have been exchanged.",
-                [new(key, left), new(other.Cell.Key, -left)], [], Own);
+                Own, new LeadRemedy.Record(MovementKind.Float));
         }
     }
 
-    private static IEnumerable<Idea> OfSafe(CustodyDay custody, Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, Money left)
+    private static IEnumerable<Explanation> OfSafe(CustodyDay custody, Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells,
+        Money left)
     {
         var setup = overview.Result.Day.Setup;
         var key = new CellKey.Safe();
         if (custody.Count is { } count && Slip(overview, count, left) is var (slip, found, weight))
         {
-            yield return new(LeadKind.CountSlip, [count.Id], slip, [new(key, left)], found, weight);
+            yield return new(LeadKind.CountSlip, [new(key, left)], [count.Id], slip, weight, new LeadRemedy.Recount(count.Id, found));
         }
 
         foreach (var drawer in OffBy(overview, cells, -left))
         {
             // What was counted too low in a drawer came in all the same.
-            yield return new(LeadKind.OtherDrawer, [drawer.Cell.Key.Drawer!.Value.Value],
+            yield return new(LeadKind.OtherDrawer, [new(key, left), new(drawer.Cell.Key, -left)],
+                [drawer.Cell.Key.Drawer!.Value.Value],
                 $"{drawer.Cell.Key.TitleIn(setup)} is {Side(drawer.Left!.Value, setup)}: it may have been counted wrong, and its money is "
-                    + "in the safe.",
-                [new(key, left), new(drawer.Cell.Key, -left)], [], OfAnother);
+                    + "in the safe.", OfAnother, new LeadRemedy.Record(MovementKind.Sale));
         }
 
         foreach (var line in custody.Lines.Where(l => l.Amount == left
             && l.Kind is SafeLineKind.Float or SafeLineKind.Deposit or SafeLineKind.Loan))
         {
             // It left the safe by the books, and lies there still; or the other way round.
-            yield return new(LeadKind.Subset, [],
+            yield return new(LeadKind.Subset, [new(key, left)], [],
                 $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may have been taken out of the safe twice.",
-                [new(key, left)], [], LiesWithIt / 2);
+                LiesWithIt / 2, new LeadRemedy.Record(MovementKind.Sale));
         }
 
         foreach (var line in custody.Lines.Where(l => l.Amount == -left && l.Kind != SafeLineKind.Opening))
@@ -120,14 +117,14 @@ public static class PlaceLeads
                 ? $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may still be in the safe and counted there."
                 : $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may not have been in the safe yet when it "
                     + "was counted.";
-            yield return new(LeadKind.Subset, [], says, [new(key, left)], [], LiesWithIt);
+            yield return new(LeadKind.Subset, [new(key, left)], [], says, LiesWithIt, new LeadRemedy.Record(MovementKind.Sale));
         }
 
         foreach (var bag in custody.End.Bags.Where(b => b.Amount == left))
         {
-            yield return new(LeadKind.DropDiffers, [bag.Name],
+            yield return new(LeadKind.DropDiffers, [new(key, left)], [bag.Name],
                 $"Bag {bag.Name} with {setup.Currency.Say(bag.Amount)} is not opened yet and may have been counted with the loose money.",
-                [new(key, left)], [], LiesWithIt);
+                LiesWithIt, new LeadRemedy.Record(MovementKind.Drop, bag.Name));
         }
     }
 

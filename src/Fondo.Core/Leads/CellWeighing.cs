@@ -10,9 +10,6 @@ internal sealed class CellWeighing
 {
     private const int LargestSet = 3;
 
-    private static readonly ImmutableArray<IDifferenceSearch> _differences =
-        [new CountSlips(), new ChangeSlips(), new UnvoidedTickets(), new TurnedTickets(), new Subsets()];
-
     private readonly LeadCase _case;
     private readonly Cell _cell;
     private readonly Money _variance, _tolerance;
@@ -181,8 +178,8 @@ internal sealed class CellWeighing
     {
         if (!_slips.TryGetValue((left, isWhole), out var slips))
         {
-            _slips[(left, isWhole)] = slips = [.. _differences.Where(d => isWhole || d.LooksAtRests)
-                .SelectMany(d => d.Search(_case, _cell, left)).Select(Known).Where(i => i >= 0).Distinct()];
+            _slips[(left, isWhole)] = slips = [.. LeadFinder.Searches.Where(s => isWhole || s.LooksAtRests)
+                .SelectMany(s => s.SearchFor(_case, _cell, left)).Select(Known).Where(i => i >= 0).Distinct()];
         }
 
         return slips;

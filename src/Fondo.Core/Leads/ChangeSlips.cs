@@ -5,11 +5,11 @@ namespace Fondo.Core.Leads;
 
 /// <summary><c>change-slip</c>: change given for the wrong note, a 20 taken for a 10. Several tickets may fit alike: all are
 /// named.</summary>
-internal sealed class ChangeSlips : IDifferenceSearch
+internal sealed class ChangeSlips : ILeadSearch
 {
     private const int MostNamed = 24;
 
-    public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
+    public IEnumerable<Explanation> SearchFor(LeadCase @case, Cell drawer, Money difference)
     {
         var facts = @case.Facts(drawer.Key.Drawer!.Value)!;
         var (fitting, best) = (new List<TakenTender>(), (NotePair?)null);
@@ -29,7 +29,7 @@ internal sealed class ChangeSlips : IDifferenceSearch
                 [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
                 $"A {@case.Say(notes.Handed)} may have been taken for a {@case.Say(notes.Recorded)}: "
                     + $"{(fitting.Count == 1 ? $"the {@case.Say(fitting[0])} fits" : $"{fitting.Count} tickets fit")}.",
-                notes.Apart == 1 ? Odds.WrongNote : Odds.FarNote);
+                notes.Apart == 1 ? Odds.WrongNote : Odds.FarNote, new LeadRemedy.Accept());
         }
     }
 }

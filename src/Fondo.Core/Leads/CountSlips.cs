@@ -6,11 +6,11 @@ namespace Fondo.Core.Leads;
 
 /// <summary><c>count-slip</c>: one denomination miscounted. A row off by one line, a strap or roll missed or counted twice, a value entered
 /// as a number of pieces.</summary>
-internal sealed class CountSlips : IDifferenceSearch
+internal sealed class CountSlips : ILeadSearch
 {
     private const int Few = 3;
 
-    public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
+    public IEnumerable<Explanation> SearchFor(LeadCase @case, Cell drawer, Money difference)
     {
         if (@case.Facts(drawer.Key.Drawer!.Value) is not { Count: { } count } facts)
         {
@@ -19,7 +19,8 @@ internal sealed class CountSlips : IDifferenceSearch
 
         if (Best(facts, @case.Lines, @case.Day.Setup, difference) is var (says, found, weight))
         {
-            yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, difference)], [count.Id], says, weight) { Found = found };
+            yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, difference)], [count.Id], says, weight,
+                new LeadRemedy.Recount(count.Id, found));
         }
     }
 
@@ -34,7 +35,7 @@ internal sealed class CountSlips : IDifferenceSearch
     }
 
     /// <summary>Rows that may have been entered one line off as a whole: nothing stands on the line where they would belong.</summary>
-    public static IEnumerable<Explanation> OfWholeLines(LeadCase @case)
+    public IEnumerable<Explanation> Search(LeadCase @case)
     {
         foreach (var drawer in @case.OffDrawers)
         {
@@ -47,8 +48,8 @@ internal sealed class CountSlips : IDifferenceSearch
             {
                 var pieces = facts.Number(entered);
                 yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, (entered - right) * pieces)], [count.Id],
-                    Moved(@case.Day.Setup, pieces, right, entered), Odds.WholeLine)
-                { Found = Lines(pieces, right, entered) };
+                    Moved(@case.Day.Setup, pieces, right, entered), Odds.WholeLine,
+                    new LeadRemedy.Recount(count.Id, Lines(pieces, right, entered)));
             }
         }
     }

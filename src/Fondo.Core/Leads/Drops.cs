@@ -1,5 +1,6 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 
@@ -28,7 +29,7 @@ internal sealed class Drops : ILeadSearch
                     [new Posting(new CellKey.Takings(drawer.Register, drawer.Drawer, TenderId.Cash), over)],
                     [bag, .. own.Select(m => m.Id.Value), count.Id],
                     $"Bag {bag} was recorded with {@case.Say(drops.Sum(m => m.Amount))} and holds {@case.Say(count.Cash)}.",
-                    isAlone ? Odds.Fact : Odds.Bag, isFact: isAlone)
+                    isAlone ? Odds.Fact : Odds.Bag, new LeadRemedy.Record(MovementKind.Drop, bag), isFact: isAlone)
                 { Uses = [bag], HasHappenedSomewhere = !isAlone };
             }
 
@@ -42,7 +43,8 @@ internal sealed class Drops : ILeadSearch
                 yield return new(LeadKind.DropNotRecorded,
                     [new Posting(new CellKey.Takings(session.Register, session.Drawer, TenderId.Cash), -count.Cash)],
                     [bag, count.Id],
-                    $"Bag {bag} with {@case.Say(count.Cash)} was opened at the safe, but no drop was recorded for it.", Odds.Bag)
+                    $"Bag {bag} with {@case.Say(count.Cash)} was opened at the safe, but no drop was recorded for it.", Odds.Bag,
+                    new LeadRemedy.Record(MovementKind.Drop, bag))
                 { HasHappenedSomewhere = true };
             }
         }

@@ -1,6 +1,5 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
-using Fondo.Core.Proof;
 
 namespace Fondo.Core.Leads;
 
@@ -11,9 +10,10 @@ namespace Fondo.Core.Leads;
 /// <param name="keys">The evidence: tender keys, batch keys, event ids, count ids, bags, drawers.</param>
 /// <param name="says">A sentence for people.</param>
 /// <param name="weight">Odds against a difference that nothing in the data explains; see <see cref="Odds"/>.</param>
+/// <param name="remedy">What puts it right.</param>
 /// <param name="isFact">Whether two records contradict each other, so that it has happened whatever the drawer says.</param>
 internal sealed class Explanation(LeadKind kind, ImmutableArray<Posting> effects, ImmutableArray<string> keys, string says, double weight,
-    bool isFact = false)
+    LeadRemedy remedy, bool isFact = false)
 {
     public LeadKind Kind { get; } = kind;
 
@@ -25,10 +25,9 @@ internal sealed class Explanation(LeadKind kind, ImmutableArray<Posting> effects
 
     public double Weight { get; } = weight;
 
-    public bool IsFact { get; } = isFact;
+    public LeadRemedy Remedy { get; } = remedy;
 
-    /// <summary>Of a slip of the count: pieces more, or fewer, than were counted.</summary>
-    public ImmutableArray<Pieces> Found { get; init; } = [];
+    public bool IsFact { get; } = isFact;
 
     /// <summary>Whether it has happened in one of the cells that it is offered for, whichever it is.</summary>
     public bool HasHappenedSomewhere { get; init; }

@@ -1,5 +1,6 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 
@@ -17,13 +18,14 @@ internal sealed class Floats : ILeadSearch
             if (counted is not null && counted.Cash != open.Float)
             {
                 yield return new(LeadKind.FloatDiffers, [new Posting(cell, counted.Cash - open.Float)], [counted.Id, open.Id.Value],
-                    $"The opening count found {@case.Say(counted.Cash)}; {@case.Say(open.Float)} were declared.", Odds.Fact, isFact: true);
+                    $"The opening count found {@case.Say(counted.Cash)}; {@case.Say(open.Float)} were declared.", Odds.Fact,
+                    new LeadRemedy.Record(MovementKind.Float), isFact: true);
             }
             else if (@case.Day.Setup.Find(open.Register) is { } register && register.Float != open.Float)
             {
                 yield return new(LeadKind.FloatDiffers, [new Posting(cell, register.Float - open.Float)], [open.Id.Value],
                     $"The standard float is {@case.Say(register.Float)}; {@case.Say(open.Float)} were declared.",
-                    counted is null ? Odds.StandardFloat : Odds.StandardFloatAgainstCount);
+                    counted is null ? Odds.StandardFloat : Odds.StandardFloatAgainstCount, new LeadRemedy.Record(MovementKind.Float));
             }
         }
     }

@@ -26,8 +26,12 @@ public static class LeadFinder
 
     private const double LeastShown = 0.03;
 
-    private static readonly ImmutableArray<ILeadSearch> _searches =
-        [new SettledPairs(), new UnansweredItems(), new Swaps(), new Drops(), new Floats(), new TicketFindings()];
+    /// <summary>All ways to look.</summary>
+    internal static readonly ImmutableArray<ILeadSearch> Searches =
+    [
+        new SettledPairs(), new UnansweredItems(), new Swaps(), new Drops(), new Floats(), new TicketFindings(), new CountSlips(),
+        new ChangeSlips(), new UnvoidedTickets(), new TurnedTickets(), new Subsets(), new OtherDrawers(),
+    ];
 
     /// <summary>The leads of every cell that is off, by cell and rank. A cell that proves has none.</summary>
     public static LeadsFound Of(Reconciliation result) =>
@@ -37,10 +41,9 @@ public static class LeadFinder
     public static LeadsFound Of(Reconciliation result, LeadGround ground)
     {
         var @case = new LeadCase(result, ground);
-        var explanations = _searches.SelectMany(s => s.Search(@case)).ToList();
-        explanations.AddRange(CountSlips.OfWholeLines(@case));
-        explanations.AddRange(OtherDrawers.Search(@case, new(explanations)));
-        var byCell = new ByCell(explanations);
+        var explanations = Searches.SelectMany(s => s.Search(@case)).ToList();
+        var known = new ByCell(explanations);
+        var byCell = new ByCell([.. explanations, .. Searches.SelectMany(s => s.SearchBeside(@case, known))]);
         var off = result.Cells.Where(c => c.State == CellState.Off).ToList();
         var counted = JointWeighing.Of(@case, [.. off.Where(c => result.Day.Setup.ProofOf(c.Key) == ProofKind.Count)], byCell);
 
@@ -61,8 +64,7 @@ public static class LeadFinder
             {
                 var first = best.Contains(e);
                 leads.Add(new(cell.Key, first ? 1 : best.Count == 0 ? rank++ : ++rank, e.Kind, e.On(cell.Key), e.Keys, e.Says, e.Effects,
-                    Math.Round(Math.Clamp(1 - probability, 0.0001, 0.9999), 4))
-                { Found = e.Found });
+                    e.Remedy, Math.Round(Math.Clamp(1 - probability, 0.0001, 0.9999), 4)));
             }
         }
 

@@ -1,19 +1,19 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 
 namespace Fondo.Core.Leads;
 
 /// <summary><c>other-drawer</c>: one drawer short, another over by the same amount; also by what one or two other events leave of either,
 /// and the whole of one drawer's
 /// difference, of which the other's is a part.</summary>
-internal static class OtherDrawers
+internal sealed class OtherDrawers : ILeadSearch
 {
     // Among more drawers that are off than this, the whole of one is not looked for in all the others; of one amount no more pairs than
     // this are made.
     private const int MostCandidates = 12, RoundTo = 500, MostDrawers = 40, MostPairs = 60;
 
-    /// <param name="known">What else may have happened.</param>
-    public static IEnumerable<Explanation> Search(LeadCase @case, ByCell known)
+    public IEnumerable<Explanation> SearchBeside(LeadCase @case, ByCell known)
     {
         var rests = @case.OffDrawers.SelectMany(d => Rests(d, known).Select(r => (Drawer: d, r.Left, r.Events))).ToLookup(r => r.Left);
         var met = new HashSet<(CellKey Short, CellKey Over, Money Left)>();
@@ -42,7 +42,7 @@ internal static class OtherDrawers
         $"{@case.Day.Setup.NameOf(from.Register)} is short and "
             + $"{(from.Register == to.Register ? $"its other drawer {to.Drawer}" : @case.Day.Setup.NameOf(to.Register))} over by the same "
             + $"{@case.Say(amount)}: money may have gone into the wrong drawer.",
-        (IsRound(amount) ? Odds.OtherDrawerRound : Odds.OtherDrawer) * share);
+        (IsRound(amount) ? Odds.OtherDrawerRound : Odds.OtherDrawer) * share, new LeadRemedy.Record(MovementKind.Sale));
 
     /// <summary>What no, one or two events leave of a drawer's difference.</summary>
     private static IEnumerable<(Money Left, int Events)> Rests(Cell drawer, ByCell known)

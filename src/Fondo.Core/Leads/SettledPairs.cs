@@ -1,6 +1,7 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Checks;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Matching;
 
 namespace Fondo.Core.Leads;
@@ -36,7 +37,7 @@ internal sealed class SettledPairs : ILeadSearch
 
             ImmutableArray<string> keys = [.. match.Journal.Select(j => j.Key), .. match.Rows.Select(r => r.Key)];
             var (kind, says) = Name(match, @case);
-            yield return new(kind, effects, keys, says, Strength(match.Rule));
+            yield return new(kind, effects, keys, says, Strength(match.Rule), Remedy(kind, match));
         }
     }
 
@@ -63,8 +64,16 @@ internal sealed class SettledPairs : ILeadSearch
             [.. batch.SelectMany(m => m.Journal).Select(j => j.Key), .. batch.SelectMany(m => m.Rows).Select(r => r.Key)],
             $"{batch.Sum(m => m.Rows.Length)} cards of {@case.Say(amount)} that were carried from {batch[0].Journal[0].CarriedFrom} came "
                 + $"in batch {first.Row!.Key.Batch} of {first.Terminal}.",
-            batch.Min(m => Strength(m.Rule)));
+            batch.Min(m => Strength(m.Rule)), new LeadRemedy.Record(MovementKind.Arrival));
     }
+
+    private static LeadRemedy Remedy(LeadKind kind, Match match) => kind switch
+    {
+        LeadKind.EarlierDay => new LeadRemedy.Record(MovementKind.Arrival),
+        LeadKind.Direction or LeadKind.AmountKeyed => new LeadRemedy.Claim(),
+        LeadKind.TicketFinding when match.Difference.Sign < 0 => new LeadRemedy.Accept(),
+        _ => new LeadRemedy.Record(MovementKind.Sale),
+    };
 
     private static IEnumerable<Posting> Effects(ImmutableArray<Item> items, int sign) =>
         items.Where(i => i.CarriedFrom is null).Select(i => new Posting(i.Cell, sign < 0 ? -i.Amount : i.Amount));

@@ -1,4 +1,5 @@
 using Fondo.Core.Cells;
+using Fondo.Core.Entries;
 using Fondo.Core.Matching;
 
 namespace Fondo.Core.Leads;
@@ -6,7 +7,7 @@ namespace Fondo.Core.Leads;
 /// <summary><c>subset</c>: no single item, but a smallest set of the register's open items adds up to the drawer's difference: rows that
 /// may have been rung as cash,
 /// tenders that may have been paid in cash.</summary>
-internal sealed class Subsets : IDifferenceSearch
+internal sealed class Subsets : ILeadSearch
 {
     /// <summary>Among more open items than this, some set adds up to anything.</summary>
     private const int MostItems = 200;
@@ -14,7 +15,7 @@ internal sealed class Subsets : IDifferenceSearch
     /// <summary>Among so many sets, any rest has one.</summary>
     public bool LooksAtRests => false;
 
-    public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
+    public IEnumerable<Explanation> SearchFor(LeadCase @case, Cell drawer, Money difference)
     {
         var open = @case.OpenAt(drawer.Key.Register);
         if (open.Length is < 2 or > MostItems)
@@ -34,7 +35,8 @@ internal sealed class Subsets : IDifferenceSearch
                     .. items.Select(o => new Posting(o.Item.Cell, o.Side == OpenIn.Batch ? o.Item.Amount : -o.Item.Amount))
                 ],
                 [.. items.Select(o => o.Item.Key)], $"{items.Count} open items of the register add up to exactly {@case.Say(difference)}.",
-                Odds.Subset / Tried(open.Length, items.Count) * Odds.SubsetRange);
+                Odds.Subset / Tried(open.Length, items.Count) * Odds.SubsetRange,
+                new LeadRemedy.Record(MovementKind.Sale));
         }
     }
 

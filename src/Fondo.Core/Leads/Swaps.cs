@@ -1,5 +1,6 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Matching;
 
@@ -36,7 +37,7 @@ internal sealed class Swaps : ILeadSearch
                         [new Posting(drawer, -open.Item.Amount), new Posting(open.Item.Cell, open.Item.Amount)],
                         [taken.Key.ToString(), open.Item.Key],
                         $"The {@case.Say(taken)} was paid by card: the terminal settled {@case.Say(open.Item.Row!)}.",
-                        Odds.Swap);
+                        Odds.Swap, new LeadRemedy.Record(MovementKind.Sale));
                 }
             }
             else if (open.Item.Tender?.Ticket.Drawer == session.Drawer
@@ -46,7 +47,7 @@ internal sealed class Swaps : ILeadSearch
                 yield return new(LeadKind.TenderSwap,
                     [new Posting(drawer, open.Item.Amount), new Posting(open.Item.Cell, -open.Item.Amount)], [open.Item.Key],
                     $"The {@case.Say(open.Item)} may have been paid in cash: it is in no batch.",
-                    Odds.MissingCard);
+                    Odds.MissingCard, new LeadRemedy.Record(MovementKind.Sale));
             }
         }
     }
@@ -80,7 +81,7 @@ internal sealed class Swaps : ILeadSearch
                         [.. fitting.Select(t => t.Key.ToString()), count.Id],
                         $"{(fitting.Count == 1 ? $"The {@case.Say(fitting[0])}" : $"One of {fitting.Count} cash sales of that amount")} "
                             + $"was paid by check: a check{(check.Number.Length > 0 ? $", no. {check.Number}," : "")} of "
-                            + $"{@case.Say(check.Amount)} is in the drawer.", Odds.Swap)
+                            + $"{@case.Say(check.Amount)} is in the drawer.", Odds.Swap, new LeadRemedy.Record(MovementKind.Sale))
                     {
                         Uses = [$"check {place + 1} of {count.Id}", .. fitting.Count == 1 ? [fitting[0].Key.ToString()] : (string[])[]],
                     };
@@ -93,7 +94,7 @@ internal sealed class Swaps : ILeadSearch
                 yield return new(LeadKind.TenderSwap, [new Posting(cash, taken.Tender.Amount), new Posting(checks, -taken.Tender.Amount)],
                     [taken.Key.ToString()],
                     $"The check of the {@case.Say(taken)} is not in the drawer. It may have been paid in cash.",
-                    Odds.MissingCheck);
+                    Odds.MissingCheck, new LeadRemedy.Record(MovementKind.Sale));
             }
         }
     }

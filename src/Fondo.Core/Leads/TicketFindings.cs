@@ -1,6 +1,7 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Checks;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 
 namespace Fondo.Core.Leads;
@@ -19,7 +20,8 @@ internal sealed class TicketFindings : ILeadSearch
                 .Where(e => !e.Effect.IsZero && @case.IsOff(cash)).DistinctBy(e => e.Effect))
             {
                 yield return new(LeadKind.TicketFinding, [new Posting(cash, effect)], [ticket.Id.Value], says,
-                    isFact ? Odds.Fact : Odds.Finding, isFact);
+                    isFact ? Odds.Fact : Odds.Finding,
+                    effect.Sign > 0 ? new LeadRemedy.Record(MovementKind.Sale) : new LeadRemedy.Accept(), isFact);
             }
         }
     }

@@ -1,14 +1,15 @@
 using Fondo.Core.Cells;
+using Fondo.Core.Entries;
 
 namespace Fondo.Core.Leads;
 
 /// <summary><c>direction</c> in a drawer: a cash sale recorded as a refund, or a refund as a sale. The difference is twice the
 /// amount.</summary>
-internal sealed class TurnedTickets : IDifferenceSearch
+internal sealed class TurnedTickets : ILeadSearch
 {
     private const int MostNamed = 24;
 
-    public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
+    public IEnumerable<Explanation> SearchFor(LeadCase @case, Cell drawer, Money difference)
     {
         if (difference.Minor % 2 != 0)
         {
@@ -25,7 +26,8 @@ internal sealed class TurnedTickets : IDifferenceSearch
                 $"{(fitting.Count == 1 ? $"The {@case.Say(fitting[0])}" : $"One of {fitting.Count} tickets")} was recorded as a "
                     + $"{recorded} but may be the opposite. The difference is twice its {@case.Say(fitting[0].Tender.Net)}.",
                 difference.Sign > 0 ? Odds.TurnedRefund
-                    : Math.Clamp(Odds.TurnedPrior / facts.TicketsExpectedAt(fitting[0].Tender.Net), Odds.UnvoidedLeast, Odds.TurnedRefund));
+                    : Math.Clamp(Odds.TurnedPrior / facts.TicketsExpectedAt(fitting[0].Tender.Net), Odds.UnvoidedLeast, Odds.TurnedRefund),
+                new LeadRemedy.Record(difference.Sign > 0 ? MovementKind.Sale : MovementKind.Refund));
         }
     }
 }

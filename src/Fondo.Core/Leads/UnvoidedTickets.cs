@@ -1,14 +1,15 @@
 using Fondo.Core.Cells;
+using Fondo.Core.Entries;
 
 namespace Fondo.Core.Leads;
 
 /// <summary><c>unvoided-ticket</c>: a cash ticket of exactly this amount that may never have been paid. Several tickets may fit alike: all
 /// are named.</summary>
-internal sealed class UnvoidedTickets : IDifferenceSearch
+internal sealed class UnvoidedTickets : ILeadSearch
 {
     private const int MostNamed = 24;
 
-    public IEnumerable<Explanation> Search(LeadCase @case, Cell drawer, Money difference)
+    public IEnumerable<Explanation> SearchFor(LeadCase @case, Cell drawer, Money difference)
     {
         if (difference.Sign > 0)
         {
@@ -24,7 +25,8 @@ internal sealed class UnvoidedTickets : IDifferenceSearch
                 fitting.Count == 1
                     ? $"The {@case.Say(fitting[0])} is exactly this amount. It may never have been paid."
                     : $"{fitting.Count} cash tickets are exactly {@case.Say(difference)}. One of them may never have been paid.",
-                Math.Clamp(Odds.UnvoidedPrior / facts.TicketsExpectedAt(-difference), Odds.UnvoidedLeast, Odds.UnvoidedMost));
+                Math.Clamp(Odds.UnvoidedPrior / facts.TicketsExpectedAt(-difference), Odds.UnvoidedLeast, Odds.UnvoidedMost),
+                new LeadRemedy.Record(MovementKind.Void));
         }
     }
 }

@@ -19,7 +19,7 @@ public sealed record LeadShown(Lead Lead, IReadOnlyList<Exhibit> Exhibits, Propo
 {
     public static LeadShown Of(Lead lead, DayView view, Person me)
     {
-        var proposal = Proposal.Of(lead, view.Reconciliation, me.Id);
+        var proposal = lead.Proposal(view.Reconciliation, me.Id);
         return new(lead, view.Known.Once((nameof(Exhibit), lead), () => Exhibit.Of(lead, view.Overview)), proposal,
             EntryRules.NeedsApproval(proposal.Kind, proposal.Postings, view.Setup.Policy, view.Bridges), view.Setup, view.Overview);
     }

@@ -1,6 +1,7 @@
 using Fondo.Core.Amounts;
 using Fondo.Core.Entries;
 using Fondo.Core.Evidence;
+using Fondo.Core.Leads;
 using Fondo.Core.SetUp;
 using Fondo.Store.Days;
 using Fondo.Store.Keeping;

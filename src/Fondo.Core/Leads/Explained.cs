@@ -1,9 +1,9 @@
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
-using Fondo.Core.Leads;
+using Fondo.Core.Entries;
 using Fondo.Core.Reconciling;
 
-namespace Fondo.Core.Entries;
+namespace Fondo.Core.Leads;
 
 /// <summary>Takes off what entries explain, approved or waiting, before leads are looked for (rules §11): a lead that was taken is not
 /// offered again, and the best for what is left comes first.</summary>
