@@ -48,7 +48,7 @@ internal static class IntakeBench
                 {
                     keys[register.Key] = (await scope.ServiceProvider.GetRequiredService<RegisterKeys>()
                         .Make(register.Key, new(new("p01"), "Odile Marchetti", Role.Supervisor),
-                            new(new("p02"), "Tamsin Okafor", Role.Manager))).Key!;
+                            new(new("p02"), "Tamsin Okafor", Role.Manager))).Value!;
                 }
             }
 

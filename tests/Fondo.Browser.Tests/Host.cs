@@ -76,7 +76,8 @@ public sealed class Host : WebApplicationFactory<IndexModel>
         using var client = new HttpClient { BaseAddress = Address };
         client.DefaultRequestHeaders.Authorization = new("Bearer",
             (await scope.ServiceProvider.GetRequiredService<RegisterKeys>()
-                .Make(register, new(new("p01"), "Odile Marchetti", Role.Supervisor), new(new("p02"), "Tamsin Okafor", Role.Manager))).Key);
+                .Make(register, new(new("p01"), "Odile Marchetti", Role.Supervisor),
+                    new(new("p02"), "Tamsin Okafor", Role.Manager))).Value);
         using var answer = await client.PostAsync($"/api/registers/{register}/journal", new StringContent(line));
         answer.EnsureSuccessStatusCode();
     }

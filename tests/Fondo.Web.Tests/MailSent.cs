@@ -18,7 +18,7 @@ public sealed class MailSent : InOwnShop
     private async Task<int> SentActs() => await Shop.InStore(db => db.Trail.CountAsync(t => t.Act == TrailAct.Send));
 
     private Task<bool> Save(MailServerForm form) =>
-        Shop.Ask(async (MailOffice office) => (await office.Save(form, Shop.Tamsin)).Count == 0);
+        Shop.Ask(async (MailOffice office) => (await office.Save(form, Shop.Tamsin)).IsDone);
 
     private static MailServerForm At(int port, string? user = null, string? secret = null, MailSecurity security = MailSecurity.None) =>
         new("127.0.0.1", port, security, user, secret, "store@example.org", "books@example.org", null);

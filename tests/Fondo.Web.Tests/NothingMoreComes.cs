@@ -80,8 +80,8 @@ public sealed class NothingMoreComes : SmallShop
         await Trade(odile, "2026-11-23", cards: 0);
         Assert.Null((await Own.Ask((SafeDesk desk) =>
             desk.Move(_first, new(Guid.NewGuid(), SafeMovementKind.Opening, "5000.00", "what lay there"), Odile, Tamsin))).Objection);
-        Assert.Empty(await Own.Ask((DepositDesk desk) =>
-            desk.Seal(_first, Guid.NewGuid(), "70401", new Dictionary<long, string> { [2000] = "20" }, [], Odile, Tamsin)));
+        Assert.Null((await Own.Ask((DepositDesk desk) =>
+            desk.Seal(_first, Guid.NewGuid(), "70401", new Dictionary<long, string> { [2000] = "20" }, [], Odile, Tamsin))).Objection);
         Assert.Null((await Own.Ask((DepositDesk desk) => desk.HandOver(1, "Ferry Lane carriers", "S1", Odile))).Objection);
         await Close(odile, _first);
         odile = await On(_second);

@@ -107,4 +107,28 @@ public sealed class OneTableOfActs : InOwnShop
         Assert.All(table, line => Assert.Equal(line.May, Someone("p02", line.Role).MayBeSecond(line.Act, by)));
         Assert.All(table, line => Assert.False(by.MayBeSecond(line.Act, by)));
     }
+
+    /// <summary>The same rule behind the doors: what writes to a day asks the table itself.</summary>
+    [Fact]
+    public async Task What_writes_to_a_day_refuses_whom_the_table_does_not_let()
+    {
+        var (day, typed) = (new DateOnly(2026, 11, 21), new Dictionary<long, string> { [2000] = "1" });
+        foreach (var (role, act, does) in new (Role, ActKind, Func<Person, Task<Store.Outcome>>)[]
+        {
+            (Role.Cashier, ActKind.SealDeposit, p => Shop.Ask((Store.Treasury.DepositDesk d) =>
+                d.Seal(day, Guid.NewGuid(), "70401", typed, [], p, Shop.Tamsin))),
+            (Role.Cashier, ActKind.OrderChange, p => Shop.Ask((Store.Treasury.SafeDesk d) => d.Order(day, Guid.NewGuid(), typed, p))),
+            (Role.Cashier, ActKind.Close, p => Shop.Ask((Store.Days.ClosingDesk d) => d.Close(day, p))),
+            (Role.Cashier, ActKind.TypePrintedTotals, p => Shop.Ask((Store.Settling.PrintedDesk d) => d.Keep(day, "T-01", [], p))),
+            (Role.Auditor, ActKind.OpenRegister, p => Shop.Ask((Store.Days.Opening o) =>
+                o.Open(day, new("L1"), Guid.NewGuid(), typed, p))),
+            (Role.Auditor, ActKind.Count, p => Shop.Ask((Store.Days.Floats f) =>
+                f.Keep(day, new("L1-A"), Guid.NewGuid(), typed, p))),
+        })
+        {
+            var refused = await does(new(new("p15"), "Somebody", role));
+            Assert.False(new Person(new("p15"), "Somebody", role).May(act));
+            Assert.Matches("^Only a (supervisor or a manager|cashier, a supervisor or a manager) can ", refused.Objection);
+        }
+    }
 }

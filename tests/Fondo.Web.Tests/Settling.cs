@@ -319,7 +319,8 @@ public sealed class Settling : SettlingShop
         var json = (await Odile.Page("/store?handler=Export")).Body!.TextContent;
         var setup = System.Text.Json.Nodes.JsonNode.Parse(json)!;
         setup["policy"]!["settledBy"] = "21:30";
-        var saved = await House.Ask<Store.SetUp.SetupBook, Store.SetUp.SetupSaved>(b => b.Save(Today, setup.ToJsonString(), Shop.Odile));
+        var saved = await House.Ask<Store.SetUp.SetupBook, Store.Outcome<Store.SetUp.SetupSaved>>(b =>
+            b.Save(Today, setup.ToJsonString(), Shop.Odile));
         Assert.True(saved.IsDone, saved.Objection);
         // T-01 has a batch of this day already; the rule asks for terminals that have none.
         await House.Tamper(

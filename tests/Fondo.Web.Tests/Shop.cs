@@ -219,9 +219,9 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
     /// <summary>Another set-up from a day on; what it loosens is approved.</summary>
     public async Task SetUpFrom(DateOnly from, string json)
     {
-        var saved = await Ask<SetupBook, SetupSaved>(b => b.Save(from, json, Odile));
-        Assert.True(saved.IsDone, saved.Objection ?? string.Join("; ", saved.Findings));
-        if (saved.Loosens.Count > 0)
+        var saved = await Ask<SetupBook, Fondo.Store.Outcome<SetupSaved>>(b => b.Save(from, json, Odile));
+        Assert.True(saved.IsDone, saved.Objection);
+        if (saved.Value!.Loosens.Count > 0)
         {
             var id = await InStore(db => db.Setups.MaxAsync(s => s.Id));
             Assert.Null((await Ask<SetupBook, Store.Outcome>(b => b.Approve(id, Tamsin))).Objection);
@@ -230,7 +230,7 @@ public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
 
     /// <summary>A key, made by two.</summary>
     public async Task<string> KeyOf(string holder) =>
-        (await Ask<RegisterKeys, (string? Key, string? Objection)>(k => k.Make(holder, Odile, Tamsin))).Key!;
+        (await Ask<RegisterKeys, Fondo.Store.Outcome<string>>(k => k.Make(holder, Odile, Tamsin))).Value!;
 
     /// <summary>A register with a key of its own.</summary>
     public async Task<HttpClient> Register(string register)

@@ -35,8 +35,8 @@ public sealed class TheCounts : IAsyncLifetime
             of switch { "safe" => CountTarget.Safe, "bag" => CountTarget.OfBag("B-301"), _ => CountTarget.Of(new DrawerId("L4-A")) };
         var handed = new HandedIn(Guid.NewGuid(), kind, 1, new(new() { [2000] = "3" }, [], []), null,
             new(2026, 11, 21, 21, 0, 0, TimeSpan.FromHours(-5)));
-        var objection = Assert.Single(await _shop.Ask<Counting, IReadOnlyList<CountObjection>>(c =>
-            c.HandIn(new(2026, 11, 21), target, handed, Shop.Odile)));
+        var objection = Assert.Single((await _shop.Ask<Counting, Store.Outcome>(c =>
+            c.HandIn(new(2026, 11, 21), target, handed, Shop.Odile))).Objections);
         Assert.Contains("a different count", objection.Sentence, StringComparison.Ordinal);
         Assert.Equal(0, await _shop.InStore(db => db.Records.CountAsync(r => r.Key == Counting.KeyOf(handed.Form))));
     }
@@ -231,7 +231,8 @@ public sealed class TheCounts : IAsyncLifetime
         var json = System.Text.Json.Nodes.JsonNode.Parse((await _shop.Ask<SetupBook, HeldSetup?>(b => b.Now()))!.Json)!;
         json["policy"]!["showsOwnResult"] = false;
         json["policy"]!["witness"] = new System.Text.Json.Nodes.JsonArray("safe", "closing");
-        var saved = await _shop.Ask<SetupBook, SetupSaved>(b => b.Save(new(2026, 11, 21), json.ToJsonString(), Shop.Odile));
+        var saved =
+            await _shop.Ask<SetupBook, Fondo.Store.Outcome<SetupSaved>>(b => b.Save(new(2026, 11, 21), json.ToJsonString(), Shop.Odile));
         Assert.True(saved.IsDone, saved.Objection);
         for (var attempt = 1; attempt <= 2; attempt++)
         {
@@ -251,8 +252,10 @@ public sealed class TheCounts : IAsyncLifetime
         // To let them see again, or to count alone, is looser: it waits for a manager.
         json["policy"]!["showsOwnResult"] = true;
         json["policy"]!["witness"] = new System.Text.Json.Nodes.JsonArray("safe");
-        saved = await _shop.Ask<SetupBook, SetupSaved>(b => b.Save(new(2026, 11, 22), json.ToJsonString(), Shop.Odile));
-        Assert.Equal(["a closing count no longer needs a second person", "cashiers see over and short of their own drawer"], saved.Loosens);
+        saved =
+            await _shop.Ask<SetupBook, Fondo.Store.Outcome<SetupSaved>>(b => b.Save(new(2026, 11, 22), json.ToJsonString(), Shop.Odile));
+        Assert.Equal(["a closing count no longer needs a second person", "cashiers see over and short of their own drawer"],
+            saved.Value!.Loosens);
     }
 
     [Fact]

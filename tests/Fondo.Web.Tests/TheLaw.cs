@@ -80,17 +80,17 @@ public sealed class TheLaw : InOwnShop
         switch (world.Random.Next(37))
         {
             case 20:
-                var printed = await Shop.Ask<PrintedDesk, IReadOnlyList<TotalsObjection>>(p =>
+                var printed = await Shop.Ask<PrintedDesk, Store.Outcome>(p =>
                     p.Keep(world.AnyDay(), world.AnyTerminal(), world.Totals(), Shop.Odile));
-                return $"printed totals: {(printed is [var wrong, ..] ? wrong.Sentence : "kept")}";
+                return $"printed totals: {(printed.Objection ?? "kept")}";
             case 21 or 22:
                 var (rows, totals, closed) = world.Wire();
                 var batch = await Shop.Ask<BatchIntake, (DateOnly? Day, string? Objection)>(b => b.Take(rows, totals, closed));
                 return $"a batch over the wire: {batch.Day} {batch.Objection}";
             case 23:
-                var counted = await Shop.Ask<Counting, IReadOnlyList<CountObjection>>(c =>
+                var counted = await Shop.Ask<Counting, Store.Outcome>(c =>
                     c.HandIn(world.AnyDay(), world.AnyTarget(), world.Count(), Shop.Odile));
-                return $"a count: {(counted is [var said, ..] ? said.Sentence : "kept")}";
+                return $"a count: {(counted.Objection ?? "kept")}";
             case 24:
                 var shape = world.Shape();
                 var mapped = MappedFile.Of("other.csv", Encoding.UTF8.GetBytes(shape),
@@ -228,11 +228,11 @@ public sealed class TheLaw : InOwnShop
                     [25] = random.Next(4) == 0 ? "2*" : "",
                     [random.Next(5) == 0 ? 3 : 1] = $"{random.Next(40)}"
                 };
-                var sealed_ = await Shop.Ask<DepositDesk, IReadOnlyList<CountObjection>>(d => d.Seal(
+                var sealed_ = await Shop.Ask<DepositDesk, Store.Outcome>(d => d.Seal(
                     day, Guid.NewGuid(), $"{world.Prefix}{random.Next(6)}", typed,
                     [.. view.Money.Custody.End.Checks.Select(c => c.Key).Where(_ => random.Next(3) > 0)], Shop.Odile,
                     new(new("p02"), "Tamsin Okafor", Role.Manager)));
-                return $"a deposit on {day}: {(sealed_ is [var wrong, ..] ? wrong.Sentence : "sealed")}";
+                return $"a deposit on {day}: {(sealed_.Objection ?? "sealed")}";
         }
     }
 

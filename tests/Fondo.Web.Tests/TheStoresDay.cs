@@ -145,7 +145,7 @@ public sealed class TheStoresDay : InOwnShop
         using (var scope = Shop.Services.CreateScope())
         {
             key = (await scope.ServiceProvider.GetRequiredService<RegisterKeys>()
-                .Make("L3", new(new("p01"), "Odile Marchetti", Role.Supervisor), new(new("p02"), "Tamsin Okafor", Role.Manager))).Key!;
+                .Make("L3", new(new("p01"), "Odile Marchetti", Role.Supervisor), new(new("p02"), "Tamsin Okafor", Role.Manager))).Value!;
         }
 
         using var register = Shop.CreateClient();

@@ -20,7 +20,8 @@ public sealed class TwoPeople : IDisposable
 
     public void Dispose() => _shop.Dispose();
 
-    private Task<SetupSaved> Save(DateOnly from, string part, string by) => _shop.Ask<SetupBook, SetupSaved>(async book =>
+    private Task<Fondo.Store.Outcome<SetupSaved>> Save(DateOnly from, string part, string by) =>
+        _shop.Ask<SetupBook, Fondo.Store.Outcome<SetupSaved>>(async book =>
         await book.Save(from, (await book.Now())!.Json.Replace(part, by, StringComparison.Ordinal), Shop.Odile));
 
     private Task<Setup> Held(DateOnly day) => _shop.Ask<SetupBook, Setup>(async book => (await book.For(day))!.Setup);
@@ -35,7 +36,7 @@ public sealed class TwoPeople : IDisposable
             StringComparison.Ordinal);
         Assert.Equal(2_00, (await Held(_day)).Policy.CashTolerance.Minor);
         var saved = await Save(_next, Was, Becomes);
-        Assert.Equal(["the tolerance of cash from 2.00 to 500.00"], saved.Loosens);
+        Assert.Equal(["the tolerance of cash from 2.00 to 500.00"], saved.Value!.Loosens);
         Assert.Equal(2_00, (await Held(_next)).Policy.CashTolerance.Minor); // it waits
         var id = await _shop.InStore(db => db.Setups.MaxAsync(s => s.Id));
         Assert.Contains("You cannot approve your own", (await Approve(id, Shop.Odile)).Objection, StringComparison.Ordinal);
@@ -110,12 +111,12 @@ public sealed class TwoPeople : IDisposable
             Assert.Equal(HttpStatusCode.Redirect, made.StatusCode);
         }
 
-        Task<(StorePerson? Person, string? Objection)> Prove(string pin) =>
-            _shop.Ask<PinSignIn, (StorePerson? Person, string? Objection)>(p => p.Prove("p09", pin, PinDoor.Approve));
+        Task<Fondo.Store.Outcome<StorePerson>> Prove(string pin) =>
+            _shop.Ask<PinSignIn, Fondo.Store.Outcome<StorePerson>>(p => p.Prove("p09", pin, PinDoor.Approve));
         Assert.Contains("choose their own PIN", (await Prove("826419")).Objection, StringComparison.Ordinal); // Odile knows this one
         var chidi = await _shop.SignedIn("p09", "826419");
         await chidi.Post("/pin", new() { ["old"] = "826419", ["pin"] = "731946", ["again"] = "731946" });
-        Assert.NotNull((await Prove("731946")).Person);
+        Assert.NotNull((await Prove("731946")).Value);
         var said = await _shop.InStore(db => db.Trail.Where(t => t.On == "p09").OrderBy(t => t.Number).Select(t => $"{t.By}: {t.Says}")
             .ToListAsync());
         Assert.Equal("p01: made: Chidi Lindqvist, supervisor", said[0]);

@@ -36,9 +36,9 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
             return Outcome.Refused(withheld);
         }
 
-        if (!by.May(ActKind.Excuse))
+        if (by.Refusal(ActKind.Excuse) is { } refused)
         {
-            return Outcome.Refused("Only a supervisor or a manager can excuse this.");
+            return refused;
         }
 
         if (view.Gates.All(g => g.Id != gate || g.Left.All(i => i.Key != item)) && view.Excuses.Any(e => e.Gate == gate && e.Item == item))
@@ -66,13 +66,9 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     });
 
     /// <summary>Says of findings that they were seen, and what is done about them. All of them, or none.</summary>
-    public Task<Outcome> Answer(DateOnly day, IReadOnlyCollection<ProposedAnswer> answers, Person by) => guard.Write(day, async () =>
+    public Task<Outcome> Answer(DateOnly day, IReadOnlyCollection<ProposedAnswer> answers, Person by) =>
+        guard.Write(day, by, ActKind.AnswerCheck, async () =>
     {
-        if (!by.May(ActKind.AnswerCheck))
-        {
-            return Outcome.Refused("Only a supervisor or a manager can answer ticket findings.");
-        }
-
         var view = (await days.View(day))!;
         var found = view.Reconciliation.TicketFindings.ToHashSet();
         foreach (var answer in answers)
@@ -109,13 +105,8 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     });
 
     /// <summary>Signs one register off, once nothing of it is left.</summary>
-    public Task<Outcome> SignOff(DateOnly day, RegisterId register, Person by) => guard.Write(day, async () =>
+    public Task<Outcome> SignOff(DateOnly day, RegisterId register, Person by) => guard.Write(day, by, ActKind.SignOff, async () =>
     {
-        if (!by.May(ActKind.SignOff))
-        {
-            return Outcome.Refused("Only a supervisor or a manager can sign off a register.");
-        }
-
         var view = (await days.View(day))!;
         if (view.Setup.Find(register) is null)
         {
@@ -137,13 +128,8 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
     });
 
     /// <summary>Freezes the day when every gate is green. A second close is refused with a sentence, whoever comes second.</summary>
-    public Task<Outcome> Close(DateOnly day, Person by) => guard.Write(day, async () =>
+    public Task<Outcome> Close(DateOnly day, Person by) => guard.Write(day, by, ActKind.Close, async () =>
     {
-        if (!by.May(ActKind.Close))
-        {
-            return Outcome.Refused("Only a supervisor or a manager can close the day.");
-        }
-
         var view = (await days.View(day))!;
         if (view.Gates.FirstOrDefault(g => !g.IsGreen) is { } gate)
         {

@@ -16,7 +16,7 @@ internal static class CountWriting
     /// <param name="machines">What machines say of it.</param>
     public static string Json(
         string key, CountTarget target, HandedIn count, bool isBlind, Person by, Setup setup, IReadOnlyList<MachineSays> machines,
-        List<CountObjection> objections)
+        List<Objection> objections)
     {
         var rows = Rows(count.Typed, machines, setup, objections);
         var json = new JsonObject { ["id"] = key, ["kind"] = count.Kind.Written() };
@@ -51,7 +51,7 @@ internal static class CountWriting
 
     /// <summary>What a machine counted stays the machine's; where a hand says otherwise, the hand stands, with its reason.</summary>
     private static ImmutableArray<CountedRow> Rows(TypedCount typed, IReadOnlyList<MachineSays> machines, Setup setup,
-        List<CountObjection> objections)
+        List<Objection> objections)
     {
         var rows = TypedPieces.Rows(typed.Pieces, setup, objections).ToDictionary(r => r.Denomination);
         var reason = typed.Overrules?.Trim() ?? "";
@@ -83,7 +83,7 @@ internal static class CountWriting
         return [.. rows.Values.OrderByDescending(r => r.Denomination)];
     }
 
-    private static JsonArray Checks(List<TypedCheck> typed, Currency currency, List<CountObjection> objections)
+    private static JsonArray Checks(List<TypedCheck> typed, Currency currency, List<Objection> objections)
     {
         var checks = new JsonArray();
         for (var i = 0; i < typed.Count; i++)
@@ -125,7 +125,7 @@ internal static class CountWriting
         return checks;
     }
 
-    private static JsonObject Stubs(Dictionary<string, string> typed, Setup setup, List<CountObjection> objections)
+    private static JsonObject Stubs(Dictionary<string, string> typed, Setup setup, List<Objection> objections)
     {
         var stubs = new JsonObject();
         foreach (var (tender, text) in typed.Where(s => s.Value.Trim().Length > 0))

@@ -24,9 +24,6 @@ public sealed record TypedCount(Dictionary<long, string> Pieces, List<TypedCheck
 
 public sealed record TypedCheck(string Number, string Amount, string Routing = "");
 
-/// <summary>Where an objection belongs on the sheet: a denomination, a check, a stub; null for the whole.</summary>
-public sealed record CountObjection(string? Field, string Sentence);
-
 /// <summary>What somebody is typing into a count at this moment.</summary>
 public sealed record Draft(PersonId By, DateTimeOffset SavedAt, TypedCount Typed);
 
@@ -57,7 +54,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
 
     /// <param name="attempt">What is being typed; a draft that arrives after its hand-in is not kept.</param>
     public Task<Outcome> SaveDraft(DateOnly day, CountTarget target, CountKind kind, int attempt, TypedCount typed, Person by) =>
-        guard.Write(day, async () =>
+        guard.Write(day, by, ActKind.Draft, async () =>
     {
         if ((await days.View(day))!.CountsOf(target, kind) is [.., var last] && attempt <= last.Attempt)
         {
@@ -122,10 +119,10 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
 
     /// <summary>Hands the count in as the next attempt. While a session runs it is a spot count; a closing count needs a session that has
     /// ended.</summary>
-    public async Task<IReadOnlyList<CountObjection>> HandIn(DateOnly day, CountTarget target, HandedIn count, Person by)
+    public Task<Outcome> HandIn(DateOnly day, CountTarget target, HandedIn count, Person by)
     {
-        List<CountObjection> objections = [];
-        var outcome = await guard.Write(day, async () =>
+        List<Objection> objections = [];
+        return guard.Write(day, by, ActKind.Count, async () =>
         {
             if (await days.View(day) is not { } view)
             {
@@ -174,7 +171,7 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
             var json = CountWriting.Json(key, target, count, isBlind, by, view.Setup, says, objections);
             if (objections.Count > 0)
             {
-                return Outcome.Refused("");
+                return Outcome.Refused(objections);
             }
 
             await RecordWriter.Append(db, day, [new(RecordKind.Count, key, json)], by.Id.Value, clock.GetUtcNow(),
@@ -183,7 +180,6 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
             await guard.Revise(day);
             return Outcome.Done;
         });
-        return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];
     }
 
     /// <summary>Whether one more count is asked for, still blind.</summary>

@@ -1,3 +1,4 @@
+using Fondo.Core.SetUp;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
 
@@ -6,6 +7,10 @@ namespace Fondo.Store.Days;
 /// <summary>Everything that writes to a day goes through here: one writer at a time, and none once the day is closed.</summary>
 public sealed class DayLock(StoreContext db, DayCache cache, TradeBegins trade)
 {
+    /// <summary>The same for a person's act: whom the table of acts does not let do it is refused before anything else.</summary>
+    public async Task<Outcome> Write(DateOnly day, Person by, ActKind act, Func<Task<Outcome>> work) =>
+        by.Refusal(act) ?? await Write(day, work);
+
     /// <summary>Does the work in a transaction that no other writer can enter, and keeps it only when the outcome is done.</summary>
     public async Task<Outcome> Write(DateOnly day, Func<Task<Outcome>> work)
     {

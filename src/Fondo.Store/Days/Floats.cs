@@ -44,17 +44,12 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
 
     /// <summary>Writes down the floats of several registers at once. The same <paramref name="form"/> twice is once.</summary>
     /// <param name="typed">For each drawer, pieces by denomination in minor units.</param>
-    public async Task<IReadOnlyList<CountObjection>> KeepTogether(DateOnly day, Guid form,
+    public Task<Outcome> KeepTogether(DateOnly day, Guid form,
         IReadOnlyDictionary<DrawerId, IReadOnlyDictionary<long, string>> typed, Person by)
     {
-        List<CountObjection> objections = [];
-        var outcome = await guard.Write(day, async () =>
+        List<Objection> objections = [];
+        return guard.Write(day, by, ActKind.LeaveFloat, async () =>
         {
-            if (!by.May(ActKind.LeaveFloat))
-            {
-                return Outcome.Refused("Only a supervisor or a manager can set the floats of all registers.");
-            }
-
             if (await days.View(day) is not { } view)
             {
                 return Outcome.Refused("Nothing was imported for this day yet.");
@@ -78,7 +73,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
                     return Outcome.Refused($"Drawer {drawer} is not counted. Nothing was changed. Reload the page.");
                 }
 
-                List<CountObjection> own = [];
+                List<Objection> own = [];
                 var how = TypedPieces.Rows(typed[drawer], view.Setup, own);
                 objections.AddRange(own.Select(o => o with { Field = $"{drawer}-{o.Field}" }));
                 ImmutableArray<Pieces> pieces = [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)];
@@ -97,14 +92,13 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
 
             if (objections.Count > 0)
             {
-                return Outcome.Refused("");
+                return Outcome.Refused(objections);
             }
 
             await RecordWriter.Append(db, day, records, by.Id.Value, clock.GetUtcNow());
             await guard.Revise(day);
             return Outcome.Done;
         });
-        return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];
     }
 
     /// <summary>The further records of one form have ids that follow from it.</summary>
@@ -128,11 +122,11 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
     /// <summary>Writes down what stays in a counted drawer. The same <paramref name="form"/> twice is once; another one takes its place,
     /// and both are kept.</summary>
     /// <param name="typed">Pieces by denomination in minor units.</param>
-    public async Task<IReadOnlyList<CountObjection>> Keep(DateOnly day, DrawerId drawer, Guid form, IReadOnlyDictionary<long, string> typed,
+    public Task<Outcome> Keep(DateOnly day, DrawerId drawer, Guid form, IReadOnlyDictionary<long, string> typed,
         Person by)
     {
-        List<CountObjection> objections = [];
-        var outcome = await guard.Write(day, async () =>
+        List<Objection> objections = [];
+        return guard.Write(day, by, ActKind.Count, async () =>
         {
             var key = Counting.KeyOf(form);
             var view = (await days.View(day))!;
@@ -164,7 +158,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
 
             if (objections.Count > 0)
             {
-                return Outcome.Refused("");
+                return Outcome.Refused(objections);
             }
 
             var json = KeptJson(key, drawer, pieces, how, view, by);
@@ -172,6 +166,5 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
             await guard.Revise(day);
             return Outcome.Done;
         });
-        return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];
     }
 }

@@ -38,11 +38,11 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
     /// <summary>Opens the next drawer session of a register. The same <paramref name="form"/> twice is one opening.</summary>
     /// <param name="pieces">As typed, by denomination in minor units; null: the float is accepted uncounted, as it was left, else as the
     /// set-up says.</param>
-    public async Task<IReadOnlyList<CountObjection>> Open(DateOnly day, RegisterId register, Guid form,
+    public Task<Outcome> Open(DateOnly day, RegisterId register, Guid form,
         IReadOnlyDictionary<long, string>? pieces, Person by)
     {
-        List<CountObjection> objections = [];
-        var outcome = await guard.Write(day, async () =>
+        List<Objection> objections = [];
+        return guard.Write(day, by, ActKind.OpenRegister, async () =>
         {
             var key = Counting.KeyOf(form);
             var view = (await days.View(day))!;
@@ -92,7 +92,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
 
             if (objections.Count > 0)
             {
-                return Outcome.Refused("");
+                return Outcome.Refused(objections);
             }
 
             var expected = view.Floats.Expected(known, clock.GetUtcNow());
@@ -144,7 +144,6 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                 return Outcome.Done;
             }
         });
-        return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];
     }
 
     private static string OpenKey(string count) => "o" + count[1..];

@@ -26,9 +26,9 @@ public sealed class PairingDesk(StoreContext db, DayStore days, DayLock guard, T
                 : Outcome.Refused("This form was already sent with different values, and those were kept. Reload the page to see them.");
         }
 
-        if (!by.May(ActKind.PairRows))
+        if (by.Refusal(ActKind.PairRows) is { } refused)
         {
-            return Outcome.Refused("Only a supervisor or a manager can match by hand.");
+            return refused;
         }
 
         if (Reasons.Needed(reason) is { } withheld)

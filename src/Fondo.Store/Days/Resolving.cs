@@ -38,9 +38,9 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
                 && made.Reason == proposals[0].Reason.Trim() ? Outcome.Done : Outcome.Refused(OtherContents);
         }
 
-        if (!by.May(ActKind.MakeEntry))
+        if (by.Refusal(ActKind.MakeEntry) is { } refused)
         {
-            return Outcome.Refused("Only a supervisor or a manager can make entries.");
+            return refused;
         }
 
         if (seen is not null && Changed(view, seen) is { } changed)
@@ -123,9 +123,9 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
             return Outcome.Refused("There is no such entry on this day.");
         }
 
-        if (!by.May(ActKind.ReverseEntry))
+        if (by.Refusal(ActKind.ReverseEntry) is { } refused)
         {
-            return Outcome.Refused("Only a supervisor or a manager can reverse entries.");
+            return refused;
         }
 
         if (Reasons.Needed(reason) is { } objection)

@@ -11,11 +11,11 @@ namespace Fondo.Store.Days;
 internal static class TypedPieces
 {
     /// <summary>What was typed, largest first; what is wrong with a row becomes an objection at that row.</summary>
-    public static ImmutableArray<Pieces> Read(IReadOnlyDictionary<long, string> typed, Setup setup, List<CountObjection> objections) =>
+    public static ImmutableArray<Pieces> Read(IReadOnlyDictionary<long, string> typed, Setup setup, List<Objection> objections) =>
         [.. Rows(typed, setup, objections).Select(PiecesOf).Where(p => p.Number > 0)];
 
     /// <summary>The rows in which something was typed, each with how it was counted.</summary>
-    public static ImmutableArray<CountedRow> Rows(IReadOnlyDictionary<long, string> typed, Setup setup, List<CountObjection> objections)
+    public static ImmutableArray<CountedRow> Rows(IReadOnlyDictionary<long, string> typed, Setup setup, List<Objection> objections)
     {
         var rows = ImmutableArray.CreateBuilder<CountedRow>();
         foreach (var kind in setup.Denominations)

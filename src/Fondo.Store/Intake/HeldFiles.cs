@@ -131,9 +131,7 @@ public sealed class HeldFiles(StoreContext db, TimeProvider clock)
 
     /// <summary>They are not taken in, and wait no more.</summary>
     public async Task<Outcome> GiveUp(Guid id, Person by) =>
-        by.May(ActKind.AgreeToFiles)
-            ? await End(id, isTaken: false, by.Id)
-            : Outcome.Refused("Only a supervisor or a manager can decide about waiting files.");
+        by.Refusal(ActKind.AgreeToFiles) ?? await End(id, isTaken: false, by.Id);
 
     /// <summary>They wait no more.</summary>
     /// <param name="isTaken">Taken in; else given up.</param>

@@ -6,10 +6,6 @@ using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Intake;
 
-/// <summary>What a key opens.</summary>
-/// <param name="Objection">Why it opens nothing; null when it does.</param>
-public sealed record KeyHolder(string? Register, string? Objection);
-
 /// <summary>The keys by which registers send their journals: made here, shown once, kept only as a hash.</summary>
 public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
 {
@@ -21,11 +17,11 @@ public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
     /// <summary>A new key for a register; the ones before go on working until they are revoked. Two people make it: what comes by a key is
     /// taken at its word.</summary>
     /// <param name="second">Another supervisor or manager, who has proved themselves.</param>
-    public async Task<(string? Key, string? Objection)> Make(string register, Person by, Person? second)
+    public async Task<Outcome<string>> Make(string register, Person by, Person? second)
     {
         if (!by.May(ActKind.MakeKey) || second?.MayBeSecond(ActKind.MakeKey, by) != true)
         {
-            return (null, "Making a key takes two people. Choose another supervisor or manager, who must type their PIN.");
+            return Outcome<string>.Refused("Making a key takes two people. Choose another supervisor or manager, who must type their PIN.");
         }
 
         // Letters only: among digits one could by chance read a card number.
@@ -40,7 +36,7 @@ public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
             MadeAt = clock.GetUtcNow()
         });
         await db.SaveChangesAsync();
-        return (key, null);
+        return key;
     }
 
     public async Task Revoke(Guid id, Person by)
@@ -52,16 +48,17 @@ public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
         }
     }
 
-    public async Task<KeyHolder> Holder(string? key)
+    /// <summary>The register or machine whose key it is.</summary>
+    public async Task<Outcome<string>> Holder(string? key)
     {
         var hash = Hash(key ?? "");
         return await db.RegisterKeys.AsNoTracking().SingleOrDefaultAsync(k => k.Hash == hash) switch
         {
-            null => new(null, "This key is unknown. A supervisor can make one on the set-up page."),
-            { RevokedAt: { } at, Register: var register } => new(null,
+            null => Outcome<string>.Refused("This key is unknown. A supervisor can make one on the set-up page."),
+            { RevokedAt: { } at, Register: var register } => Outcome<string>.Refused(
                 $"The key of {register} was revoked on {at:yyyy-MM-dd} at {at:HH:mm} UTC. A supervisor can make a new one on the set-up "
                     + "page. Keep the unsent journal in the register until then."),
-            var found => new(found.Register, null),
+            var found => found.Register,
         };
     }
 

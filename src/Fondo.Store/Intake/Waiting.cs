@@ -51,9 +51,9 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
     /// person.</summary>
     public async Task<Outcome> SetRecordAside(DateOnly day, RecordKind kind, string key, Person by)
     {
-        if (!by.May(ActKind.SetRecordAside))
+        if (by.Refusal(ActKind.SetRecordAside) is { } refused)
         {
-            return Outcome.Refused("Only a supervisor or a manager can set a record aside.");
+            return refused;
         }
 
         UnreadRecord? unread;
@@ -106,9 +106,9 @@ public sealed class Waiting(StoreContext db, JournalIntake intake, DayStore days
     /// <summary>One person decides; a second one is told that it was decided.</summary>
     private async Task<Outcome> Decide(long id, string decision, string? reason, Person by, Func<AsideRow, Task<string?>> work)
     {
-        if (!by.May(ActKind.DecideLine))
+        if (by.Refusal(ActKind.DecideLine) is { } refused)
         {
-            return Outcome.Refused("Only a supervisor or a manager can decide about a waiting line.");
+            return refused;
         }
 
         if (string.IsNullOrWhiteSpace(reason))

@@ -32,9 +32,9 @@ public sealed class Attachments(StoreContext db, DayLock guard, TimeProvider clo
     /// <summary>Keeps a file with an entry. The same content at the same entry twice is there once.</summary>
     public async Task<Outcome> Add(DateOnly day, Guid entry, string? name, byte[] content, Person by)
     {
-        if (!by.May(ActKind.AttachSlip))
+        if (by.Refusal(ActKind.AttachSlip) is { } refused)
         {
-            return Outcome.Refused("Only a supervisor or a manager can attach a file.");
+            return refused;
         }
 
         name = Path.GetFileName(name ?? "").Trim();

@@ -60,16 +60,16 @@ public sealed class Machines(StoreContext db, PairingCodes codes, TimeProvider c
 
     /// <summary>Pairs the machine at which the code was typed.</summary>
     /// <returns>Its secret, or the sentence that says why not.</returns>
-    public async Task<(string? Secret, string? Objection)> Pair(string? code, string? name)
+    public async Task<Outcome<string>> Pair(string? code, string? name)
     {
         if (string.IsNullOrWhiteSpace(name) || name.Length > 40 || CardNumbers.Contains(name))
         {
-            return (null, "Type a name people know this machine by, like “counting table”.");
+            return Outcome<string>.Refused("Type a name people know this machine by, like “counting table”.");
         }
 
         if (codes.Use(code) is not { } by)
         {
-            return (null, "This code is wrong or older than ten minutes. Show a new code at the desk.");
+            return Outcome<string>.Refused("This code is wrong or older than ten minutes. Show a new code at the desk.");
         }
 
         var secret = Convert.ToHexString(RandomNumberGenerator.GetBytes(32));
@@ -82,7 +82,7 @@ public sealed class Machines(StoreContext db, PairingCodes codes, TimeProvider c
             PairedAt = clock.GetUtcNow()
         });
         await db.SaveChangesAsync();
-        return (secret, null);
+        return secret;
     }
 
     public async Task End(Guid id, Person by)

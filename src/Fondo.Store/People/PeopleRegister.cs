@@ -136,9 +136,9 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
     /// <summary>Why these two may not change that person; null when they may.</summary>
     private async Task<string?> Refusal(Person person, Person by, Person? second)
     {
-        if (!by.May(ActKind.ChangePerson))
+        if (by.Refusal(ActKind.ChangePerson) is { } refused)
         {
-            return "Only a supervisor or a manager changes who can sign in.";
+            return refused.Objection;
         }
 
         if (person.Id == by.Id)

@@ -34,17 +34,17 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
     private sealed record Tried(int Tries, long? GoodAt);
 
     /// <summary>The person, or the sentence that says why not.</summary>
-    public async Task<(StorePerson? Person, string? Objection)> Prove(string? personId, string? pin, PinDoor door)
+    public async Task<Outcome<StorePerson>> Prove(string? personId, string? pin, PinDoor door)
     {
         var person = personId is null ? null : await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.PersonId == personId && !p.IsOff);
         if (person is null)
         {
-            return (null, "Choose your name.");
+            return Outcome<StorePerson>.Refused("Choose your name.");
         }
 
         if (!here.IsPaired && (pin?.Length ?? 0) < DigitsElsewhere)
         {
-            return (null,
+            return Outcome<StorePerson>.Refused(
                 $"This machine is not paired with the store, so your PIN needs {DigitsElsewhere} digits or more. Pair the machine, or "
                     + "choose a longer PIN on a paired one.");
         }
@@ -55,12 +55,12 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
             people.PasswordHasher.VerifyHashedPassword(person, person.PasswordHash ?? "", pin ?? "") != PasswordVerificationResult.Failed;
         if (await Counted(person, door, isRight) is { } objection)
         {
-            return (null, objection);
+            return Outcome<StorePerson>.Refused(objection);
         }
 
         return person.MustChoosePin && door != PinDoor.SignIn
-            ? (null, $"{person.Name} must sign in first and choose their own PIN.")
-            : (person, null);
+            ? Outcome<StorePerson>.Refused($"{person.Name} must sign in first and choose their own PIN.")
+            : person;
     }
 
     /// <summary>Counts a try in a turn; where the disk has no room for that, in memory. Why it proves nothing, or null.</summary>
@@ -143,14 +143,18 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
     /// <summary>Proves the second person of an act.</summary>
     /// <param name="by">Whose act it is: nobody's second person is somebody to whom they gave the sign-in, until another approver has
     /// confirmed that person.</param>
-    public async Task<(StorePerson? Person, string? Objection)> ProveSecond(string? personId, string? pin, PersonId by)
+    public async Task<Outcome<StorePerson>> ProveSecond(string? personId, string? pin, PersonId by)
     {
-        var (person, objection) = await Prove(personId, pin, PinDoor.Approve);
-        return person?.IsOnlyKnownTo(by) == true
-            ? (null, person.NotConfirmed(await db.Users.Where(p => p.PersonId == by.Value).Select(p => p.Name).SingleOrDefaultAsync()
-                ?? by.Value))
-            : (person, objection);
+        var proved = await Prove(personId, pin, PinDoor.Approve);
+        return proved.Value is { } person && person.IsOnlyKnownTo(by)
+            ? Outcome<StorePerson>.Refused(person.NotConfirmed(
+                await db.Users.Where(p => p.PersonId == by.Value).Select(p => p.Name).SingleOrDefaultAsync() ?? by.Value))
+            : proved;
     }
+
+    /// <summary>The same where somebody may be chosen: nobody chosen is nobody.</summary>
+    public async Task<Outcome<StorePerson>> ProveChosen(string? personId, string? pin, PersonId by) =>
+        string.IsNullOrEmpty(personId) ? Outcome<StorePerson>.Done : await ProveSecond(personId, pin, by);
 
     /// <summary>30 seconds after the fifth wrong PIN, doubled with each further one, an hour at most.</summary>
     public static TimeSpan WaitAfter(int tries) =>

@@ -13,14 +13,9 @@ namespace Fondo.Store.SetUp;
 /// <param name="Json">In the shape of day.json.</param>
 public sealed record HeldSetup(string Json, Setup Setup);
 
-/// <summary>What became of a new set-up.</summary>
+/// <summary>A new set-up.</summary>
 /// <param name="Loosens">What it loosens: it waits for a manager who did not make it.</param>
-public sealed record SetupSaved(string? Objection, IReadOnlyList<Finding> Findings, IReadOnlyList<string> Loosens)
-{
-    public bool IsDone => Objection is null && Findings.Count == 0;
-
-    public static SetupSaved Refused(string why) => new(why, [], []);
-}
+public sealed record SetupSaved(IReadOnlyList<string> Loosens);
 
 /// <summary>The set-ups of the store, each from a trading day on. A day keeps its own from the moment it begins; closed days keep theirs
 /// for ever.</summary>
@@ -80,16 +75,16 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
     /// where one does not.
     /// One that loosens a control holds from the next trading day at the earliest, and only once a manager who did not make it has approved
     /// it (rules §11).</summary>
-    public async Task<SetupSaved> Save(DateOnly from, string json, Person by)
+    public async Task<Outcome<SetupSaved>> Save(DateOnly from, string json, Person by)
     {
-        if (!by.May(ActKind.SaveSetUp))
+        if (by.Refusal(ActKind.SaveSetUp) is { } refused)
         {
-            return SetupSaved.Refused("Only a supervisor or a manager can change the set-up.");
+            return Outcome<SetupSaved>.Refused(refused.Objections);
         }
 
         if (CardNumbers.Contains(json))
         {
-            return SetupSaved.Refused("This contains a full card number. Nothing was saved.");
+            return Outcome<SetupSaved>.Refused("This contains a full card number. Nothing was saved.");
         }
 
         string text;
@@ -99,19 +94,20 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         }
         catch (Exception e) when (e is System.Text.Json.JsonException or InvalidOperationException or ArgumentException)
         {
-            return SetupSaved.Refused("This file is not a valid day.json. Nothing was changed.");
+            return Outcome<SetupSaved>.Refused("This file is not a valid day.json. Nothing was changed.");
         }
 
         var (setup, findings) = SetupText.Read(text);
         if (setup is null)
         {
-            return new(null, findings, []);
+            return Outcome<SetupSaved>.Refused(
+                [.. findings.Select(f => new Objection(null, f.Message.Replace("day.json", "the set-up", StringComparison.Ordinal)))]);
         }
 
         if (setup.Policy.CashRounding is { Minor: > 1 } smallest
             && setup.Registers.FirstOrDefault(r => r.Float.Minor % smallest.Minor != 0) is { } register)
         {
-            return SetupSaved.Refused(
+            return Outcome<SetupSaved>.Refused(
                 $"The float of {register.Name}, {setup.Currency.Say(register.Float)}, cannot be made: the smallest coin is "
                     + $"{setup.Currency.Say(smallest)}. Nothing was saved.");
         }
@@ -119,7 +115,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         await using var transaction = await db.BeginWriting();
         if (await db.StandingCloses.Where(c => c.Day >= from).OrderBy(c => c.Day).FirstOrDefaultAsync() is { } close)
         {
-            return SetupSaved.Refused($"{close.Day:yyyy-MM-dd} is closed and keeps its set-up. Choose a later start day.");
+            return Outcome<SetupSaved>.Refused($"{close.Day:yyyy-MM-dd} is closed and keeps its set-up. Choose a later start day.");
         }
 
         var (before, today) = (await For(from), await Today());
@@ -128,7 +124,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         {
             if (from <= today)
             {
-                return SetupSaved.Refused(
+                return Outcome<SetupSaved>.Refused(
                     $"This loosens a control for tonight: {string.Join("; ", loosens)}. It can hold from {today.AddDays(1):yyyy-MM-dd} on "
                         + "at the earliest. Nothing was changed.");
             }
@@ -144,7 +140,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
             });
             await db.SaveChangesAsync();
             await transaction.CommitAsync();
-            return new(null, [], loosens);
+            return new SetupSaved(loosens);
         }
 
         foreach (var day in await db.Days.Where(d => d.Date >= from).ToListAsync())
@@ -152,14 +148,14 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
             if (await Replace(day, SetupText.For(json, day.Date), by) is { } why)
             {
                 db.ChangeTracker.Clear();
-                return SetupSaved.Refused(Unreadable(day.Date, why));
+                return Outcome<SetupSaved>.Refused(Unreadable(day.Date, why));
             }
         }
 
         db.Setups.Add(new() { From = from, Json = text, By = by.Id.Value, At = clock.GetUtcNow() });
         await db.SaveChangesAsync();
         await transaction.CommitAsync();
-        return new(null, [], []);
+        return new SetupSaved([]);
     }
 
     /// <summary>A manager's word for a set-up that loosens a control: from now on it holds.</summary>

@@ -13,9 +13,6 @@ namespace Fondo.Store.Settling;
 /// <summary>A line of a terminal's printed totals as it was typed.</summary>
 public sealed record TypedTotals(string Brand, string Sales, string SalesAmount, string Refunds, string RefundsAmount);
 
-/// <summary>Where an objection belongs: the line and its field; null for the whole.</summary>
-public sealed record TotalsObjection(int? Line, string Field, string Sentence);
-
 /// <summary>Takes in what terminals that are not connected print, typed in by a person.</summary>
 public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, TimeProvider clock)
 {
@@ -24,10 +21,11 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
     private const int MostNumber = 1_000_000;
 
     /// <summary>What was printed stands until the terminal's rows come; typed again, it takes the place of what was typed before.</summary>
-    public async Task<IReadOnlyList<TotalsObjection>> Keep(DateOnly day, string terminal, IReadOnlyList<TypedTotals> typed, Person by)
+    /// <returns>Objections name their field as <see cref="FieldOf"/> does.</returns>
+    public Task<Outcome> Keep(DateOnly day, string terminal, IReadOnlyList<TypedTotals> typed, Person by)
     {
-        List<TotalsObjection> objections = [];
-        var outcome = await guard.Write(day, async () =>
+        List<Objection> objections = [];
+        return guard.Write(day, by, ActKind.TypePrintedTotals, async () =>
         {
             if (await days.View(day) is not { } view)
             {
@@ -49,27 +47,30 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
                     var key = $"{terminal}/{at.UtcTicks}/{json["brand"]}/{((string)json["benefit"]! is { Length: > 0 } b ? b : "none")}";
                     if (!records.TryAdd(key, new(RecordKind.Printed, key, json.ToJsonString())))
                     {
-                        objections.Add(new(i, "brand", $"{typed[i].Brand} is listed twice."));
+                        objections.Add(new(FieldOf(i, "brand"), $"{typed[i].Brand} is listed twice."));
                     }
                 }
             }
 
             if (objections.Count == 0 && records.Count == 0)
             {
-                objections.Add(new(null, "", "You typed nothing. Type 0 for a terminal that took nothing."));
+                objections.Add(new(null, "You typed nothing. Type 0 for a terminal that took nothing."));
             }
 
             if (objections.Count > 0)
             {
-                return Outcome.Refused("");
+                return Outcome.Refused(objections);
             }
 
             await RecordWriter.Append(db, day, records.Values, by.Id.Value, clock.GetUtcNow());
             await guard.Revise(day);
             return Outcome.Done;
         });
-        return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, "", outcome.Objection!)];
     }
+
+    /// <summary>A field of a typed line.</summary>
+    public static string FieldOf(int line, string field) =>
+        string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{line}/{field}");
 
     /// <summary>In whole seconds, and later than what was typed before.</summary>
     private static DateTimeOffset After(DateTimeOffset now, IEnumerable<PrintedLine> before, Setup setup)
@@ -81,7 +82,7 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
     }
 
     private static JsonObject? Json(string terminal, DateTimeOffset at, TypedTotals typed, int line, Currency currency, Person by,
-        List<TotalsObjection> objections)
+        List<Objection> objections)
     {
         if (new[] { typed.Sales, typed.SalesAmount, typed.Refunds, typed.RefundsAmount }.All(t => t.Trim().Length == 0))
         {
@@ -90,7 +91,7 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
 
         if (CardNumbers.Contains(typed.Brand) || typed.Brand.Length > 40)
         {
-            objections.Add(new(line, "brand", "Type a short brand name."));
+            objections.Add(new(FieldOf(line, "brand"), "Type a short brand name."));
             return null;
         }
 
@@ -100,12 +101,12 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
             Amount(typed.RefundsAmount, line, "refundsAmount", currency, objections));
         if (sales == 0 && !salesAmount.IsZero)
         {
-            objections.Add(new(line, "sales", "Type how many sales make up this amount."));
+            objections.Add(new(FieldOf(line, "sales"), "Type how many sales make up this amount."));
         }
 
         if (refunds == 0 && !refundsAmount.IsZero)
         {
-            objections.Add(new(line, "refunds", "Type how many refunds make up this amount."));
+            objections.Add(new(FieldOf(line, "refunds"), "Type how many refunds make up this amount."));
         }
 
         var benefit = brand switch { FoodBenefits => Benefit.Food, CashBenefits => Benefit.Cash, _ => Benefit.None };
@@ -123,7 +124,7 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
         };
     }
 
-    private static int Number(string typed, int line, string field, List<TotalsObjection> objections)
+    private static int Number(string typed, int line, string field, List<Objection> objections)
     {
         if (typed.Trim() is not { Length: > 0 } text)
         {
@@ -136,11 +137,11 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
             return number;
         }
 
-        objections.Add(new(line, field, "Type a whole number of 0 or more."));
+        objections.Add(new(FieldOf(line, field), "Type a whole number of 0 or more."));
         return 0;
     }
 
-    private static Money Amount(string typed, int line, string field, Currency currency, List<TotalsObjection> objections)
+    private static Money Amount(string typed, int line, string field, Currency currency, List<Objection> objections)
     {
         if (typed.Trim().Length == 0)
         {
@@ -152,7 +153,7 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
             return amount;
         }
 
-        objections.Add(new(line, field, $"Type an amount that is not negative, like {currency.Format(new(128415))}."));
+        objections.Add(new(FieldOf(line, field), $"Type an amount that is not negative, like {currency.Format(new(128415))}."));
         return Money.Zero;
     }
 }

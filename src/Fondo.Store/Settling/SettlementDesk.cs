@@ -33,17 +33,17 @@ public sealed class SettlementDesk(StoreContext db, TimeProvider clock)
 
     /// <summary>Begins one, unless one of this terminal is under way. The same key twice is one.</summary>
     /// <returns>Whether it is to be sent now; else why not.</returns>
-    public async Task<(bool IsNew, string? Objection)> Begin(DateOnly day, string terminal, Guid key, Person by)
+    public async Task<Outcome<bool>> Begin(DateOnly day, string terminal, Guid key, Person by)
     {
         await using var transaction = await db.BeginWriting();
         if (await db.Settlements.AnyAsync(s => s.Id == key))
         {
-            return (false, null);
+            return false;
         }
 
         if ((await Load(db.Settlements.AsNoTracking().Where(s => s.Terminal == terminal))).FirstOrDefault(s => !s.IsDone) is { } other)
         {
-            return (false,
+            return Outcome<bool>.Refused(
                 $"{terminal} is already settling: {other.Says} Nothing was sent.");
         }
 
@@ -52,7 +52,7 @@ public sealed class SettlementDesk(StoreContext db, TimeProvider clock)
         db.SettlementSteps.Add(new() { SettlementId = key, Number = 1, State = SettlementState.Sent, Says = "Told to settle.", At = now });
         await db.SaveChangesAsync();
         await transaction.CommitAsync();
-        return (true, null);
+        return true;
     }
 
     /// <summary>Writes down a step; not behind an end, and not twice the same state without a new time.</summary>

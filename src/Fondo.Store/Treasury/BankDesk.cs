@@ -129,9 +129,9 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
     /// <param name="id">Made with the form.</param>
     /// <param name="target">What it pays; needed for a match and for the last one, else null.</param>
     public Task<Outcome> Decide(DateOnly day, Guid id, BankDecisionKind kind, string line, BankTarget? target, string? reason, Person by) =>
-        guard.Write(day, async () =>
+        guard.Write(day, by, ActKind.MatchBankLine, async () =>
     {
-        if (await Before(id, made => made.Line == line && made.Kind == kind && made.Target == target?.ToString(), reason, by) is { } known)
+        if (await Before(id, made => made.Line == line && made.Kind == kind && made.Target == target?.ToString(), reason) is { } known)
         {
             return known;
         }
@@ -168,10 +168,10 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
     /// again. What is missing becomes a difference, which entries explain.</summary>
     /// <param name="id">Made with the form.</param>
     public Task<Outcome> Expect(DateOnly day, Guid id, BankTarget target, bool again, string? reason, Person by) =>
-        guard.Write(day, async () =>
+        guard.Write(day, by, ActKind.MatchBankLine, async () =>
     {
         var kind = again ? BankDecisionKind.ExpectAgain : BankDecisionKind.NothingMore;
-        if (await Before(id, made => made.Kind == kind && made.Target == target.ToString(), reason, by) is { } known)
+        if (await Before(id, made => made.Kind == kind && made.Target == target.ToString(), reason) is { } known)
         {
             return known;
         }
@@ -196,7 +196,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
 
     /// <summary>What there is to say before any decision is looked at: it was made by this form, or may not be made. Null where it may
     /// be.</summary>
-    private async Task<Outcome?> Before(Guid id, Func<BankDecisionRow, bool> isSame, string? reason, Person by)
+    private async Task<Outcome?> Before(Guid id, Func<BankDecisionRow, bool> isSame, string? reason)
     {
         if (await db.BankDecisions.AsNoTracking().SingleOrDefaultAsync(d => d.Id == id) is { } made)
         {
@@ -206,9 +206,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
                     "This form was already sent with a different decision, and that one was kept. Reload the page to see it.");
         }
 
-        return !by.May(ActKind.MatchBankLine) ? Outcome.Refused("Only a supervisor or a manager can match bank lines.")
-            : Reasons.Needed(reason) is { } withheld ? Outcome.Refused(withheld)
-            : null;
+        return Reasons.Needed(reason) is { } withheld ? Outcome.Refused(withheld) : null;
     }
 
     private async Task Keep(DateOnly day, Guid id, BankDecisionKind kind, string line, BankTarget? target, string reason, Person by)
@@ -232,9 +230,9 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
     public async Task<Outcome> Withdraw(string statement, string? reason, Person by, Person? second)
     {
         await using var transaction = await db.BeginWriting();
-        if (!by.May(ActKind.WithdrawStatement))
+        if (by.Refusal(ActKind.WithdrawStatement) is { } refused)
         {
-            return Outcome.Refused("Only a supervisor or a manager can withdraw a statement.");
+            return refused;
         }
 
         if (second?.MayBeSecond(ActKind.WithdrawStatement, by) != true)

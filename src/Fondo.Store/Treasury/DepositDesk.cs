@@ -16,17 +16,12 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
     /// <param name="typed">Pieces by denomination in minor units.</param>
     /// <param name="checks">The keys of the checks that go with it.</param>
     /// <param name="witness">The second person, who proved it with their PIN.</param>
-    public async Task<IReadOnlyList<CountObjection>> Seal(DateOnly day, Guid form, string? bag, IReadOnlyDictionary<long, string> typed,
+    public Task<Outcome> Seal(DateOnly day, Guid form, string? bag, IReadOnlyDictionary<long, string> typed,
         IReadOnlyCollection<string> checks, Person by, Person witness)
     {
-        List<CountObjection> objections = [];
-        var outcome = await guard.Write(day, async () =>
+        List<Objection> objections = [];
+        return guard.Write(day, by, ActKind.SealDeposit, async () =>
         {
-            if (!by.May(ActKind.SealDeposit))
-            {
-                return Outcome.Refused("Only a supervisor or a manager can prepare a deposit.");
-            }
-
             if (await days.View(day) is not { } view)
             {
                 return Outcome.Refused("Nothing was imported for this day yet.");
@@ -93,7 +88,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
 
             if (objections.Count > 0)
             {
-                return Outcome.Refused("");
+                return Outcome.Refused(objections);
             }
 
             db.Deposits.Add(new()
@@ -110,16 +105,15 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
             });
             return Outcome.Done;
         });
-        return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];
     }
 
     /// <summary>Says who took the sealed bag. It may be said on any day, also when the day that sealed it is closed.</summary>
     public async Task<Outcome> HandOver(int number, string? to, string? seal, Person by)
     {
         var (name, mark) = (to?.Trim() ?? "", seal?.Trim() ?? "");
-        if (!by.May(ActKind.HandOverDeposit))
+        if (by.Refusal(ActKind.HandOverDeposit) is { } refused)
         {
-            return Outcome.Refused("Only a supervisor or a manager can hand over a deposit.");
+            return refused;
         }
 
         if (name.Length is 0 or > LongestName || mark.Length > LongestName)
@@ -158,13 +152,9 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
 
     /// <summary>Opens a sealed bag again: what is in it lies in the safe again, and its number is used up.</summary>
     /// <param name="witness">The second person, who proved it with their PIN; needed above the limit for approvals.</param>
-    public Task<Outcome> Unseal(DateOnly day, int number, string? reason, Person by, Person? witness) => guard.Write(day, async () =>
+    public Task<Outcome> Unseal(DateOnly day, int number, string? reason, Person by, Person? witness) =>
+        guard.Write(day, by, ActKind.OpenDeposit, async () =>
     {
-        if (!by.May(ActKind.OpenDeposit))
-        {
-            return Outcome.Refused("Only a supervisor or a manager can reopen a deposit.");
-        }
-
         if (Reasons.Needed(reason) is { } withheld)
         {
             return Outcome.Refused(withheld);

@@ -27,13 +27,9 @@ public sealed record SafeMovementForm(Guid Form, SafeMovementKind Kind, string? 
 public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, TimeProvider clock)
 {
     /// <param name="witness">The second person, who proved it with their PIN; null where none is there.</param>
-    public Task<Outcome> Move(DateOnly day, SafeMovementForm form, Person by, Person? witness) => guard.Write(day, async () =>
+    public Task<Outcome> Move(DateOnly day, SafeMovementForm form, Person by, Person? witness) =>
+        guard.Write(day, by, ActKind.MoveSafeMoney, async () =>
     {
-        if (!by.May(ActKind.MoveSafeMoney))
-        {
-            return Outcome.Refused("Only a supervisor or a manager can move money at the safe.");
-        }
-
         if (await days.View(day) is not { } view)
         {
             return Outcome.Refused("Nothing was imported for this day yet.");
@@ -91,16 +87,11 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
     /// <summary>Orders change from the bank: nothing moves yet.</summary>
     /// <param name="form">Made with the page: the same form twice is one order.</param>
     /// <param name="typed">Pieces by denomination in minor units.</param>
-    public async Task<IReadOnlyList<CountObjection>> Order(DateOnly day, Guid form, IReadOnlyDictionary<long, string> typed, Person by)
+    public Task<Outcome> Order(DateOnly day, Guid form, IReadOnlyDictionary<long, string> typed, Person by)
     {
-        List<CountObjection> objections = [];
-        var outcome = await guard.Write(day, async () =>
+        List<Objection> objections = [];
+        return guard.Write(day, by, ActKind.OrderChange, async () =>
         {
-            if (!by.May(ActKind.OrderChange))
-            {
-                return Outcome.Refused("Only a supervisor or a manager can order change.");
-            }
-
             if (await days.View(day) is not { } view)
             {
                 return Outcome.Refused("Nothing was imported for this day yet.");
@@ -122,7 +113,7 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
 
             if (objections.Count > 0)
             {
-                return Outcome.Refused("");
+                return Outcome.Refused(objections);
             }
 
             db.ChangeOrders.Add(new()
@@ -136,7 +127,6 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
             });
             return Outcome.Done;
         });
-        return outcome.IsDone ? [] : objections.Count > 0 ? objections : [new(null, outcome.Objection!)];
     }
 
     /// <summary>Whether a second person stands by: above the limit, for all that one day moved at the safe without one taken together, so
@@ -155,7 +145,7 @@ public sealed class SafeDesk(StoreContext db, DayStore days, DayLock guard, Time
 
         if (form.Pieces.Count > 0)
         {
-            List<CountObjection> objections = [];
+            List<Objection> objections = [];
             var pieces = TypedPieces.Read(form.Pieces, setup, objections);
             return objections.Count > 0
                 ? (Money.Zero, "", objections[0].Sentence)

@@ -78,12 +78,12 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
         var pieces = DepositProposal.Of(there.Pieces, view.Setup.Policy.SafeFund!.Value, view.Setup.Denominations);
         var bag = (70_400 + _day).ToString(CultureInfo.InvariantCulture);
         var desk = ActivatorUtilities.CreateInstance<DepositDesk>(services, clock);
-        var objections = await desk.Seal(
+        var outcome = await desk.Seal(
             date, Guid.NewGuid(), bag, pieces.ToDictionary(p => p.Denomination.Minor, p => p.Number.ToString(CultureInfo.InvariantCulture)),
             [.. there.Checks.Select(c => c.Key)], supervisor, manager);
-        if (objections.Count > 0)
+        if (!outcome.IsDone)
         {
-            throw new InvalidOperationException($"A deposit of the demo was refused: {objections[0].Sentence}");
+            throw new InvalidOperationException($"A deposit of the demo was refused: {outcome.Objection}");
         }
 
         _safe.Take(pieces.Select(p => KeyValuePair.Create(p.Denomination.Minor, p.Number)));

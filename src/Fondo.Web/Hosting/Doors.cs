@@ -1,10 +1,12 @@
 using System.Threading.RateLimiting;
 using Fondo.Store.Trails;
+using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Authentication.Cookies;
 
 namespace Fondo.Web.Hosting;
 
-/// <summary>How one comes in: the cookie, the way to the sign-in page and back, and how often one may knock.</summary>
+/// <summary>How one comes in: the cookie, or the key of a register; the way to the sign-in page and back, and how often one may
+/// knock.</summary>
 internal static class Doors
 {
     /// <summary>Whoever tries PINs or codes from one address may do so this often a minute.</summary>
@@ -15,7 +17,8 @@ internal static class Doors
     public static void AddDoors(this IServiceCollection services, RunOptions options)
     {
         services.AddSingleton<SessionsOnFullDisk>().AddSingleton<PersonSessions>();
-        services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie();
+        services.AddAuthentication(CookieAuthenticationDefaults.AuthenticationScheme).AddCookie()
+            .AddScheme<AuthenticationSchemeOptions, KeyAuthentication>(KeyAuthentication.Key, null);
         services.AddOptions<CookieAuthenticationOptions>(CookieAuthenticationDefaults.AuthenticationScheme)
             .Configure<PersonSessions>((o, sessions) =>
         {

@@ -1,6 +1,6 @@
-using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Web.Intake;
+using Microsoft.AspNetCore.Authentication;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Hosting;
@@ -20,13 +20,10 @@ internal static class Health
 
     public static void MapHealth(this WebApplication app) => app.MapGet("/health", Answer).AllowAnonymous().ExcludeFromDescription();
 
-    private static async Task<IResult> Answer(HttpContext context, RunOptions options, RegisterKeys keys, StoreContext db,
+    private static async Task<IResult> Answer(HttpContext context, RunOptions options, StoreContext db,
         BackupRounds backups, InboxReport inbox, TimeProvider clock)
     {
-        var given = context.Request.Headers.Authorization.ToString();
-        if (!Whereabouts.IsLocal(context)
-            && (!given.StartsWith("Bearer ", StringComparison.OrdinalIgnoreCase)
-                || (await keys.Holder(given[7..].Trim())).Register is null))
+        if (!Whereabouts.IsLocal(context) && !(await context.AuthenticateAsync(KeyAuthentication.Key)).Succeeded)
         {
             return Results.NotFound();
         }

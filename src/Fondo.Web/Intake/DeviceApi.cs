@@ -1,6 +1,6 @@
+using System.Security.Claims;
 using Fondo.Core.SetUp;
 using Fondo.Store.Days;
-using Fondo.Store.Intake;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Http.HttpResults;
 
@@ -15,7 +15,7 @@ internal static class DeviceApi
 {
     public static void MapDeviceApi(this WebApplication app) =>
         app.MapPost("/api/devices/{device}/readings", Take).WithMetadata(new DoesAttribute(ActKind.BringReadings))
-            .AllowAnonymous().DisableAntiforgery()
+            .RequireAuthorization(KeyAuthentication.Policy).DisableAntiforgery()
             .WithName("SendReading").WithTags("Scales and counting machines")
             .WithSummary("Sends what a scale or a counting machine counted.")
             .WithDescription(
@@ -28,36 +28,19 @@ internal static class DeviceApi
             .ProducesProblem(StatusCodes.Status400BadRequest).ProducesProblem(StatusCodes.Status401Unauthorized)
             .ProducesProblem(StatusCodes.Status403Forbidden).ProducesProblem(StatusCodes.Status409Conflict);
 
-    private static async Task<Results<Ok<ReadingAnswer>, ProblemHttpResult>> Take(string device, HttpRequest request, RegisterKeys keys,
-        MachineDesk desk)
+    private static async Task<Results<Ok<ReadingAnswer>, ProblemHttpResult>> Take(string device, HttpRequest request,
+        ClaimsPrincipal shown, MachineDesk desk)
     {
-        var holder = await keys.Holder(Bearer.Of(request));
-        if (holder.Register is null)
+        var holder = KeyAuthentication.HolderOf(shown);
+        if (MachineDesk.DeviceOf(holder) != device)
         {
-            return TypedResults.Problem(holder.Objection, statusCode: StatusCodes.Status401Unauthorized);
-        }
-
-        if (MachineDesk.DeviceOf(holder.Register) != device)
-        {
-            return TypedResults.Problem($"This key is of {MachineDesk.DeviceOf(holder.Register) ?? holder.Register}, not of {device}.",
+            return TypedResults.Problem($"This key is of {MachineDesk.DeviceOf(holder) ?? holder}, not of {device}.",
                 statusCode: StatusCodes.Status403Forbidden);
         }
 
-        var taken = await desk.Take("reading", request.Body, device, holder.Register);
+        var taken = await desk.Take("reading", request.Body, device, holder);
         return taken.Findings.Count == 0 ? TypedResults.Ok(new ReadingAnswer(taken.IsKnown))
             : TypedResults.Problem(string.Join("; ", taken.Findings),
                 statusCode: taken.IsConflict ? StatusCodes.Status409Conflict : StatusCodes.Status400BadRequest);
     }
-}
-
-/// <summary>The key that a caller shows.</summary>
-internal static class Bearer
-{
-    private const string Scheme = "Bearer ";
-
-    /// <summary>Null where none is shown.</summary>
-    public static string? Of(HttpRequest request) =>
-        request.Headers.Authorization.ToString() is var given && given.StartsWith(Scheme, StringComparison.OrdinalIgnoreCase)
-            ? given[Scheme.Length..].Trim()
-            : null;
 }

@@ -1,3 +1,4 @@
+using System.Security.Claims;
 using Fondo.Core.SetUp;
 using Fondo.Store;
 using Fondo.Store.Intake;
@@ -29,7 +30,7 @@ internal static class JournalApi
     public static void MapJournalApi(this WebApplication app)
     {
         app.MapPost("/api/registers/{register}/journal", Take).WithMetadata(new DoesAttribute(ActKind.SendJournal))
-            .AllowAnonymous().DisableAntiforgery().WithMetadata(new BodyLimit(LargestPart))
+            .RequireAuthorization(KeyAuthentication.Policy).DisableAntiforgery().WithMetadata(new BodyLimit(LargestPart))
             .WithName("SendJournal").WithTags("Registers")
             .WithSummary("Sends a part of a register's journal.")
             .WithDescription(
@@ -45,17 +46,11 @@ internal static class JournalApi
     }
 
     private static async Task<Results<Ok<PartAnswer>, ProblemHttpResult>> Take(
-        string register, HttpRequest request, RegisterKeys keys, JournalIntake intake, Numbering numbering, ILogger<PartAnswer> log)
+        string register, HttpRequest request, ClaimsPrincipal shown, JournalIntake intake, Numbering numbering, ILogger<PartAnswer> log)
     {
-        var holder = await keys.Holder(Bearer.Of(request));
-        if (holder.Register is null)
+        if (KeyAuthentication.HolderOf(shown) is var holder && holder != register)
         {
-            return Problem(StatusCodes.Status401Unauthorized, holder.Objection!);
-        }
-
-        if (holder.Register != register)
-        {
-            return Problem(StatusCodes.Status403Forbidden, $"This key is of {holder.Register}, not of {register}.");
+            return Problem(StatusCodes.Status403Forbidden, $"This key is of {holder}, not of {register}.");
         }
 
         // Read whole before anything is written, so that a slow line never holds up other writers.
@@ -85,7 +80,7 @@ internal static class JournalApi
         }
         catch (Exception e) when (DiskFull.Is(e))
         {
-            log.LogError("The disk is full: a part of {Register} was not taken", holder.Register);
+            log.LogError("The disk is full: a part of {Register} was not taken", register);
             return Problem(StatusCodes.Status507InsufficientStorage,
                 "The disk is full. Keep this part and send it again later. Fondo recognizes what it already has.");
         }

@@ -1,6 +1,7 @@
 using System.Net.Sockets;
 using System.Security.Cryptography;
 using Fondo.Core.SetUp;
+using Fondo.Store;
 using Fondo.Store.Model;
 using Fondo.Store.Trails;
 using MailKit;
@@ -45,9 +46,9 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
         : new(row.Host, row.Port, row.Security, row.User, Read(row.Secret), row.Sender, row.CloseTo, row.ReceiptTo, false);
 
     /// <summary>Sets the server up, or with an empty host switches mail off. What is wrong, by its field; empty when nothing is.</summary>
-    public async Task<IReadOnlyDictionary<string, string>> Save(MailServerForm form, Person by)
+    public async Task<Outcome> Save(MailServerForm form, Person by)
     {
-        Dictionary<string, string> objections = [];
+        List<Objection> objections = [];
         var (host, sender, closeTo, receiptTo) =
             (form.Host?.Trim() ?? "", form.Sender?.Trim() ?? "", form.CloseTo?.Trim() ?? "", form.ReceiptTo?.Trim() ?? "");
         if (host.Length > 0)
@@ -64,7 +65,7 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
 
         if (objections.Count > 0)
         {
-            return objections;
+            return Outcome.Refused(objections);
         }
 
         var before = await db.MailServers.AsNoTracking().OrderByDescending(s => s.Number).FirstOrDefaultAsync();
@@ -88,13 +89,13 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
             At = clock.GetUtcNow(),
         });
         await db.SaveChangesAsync();
-        return objections;
+        return Outcome.Done;
 
         void Check(string field, bool isRight, string otherwise)
         {
             if (!isRight)
             {
-                objections[field] = otherwise;
+                objections.Add(new(field, otherwise));
             }
         }
     }

@@ -1,4 +1,5 @@
 using Fondo.Core.SetUp;
+using Fondo.Store;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
@@ -19,7 +20,7 @@ public sealed class MailModel(MailOffice office, SetupBook setups) : SensitivePa
 
     public IReadOnlyList<(MailRow Mail, MailAttemptRow? Last, int Attempts)> Waiting { get; private set; } = [];
 
-    public IReadOnlyDictionary<string, string> Objections { get; private set; } = new Dictionary<string, string>();
+    public IReadOnlyList<Objection> Objections { get; private set; } = [];
 
     [TempData]
     public string? Notice { get; set; }
@@ -44,7 +45,7 @@ public sealed class MailModel(MailOffice office, SetupBook setups) : SensitivePa
     [Does(ActKind.ChangeMailServer)]
     public async Task<IActionResult> OnPost()
     {
-        Objections = await office.Save(Form, Me.From(User));
+        Objections = (await office.Save(Form, Me.From(User))).Objections;
         if (Objections.Count > 0)
         {
             return await Again();

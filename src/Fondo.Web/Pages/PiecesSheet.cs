@@ -1,6 +1,7 @@
 using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
 using Fondo.Core.SetUp;
+using Fondo.Store;
 using Fondo.Store.Days;
 
 namespace Fondo.Web.Pages;
@@ -8,7 +9,7 @@ namespace Fondo.Web.Pages;
 /// <summary>Pieces of money to type, denomination by denomination.</summary>
 /// <param name="Typed">By denomination in minor units, as typed.</param>
 /// <param name="Counted">What there is of each, shown beside it; null where nothing may be shown.</param>
-public sealed record PiecesSheet(Setup Setup, IReadOnlyDictionary<long, string> Typed, IReadOnlyList<CountObjection> Objections,
+public sealed record PiecesSheet(Setup Setup, IReadOnlyDictionary<long, string> Typed, IReadOnlyList<Objection> Objections,
     IReadOnlyDictionary<long, int>? Counted = null)
 {
     /// <summary>The denominations that come first; empty: all in their order.</summary>

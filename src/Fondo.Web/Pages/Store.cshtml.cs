@@ -1,6 +1,7 @@
 using System.Text;
 using Fondo.Core.SetUp;
 using Fondo.Files.Text;
+using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
@@ -37,7 +38,8 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
 
     public string? Objection { get; private set; }
 
-    public IReadOnlyList<Finding> Findings { get; private set; } = [];
+    /// <summary>What is wrong with the set-up that was sent.</summary>
+    public IReadOnlyList<Objection> Objections { get; private set; } = [];
 
     /// <summary>Set-ups that loosen something and wait for a manager.</summary>
     public IReadOnlyList<SetupRow> Waiting { get; private set; } = [];
@@ -111,7 +113,8 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
 
     private async Task<IActionResult> Made(string holder, string name)
     {
-        var (key, objection) = SecondObjection is { } unproved ? (null, unproved) : await keys.Make(holder, Me.From(User), Second);
+        var (key, objection) =
+            SecondObjection is { } unproved ? Outcome<string>.Refused(unproved) : await keys.Make(holder, Me.From(User), Second);
         if (key is null)
         {
             KeyObjection = objection;
@@ -170,13 +173,14 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         var saved = await book.Save(from, json, Me.From(User));
         if (saved.IsDone)
         {
-            Notice = saved.Loosens.Count == 0 ? $"Saved. It applies from {from:yyyy-MM-dd}."
-                : $"Saved, waiting for approval. It loosens {string.Join("; ", saved.Loosens)}. It applies from {from:yyyy-MM-dd} once "
+            Notice = saved.Value!.Loosens.Count == 0 ? $"Saved. It applies from {from:yyyy-MM-dd}."
+                : $"Saved, waiting for approval. It loosens {string.Join("; ", saved.Value!.Loosens)}. It applies from {from:yyyy-MM-dd} "
+                    + "once "
                     + "another manager approves it.";
             return Redirect("/store");
         }
 
-        (Objection, Findings, From) = (saved.Objection, saved.Findings, from);
+        (Objections, From) = (saved.Objections, from);
         return Page();
     }
 

@@ -130,11 +130,6 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
     [Does(ActKind.BringStatement)]
     public async Task<IActionResult> OnPost(IFormFile? statement)
     {
-        if (!MySelf.May(Right.Supervise))
-        {
-            return Forbid();
-        }
-
         if (statement is null)
         {
             Objection = "Choose a file.";
@@ -170,11 +165,6 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
     [Does(ActKind.MatchBankLine)]
     public async Task<IActionResult> OnPostDecide(Guid form, BankDecisionKind kind, string line, string? target, string? reason)
     {
-        if (!MySelf.May(Right.Supervise))
-        {
-            return Forbid();
-        }
-
         var outcome = kind is BankDecisionKind.Match or BankDecisionKind.Last && BankTarget.Parse(target) is null
             ? Store.Outcome.Refused("Choose what this line pays.")
             : await desk.Decide(Date, form, kind, line, BankTarget.Parse(target), reason, MySelf);
@@ -217,9 +207,7 @@ public sealed class BankModel(DayStore days, BankDesk desk, StatementBook book, 
     [Does(ActKind.WithdrawStatement)]
     public async Task<IActionResult> OnPostWithdraw(string statement, string? reason, string? witness)
     {
-        var (second, objection) = string.IsNullOrEmpty(witness)
-            ? (null, null)
-            : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
+        var (second, objection) = await pins.ProveChosen(witness, Request.Form["witness-pin"], MySelf.Id);
         var outcome = objection is not null
             ? Store.Outcome.Refused(objection)
             : await desk.Withdraw(statement, reason, MySelf, second?.ToPerson());

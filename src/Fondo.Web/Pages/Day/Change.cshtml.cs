@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using Fondo.Core.Cash;
 using Fondo.Core.Custody;
 using Fondo.Core.SetUp;
+using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.People;
 using Fondo.Store.Treasury;
@@ -21,7 +22,7 @@ public sealed class ChangeModel(DayStore days, SafeDesk desk, PinSignIn pins, Pe
 
     public IReadOnlyDictionary<long, string> Typed { get; private set; } = new Dictionary<long, string>();
 
-    public IReadOnlyList<CountObjection> Objections { get; private set; } = [];
+    public IReadOnlyList<Objection> Objections { get; private set; } = [];
 
     /// <summary>What is wrong with a step of an order.</summary>
     public (int Order, string Sentence)? Refused { get; private set; }
@@ -49,7 +50,7 @@ public sealed class ChangeModel(DayStore days, SafeDesk desk, PinSignIn pins, Pe
     public async Task<IActionResult> OnPostOrder(Guid form)
     {
         Typed = PiecesSheet.Read(Request.Form);
-        Objections = await desk.Order(Date, form, Typed, MySelf);
+        Objections = (await desk.Order(Date, form, Typed, MySelf)).Objections;
         if (Objections.Count == 0)
         {
             Notice = "The change is ordered.";
@@ -66,9 +67,7 @@ public sealed class ChangeModel(DayStore days, SafeDesk desk, PinSignIn pins, Pe
     public async Task<IActionResult> OnPostStep(Guid form, int order, SafeMovementKind kind, string? amount, string? reason,
         string? witness)
     {
-        var (second, objection) = string.IsNullOrEmpty(witness)
-            ? (null, null)
-            : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
+        var (second, objection) = await pins.ProveChosen(witness, Request.Form["witness-pin"], MySelf.Id);
         var outcome = objection is not null ? Store.Outcome.Refused(objection)
             : kind is not (SafeMovementKind.ChangeGiven or SafeMovementKind.ChangeBought
                 or SafeMovementKind.OrderClosed) ? Store.Outcome.Refused("Choose what happened to the order.")

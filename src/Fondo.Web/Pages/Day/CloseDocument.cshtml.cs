@@ -56,11 +56,6 @@ public sealed class CloseDocumentModel(DayStore days, CloseOffice office) : DayP
     [Does(ActKind.MailDocument)]
     public async Task<IActionResult> OnPostSend()
     {
-        if (!MySelf.May(Right.Supervise))
-        {
-            return Forbid();
-        }
-
         if (!await Load())
         {
             return NotFound();

@@ -6,6 +6,7 @@ using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 using Fondo.Files.Text;
+using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.People;
 using Fondo.Web.Hosting;
@@ -39,7 +40,7 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
 
     public TypedCount Typed { get; private set; } = TypedCount.Empty;
 
-    public IReadOnlyList<CountObjection> Objections { get; private set; } = [];
+    public IReadOnlyList<Objection> Objections { get; private set; } = [];
 
     /// <summary>Made with the page: the same form posted twice is one count.</summary>
     public Guid Form { get; private set; } = Guid.NewGuid();
@@ -180,16 +181,14 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     {
         Typed = ReadForm();
         var at = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), Setup.TimeZone);
-        var (second, objection) = string.IsNullOrEmpty(witness)
-            ? (null, null)
-            : await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
+        var (second, objection) = await pins.ProveChosen(witness, Request.Form["witness-pin"], MySelf.Id);
         Objections = objection is not null
             ? [new("witness", objection)]
-            : await counting.HandIn(Date, Target, new(form, kind, attempt, Typed, reason, at)
+            : (await counting.HandIn(Date, Target, new(form, kind, attempt, Typed, reason, at)
             {
                 Witness = second is null ? null : new PersonId(second.PersonId),
                 Readings = [.. (readings ?? "").Split(',').Select(r => long.TryParse(r, out var id) ? id : 0).Where(r => r > 0)],
-            }, MySelf);
+            }, MySelf)).Objections;
         if (Objections.Count == 0)
         {
             Notice = kind == CountKind.Spot

@@ -3,6 +3,7 @@ using Fondo.Core.Cash;
 using Fondo.Core.Custody;
 using Fondo.Core.SetUp;
 using Fondo.Files.Text;
+using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.People;
 using Fondo.Store.Treasury;
@@ -26,7 +27,7 @@ public sealed class DepositModel(DayStore days, DepositDesk desk, PinSignIn pins
 
     public string? Second { get; private set; }
 
-    public IReadOnlyList<CountObjection> Objections { get; private set; } = [];
+    public IReadOnlyList<Objection> Objections { get; private set; } = [];
 
     public IReadOnlyList<Person> Others { get; private set; } = [];
 
@@ -55,7 +56,7 @@ public sealed class DepositModel(DayStore days, DepositDesk desk, PinSignIn pins
         var (second, objection) = await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
         Objections = objection is not null
             ? [new("witness", objection)]
-            : await desk.Seal(Date, form, bag, Typed, check, MySelf, second!.ToPerson());
+            : (await desk.Seal(Date, form, bag, Typed, check, MySelf, second!.ToPerson())).Objections;
         if (Objections.Count == 0)
         {
             await Reload();

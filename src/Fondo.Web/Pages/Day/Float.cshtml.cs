@@ -1,6 +1,7 @@
 using Fondo.Core.Amounts;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
+using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
@@ -17,7 +18,7 @@ public sealed class FloatModel(DayStore days, Floats floats) : DrawerPage(days)
 
     public IReadOnlyDictionary<long, string> Typed { get; private set; } = new Dictionary<long, string>();
 
-    public IReadOnlyList<CountObjection> Objections { get; private set; } = [];
+    public IReadOnlyList<Objection> Objections { get; private set; } = [];
 
     /// <summary>Made with the page: the same form posted twice is one float.</summary>
     public Guid Form { get; private set; } = Guid.NewGuid();
@@ -60,7 +61,7 @@ public sealed class FloatModel(DayStore days, Floats floats) : DrawerPage(days)
         }
 
         Typed = PiecesSheet.Read(Request.Form);
-        Objections = await floats.Keep(Date, Session.Drawer, form, Typed, MySelf);
+        Objections = (await floats.Keep(Date, Session.Drawer, form, Typed, MySelf)).Objections;
         if (Objections.Count == 0)
         {
             return Redirect($"/{Setup.TradingDay}/count/{Drawer}");

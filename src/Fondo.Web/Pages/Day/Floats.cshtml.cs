@@ -6,6 +6,7 @@ using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
+using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Authorization;
@@ -35,7 +36,7 @@ public sealed class FloatsModel(DayStore days, Floats floats) : DayPage(days)
     /// <summary>Whether the floats are written down as they stand here.</summary>
     public bool IsKept { get; private set; }
 
-    public IReadOnlyList<CountObjection> Objections { get; private set; } = [];
+    public IReadOnlyList<Objection> Objections { get; private set; } = [];
 
     public Guid Form { get; private set; } = Guid.NewGuid();
 
@@ -74,8 +75,8 @@ public sealed class FloatsModel(DayStore days, Floats floats) : DayPage(days)
         Typed = Drawers.ToDictionary(d => d.Drawer,
             d => Kinds.Select(k => (k.Worth.Minor, Text: PiecesSheet.Short(Request.Form[FieldOf(d.Drawer, k)])))
                 .Where(k => k.Text.Length > 0).ToDictionary(k => k.Minor, k => k.Text));
-        Objections =
-            await floats.KeepTogether(Date, form, Typed.ToDictionary(t => t.Key, t => (IReadOnlyDictionary<long, string>)t.Value), MySelf);
+        var typed = Typed.ToDictionary(t => t.Key, t => (IReadOnlyDictionary<long, string>)t.Value);
+        Objections = (await floats.KeepTogether(Date, form, typed, MySelf)).Objections;
         if (Objections.Count == 0)
         {
             Notice = "The floats are saved.";

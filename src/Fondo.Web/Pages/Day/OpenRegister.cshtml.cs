@@ -1,6 +1,7 @@
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
+using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Web.Hosting;
 using Fondo.Web.Text;
@@ -30,7 +31,7 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening, TimeProvid
 
     public IReadOnlyDictionary<long, string> Typed { get; private set; } = new Dictionary<long, string>();
 
-    public IReadOnlyList<CountObjection> Objections { get; private set; } = [];
+    public IReadOnlyList<Objection> Objections { get; private set; } = [];
 
     /// <summary>Made with the page: the same form posted twice is one opening.</summary>
     public Guid Form { get; private set; } = Guid.NewGuid();
@@ -46,7 +47,7 @@ public sealed class OpenRegisterModel(DayStore days, Opening opening, TimeProvid
         }
 
         Typed = PiecesSheet.Read(Request.Form);
-        Objections = await opening.Open(Date, Known.Id, form, accept ? null : Typed, MySelf);
+        Objections = (await opening.Open(Date, Known.Id, form, accept ? null : Typed, MySelf)).Objections;
         if (Objections.Count > 0)
         {
             Form = form;

@@ -97,32 +97,20 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
     public async Task<IActionResult> OnPostMove(Guid form, SafeMovementKind kind, string? amount, string? reason, string? register,
         string? witness)
     {
-        var (second, objection) = await Second(witness);
+        var (second, objection) = await pins.ProveChosen(witness, Request.Form["witness-pin"], MySelf.Id);
         var outcome = objection is not null ? Store.Outcome.Refused(objection)
             : await desk.Move(Date, new(form, kind, amount, reason) { Register = string.IsNullOrEmpty(register) ? null : new(register) },
-                MySelf, second);
+                MySelf, second?.ToPerson());
         return await Answer(outcome, amount, reason);
     }
 
     [Does(ActKind.OpenDeposit)]
     public async Task<IActionResult> OnPostUnseal(int number, string? reason, string? witness)
     {
-        var (second, objection) = await Second(witness);
+        var (second, objection) = await pins.ProveChosen(witness, Request.Form["witness-pin"], MySelf.Id);
         return await Answer(objection is not null
             ? Store.Outcome.Refused(objection)
-            : await deposits.Unseal(Date, number, reason, MySelf, second), null, reason);
-    }
-
-    /// <summary>The second person, where one was chosen.</summary>
-    private async Task<(Person? Person, string? Objection)> Second(string? witness)
-    {
-        if (string.IsNullOrEmpty(witness))
-        {
-            return (null, null);
-        }
-
-        var (person, objection) = await pins.ProveSecond(witness, Request.Form["witness-pin"], MySelf.Id);
-        return (person?.ToPerson(), objection);
+            : await deposits.Unseal(Date, number, reason, MySelf, second?.ToPerson()), null, reason);
     }
 
     private async Task LoadPeople() =>

@@ -6,6 +6,7 @@ using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
+using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Fondo.Store.Settling;
@@ -58,7 +59,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
 
     public IReadOnlyList<string> Objections { get; private set; } = [];
 
-    public IReadOnlyList<TotalsObjection> TotalsObjections { get; private set; } = [];
+    public IReadOnlyList<Objection> TotalsObjections { get; private set; } = [];
 
     /// <summary>The terminal whose printed totals were typed, and what was typed.</summary>
     public (string Terminal, IReadOnlyList<TypedTotals> Lines)? TypedFor { get; private set; }
@@ -101,11 +102,6 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     [Does(ActKind.Settle)]
     public async Task<IActionResult> OnPost(Guid form, string which, DateTimeOffset made)
     {
-        if (!MySelf.May(Right.Supervise))
-        {
-            return Forbid();
-        }
-
         await Load();
         var chosen = which switch
         {
@@ -154,11 +150,6 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     [Does(ActKind.Settle)]
     public async Task<IActionResult> OnPostAsk()
     {
-        if (!MySelf.May(Right.Supervise))
-        {
-            return Forbid();
-        }
-
         foreach (var open in (await desk.Open()).Where(o => o.State == SettlementState.Unknown))
         {
             await settler.AskNow(open.Key);
@@ -171,17 +162,12 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     [Does(ActKind.TypePrintedTotals)]
     public async Task<IActionResult> OnPostPrinted(string terminal)
     {
-        if (!MySelf.May(Right.Supervise))
-        {
-            return Forbid();
-        }
-
         var form = Request.Form;
         string Field(string name, int i) => i < form[name].Count ? PiecesSheet.Short(form[name][i]) : "";
         List<TypedTotals> typed = [.. Enumerable.Range(0, Math.Min(form["brand"].Count, 40))
             .Select(i => new TypedTotals(Field("brand", i), Field("sales", i), Field("salesAmount", i), Field("refunds", i),
                 Field("refundsAmount", i)))];
-        TotalsObjections = await printed.Keep(Date, terminal, typed, MySelf);
+        TotalsObjections = (await printed.Keep(Date, terminal, typed, MySelf)).Objections;
         if (TotalsObjections.Count == 0)
         {
             Notice = $"The totals of {terminal} count until its rows come.";
