@@ -1,5 +1,6 @@
 using Fondo.Cli;
 using Fondo.Store.Keeping;
+using Fondo.Store.Model;
 using Microsoft.Data.Sqlite;
 
 namespace Fondo.Keeper;
@@ -33,6 +34,7 @@ public static class BackupCommands
             await output.WriteLineAsync(
                 $"{file} holds a checked copy of the database ({note.Bytes} bytes), with the audit trail up to line {note.Line}, hash "
                     + $"{note.Head}");
+            await Tell(database, TrailAct.Backup, file, $"holds the trail up to line {note.Line}, {note.Head}", output);
             return 0;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or SqliteException)
@@ -70,12 +72,30 @@ public static class BackupCommands
 
             await output.WriteLineAsync($"{folder} holds what {file} held."
                 + (kept is null ? "" : $" What was there before is kept as {kept}."));
+            await Tell(Path.Combine(folder, "fondo.db"), TrailAct.Restore, file,
+                kept is null ? "restored" : $"restored; what was there is kept as {Path.GetFileName(kept)}", output);
             return 0;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
             await error.WriteLineAsync($"fondo: nothing was restored: {e.Message}");
             return 1;
+        }
+    }
+
+    /// <summary>The copy is made by then; that the trail does not say so is told, and undoes nothing.</summary>
+    private static async Task Tell(string database, TrailAct what, string file, string says, TextWriter output)
+    {
+        try
+        {
+            if (!await Store.Keeping.Backup.Tell(database, what, file, says))
+            {
+                await output.WriteLineAsync("The audit trail does not say so: this database is of an earlier version.");
+            }
+        }
+        catch (SqliteException e)
+        {
+            await output.WriteLineAsync($"The audit trail does not say so: {e.Message}");
         }
     }
 }

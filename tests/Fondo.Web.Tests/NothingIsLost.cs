@@ -1,5 +1,6 @@
 using System.Net;
 using System.Text.Json.Nodes;
+using Fondo.Keeper;
 using Fondo.Store.Keeping;
 using Fondo.Store.Model;
 using Fondo.Store.Trails;
@@ -89,6 +90,29 @@ public sealed class NothingIsLost : IDisposable
         Assert.Equal((null, null), (objection, kept));
         Assert.Null((await other.Ask<Verification, Verified>(v => v.Run(note.Head))).Break);
         await (await other.SignedIn()).Page($"{Shop.Day}/board");
+    }
+
+    [Fact]
+    public async Task What_a_command_backs_up_or_restores_is_in_the_trail()
+    {
+        await _shop.SignedIn();
+        var (output, error) = (new StringWriter(), new StringWriter());
+        Assert.Equal(0, await BackupCommands.Backup(["--data", _shop.Folder, "--to", File1], output, error));
+        var line = await _shop.InStore(db => db.Trail.OrderBy(t => t.Number).LastAsync());
+        Assert.Equal((TrailAct.Backup, Path.GetFileName(File1)), (line.Act, line.On));
+        Assert.Contains($"by command of {Environment.UserName}", line.Says, StringComparison.Ordinal);
+        Assert.Null((await _shop.Ask<Verification, Verified>(v => v.Run())).Break);
+
+        var folder = Path.Combine(_elsewhere, "restored");
+        Assert.Equal(0, await BackupCommands.Restore(["--data", folder, "--from", File1], output, error));
+        await using (var restored = Open(Path.Combine(folder, "fondo.db")))
+        {
+            line = await restored.Trail.OrderBy(t => t.Number).LastAsync(TestContext.Current.CancellationToken);
+            Assert.Equal((TrailAct.Restore, Path.GetFileName(File1)), (line.Act, line.On));
+        }
+
+        Assert.Equal(0, await VerifyCommand.Run(["--data", folder], output, error));
+        Assert.Empty(error.ToString());
     }
 
     [Fact]

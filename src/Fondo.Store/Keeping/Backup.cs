@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using System.Text.Json;
 using Fondo.Store.Model;
+using Fondo.Store.Trails;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 
@@ -86,6 +87,22 @@ public static class Backup
         Attachments.Copy(Attachments.FolderOf(file), Attachments.FolderOf(database));
         File.Move(part, database, overwrite: true);
         return (null, kept);
+    }
+
+    /// <summary>Says in the trail of a database what a command did with it, by whom of the system's users.</summary>
+    /// <returns>Whether it could be said: a database of an earlier version has another trail, or none.</returns>
+    public static async Task<bool> Tell(string database, TrailAct what, string file, string says)
+    {
+        var options = new DbContextOptionsBuilder<StoreContext>();
+        StoreContext.Configure(options, Connection(database, SqliteOpenMode.ReadWrite));
+        await using var db = new StoreContext(options.Options);
+        if ((await db.Database.GetPendingMigrationsAsync()).Any())
+        {
+            return false;
+        }
+
+        await db.Note(new Act(what, RequestOrigin.Itself, Path.GetFileName(file), $"{says}, by command of {Environment.UserName}"));
+        return true;
     }
 
     /// <summary>What a restore that was broken off left beside a database that is not there; empty where nothing is.</summary>

@@ -76,4 +76,5 @@ public enum TrailAct
     MailServer,
     Files,
     Export,
+    Restore,
 }

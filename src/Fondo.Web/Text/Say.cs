@@ -129,6 +129,7 @@ internal static class Say
         TrailAct.MailServer => "changed the mail server",
         TrailAct.Files => "uploaded files",
         TrailAct.Export => "downloaded a file",
+        TrailAct.Restore => "restored a backup",
         TrailAct.Safe => "moved money at the safe",
         TrailAct.Deposit => "made a deposit",
         TrailAct.Bank => "imported a statement",
