@@ -120,6 +120,28 @@ public sealed class EntryFamily
         Assert.False(Combination.Around(_credit, leads, Left).Explains(Left));
     }
 
+    /// <summary>Rules §6, §11: the float was 50.00 less than declared, and a 50 taken for a 10 left 40.00 too much: 10.00 short. No more can be
+    /// accepted than the cell is off by, so that the wrong note does not come first; together they explain the cell.</summary>
+    [Fact]
+    public void What_cannot_be_made_first_is_not_offered_first()
+    {
+        var opening = Counted("\"5.00\":10").Replace("closing", "opening", StringComparison.Ordinal);
+        var day = Reconcile(
+            [
+                Event("open", "\"amount\":\"100.00\"", "08:00"),
+                Ticket("8.00", """{"type":"cash","amount":"10.00","change":"2.00"}"""), Event("close", "", "20:00")
+            ],
+            counts: opening + "," + Counted("\"1.00\":98"));
+        Assert.Equal(-10_00, day.Cell("L1", "cash", "L1-A").Variance!.Value.Minor);
+        var best = LeadFinder.Of(day).Leads.Where(l => l.Cell == _cash && l.Rank == 1).ToList();
+        Assert.Equal(
+            [(LeadKind.FloatDiffers, -50_00L), (LeadKind.ChangeSlip, 40_00L)], best.Select(l => (l.Kind, l.Explains.Minor)));
+        Assert.Equal([EntryKind.Record, EntryKind.Accept], best.Select(l => l.Proposal(day, new("p1")).Kind));
+        var together = Combination.Around(_cash, best, c => c == _cash ? new Money(-10_00) : null);
+        Assert.Equal(2, together.Leads.Length);
+        Assert.Equal([_cash], together.Explained(c => c == _cash ? new Money(-10_00) : null));
+    }
+
     /// <summary>Over generated days: what a lead proposes explains what the lead says and may be made as it is; and where its combination
     /// explains its cells, taking it leaves nothing.</summary>
     [Theory]

@@ -1,5 +1,9 @@
 using System.Net;
+using Fondo.Core.Amounts;
+using Fondo.Core.Cells;
+using Fondo.Core.Days;
 using Fondo.Core.Entries;
+using Fondo.Core.Journal;
 using Fondo.Store.Days;
 using Microsoft.EntityFrameworkCore;
 
@@ -42,6 +46,25 @@ public sealed class TakingLeads : IAsyncLifetime
         Assert.Equal((EntryKind.Reclassify, "seen with Ansel", 0L, 2),
             (entry.Kind, entry.Reason, entry.Postings.Sum(p => p.Amount.Minor), entry.Postings.Count));
         Assert.Contains("L1", entry.Evidence, StringComparison.Ordinal);
+    }
+
+    /// <summary>Rules §11: no more is accepted than a cell is off by; what one form accepts is one sum.</summary>
+    [Fact]
+    public async Task What_is_accepted_together_is_judged_as_one_sum()
+    {
+        await _shop.SignedIn();
+        var (day, key) = (new DateOnly(2026, 11, 21), new CellKey.Takings(new("L1"), new("L1-A"), TenderId.Cash));
+        var left = (await _shop.Ask((DayStore d) => d.View(day)))!.Bridges[key].Left!.Value;
+        Assert.False(left.IsZero);
+        var (back, more) = (new Money(-left.Sign * 40_00), new Money(left.Sign * 1_00));
+        Proposal Accept(Money amount) => new(EntryKind.Accept, [new(key, amount)], null, "as it was", []);
+        Assert.Contains("so you cannot accept",
+            (await _shop.Ask((Resolving r) => r.Add(day, Guid.NewGuid(), [Accept(back)], Shop.Odile))).Objection!, StringComparison.Ordinal);
+        Assert.Contains("so you cannot accept", (await _shop.Ask((Resolving r) =>
+            r.Add(day, Guid.NewGuid(), [Accept(back), Accept(left - back + more)], Shop.Odile))).Objection!, StringComparison.Ordinal);
+        Assert.Null((await _shop.Ask((Resolving r) => r.Add(day, Guid.NewGuid(), [Accept(back), Accept(left - back)], Shop.Odile))).Objection);
+        Assert.True((await _shop.Ask((DayStore d) => d.View(day)))!.Bridges[key].ToExplain is { IsZero: true });
+        Assert.All(await Entries(), e => Assert.True(e.NeedsApproval));
     }
 
     /// <summary>Two supervisors on one cell: whoever comes second is told what it is now.</summary>

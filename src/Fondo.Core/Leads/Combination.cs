@@ -34,7 +34,10 @@ public sealed record Combination(ImmutableArray<Lead> Leads, ImmutableArray<Cell
     }
 
     /// <summary>Whether the leads together come to exactly what is left of every cell that they touch.</summary>
-    public bool Explains(Func<CellKey, Money?> left) => Cells.All(c => left(c) is { } rest && On(c) == rest);
+    public bool Explains(Func<CellKey, Money?> left) => Explained(left).Count() == Cells.Length;
+
+    /// <summary>The cells of which the leads together come to exactly what is left.</summary>
+    public IEnumerable<CellKey> Explained(Func<CellKey, Money?> left) => Cells.Where(c => left(c) is { } rest && On(c) == rest);
 
     public Money On(CellKey cell) => Leads.SelectMany(l => l.Entry).Where(p => p.Cell == cell).Sum(p => p.Amount);
 

@@ -46,6 +46,10 @@ internal sealed class Explanation(LeadKind kind, ImmutableArray<Posting> effects
         return sum;
     }
 
+    /// <summary>Whether its entry can be made before any other: no more is accepted than a cell is off by.</summary>
+    public bool StandsAlone(CellKey cell, Money variance) =>
+        Remedy is not LeadRemedy.Accept || (On(cell).Sign == variance.Sign && On(cell).Abs() <= variance.Abs());
+
     /// <summary>Whether the two lean on the same evidence.</summary>
     public bool Shares(Explanation other)
     {

@@ -60,7 +60,8 @@ public static class LeadFinder
             // What belongs together to the best explanation stands first together; the others follow one by one.
             var best = isCounted ? counted.Best(cell.Key).ToList() : [.. shown.Where(l => l.Probability >= 0.5).Select(l => l.Explanation)];
             var rank = 1;
-            foreach (var (e, probability) in shown.OrderBy(l => best.Contains(l.Explanation) ? 0 : 1))
+            foreach (var (e, probability) in shown
+                .OrderBy(l => !best.Contains(l.Explanation) ? 2 : l.Explanation.StandsAlone(cell.Key, cell.Variance!.Value) ? 0 : 1))
             {
                 var first = best.Contains(e);
                 leads.Add(new(cell.Key, first ? 1 : best.Count == 0 ? rank++ : ++rank, e.Kind, e.On(cell.Key), e.Keys, e.Says, e.Effects,

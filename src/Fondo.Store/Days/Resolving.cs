@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using System.Text;
 using Fondo.Core.Amounts;
+using Fondo.Core.Cells;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.SetUp;
@@ -52,7 +53,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
         Guid? together = proposals.Count > 1 ? form : null;
         foreach (var (proposal, place) in proposals.Select((p, i) => (p, i)))
         {
-            if (Objection(proposal, view, entries) is { } objection)
+            if (Objection(proposal, view, entries, Judged(proposals, place)) is { } objection)
             {
                 return Outcome.Refused(objection);
             }
@@ -155,14 +156,30 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
         return Outcome.Done;
     });
 
-    private string? Objection(Proposal proposal, DayView view, List<Entry> entries) =>
+    /// <summary>The postings by which a proposal is judged. What several of one form accept of a cell is judged as one sum, with the first of
+    /// them: one may be more than is left, and another takes it back. Null for those behind it.</summary>
+    private static IReadOnlyList<Posting>? Judged(IReadOnlyList<Proposal> proposals, int place)
+    {
+        if (proposals[place] is not { Kind: EntryKind.Accept, Postings: [var own, .. var others] })
+        {
+            return proposals[place].Postings;
+        }
+
+        var same = proposals.Index().Where(p => p.Item is { Kind: EntryKind.Accept, Postings: [var first, ..] } && first.Cell == own.Cell)
+            .ToList();
+        return same[0].Index == place ? [own with { Amount = same.Sum(p => p.Item.Postings[0].Amount) }, .. others] : null;
+    }
+
+    /// <param name="judged">As <see cref="Judged"/> says.</param>
+    private string? Objection(Proposal proposal, DayView view, List<Entry> entries, IReadOnlyList<Posting>? judged) =>
         Reasons.Objection(proposal.Reason)
         ?? (Named.Unknown(view.Day, proposal.Evidence.Where(e => !ClaimsOf(view).Contains(e))) is [var unknown, ..]
             ? $"“{(CardNumbers.Contains(unknown) ? "(withheld)" : unknown.Length > 40 ? unknown[..40] + "…" : unknown)}” is not part "
                 + "of this day. Choose a ticket, row, count, bag or drawer of this day." : null)
         ?? (proposal.Postings.IsEmpty
             ? EntryRules.ItemObjection(proposal, Carrying.Open(view.Reconciliation, entries), view.Overview.OpenHolds, ClaimsOf(view))
-            : EntryRules.Objection(proposal.Kind, proposal.Postings, proposal.Reason, Bridges(view, entries), view.Setup.Currency))
+            : judged is null ? null
+            : EntryRules.Objection(proposal.Kind, judged, proposal.Reason, Bridges(view, entries), view.Setup.Currency))
         ?? CarriesTooMuch(proposal, view, entries)
         ?? EntryRules.DetailObjection(proposal, view.Setup, clock.GetUtcNow());
 

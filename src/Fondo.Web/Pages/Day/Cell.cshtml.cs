@@ -91,12 +91,11 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
     private int _wanted;
 
-    /// <summary>Several leads that only together explain what is left, over all cells that they touch; null where one alone does, or
-    /// nothing.</summary>
-    public Combination? Together =>
-        Found is { } found && Combination.Around(Key, found.Leads,
-            c => View.Bridges.GetValueOrDefault(c)?.ToExplain) is { Leads.Length: > 1 } all
-            && all.Explains(c => View.Bridges.GetValueOrDefault(c)?.ToExplain) ? all : null;
+    /// <summary>Several leads that only together explain what is left of the cell; null where one alone does, or nothing.</summary>
+    public Combination? Together => Found is { } found && Combination.Around(Key, found.Leads, ToExplain) is { Leads.Length: > 1 } all
+        && all.Explained(ToExplain).Contains(Key) ? all : null;
+
+    private Money? ToExplain(CellKey cell) => View.Bridges.GetValueOrDefault(cell)?.ToExplain;
 
     public bool IsPartOfTogether(LeadShown shown) =>
         Opened == 0 && Together is { } together && together.Leads.Any(l => Combination.IsSame(l, shown.Lead));
@@ -105,8 +104,10 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
 
     public string Sentences(Combination together) => $"{Say.Capital(Say.Number(together.Leads.Length))} things together explain it.";
 
-    /// <summary>The cells, named.</summary>
-    public string Says(IEnumerable<CellKey> cells) => string.Join(" and ", cells.Select(c => View.NameOf(c)));
+    /// <summary>What they explain: this cell, and which others.</summary>
+    public string Explains(Combination together) => together.Explained(ToExplain).ToList() is { Count: > 1 } cells
+        ? Say.List([.. cells.Select(c => View.NameOf(c))])
+        : "it";
 
     /// <summary>Why a lead could not be taken, and the reason as typed.</summary>
     public string? TakeObjection { get; private set; }
