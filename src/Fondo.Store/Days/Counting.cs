@@ -1,11 +1,11 @@
 using System.Text.Json;
-using System.Text.Json.Nodes;
 using Fondo.Core.Cells;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
+using Fondo.Files.Writing;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
@@ -43,9 +43,6 @@ public sealed record HandedIn(Guid Form, CountKind Kind, int Attempt, TypedCount
 /// <summary>Counts a drawer, a bag or the safe: drafts as one types, each person their own, and the handing in.</summary>
 public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sightings sightings, MachineDesk machines, TimeProvider clock)
 {
-    /// <summary>What of a count is counted.</summary>
-    private static readonly string[] _parts = ["cash", "checks", "stubs"];
-
     /// <summary>What is being typed into this count, the latest first.</summary>
     public async Task<IReadOnlyList<Draft>> Drafts(DateOnly day, CountTarget target) =>
         [.. (await db.CountDrafts.AsNoTracking().Where(d => d.Day == day && d.Drawer == target.ToString()).OrderByDescending(d => d.SavedAt)
@@ -134,8 +131,8 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
             if (await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json)
                 .FirstOrDefaultAsync() is { } made)
             {
-                var again = CountWriting.Json(key, target, count, isBlind: true, by, view.Setup, says, []);
-                return HoldsTheSame(made, again) ? Outcome.Done
+                var again = TypedCounts.Read(key, target, count, isBlind: true, by, view.Setup, says, []);
+                return CountJson.HoldsTheSame(made, again, view.Setup.Currency) ? Outcome.Done
                     : Outcome.Refused(
                         "This count was already handed in with different values, and those were kept. Reload the page to see them.");
             }
@@ -168,13 +165,14 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
 
             var isBlind = count.Kind == CountKind.Spot
                 || (!isCorrection && !(target.Drawer is { } drawer && await sightings.Has(day, drawer, by.Id)));
-            var json = CountWriting.Json(key, target, count, isBlind, by, view.Setup, says, objections);
+            var read = TypedCounts.Read(key, target, count, isBlind, by, view.Setup, says, objections);
             if (objections.Count > 0)
             {
                 return Outcome.Refused(objections);
             }
 
-            await RecordWriter.Append(db, day, [new(RecordKind.Count, key, json)], by.Id.Value, clock.GetUtcNow(),
+            await RecordWriter.Append(db, day, [new(RecordKind.Count, key, CountJson.Of(read, view.Setup.Currency))], by.Id.Value,
+                clock.GetUtcNow(),
                 string.IsNullOrWhiteSpace(count.Reason) ? null : count.Reason.Trim());
             await db.CountDrafts.Where(d => d.Day == day && d.Drawer == target.ToString() && d.Person == by.Id.Value).ExecuteDeleteAsync();
             await guard.Revise(day);
@@ -189,13 +187,6 @@ public sealed class Counting(StoreContext db, DayStore days, DayLock guard, Sigh
     /// <summary>Whether a further count corrects one that stands.</summary>
     public static bool IsCorrection(DayView view, CountTarget target, CountKind kind) =>
         IsJudged(target, kind) && Recount.IsCorrection(view.CountsOf(target, kind).Count, view.IsOff(target));
-
-    /// <summary>Whether two counts hold the same pieces, checks and paper.</summary>
-    internal static bool HoldsTheSame(string made, string again)
-    {
-        var (one, other) = (JsonNode.Parse(made)!, JsonNode.Parse(again)!);
-        return _parts.All(part => JsonNode.DeepEquals(one[part], other[part]));
-    }
 
     /// <summary>A spot count and a count of the safe may be made again and again: each is one of its moment.</summary>
     private static bool IsJudged(CountTarget target, CountKind kind) => kind == CountKind.Closing || target.Bag is not null;

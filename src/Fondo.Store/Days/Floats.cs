@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
 using Fondo.Core.Days;
@@ -8,6 +7,7 @@ using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
+using Fondo.Files.Writing;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
@@ -74,15 +74,14 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
                 }
 
                 List<Objection> own = [];
-                var how = TypedPieces.Rows(typed[drawer], view.Setup, own);
+                var kept = Left(key, drawer, TypedPieces.Rows(typed[drawer], view.Setup, own), view, by);
                 objections.AddRange(own.Select(o => o with { Field = $"{drawer}-{o.Field}" }));
-                ImmutableArray<Pieces> pieces = [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)];
-                foreach (var piece in pieces)
+                foreach (var piece in kept.Pieces)
                 {
                     there[piece.Denomination] = there.GetValueOrDefault(piece.Denomination) - piece.Number;
                 }
 
-                records.Add(new(RecordKind.Count, key, KeptJson(key, drawer, pieces, how, view, by)));
+                records.Add(new(RecordKind.Count, key, CountJson.Of(kept, view.Setup.Currency)));
             }
 
             foreach (var (denomination, left) in there.Where(t => t.Value < 0))
@@ -106,18 +105,10 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
         new(System.Security.Cryptography.SHA256.HashData(System.Text.Encoding.UTF8.GetBytes(string.Create(
             System.Globalization.CultureInfo.InvariantCulture, $"{form:N}/float/{number}"))).AsSpan(0, 16));
 
-    private string KeptJson(string key, DrawerId drawer, ImmutableArray<Pieces> pieces, IEnumerable<CountedRow> how, DayView view,
-        Person by) => new JsonObject
-        {
-            ["id"] = key,
-            ["kind"] = "kept",
-            ["drawer"] = drawer.Value,
-            ["by"] = by.Id.Value,
-            ["at"] = IsoTime.Format(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone)),
-            ["attempt"] = (Kept(view, drawer)?.Attempt ?? 0) + 1,
-            ["cash"] = TypedPieces.Json(pieces, view.Setup.Currency),
-            ["how"] = TypedPieces.Json(how, view.Setup.Currency),
-        }.ToJsonString();
+    private Count Left(string key, DrawerId drawer, ImmutableArray<CountedRow> how, DayView view, Person by) => new(
+        key, CountKind.Kept, drawer, null, by.Id, null, TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone),
+        (Kept(view, drawer)?.Attempt ?? 0) + 1, [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)], [], [])
+        { How = how };
 
     /// <summary>Writes down what stays in a counted drawer. The same <paramref name="form"/> twice is once; another one takes its place,
     /// and both are kept.</summary>
@@ -133,9 +124,8 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
             if (await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json)
                 .FirstOrDefaultAsync() is { } made)
             {
-                var again = new JsonObject { ["cash"] = TypedPieces.Json(TypedPieces.Read(typed, view.Setup, []), view.Setup.Currency) }
-                    .ToJsonString();
-                return Counting.HoldsTheSame(made, again) ? Outcome.Done
+                var again = Left(key, drawer, TypedPieces.Rows(typed, view.Setup, []), view, by);
+                return CountJson.HoldsTheSame(made, again, view.Setup.Currency) ? Outcome.Done
                     : Outcome.Refused(
                         "This form already left a different float, and that one was kept. Reload the page to see it.");
             }
@@ -145,14 +135,13 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
                 return Outcome.Refused("Count this drawer first, then leave its float.");
             }
 
-            var how = TypedPieces.Rows(typed, view.Setup, objections);
-            ImmutableArray<Pieces> pieces = [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)];
-            foreach (var kept in pieces)
+            var kept = Left(key, drawer, TypedPieces.Rows(typed, view.Setup, objections), view, by);
+            foreach (var piece in kept.Pieces)
             {
-                var counted = count.Pieces.Where(p => p.Denomination == kept.Denomination).Sum(p => p.Number);
-                if (kept.Number > counted)
+                var counted = count.Pieces.Where(p => p.Denomination == piece.Denomination).Sum(p => p.Number);
+                if (piece.Number > counted)
                 {
-                    objections.Add(new($"p{kept.Denomination.Minor}", $"Only {counted} were counted, so {kept.Number} cannot stay."));
+                    objections.Add(new($"p{piece.Denomination.Minor}", $"Only {counted} were counted, so {piece.Number} cannot stay."));
                 }
             }
 
@@ -161,7 +150,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
                 return Outcome.Refused(objections);
             }
 
-            var json = KeptJson(key, drawer, pieces, how, view, by);
+            var json = CountJson.Of(kept, view.Setup.Currency);
             await RecordWriter.Append(db, day, [new(RecordKind.Count, key, json)], by.Id.Value, clock.GetUtcNow());
             await guard.Revise(day);
             return Outcome.Done;

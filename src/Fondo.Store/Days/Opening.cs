@@ -1,11 +1,11 @@
 using System.Collections.Immutable;
-using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
+using Fondo.Files.Writing;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
@@ -46,17 +46,9 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
         {
             var key = Counting.KeyOf(form);
             var view = (await days.View(day))!;
-            if (await db.Records.AnyAsync(r => r.Day == day && r.Kind == RecordKind.Event && r.Key == OpenKey(key)))
+            if (await Before(day, key, pieces, view.Setup) is { } before)
             {
-                var made = await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json)
-                    .FirstOrDefaultAsync();
-                var again = pieces is null
-                    ? null
-                    : new JsonObject { ["cash"] = TypedPieces.Json(TypedPieces.Read(pieces, view.Setup, []), view.Setup.Currency) }
-                        .ToJsonString();
-                return (made is null && again is null) || (made is not null && again is not null && Counting.HoldsTheSame(made, again))
-                    ? Outcome.Done
-                    : Outcome.Refused("This form already opened the register with a different float, and that one was kept.");
+                return before;
             }
 
             if (view.Setup.Find(register) is not { } known)
@@ -83,9 +75,9 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                     : $"The set-up does not let {by.Name} open {known.Name}. Ask someone who may, or have a supervisor change the set-up.");
             }
 
-            var how = pieces is null ? [] : TypedPieces.Rows(pieces, view.Setup, objections);
-            ImmutableArray<Pieces> counted = [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)];
-            if (pieces is not null && objections.Count == 0 && counted.IsEmpty)
+            var (drawer, now) = (NextDrawer(view, known), TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone));
+            var counted = pieces is null ? null : Counted(key, drawer, pieces, view.Setup, by, now, objections);
+            if (counted is { Pieces.IsEmpty: true } && objections.Count == 0)
             {
                 objections.Add(new(null, "You typed nothing. Count the float, or accept the expected amount."));
             }
@@ -95,55 +87,50 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
                 return Outcome.Refused(objections);
             }
 
-            var expected = view.Floats.Expected(known, clock.GetUtcNow());
-            if (await Append(view.Setup, known, key, pieces is null ? null : TypedPieces.Json(counted, view.Setup.Currency),
-                pieces is null ? expected.Amount : counted.Sum(p => p.Worth), by) is { IsDone: false } refused)
+            var json = JournalJson.Open(OpenKey(key), register, drawer, by.Id, now,
+                counted?.Cash ?? view.Floats.Expected(known, clock.GetUtcNow()).Amount, view.Setup.Currency);
+            var (e, findings) = new EventLines(view.Setup).Read(json, 1);
+            if (e is null)
             {
-                return refused;
+                return Outcome.Refused($"{known.Name} cannot be opened: {findings[0].Message}.");
             }
 
+            List<RawRecord> records = [new(RecordKind.Event, OpenKey(key), json, e)];
+            if (counted is not null)
+            {
+                records.Add(new(RecordKind.Count, key, CountJson.Of(counted, view.Setup.Currency)));
+            }
+
+            await RecordWriter.Append(db, day, records, by.Id.Value, clock.GetUtcNow());
             await guard.Revise(day);
             return Outcome.Done;
-
-            async Task<Outcome> Append(Setup setup, Register at, string id, JsonObject? counted, Money declared, Person person)
-            {
-                var (drawer, now) = (NextDrawer(view, at), TimeZoneInfo.ConvertTime(clock.GetUtcNow(), setup.TimeZone));
-                var json = new JsonObject
-                {
-                    ["id"] = OpenKey(id),
-                    ["register"] = at.Id.Value,
-                    ["drawer"] = drawer,
-                    ["cashier"] = person.Id.Value,
-                    ["at"] = IsoTime.Format(now),
-                    ["kind"] = EventKind.Open.Written(),
-                    ["amount"] = setup.Currency.Format(declared),
-                }.ToJsonString();
-                var (e, findings) = new EventLines(setup).Read(json, 1);
-                if (e is null)
-                {
-                    return Outcome.Refused($"{at.Name} cannot be opened: {findings[0].Message}.");
-                }
-
-                List<RawRecord> records = [new(RecordKind.Event, OpenKey(id), json, e)];
-                if (counted is not null)
-                {
-                    records.Add(new(RecordKind.Count, id, new JsonObject
-                    {
-                        ["id"] = id,
-                        ["kind"] = "opening",
-                        ["drawer"] = drawer,
-                        ["by"] = person.Id.Value,
-                        ["at"] = IsoTime.Format(now),
-                        ["attempt"] = 1,
-                        ["cash"] = counted,
-                        ["how"] = TypedPieces.Json(how, setup.Currency),
-                    }.ToJsonString()));
-                }
-
-                await RecordWriter.Append(db, day, records, person.Id.Value, clock.GetUtcNow());
-                return Outcome.Done;
-            }
         });
+    }
+
+    /// <summary>What became of the same form before; null where it was not sent yet.</summary>
+    private async Task<Outcome?> Before(DateOnly day, string key, IReadOnlyDictionary<long, string>? pieces, Setup setup)
+    {
+        if (!await db.Records.AnyAsync(r => r.Day == day && r.Kind == RecordKind.Event && r.Key == OpenKey(key)))
+        {
+            return null;
+        }
+
+        var made = await db.Records.Where(r => r.Day == day && r.Kind == RecordKind.Count && r.Key == key).Select(r => r.Json)
+            .FirstOrDefaultAsync();
+        var again = pieces is null ? null : Counted(key, "", pieces, setup, null, clock.GetUtcNow(), []);
+        return (made is null && again is null)
+            || (made is not null && again is not null && CountJson.HoldsTheSame(made, again, setup.Currency))
+            ? Outcome.Done
+            : Outcome.Refused("This form already opened the register with a different float, and that one was kept.");
+    }
+
+    private static Count Counted(string key, string drawer, IReadOnlyDictionary<long, string> pieces, Setup setup, Person? by,
+        DateTimeOffset at, List<Objection> objections)
+    {
+        var how = TypedPieces.Rows(pieces, setup, objections);
+        return new(key, CountKind.Opening, new DrawerId(drawer), null, by?.Id, null, at, 1,
+            [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)], [], [])
+        { How = how };
     }
 
     private static string OpenKey(string count) => "o" + count[1..];

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
 using Fondo.Core.Proof;
@@ -40,34 +39,4 @@ internal static class TypedPieces
     }
 
     public static Pieces PiecesOf(CountedRow row) => new(row.Denomination, row.Parts.Sum(p => p.Pieces));
-
-    /// <summary>As counts.json writes it.</summary>
-    public static JsonObject Json(IEnumerable<Pieces> pieces, Currency currency) =>
-        new(pieces.Select(p => KeyValuePair.Create<string, JsonNode?>(currency.Format(p.Denomination), p.Number)));
-
-    /// <summary>How the rows were counted, as counts.json writes it.</summary>
-    public static JsonObject Json(IEnumerable<CountedRow> rows, Currency currency) =>
-        new(rows.Select(r => KeyValuePair.Create<string, JsonNode?>(currency.Format(r.Denomination), Json(r))));
-
-    private static JsonObject Json(CountedRow row)
-    {
-        var json = new JsonObject { ["parts"] = new JsonArray([.. row.Parts.Select(Json)]) };
-        if (row.Instead is { } instead)
-        {
-            json["instead"] = new JsonObject { ["machine"] = instead.Machine, ["pieces"] = instead.Pieces, ["reason"] = instead.Reason };
-        }
-
-        return json;
-    }
-
-    private static JsonObject Json(CountedPart part)
-    {
-        var json = new JsonObject { ["by"] = part.By.Written(), ["said"] = part.Said, ["pieces"] = Math.Abs(part.Pieces) };
-        if (part.Pieces < 0)
-        {
-            json["less"] = true;
-        }
-
-        return json;
-    }
 }

@@ -1,9 +1,9 @@
-using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
+using Fondo.Files.Writing;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
@@ -42,10 +42,10 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
             var records = new Dictionary<string, RawRecord>();
             for (var i = 0; i < typed.Count; i++)
             {
-                if (Json(terminal, at, typed[i], i, setup.Currency, by, objections) is { } json)
+                if (Line(terminal, at, typed[i], i, setup.Currency, by, objections) is { } line)
                 {
-                    var key = $"{terminal}/{at.UtcTicks}/{json["brand"]}/{((string)json["benefit"]! is { Length: > 0 } b ? b : "none")}";
-                    if (!records.TryAdd(key, new(RecordKind.Printed, key, json.ToJsonString())))
+                    var key = $"{terminal}/{at.UtcTicks}/{line.Brand}/{line.Benefit.Written()}";
+                    if (!records.TryAdd(key, new(RecordKind.Printed, key, PrintedJson.Of(line, setup.Currency))))
                     {
                         objections.Add(new(FieldOf(i, "brand"), $"{typed[i].Brand} is listed twice."));
                     }
@@ -81,7 +81,7 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
             : at;
     }
 
-    private static JsonObject? Json(string terminal, DateTimeOffset at, TypedTotals typed, int line, Currency currency, Person by,
+    private static PrintedLine? Line(string terminal, DateTimeOffset at, TypedTotals typed, int line, Currency currency, Person by,
         List<Objection> objections)
     {
         if (new[] { typed.Sales, typed.SalesAmount, typed.Refunds, typed.RefundsAmount }.All(t => t.Trim().Length == 0))
@@ -110,18 +110,7 @@ public sealed class PrintedDesk(StoreContext db, DayStore days, DayLock guard, T
         }
 
         var benefit = brand switch { FoodBenefits => Benefit.Food, CashBenefits => Benefit.Cash, _ => Benefit.None };
-        return new()
-        {
-            ["terminal"] = terminal,
-            ["at"] = IsoTime.Format(at),
-            ["by"] = by.Id.Value,
-            ["brand"] = benefit == Benefit.None ? brand : "ebt",
-            ["benefit"] = benefit == Benefit.None ? "" : benefit.Written(),
-            ["sales_count"] = $"{sales}",
-            ["sales_amount"] = currency.Format(salesAmount),
-            ["refunds_count"] = $"{refunds}",
-            ["refunds_amount"] = currency.Format(refundsAmount),
-        };
+        return new(new(terminal), at, by.Id, benefit == Benefit.None ? brand : "ebt", benefit, sales, salesAmount, refunds, refundsAmount);
     }
 
     private static int Number(string typed, int line, string field, List<Objection> objections)

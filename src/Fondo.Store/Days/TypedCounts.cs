@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
 using Fondo.Core.Journal;
@@ -9,44 +8,19 @@ using Fondo.Files.Text;
 
 namespace Fondo.Store.Days;
 
-/// <summary>Writes a count that was typed in the shape of counts.json.</summary>
-internal static class CountWriting
+/// <summary>Reads a count as it was typed.</summary>
+internal static class TypedCounts
 {
     /// <summary>The count; what is wrong with it goes to the objections, each at its field.</summary>
     /// <param name="machines">What machines say of it.</param>
-    public static string Json(
-        string key, CountTarget target, HandedIn count, bool isBlind, Person by, Setup setup, IReadOnlyList<MachineSays> machines,
-        List<Objection> objections)
+    public static Count Read(string key, CountTarget target, HandedIn count, bool isBlind, Person by, Setup setup,
+        IReadOnlyList<MachineSays> machines, List<Objection> objections)
     {
         var rows = Rows(count.Typed, machines, setup, objections);
-        var json = new JsonObject { ["id"] = key, ["kind"] = count.Kind.Written() };
-        if (target.Drawer is { } drawer)
-        {
-            json["drawer"] = drawer.Value;
-        }
-        else if (target.Bag is { } bag)
-        {
-            json["bag"] = bag;
-        }
-
-        json["by"] = by.Id.Value;
-        if (count.Witness is { } witness)
-        {
-            json["witness"] = witness.Value;
-        }
-
-        json["at"] = IsoTime.Format(count.At);
-        json["attempt"] = count.Attempt;
-        json["cash"] = TypedPieces.Json(rows.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0), setup.Currency);
-        json["how"] = TypedPieces.Json(rows, setup.Currency);
-        json["checks"] = Checks(count.Typed.Checks, setup.Currency, objections);
-        json["stubs"] = Stubs(count.Typed.Stubs, setup, objections);
-        if (!isBlind)
-        {
-            json["blind"] = false;
-        }
-
-        return json.ToJsonString();
+        return new(key, count.Kind, target.Drawer, target.Bag, by.Id, count.Witness, count.At, count.Attempt,
+            [.. rows.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)], Checks(count.Typed.Checks, setup.Currency, objections),
+            Stubs(count.Typed.Stubs, setup, objections))
+        { How = rows, IsBlind = isBlind };
     }
 
     /// <summary>What a machine counted stays the machine's; where a hand says otherwise, the hand stands, with its reason.</summary>
@@ -83,9 +57,9 @@ internal static class CountWriting
         return [.. rows.Values.OrderByDescending(r => r.Denomination)];
     }
 
-    private static JsonArray Checks(List<TypedCheck> typed, Currency currency, List<Objection> objections)
+    private static ImmutableArray<CountedCheck> Checks(List<TypedCheck> typed, Currency currency, List<Objection> objections)
     {
-        var checks = new JsonArray();
+        var checks = ImmutableArray.CreateBuilder<CountedCheck>();
         for (var i = 0; i < typed.Count; i++)
         {
             var (number, amount, routing) =
@@ -112,22 +86,16 @@ internal static class CountWriting
             }
             else
             {
-                var check = new JsonObject { ["number"] = number, ["amount"] = currency.Format(worth) };
-                if (routing.Length > 0)
-                {
-                    check["routing"] = routing;
-                }
-
-                checks.Add(check);
+                checks.Add(new(number, worth, routing.Length > 0 ? routing : null));
             }
         }
 
-        return checks;
+        return checks.ToImmutable();
     }
 
-    private static JsonObject Stubs(Dictionary<string, string> typed, Setup setup, List<Objection> objections)
+    private static ImmutableArray<CountedStub> Stubs(Dictionary<string, string> typed, Setup setup, List<Objection> objections)
     {
-        var stubs = new JsonObject();
+        var stubs = ImmutableArray.CreateBuilder<CountedStub>();
         foreach (var (tender, text) in typed.Where(s => s.Value.Trim().Length > 0))
         {
             if (setup.Find(new TenderId(tender)) is not { Proof: ProofKind.Count }
@@ -138,10 +106,10 @@ internal static class CountWriting
             }
             else
             {
-                stubs[tender] = setup.Currency.Format(worth);
+                stubs.Add(new(new(tender), worth));
             }
         }
 
-        return stubs;
+        return stubs.ToImmutable();
     }
 }
