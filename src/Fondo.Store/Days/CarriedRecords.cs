@@ -1,9 +1,8 @@
 using System.Collections.Immutable;
-using System.Globalization;
-using System.Text.Json.Nodes;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Files.Reading;
+using Fondo.Files.Writing;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Microsoft.EntityFrameworkCore;
@@ -124,28 +123,27 @@ public sealed class CarriedRecords(StoreContext db, TimeProvider clock)
     {
         var carried = (await db.Records.AsNoTracking().Where(r => r.Day == date && r.Kind == RecordKind.Carried && r.Json != "")
             .ToListAsync()).GroupBy(r => r.Key).ToDictionary(g => g.Key, g => g.MaxBy(r => r.Version)!.Json);
-        var events = await Raw(some => db.Events.Where(e => some.Contains(e.Key)).Join(db.Records, e => e.Id, r => r.Id, (e, r) => r),
+        var events = await Latest(some => db.Events.Where(e => some.Contains(e.Key)).Join(db.Records, e => e.Id, r => r.Id, (e, r) => r),
             [.. next.Journal.Select(c => c.Ticket.Id.Value), .. next.Holds.Select(c => c.Hold.Id.Value)]);
-        var rows = await Raw(some => db.Records.Where(r => r.Day == date && r.Kind == RecordKind.Row && some.Contains(r.Key)),
+        var rows = await Latest(some => db.Records.Where(r => r.Day == date && r.Kind == RecordKind.Row && some.Contains(r.Key)),
             [.. next.Rows.Select(c => c.Row.Key.ToString())]);
 
         // As it came in; what was carried here before came with what carried it.
-        JsonNode Node(string key, string member, IReadOnlyDictionary<string, string> raw, string natural) =>
-            carried.TryGetValue(key, out var before) ? JsonNode.Parse(before)![member]!.DeepClone() : JsonNode.Parse(raw[natural])!;
+        string Raw(string key, string member, IReadOnlyDictionary<string, string> came, string natural) =>
+            carried.TryGetValue(key, out var before) ? CarriedJson.Member(before, member) : came[natural];
         return
         [
             .. next.Journal.Select(c => (Key: c.Ticket.KeyOf(c.Place).ToString(), Item: c))
-                .Select(c => (c.Key, Item(c.Item.Day, c.Item.Owned, "event", Node(c.Key, "event", events, c.Item.Ticket.Id.Value),
-                    c.Item.Place, c.Item.RightUntil))),
+                .Select(c => (c.Key, CarriedJson.OfTender(c.Item, Raw(c.Key, CarriedJson.Event, events, c.Item.Ticket.Id.Value)))),
             .. next.Rows.Select(c => (Key: c.Row.Key.ToString(), Item: c))
-                .Select(c => (c.Key, Item(c.Item.Day, c.Item.Owned, "row", Node(c.Key, "row", rows, c.Key), null, c.Item.RightUntil))),
+                .Select(c => (c.Key, CarriedJson.OfRow(c.Item, Raw(c.Key, CarriedJson.Row, rows, c.Key)))),
             .. next.Holds.Select(c => (Key: c.Hold.Id.Value, Item: c))
-                .Select(c => (c.Key, Item(c.Item.Day, c.Item.Owned, "event", Node(c.Key, "event", events, c.Key), null, null))),
+                .Select(c => (c.Key, CarriedJson.OfHold(c.Item, Raw(c.Key, CarriedJson.Event, events, c.Key)))),
         ];
     }
 
     /// <summary>Records as they came in, by key: the latest version. Some at a time, each lot by an index.</summary>
-    private static async Task<IReadOnlyDictionary<string, string>> Raw(Func<string[], IQueryable<RecordRow>> records,
+    private static async Task<IReadOnlyDictionary<string, string>> Latest(Func<string[], IQueryable<RecordRow>> records,
         IReadOnlyList<string> keys)
     {
         var found = new Dictionary<string, string>(StringComparer.Ordinal);
@@ -159,29 +157,4 @@ public sealed class CarriedRecords(StoreContext db, TimeProvider clock)
 
         return found;
     }
-
-    private static string Item(Core.SetUp.TradingDay day, Ownership? owned, string member, JsonNode raw, int? place,
-        DateTimeOffset? rightUntil)
-    {
-        var item = new JsonObject { ["day"] = day.ToString() };
-        if (owned is not null)
-        {
-            (item["owner"], item["until"]) = (owned.Owner.Value, Text(owned.Deadline));
-        }
-
-        if (rightUntil is { } right)
-        {
-            item["rightUntil"] = Text(right);
-        }
-
-        if (place is { } number)
-        {
-            item["tender"] = number;
-        }
-
-        item[member] = raw;
-        return item.ToJsonString();
-    }
-
-    private static string Text(DateTimeOffset at) => at.ToString("yyyy-MM-ddTHH:mm:sszzz", CultureInfo.InvariantCulture);
 }
