@@ -120,7 +120,8 @@ public sealed class EntryFamily
         Assert.False(Combination.Around(_credit, leads, Left).Explains(Left));
     }
 
-    /// <summary>Rules §6, §11: the float was 50.00 less than declared, and a 50 taken for a 10 left 40.00 too much: 10.00 short. No more can be
+    /// <summary>Rules §6, §11: the float was 50.00 less than declared, and a 50 taken for a 10 left 40.00 too much: 10.00 short. No more
+    /// can be
     /// accepted than the cell is off by, so that the wrong note does not come first; together they explain the cell.</summary>
     [Fact]
     public void What_cannot_be_made_first_is_not_offered_first()

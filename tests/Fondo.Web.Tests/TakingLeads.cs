@@ -59,10 +59,12 @@ public sealed class TakingLeads : IAsyncLifetime
         var (back, more) = (new Money(-left.Sign * 40_00), new Money(left.Sign * 1_00));
         Proposal Accept(Money amount) => new(EntryKind.Accept, [new(key, amount)], null, "as it was", []);
         Assert.Contains("so you cannot accept",
-            (await _shop.Ask((Resolving r) => r.Add(day, Guid.NewGuid(), [Accept(back)], Shop.Odile))).Objection!, StringComparison.Ordinal);
+            (await _shop.Ask((Resolving r) => r.Add(day, Guid.NewGuid(), [Accept(back)], Shop.Odile))).Objection!,
+            StringComparison.Ordinal);
         Assert.Contains("so you cannot accept", (await _shop.Ask((Resolving r) =>
             r.Add(day, Guid.NewGuid(), [Accept(back), Accept(left - back + more)], Shop.Odile))).Objection!, StringComparison.Ordinal);
-        Assert.Null((await _shop.Ask((Resolving r) => r.Add(day, Guid.NewGuid(), [Accept(back), Accept(left - back)], Shop.Odile))).Objection);
+        Assert.Null((await _shop.Ask((Resolving r) =>
+            r.Add(day, Guid.NewGuid(), [Accept(back), Accept(left - back)], Shop.Odile))).Objection);
         Assert.True((await _shop.Ask((DayStore d) => d.View(day)))!.Bridges[key].ToExplain is { IsZero: true });
         Assert.All(await Entries(), e => Assert.True(e.NeedsApproval));
     }

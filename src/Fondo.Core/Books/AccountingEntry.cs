@@ -83,7 +83,7 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
             yield return new(uses[tender.Tender.Type], -tender.Tender.Amount, "carried", tender.Ticket.Register, tender.Key.ToString());
         }
 
-        foreach (var line in money is null ? [] : MoneyLines.Of(money, entries, uses, day.Setup))
+        foreach (var line in money is null ? [] : new MoneyLines(money, entries, uses, day.Setup).All())
         {
             yield return line;
         }

@@ -28,90 +28,118 @@ public static class CellSums
     /// tender.</summary>
     public static ImmutableArray<Cell> Of(Day day, Standing standing, RowPlaces settlement)
     {
-        var proofs = day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof);
-        var (sums, printed) = (new Dictionary<Where, Sums>(), new PrintedTotals(day));
-        ref Sums At(Where key) => ref CollectionsMarshal.GetValueRefOrAddDefault(sums, key, out _);
+        var gathering = new Gathering(day);
+        gathering.AddDrawers();
+        gathering.AddTenders(standing);
+        gathering.AddProof(settlement);
+        gathering.AddCounts();
+        return gathering.Cells();
+    }
 
-        var registers = new Dictionary<DrawerId, RegisterId>();
-        foreach (var e in day.Journal)
+    private sealed class Gathering(Day day)
+    {
+        private readonly Dictionary<Where, Sums> _sums = [];
+        private readonly FrozenDictionary<TenderId, ProofKind> _proofs = day.Setup.Tenders.ToFrozenDictionary(t => t.Id, t => t.Proof);
+        private readonly PrintedTotals _printed = new(day);
+        private readonly FrozenDictionary<DrawerId, Count> _closing = ClosingCounts(day);
+
+        /// <summary>The register at which each drawer lay.</summary>
+        private readonly Dictionary<DrawerId, RegisterId> _registers = [];
+
+        private ref Sums At(Where key) => ref CollectionsMarshal.GetValueRefOrAddDefault(_sums, key, out _);
+
+        /// <summary>Floats, and what moved the cash besides tickets.</summary>
+        public void AddDrawers()
         {
-            if (e.Drawer is { } drawer && (registers.TryAdd(drawer, e.Register) || e is not Ticket))
+            foreach (var e in day.Journal)
             {
-                At(new(e.Register, drawer, TenderId.Cash)).Expected += e switch
+                if (e.Drawer is { } drawer && (_registers.TryAdd(drawer, e.Register) || e is not Ticket))
                 {
-                    SessionOpen open => open.Float,
-                    CashMovement movement => movement.Effect,
-                    _ => Money.Zero,
-                };
+                    At(new(e.Register, drawer, TenderId.Cash)).Expected += e switch
+                    {
+                        SessionOpen open => open.Float,
+                        CashMovement movement => movement.Effect,
+                        _ => Money.Zero,
+                    };
+                }
             }
         }
 
-        foreach (var (ticket, tender) in Standing.Tenders(day, standing).Select(t => (t.Ticket, t.Tender)))
+        public void AddTenders(Standing standing)
         {
-            ref var sum = ref At(new(ticket.Register, proofs[tender.Type] == ProofKind.Count ? ticket.Drawer : null, tender.Type));
-            sum.Expected += tender.Expected;
-            sum.ExpectedCount++;
-            sum.TotalledCount += printed.Proves(tender) ? 1 : 0;
-            if (!tender.Cashback.IsZero)
+            foreach (var (ticket, tender) in Standing.Tenders(day, standing).Select(t => (t.Ticket, t.Tender)))
             {
-                At(new(ticket.Register, ticket.Drawer, TenderId.Cash)).Expected -= tender.Cashback;
+                ref var sum = ref At(new(ticket.Register, _proofs[tender.Type] == ProofKind.Count ? ticket.Drawer : null, tender.Type));
+                sum.Expected += tender.Expected;
+                sum.ExpectedCount++;
+                sum.TotalledCount += _printed.Proves(tender) ? 1 : 0;
+                if (!tender.Cashback.IsZero)
+                {
+                    At(new(ticket.Register, ticket.Drawer, TenderId.Cash)).Expected -= tender.Cashback;
+                }
             }
         }
 
-        foreach (var row in day.Rows ?? [])
+        /// <summary>Settled rows, printed totals, lines of ledgers.</summary>
+        public void AddProof(RowPlaces settlement)
         {
-            ref var sum = ref At(Where.Of(settlement.CellOf(row)));
-            sum.Proof += row.Signed;
-            sum.ProofCount++;
-        }
-
-        foreach (var line in printed.Lines)
-        {
-            ref var sum = ref At(Where.Of(settlement.CellOf(line)));
-            sum.Proof += line.Signed;
-            sum.ProofCount += line.Number;
-        }
-
-        foreach (var row in day.Ledger ?? [])
-        {
-            ref var sum = ref At(new(row.Register, null, row.Tender));
-            sum.Proof += row.Signed;
-            sum.ProofCount++;
-        }
-
-        var closing = ClosingCounts(day);
-        foreach (var (drawer, count) in closing)
-        {
-            if (!registers.TryGetValue(drawer, out var register))
+            foreach (var row in day.Rows ?? [])
             {
-                continue;
+                AddProof(Where.Of(settlement.CellOf(row)), row.Signed, 1);
             }
 
-            At(new(register, drawer, TenderId.Cash)).Proof += count.Cash;
-            foreach (var check in count.Checks)
+            foreach (var line in _printed.Lines)
             {
-                ref var sum = ref At(new(register, drawer, TenderId.Check));
-                sum.Proof += check.Amount;
-                sum.ProofCount++;
+                AddProof(Where.Of(settlement.CellOf(line)), line.Signed, line.Number);
             }
 
-            foreach (var stub in count.Stubs.Where(s => !s.Amount.IsZero))
+            foreach (var row in day.Ledger ?? [])
             {
-                At(new(register, drawer, stub.Tender)).Proof += stub.Amount;
+                AddProof(new(row.Register, null, row.Tender), row.Signed, 1);
             }
         }
 
-        return [.. sums.Select(s => Finish(new(s.Key.Register, s.Key.Drawer, s.Key.Tender), s.Value))
-            .Order(Comparer<Cell>.Create((a, b) => a.Key.CompareTo(b.Key)))];
-
-        Cell Finish(CellKey.Takings key, Sums s)
+        public void AddCounts()
         {
-            var kind = proofs[key.Tender];
+            foreach (var (drawer, count) in _closing)
+            {
+                if (!_registers.TryGetValue(drawer, out var register))
+                {
+                    continue;
+                }
+
+                AddProof(new(register, drawer, TenderId.Cash), count.Cash, 0);
+                foreach (var check in count.Checks)
+                {
+                    AddProof(new(register, drawer, TenderId.Check), check.Amount, 1);
+                }
+
+                foreach (var stub in count.Stubs.Where(s => !s.Amount.IsZero))
+                {
+                    AddProof(new(register, drawer, stub.Tender), stub.Amount, 0);
+                }
+            }
+        }
+
+        public ImmutableArray<Cell> Cells() =>
+            [.. _sums.Select(s => Finish(new(s.Key.Register, s.Key.Drawer, s.Key.Tender), s.Value))
+                .Order(Comparer<Cell>.Create((a, b) => a.Key.CompareTo(b.Key)))];
+
+        private void AddProof(Where key, Money amount, int number)
+        {
+            ref var sum = ref At(key);
+            sum.Proof += amount;
+            sum.ProofCount += number;
+        }
+
+        private Cell Finish(CellKey.Takings key, Sums s)
+        {
+            var kind = _proofs[key.Tender];
             var present = kind switch
             {
-                ProofKind.Count => key.Drawer is { } drawer && closing.ContainsKey(drawer),
+                ProofKind.Count => key.Drawer is { } drawer && _closing.ContainsKey(drawer),
                 // While no batch is in, a cell is proved only where printed totals stand for all of it.
-                ProofKind.Batch => day.Rows is not null || (!printed.Lines.IsEmpty && s.TotalledCount == s.ExpectedCount),
+                ProofKind.Batch => day.Rows is not null || (!_printed.Lines.IsEmpty && s.TotalledCount == s.ExpectedCount),
                 _ => day.Ledger is not null,
             };
             if (!present)

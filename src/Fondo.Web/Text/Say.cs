@@ -176,7 +176,9 @@ internal static class Say
             SafeLineKind.Movement => view.Money.Acts.Movements.FirstOrDefault(m => m.Id.ToString() == line.Source) is { } m
                 ? $"{Movement(m.Kind)}: “{m.Reason}”"
                 : "change",
-            _ => view.Entries.FirstOrDefault(e => e.Id.ToString() == line.Source) is { } entry ? $"an entry: “{entry.Reason}”" : "an entry",
+            _ => view.Entries.FirstOrDefault(e => e.Id.ToString() == line.Source) is { } entry
+                ? $"an entry: “{entry.Reason}”"
+                : "an entry",
         };
     }
 
