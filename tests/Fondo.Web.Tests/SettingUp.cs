@@ -198,7 +198,7 @@ public sealed class SettingUp : InOwnShop
     [InlineData("denominations", "0.25", "worth", "0.10", "given twice")]
     [InlineData("denominations", "0.25", "worth", "-0.25", "above 0")]
     [InlineData("denominations", "0.25", "grams", "heavy", "decimal string")]
-    [InlineData("denominations", "0.25", "keep", "many", "keep")]
+    [InlineData("denominations", "0.25", "keep", "many", "in a float")]
     [InlineData("accounts", "tax", "account", "", "account")]
     public async Task A_row_that_cannot_be_is_refused_and_the_rest_of_what_was_typed_stays(string table, string key, string column,
         string typed, string sentence)
@@ -210,6 +210,7 @@ public sealed class SettingUp : InOwnShop
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         var page = await Visitor.Read(answer);
         Assert.Contains(sentence, page.QuerySelector(".objections")!.TextContent, StringComparison.Ordinal);
+        Assert.Equal(table != "accounts", page.QuerySelector($"[name='{table}.{column}'][aria-invalid='true']") is not null);
         Assert.Contains("Lane Two", page.QuerySelectorAll("[name='registers.name']").Select(i => i.GetAttribute("value")));
         Assert.Equal(before, (await Exported(visitor)).ToJsonString());
     }

@@ -101,7 +101,9 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         if (setup is null)
         {
             return Outcome<SetupSaved>.Refused(
-                [.. findings.Select(f => new Objection(null, f.Message.Replace("day.json", "the set-up", StringComparison.Ordinal)))]);
+                [.. findings.Select(f => new Objection(f.Column,
+                    $"{(f.Value is null ? "" : $"“{f.Value}” is not possible: ")}{f.Expected}."
+                        .Replace("day.json", "the set-up", StringComparison.Ordinal)))]);
         }
 
         if (setup.Policy.CashRounding is { Minor: > 1 } smallest

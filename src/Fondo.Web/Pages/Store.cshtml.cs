@@ -39,7 +39,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     public string? Objection { get; private set; }
 
     /// <summary>What is wrong with the set-up that was sent.</summary>
-    public IReadOnlyList<Objection> Objections { get; private set; } = [];
+    public SetupObjections Wrong { get; private set; } = SetupObjections.None;
 
     /// <summary>Set-ups that loosen something and wait for a manager.</summary>
     public IReadOnlyList<SetupRow> Waiting { get; private set; } = [];
@@ -180,7 +180,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
             return Redirect("/store");
         }
 
-        (Objections, From) = (saved.Objections, from);
+        (Wrong, From) = (new(saved.Objections), from);
         return Page();
     }
 

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text.Json.Nodes;
 using Fondo.Core.Amounts;
 using Fondo.Core.SetUp;
+using Fondo.Store;
 
 namespace Fondo.Web.SetUp;
 
@@ -29,6 +30,34 @@ public sealed record SetupColumn(string Name, string Title, string Says, SetupCo
 {
     /// <summary>What one chooses among; null where one types.</summary>
     public string[]? Choices => Kind == SetupColumnKind.Flag ? ["true", "false"] : Options;
+}
+
+/// <summary>What stands against a set-up that was sent, at the fields of its tables.</summary>
+public sealed record SetupObjections(IReadOnlyList<Objection> All)
+{
+    public static readonly SetupObjections None = new([]);
+
+    /// <param name="row">From 0.</param>
+    public string? At(SetupTable table, int row, SetupColumn column) =>
+        All.FirstOrDefault(o => o.Field == Place(table, row, column))?.Sentence;
+
+    /// <summary>An objection with the place that it concerns, as the form names it.</summary>
+    public static string Says(Objection objection)
+    {
+        foreach (var table in SetupTable.All.Where(t => objection.Field?.StartsWith($"{t.Name}[", StringComparison.Ordinal) == true))
+        {
+            var parts = objection.Field![(table.Name.Length + 1)..].Split("].");
+            if (parts is [var row, var name] && table.Columns.FirstOrDefault(c => c.Name == name) is { } column)
+            {
+                return $"{table.Title}, row {row}, {column.Title.ToLowerInvariant()}: {objection.Sentence}";
+            }
+        }
+
+        return objection.Field is { } field ? $"{field}: {objection.Sentence}" : objection.Sentence;
+    }
+
+    private static string Place(SetupTable table, int row, SetupColumn column) =>
+        string.Create(CultureInfo.InvariantCulture, $"{table.Name}[{row + 1}].{column.Name}");
 }
 
 /// <summary>One list of the set-up as a table to type into.</summary>
