@@ -1,6 +1,5 @@
 using System.Net;
 using Fondo.Core.Amounts;
-using Fondo.Core.Cells;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;

@@ -4,7 +4,6 @@ using Fondo.Core.Custody;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Leads;
-using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Banking;

@@ -1,5 +1,4 @@
 using Fondo.Core.Cells;
-using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;

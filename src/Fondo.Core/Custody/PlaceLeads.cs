@@ -1,4 +1,3 @@
-using Fondo.Core.Cells;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;

@@ -1,6 +1,4 @@
 using Fondo.Core.Cells;
-using Fondo.Core.Days;
-using Fondo.Core.Journal;
 
 namespace Fondo.Core.Entries;
 

@@ -1,4 +1,3 @@
-using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;

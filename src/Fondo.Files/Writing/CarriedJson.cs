@@ -1,7 +1,5 @@
 using System.Globalization;
 using System.Text.Json.Nodes;
-using Fondo.Core.Days;
-using Fondo.Core.SetUp;
 
 namespace Fondo.Files.Writing;
 

@@ -1,7 +1,4 @@
 using System.Text.Json.Nodes;
-using Fondo.Core;
-using Fondo.Core.Amounts;
-using Fondo.Core.Journal;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Writing;

@@ -1,10 +1,7 @@
-using System.Collections.Immutable;
-using Fondo.Core.Amounts;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
-using Fondo.Files.Text;
 using Fondo.Files.Writing;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;

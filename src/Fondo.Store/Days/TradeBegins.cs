@@ -1,7 +1,6 @@
 using Fondo.Files.Reading;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
-using Fondo.Store.Trails;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Days;

@@ -2,7 +2,6 @@ using Fondo.Core.SetUp;
 using Fondo.Files.Reading;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
-using Fondo.Store.Trails;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Store.Intake;

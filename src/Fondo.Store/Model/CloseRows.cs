@@ -1,9 +1,4 @@
-using Fondo.Core.Amounts;
 using Fondo.Core.Books;
-using Fondo.Core.Closing;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
-using Fondo.Files.Reading;
 using Fondo.Store.Trails;
 
 namespace Fondo.Store.Model;

@@ -1,7 +1,3 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Books;
-using Fondo.Core.Closing;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Files.Reading;
 using Fondo.Store.Trails;

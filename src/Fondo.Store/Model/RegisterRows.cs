@@ -1,11 +1,5 @@
-using Fondo.Core.Amounts;
-using Fondo.Core.Books;
-using Fondo.Core.Closing;
-using Fondo.Core.Entries;
-using Fondo.Core.Journal;
 using Fondo.Files.Reading;
 using Fondo.Store.Trails;
-using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
 
 namespace Fondo.Store.Model;

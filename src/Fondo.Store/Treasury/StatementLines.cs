@@ -1,7 +1,6 @@
 using System.Globalization;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
-using Fondo.Store.Trails;
 
 namespace Fondo.Store.Treasury;
 

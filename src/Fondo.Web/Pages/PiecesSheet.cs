@@ -2,7 +2,6 @@ using Fondo.Core.Amounts;
 using Fondo.Core.Cash;
 using Fondo.Core.SetUp;
 using Fondo.Store;
-using Fondo.Store.Days;
 
 namespace Fondo.Web.Pages;
 

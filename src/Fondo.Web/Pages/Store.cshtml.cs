@@ -1,6 +1,5 @@
 using System.Text;
 using Fondo.Core.SetUp;
-using Fondo.Files.Text;
 using Fondo.Store;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
