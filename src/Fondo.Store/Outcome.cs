@@ -18,25 +18,26 @@ public record Outcome(IReadOnlyList<Objection> Objections)
     public static Outcome Refused(string sentence, string? field = null) => new([new Objection(field, sentence)]);
 
     public static Outcome Refused(IReadOnlyList<Objection> objections) => new(objections);
+
+    /// <param name="field">The field of the form that it concerns; null: the whole.</param>
+    public static Outcome<T> Refused<T>(string sentence, string? field = null) => new(default, [new Objection(field, sentence)]);
+
+    public static Outcome<T> Refused<T>(IReadOnlyList<Objection> objections) => new(default, objections);
+
+    /// <summary>Done, and nothing was to be made.</summary>
+    public static Outcome<T> Nothing<T>() => new(default, []);
 }
 
 /// <summary>The same, with what was made.</summary>
 public sealed record Outcome<T> : Outcome
 {
-    private Outcome(T? value, IReadOnlyList<Objection> objections)
+    internal Outcome(T? value, IReadOnlyList<Objection> objections)
         : base(objections) => Value = value;
 
     /// <summary>There when it is done.</summary>
     public T? Value { get; }
 
-    /// <summary>Done, and nothing was to be made.</summary>
-    public static new readonly Outcome<T> Done = new(default, []);
-
     public static implicit operator Outcome<T>(T made) => new(made, []);
-
-    public static new Outcome<T> Refused(string sentence, string? field = null) => new(default, [new Objection(field, sentence)]);
-
-    public static new Outcome<T> Refused(IReadOnlyList<Objection> objections) => new(default, objections);
 
     public void Deconstruct(out T? value, out string? objection) => (value, objection) = (Value, Objection);
 }

@@ -21,7 +21,7 @@ public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
     {
         if (!by.May(ActKind.MakeKey) || second?.MayBeSecond(ActKind.MakeKey, by) != true)
         {
-            return Outcome<string>.Refused("Making a key takes two people. Choose another supervisor or manager, who must type their PIN.");
+            return Outcome.Refused<string>("Making a key takes two people. Choose another supervisor or manager, who must type their PIN.");
         }
 
         // Letters only: among digits one could by chance read a card number.
@@ -54,8 +54,8 @@ public sealed class RegisterKeys(StoreContext db, TimeProvider clock)
         var hash = Hash(key ?? "");
         return await db.RegisterKeys.AsNoTracking().SingleOrDefaultAsync(k => k.Hash == hash) switch
         {
-            null => Outcome<string>.Refused("This key is unknown. A supervisor can make one on the set-up page."),
-            { RevokedAt: { } at, Register: var register } => Outcome<string>.Refused(
+            null => Outcome.Refused<string>("This key is unknown. A supervisor can make one on the set-up page."),
+            { RevokedAt: { } at, Register: var register } => Outcome.Refused<string>(
                 $"The key of {register} was revoked on {at:yyyy-MM-dd} at {at:HH:mm} UTC. A supervisor can make a new one on the set-up "
                     + "page. Keep the unsent journal in the register until then."),
             var found => found.Register,

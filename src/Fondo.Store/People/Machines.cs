@@ -64,12 +64,12 @@ public sealed class Machines(StoreContext db, PairingCodes codes, TimeProvider c
     {
         if (string.IsNullOrWhiteSpace(name) || name.Length > 40 || CardNumbers.Contains(name))
         {
-            return Outcome<string>.Refused("Type a name people know this machine by, like “counting table”.");
+            return Outcome.Refused<string>("Type a name people know this machine by, like “counting table”.");
         }
 
         if (codes.Use(code) is not { } by)
         {
-            return Outcome<string>.Refused("This code is wrong or older than ten minutes. Show a new code at the desk.");
+            return Outcome.Refused<string>("This code is wrong or older than ten minutes. Show a new code at the desk.");
         }
 
         var secret = Convert.ToHexString(RandomNumberGenerator.GetBytes(32));

@@ -39,12 +39,12 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
         var person = personId is null ? null : await db.Users.AsNoTracking().SingleOrDefaultAsync(p => p.PersonId == personId && !p.IsOff);
         if (person is null)
         {
-            return Outcome<StorePerson>.Refused("Choose your name.");
+            return Outcome.Refused<StorePerson>("Choose your name.");
         }
 
         if (!here.IsPaired && (pin?.Length ?? 0) < DigitsElsewhere)
         {
-            return Outcome<StorePerson>.Refused(
+            return Outcome.Refused<StorePerson>(
                 $"This machine is not paired with the store, so your PIN needs {DigitsElsewhere} digits or more. Pair the machine, or "
                     + "choose a longer PIN on a paired one.");
         }
@@ -55,11 +55,11 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
             people.PasswordHasher.VerifyHashedPassword(person, person.PasswordHash ?? "", pin ?? "") != PasswordVerificationResult.Failed;
         if (await Counted(person, door, isRight) is { } objection)
         {
-            return Outcome<StorePerson>.Refused(objection);
+            return Outcome.Refused<StorePerson>(objection);
         }
 
         return person.MustChoosePin && door != PinDoor.SignIn
-            ? Outcome<StorePerson>.Refused($"{person.Name} must sign in first and choose their own PIN.")
+            ? Outcome.Refused<StorePerson>($"{person.Name} must sign in first and choose their own PIN.")
             : person;
     }
 
@@ -147,14 +147,14 @@ public sealed class PinSignIn(StoreContext db, UserManager<StorePerson> people, 
     {
         var proved = await Prove(personId, pin, PinDoor.Approve);
         return proved.Value is { } person && person.IsOnlyKnownTo(by)
-            ? Outcome<StorePerson>.Refused(person.NotConfirmed(
+            ? Outcome.Refused<StorePerson>(person.NotConfirmed(
                 await db.Users.Where(p => p.PersonId == by.Value).Select(p => p.Name).SingleOrDefaultAsync() ?? by.Value))
             : proved;
     }
 
     /// <summary>The same where somebody may be chosen: nobody chosen is nobody.</summary>
     public async Task<Outcome<StorePerson>> ProveChosen(string? personId, string? pin, PersonId by) =>
-        string.IsNullOrEmpty(personId) ? Outcome<StorePerson>.Done : await ProveSecond(personId, pin, by);
+        string.IsNullOrEmpty(personId) ? Outcome.Nothing<StorePerson>() : await ProveSecond(personId, pin, by);
 
     /// <summary>30 seconds after the fifth wrong PIN, doubled with each further one, an hour at most.</summary>
     public static TimeSpan WaitAfter(int tries) =>

@@ -79,12 +79,12 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
     {
         if (by.Refusal(ActKind.SaveSetUp) is { } refused)
         {
-            return Outcome<SetupSaved>.Refused(refused.Objections);
+            return Outcome.Refused<SetupSaved>(refused.Objections);
         }
 
         if (CardNumbers.Contains(json))
         {
-            return Outcome<SetupSaved>.Refused("This contains a full card number. Nothing was saved.");
+            return Outcome.Refused<SetupSaved>("This contains a full card number. Nothing was saved.");
         }
 
         string text;
@@ -94,13 +94,13 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         }
         catch (Exception e) when (e is System.Text.Json.JsonException or InvalidOperationException or ArgumentException)
         {
-            return Outcome<SetupSaved>.Refused("This file is not a valid day.json. Nothing was changed.");
+            return Outcome.Refused<SetupSaved>("This file is not a valid day.json. Nothing was changed.");
         }
 
         var (setup, findings) = SetupText.Read(text);
         if (setup is null)
         {
-            return Outcome<SetupSaved>.Refused(
+            return Outcome.Refused<SetupSaved>(
                 [.. findings.Select(f => new Objection(f.Column,
                     $"{(f.Value is null ? "" : $"“{f.Value}” is not possible: ")}{f.Expected}."
                         .Replace("day.json", "the set-up", StringComparison.Ordinal)))]);
@@ -109,7 +109,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         if (setup.Policy.CashRounding is { Minor: > 1 } smallest
             && setup.Registers.FirstOrDefault(r => r.Float.Minor % smallest.Minor != 0) is { } register)
         {
-            return Outcome<SetupSaved>.Refused(
+            return Outcome.Refused<SetupSaved>(
                 $"The float of {register.Name}, {setup.Currency.Say(register.Float)}, cannot be made: the smallest coin is "
                     + $"{setup.Currency.Say(smallest)}. Nothing was saved.");
         }
@@ -117,7 +117,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         await using var transaction = await db.BeginWriting();
         if (await db.StandingCloses.Where(c => c.Day >= from).OrderBy(c => c.Day).FirstOrDefaultAsync() is { } close)
         {
-            return Outcome<SetupSaved>.Refused($"{close.Day:yyyy-MM-dd} is closed and keeps its set-up. Choose a later start day.");
+            return Outcome.Refused<SetupSaved>($"{close.Day:yyyy-MM-dd} is closed and keeps its set-up. Choose a later start day.");
         }
 
         var (before, today) = (await For(from), await Today());
@@ -126,7 +126,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         {
             if (from <= today)
             {
-                return Outcome<SetupSaved>.Refused(
+                return Outcome.Refused<SetupSaved>(
                     $"This loosens a control for tonight: {string.Join("; ", loosens)}. It can hold from {today.AddDays(1):yyyy-MM-dd} on "
                         + "at the earliest. Nothing was changed.");
             }
@@ -150,7 +150,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
             if (await Replace(day, SetupText.For(json, day.Date), by) is { } why)
             {
                 db.ChangeTracker.Clear();
-                return Outcome<SetupSaved>.Refused(Unreadable(day.Date, why));
+                return Outcome.Refused<SetupSaved>(Unreadable(day.Date, why));
             }
         }
 

@@ -43,7 +43,7 @@ public sealed class SettlementDesk(StoreContext db, TimeProvider clock)
 
         if ((await Load(db.Settlements.AsNoTracking().Where(s => s.Terminal == terminal))).FirstOrDefault(s => !s.IsDone) is { } other)
         {
-            return Outcome<bool>.Refused(
+            return Outcome.Refused<bool>(
                 $"{terminal} is already settling: {other.Says} Nothing was sent.");
         }
 

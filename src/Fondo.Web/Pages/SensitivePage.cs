@@ -38,7 +38,7 @@ public abstract class SensitivePage : PageModel
         {
             var (person, objection) = form["my-pin"].ToString() is { Length: > 0 } pin
                 ? await pins.Prove(Me.From(User).Id.Value, pin, PinDoor.Again)
-                : Outcome<StorePerson>.Refused("Type your PIN again to continue. What you typed is still here.");
+                : Outcome.Refused<StorePerson>("Type your PIN again to continue. What you typed is still here.");
             if (person is null)
             {
                 PinObjection = objection;

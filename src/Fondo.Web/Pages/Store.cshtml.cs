@@ -113,7 +113,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     private async Task<IActionResult> Made(string holder, string name)
     {
         var (key, objection) =
-            SecondObjection is { } unproved ? Outcome<string>.Refused(unproved) : await keys.Make(holder, Me.From(User), Second);
+            SecondObjection is { } unproved ? Outcome.Refused<string>(unproved) : await keys.Make(holder, Me.From(User), Second);
         if (key is null)
         {
             KeyObjection = objection;
