@@ -212,7 +212,7 @@ public sealed class TheStoresDay : InOwnShop
     public async Task A_terminal_that_should_have_settled_by_itself_is_told()
     {
         var visitor = await Shop.SignedIn();
-        Assert.Contains("settlesAt", Text((await SaveSetup(visitor, root => root["terminals"]![0]!["settlesAt"] = "3 pm", done: false))!,
+        Assert.Contains("settles at", Text((await SaveSetup(visitor, root => root["terminals"]![0]!["settlesAt"] = "3 pm", done: false))!,
             ".objections"), StringComparison.Ordinal);
         await SaveSetup(visitor, root =>
         {
