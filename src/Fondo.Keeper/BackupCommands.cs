@@ -73,7 +73,7 @@ public static class BackupCommands
             await output.WriteLineAsync($"{folder} holds what {file} held."
                 + (kept is null ? "" : $" What was there before is kept as {kept}."));
             await Tell(Path.Combine(folder, "fondo.db"), TrailAct.Restore, file,
-                kept is null ? "restored" : $"restored; what was there is kept as {Path.GetFileName(kept)}", output);
+                kept is null ? "restored" : $"restored; the database before it is kept as {Path.GetFileName(kept)}", output);
             return 0;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)

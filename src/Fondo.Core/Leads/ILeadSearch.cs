@@ -18,7 +18,6 @@ internal interface ILeadSearch
     IEnumerable<Explanation> SearchFor(LeadCase @case, Cell drawer, Money difference) => [];
 
     /// <summary>Whether <see cref="SearchFor"/> is also asked for what other explanations leave of the difference, which happens hundreds
-    /// of
-    /// times a drawer.</summary>
+    /// of times a drawer.</summary>
     bool LooksAtRests => true;
 }

@@ -106,7 +106,7 @@ public sealed class Floats(StoreContext db, DayStore days, DayLock guard, TimePr
 
     private Count Left(string key, DrawerId drawer, ImmutableArray<CountedRow> how, DayView view, Person by) => new(
         key, CountKind.Kept, drawer, null, by.Id, null, TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone),
-        (Kept(view, drawer)?.Attempt ?? 0) + 1, [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)], [], [])
+        (Kept(view, drawer)?.Attempt ?? 0) + 1, TypedPieces.Of(how), [], [])
     { How = how };
 
     /// <summary>Writes down what stays in a counted drawer. The same <paramref name="form"/> twice is once; another one takes its place,

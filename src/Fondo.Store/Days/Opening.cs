@@ -125,8 +125,7 @@ public sealed class Opening(StoreContext db, DayStore days, DayLock guard, Setup
         DateTimeOffset at, List<Objection> objections)
     {
         var how = TypedPieces.Rows(pieces, setup, objections);
-        return new(key, CountKind.Opening, new DrawerId(drawer), null, by?.Id, null, at, 1,
-            [.. how.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)], [], [])
+        return new(key, CountKind.Opening, new DrawerId(drawer), null, by?.Id, null, at, 1, TypedPieces.Of(how), [], [])
         { How = how };
     }
 

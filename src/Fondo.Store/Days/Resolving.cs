@@ -156,8 +156,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
         return Outcome.Done;
     });
 
-    /// <summary>The postings by which a proposal is judged. What several of one form accept of a cell is judged as one sum, with the first
-    /// of
+    /// <summary>The postings by which a proposal is judged. What several of one form accept of a cell is one sum, judged with the first of
     /// them: one may be more than is left, and another takes it back. Null for those behind it.</summary>
     private static IReadOnlyList<Posting>? Judged(IReadOnlyList<Proposal> proposals, int place)
     {

@@ -18,7 +18,7 @@ internal static class TypedCounts
     {
         var rows = Rows(count.Typed, machines, setup, objections);
         return new(key, count.Kind, target.Drawer, target.Bag, by.Id, count.Witness, count.At, count.Attempt,
-            [.. rows.Select(TypedPieces.PiecesOf).Where(p => p.Number > 0)], Checks(count.Typed.Checks, setup.Currency, objections),
+            TypedPieces.Of(rows), Checks(count.Typed.Checks, setup.Currency, objections),
             Stubs(count.Typed.Stubs, setup, objections))
         { How = rows, IsBlind = isBlind };
     }

@@ -11,7 +11,10 @@ internal static class TypedPieces
 {
     /// <summary>What was typed, largest first; what is wrong with a row becomes an objection at that row.</summary>
     public static ImmutableArray<Pieces> Read(IReadOnlyDictionary<long, string> typed, Setup setup, List<Objection> objections) =>
-        [.. Rows(typed, setup, objections).Select(PiecesOf).Where(p => p.Number > 0)];
+        Of(Rows(typed, setup, objections));
+
+    /// <summary>What lies there by the rows of a count.</summary>
+    public static ImmutableArray<Pieces> Of(ImmutableArray<CountedRow> rows) => [.. rows.Select(PiecesOf).Where(p => p.Number > 0)];
 
     /// <summary>The rows in which something was typed, each with how it was counted.</summary>
     public static ImmutableArray<CountedRow> Rows(IReadOnlyDictionary<long, string> typed, Setup setup, List<Objection> objections)
