@@ -14,6 +14,7 @@ return args switch
     ["touched", .. var numbers] =>
         await TouchedBench.Run(Console.Out, Number(numbers, 0, TouchedBench.UsualDays), Number(numbers, 1, TouchedBench.UsualTickets)),
     ["bank", .. var numbers] => await BankBench.Run(Console.Out, Number(numbers, 0, BankBench.UsualLines)),
+    ["turns", .. var numbers] => await TurnsBench.Run(Console.Out, Number(numbers, 0, TurnsBench.UsualSeconds)),
     ["board"] => await BoardBench.Run(Console.Out),
     _ => Fail(),
 };
@@ -24,6 +25,6 @@ static int Number(string[] numbers, int at, int otherwise) =>
 static int Fail()
 {
     Console.Error.WriteLine(
-        "fondo bench: expected day, core, board, bank, touched, intake, find, trail or leads, or nothing for all of them");
+        "fondo bench: expected day, core, board, bank, turns, touched, intake, find, trail or leads, or nothing for all of them");
     return 2;
 }

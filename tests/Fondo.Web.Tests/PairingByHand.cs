@@ -1,6 +1,7 @@
 using System.Net;
 using Fondo.Core.Matching;
 using Fondo.Store.Days;
+using Fondo.Store.Intake;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Web.Tests;
@@ -68,6 +69,22 @@ public sealed class PairingByHand : IAsyncLifetime
         Assert.Single((await _shop.Ask(async (DayStore days) => await days.Afresh(_today))).Reconciliation.Matches,
             m => m.Rule == MatchRule.ByHand);
         Assert.Null((await _shop.Ask((Store.Trails.Verification v) => v.Run())).Break);
+    }
+
+    /// <summary>A file taken in afterwards leaves the pair: the day that is shown is the day that a restart would show.</summary>
+    [Fact]
+    public async Task A_pair_stands_when_a_file_comes_in_behind_it()
+    {
+        var odile = await _shop.SignedIn();
+        var open = (await View()).Reconciliation.OpenItems.First(o => o.Side == OpenIn.Batch && o.Item.CarriedFrom is null);
+        var tender = (await View()).Reconciliation.OpenItems.First(o => o.Side == OpenIn.Journal);
+        await Post(odile, "Pair", "seen on the slip", Guid.NewGuid(), open.Item.Key, tender.Item.Key);
+        var row = "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n"
+            + "T-01,901,1,2026-11-21T18:00:00-05:00,sale,1.00,,,heron,1234,900001,900001,chip,\n";
+        Assert.True((await _shop.Ask((DayIntake intake) => intake.Take(
+            [new("batches.csv", () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(row)))], _today, "p01"))).IsTaken);
+        var hand = Assert.Single((await View()).Reconciliation.Matches, m => m.Rule == MatchRule.ByHand);
+        Assert.Equal(tender.Item.Key, hand.Journal[0].Key);
     }
 
     /// <summary>The row that was paired comes in anew with another amount: the pair stands, and says so.</summary>

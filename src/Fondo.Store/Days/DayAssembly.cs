@@ -24,6 +24,10 @@ public sealed class DayAssembly
     /// <summary>One at a time.</summary>
     internal SemaphoreSlim Turn { get; } = new(1);
 
+    /// <summary>A day of its records with what stands beside them: late tickets in their place, and what persons paired.</summary>
+    internal static async Task<Day> Complete(Day day, StoreContext db, LateTickets late) =>
+        await late.Place(day) with { Pairings = await PairingDesk.Of(db, day.Setup.TradingDay.Date) };
+
     /// <exception cref="UnreadableDayException">A record cannot be read.</exception>
     internal async Task<Day> Build(StoredRecords records, StoreContext db, LateTickets late, DayRow row)
     {
@@ -51,7 +55,7 @@ public sealed class DayAssembly
         _builder.Mark(row.HasRows, row.HasLedger);
         if (_builder.Build().Day is { } day)
         {
-            return await late.Place(day) with { Pairings = await PairingDesk.Of(db, row.Date) };
+            return await Complete(day, db, late);
         }
 
         var unread = _builder.Unread.Count > 0

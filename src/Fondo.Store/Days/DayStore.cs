@@ -102,15 +102,16 @@ public sealed class DayStore(StoreContext db, StoredRecords records, DayCache ca
 
     /// <summary>An open day with what the transaction that is under way has written; nothing of it is kept, because it may be taken
     /// back.</summary>
+    /// <param name="worked">What was worked out before the transaction began, used where it is of the revision that is there.</param>
     /// <exception cref="UnreadableDayException">It does not read.</exception>
-    internal async Task<DayView> Uncommitted(DateOnly date)
+    internal async Task<DayView> Uncommitted(DateOnly date, KnownDay? worked = null)
     {
         _keeps = false;
         try
         {
             var row = await db.Days.AsNoTracking().SingleAsync(d => d.Date == date);
-            return await WithDecisions(cache.Find(date) is { } known && known.Revision == row.Revision ? known : await Reconcile(row),
-                null);
+            var known = worked?.Revision == row.Revision ? worked : cache.Find(date);
+            return await WithDecisions(known?.Revision == row.Revision ? known : await Reconcile(row), null);
         }
         finally
         {

@@ -15,6 +15,8 @@ namespace Fondo.Store.Days;
 /// <summary>A reconciliation that is kept, a pure function of its revision, and how long it took to work out.</summary>
 public sealed record KnownDay(int Revision, Overview Overview, TimeSpan Took)
 {
+    public DateOnly Date => Overview.Result.Day.Setup.TradingDay.Date;
+
     private readonly Lazy<Task<LeadsFound>> _leads = new(() => Task.Run(() => LeadFinder.Of(Overview.Result)));
 
     /// <summary>What the day leaves with its processors: worked out once.</summary>

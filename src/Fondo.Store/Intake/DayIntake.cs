@@ -1,8 +1,6 @@
 using System.Diagnostics;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
-using Fondo.Core.Reconciling;
-using Fondo.Core.Sheets;
 using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
@@ -133,8 +131,9 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
                 {
                     read ??= await Read(date, known, progress);
                     isStale = read.Refusal is null && !await IsStill(read);
-                    result = read.Refusal ?? (await read.Working).Refusal
-                        ?? (isStale ? Refuse("") : await Write(read, staged, known, by, progress));
+                    var worked = await read.Working;
+                    result = read.Refusal ?? worked.Refusal
+                        ?? (isStale ? Refuse("") : await Write(read, worked.Day, staged, known, by, progress));
                     return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
                 });
                 if (isStale && !isLast)
@@ -151,10 +150,10 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
                 if (outcome.IsDone && result.Added > 0)
                 {
                     cache.Want(date, await db.Days.Where(d => d.Date == date).Select(d => d.Revision).SingleAsync());
-                    if ((await read!.Working) is { Overview: { } overview } worked && result.Added == read.Fresh.Count
-                        && await db.Days.AnyAsync(d => d.Date == date && d.Revision == read.Revision + 1))
+                    if ((await read!.Working).Day is { } grown && result.Added == read.Fresh.Count
+                        && await db.Days.AnyAsync(d => d.Date == date && d.Revision == grown.Revision))
                     {
-                        cache.Keep(date, new(read.Revision + 1, overview, worked.Took));
+                        cache.Keep(date, grown);
                     }
                 }
 
@@ -186,10 +185,10 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
             Fresh.Select(r => (r.Kind, r.Key, r.Json)).SequenceEqual(then.Fresh.Select(r => (r.Kind, r.Key, r.Json)));
     }
 
-    /// <summary>What follows from a day; or why it cannot be worked out.</summary>
-    private sealed record Worked(Overview? Overview, TimeSpan Took, IntakeResult? Refusal)
+    /// <summary>The day as it is once what was read is written to it; or why it cannot be worked out.</summary>
+    private sealed record Worked(KnownDay? Day, IntakeResult? Refusal)
     {
-        public static readonly Task<Worked> Nothing = Task.FromResult(new Worked(null, default, null));
+        public static readonly Task<Worked> Nothing = Task.FromResult(new Worked(null, null));
     }
 
     private async Task<ReadFiles> Read(DateOnly date, List<OfferedFile> files, IntakeProgress progress)
@@ -228,21 +227,21 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
             return Refused(new(date, 0, reading.Findings, [], null));
         }
 
-        var placed = await late.Place(day);
-        return new(row?.Revision ?? 0, builder, fresh, strays, reading.Remarks, placed, Task.Run(() => Work(placed, began)), null);
+        var placed = await DayAssembly.Complete(day, db, late);
+        var revision = row?.Revision ?? 0;
+        return new(revision, builder, fresh, strays, reading.Remarks, placed, Task.Run(() => Work(revision + 1, placed, began)), null);
     }
 
-    private static Worked Work(Day day, long began)
+    private static Worked Work(int revision, Day day, long began)
     {
         try
         {
-            var overview = Overview.Of(Reconciliation.Of(day));
-            return new(overview, Stopwatch.GetElapsedTime(began), null);
+            return new(KnownDay.Of(revision, day, began), null);
         }
         catch (Exception e) when (Culprit.IsOfTheData(e))
         {
             var culprit = Culprit.Of(day, e.Message);
-            return new(null, default, Refuse($"Nothing was imported: {culprit.Key}: {culprit.Why}."));
+            return new(null, Refuse($"Nothing was imported: {culprit.Key}: {culprit.Why}."));
         }
     }
 
@@ -293,8 +292,9 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
     private async Task<bool> IsStill(ReadFiles read) => (await db.Days.AsNoTracking().Where(d => d.Date == read.Date)
         .Select(d => (int?)d.Revision).SingleOrDefaultAsync() ?? 0) == read.Revision;
 
-    private async Task<IntakeResult> Write(ReadFiles read, StagedRecords? staged, IReadOnlyList<OfferedFile> files, string by,
-        IntakeProgress progress)
+    /// <param name="grown">The day with what was read, worked out.</param>
+    private async Task<IntakeResult> Write(ReadFiles read, KnownDay? grown, StagedRecords? staged, IReadOnlyList<OfferedFile> files,
+        string by, IntakeProgress progress)
     {
         var (date, builder) = (read.Date, read.Builder);
         var before = await word.Before(read.Strays.Select(s => Placement.ByClock(s.Event!.At, builder.Setup!).Date).Append(date));
@@ -348,7 +348,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
 
         var counted = read.Fresh.Where(r => r.Kind == RecordKind.Count).Select(r => r.Key).ToHashSet(StringComparer.Ordinal);
         var waits = await word.Wait(before, string.Join(", ", files.Select(f => Path.GetFileName(f.Name)).Where(n => n != DayFiles.Setup)),
-            read.Day!.Counts.Where(c => counted.Contains(c.Id)));
+            read.Day!.Counts.Where(c => counted.Contains(c.Id)), grown);
         return new(date, read.Fresh.Count + written.Fresh.Count, [], read.Remarks, null, written.Aside.Count) { Waits = waits };
     }
 

@@ -54,7 +54,8 @@ public sealed class PersonsWord(StoreContext db, DayStore days, Sources sources,
     /// <summary>Why what was just written may not stand; null where it may, and is noted. Within the transaction.</summary>
     /// <param name="before">As <see cref="Before"/> said.</param>
     /// <param name="counts">The new counts of the files.</param>
-    internal async Task<FilesWait?> Wait(IReadOnlyList<DayView>? before, string file, IEnumerable<Count> counts)
+    /// <param name="worked">The files' own day with what was just written, where that was worked out before.</param>
+    internal async Task<FilesWait?> Wait(IReadOnlyList<DayView>? before, string file, IEnumerable<Count> counts, KnownDay? worked = null)
     {
         if (_by is not { } by || before is null)
         {
@@ -65,7 +66,8 @@ public sealed class PersonsWord(StoreContext db, DayStore days, Sources sources,
         foreach (var view in before)
         {
             var date = view.Setup.TradingDay.Date;
-            var (after, alone) = (await days.Uncommitted(date), await sources.Alone(date));
+            var after = await days.Uncommitted(date, worked?.Date == date ? worked : null);
+            var alone = await sources.Alone(date);
             var sent = view.Day.Journal.Select(e => e.Register).ToHashSet();
             foreach (var change in FileChange.Of(view.Bridges.Values.Select(b => b.Cell),
                 after.Bridges.ToDictionary(b => b.Key, b => b.Value.Cell), sent))
