@@ -19,6 +19,10 @@ public sealed class Stage : WebApplicationFactory<IndexModel>, IStage
     private readonly FakeTimeProvider _clock = new(new DateTimeOffset(2026, 1, 1, 0, 0, 0, TimeSpan.Zero));
 
     private Uri? _processor;
+    private string? _keptIn;
+
+    /// <summary>The store stays there when the stage is cleared, for a look at what went wrong.</summary>
+    public void Keep(string folder) => _keptIn = folder;
 
     public void Open(Uri? processor)
     {
@@ -67,6 +71,15 @@ public sealed class Stage : WebApplicationFactory<IndexModel>, IStage
         }
 
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        if (_keptIn is not null)
+        {
+            Directory.CreateDirectory(_keptIn);
+            foreach (var file in Directory.GetFiles(_folder, "fondo.db*"))
+            {
+                File.Copy(file, Path.Combine(_keptIn, Path.GetFileName(file)), overwrite: true);
+            }
+        }
+
         for (var tries = 0; Directory.Exists(_folder) && tries < 40; tries++)
         {
             try
