@@ -4,6 +4,8 @@ using CsCheck;
 using Fondo.Core.Amounts;
 using Fondo.Core.Cells;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
 using Fondo.Core.Leads;
 using Fondo.Core.Reconciling;
 using Fondo.Files;
@@ -166,6 +168,36 @@ public sealed class LeadsOfADay
             leads.Where(l => l.Cell.Drawer?.Value == "L1-A" && l.Rank == 1).Select(l => l.Kind.Written()).Order());
         var other = Assert.Single(leads, l => l.Cell.Drawer?.Value == "L2-A" && l.Rank == 1);
         Assert.Equal(("other-drawer", 35_50L), (other.Kind.Written(), other.Explains.Minor));
+    }
+
+    /// <summary>A bag that nobody recorded was dropped once: an entry says out of which drawer, and then it explains no other one, and
+    /// nothing that only together with it makes sense is offered (rules §6, §11).</summary>
+    [Fact]
+    public void A_bag_that_an_entry_names_explains_nothing_else()
+    {
+        var bag = $"{{\"id\":\"bag\",\"kind\":\"drop\",\"bag\":\"B-9\",\"by\":\"p1\",\"at\":\"{At("21:00")}\",\"attempt\":1,\"cash\":{{\"0.10\":473}}}}";
+        // Lane 2 began with less, which is known; so the bag is lane 1's.
+        var opening = Counted("\"0.10\":1527", "L2-A").Replace("closing", "opening", StringComparison.Ordinal);
+        var day = Reconcile(
+            [
+                Event("open", "\"amount\":\"100.00\"", "08:00"),
+                Ticket("8.00", """{"type":"cash","amount":"10.00","change":"2.00"}"""), Event("close", "", "20:00"),
+                .. OtherSession("300.00")
+            ],
+            counts: Counted("\"0.10\":1007") + "," + opening + "," + Counted("\"0.10\":4527", "L2-A") + "," + bag);
+        var here = new CellKey.Takings(new("L1"), new("L1-A"), TenderId.Cash);
+        var before = LeadFinder.Of(day).Leads;
+        Assert.Equal([-47_30L, 40_00L], before.Where(l => l.Cell == here && l.Rank == 1).Select(l => l.Explains.Minor).Order());
+
+        // The evidence of the entry is another; the bag is the same.
+        var other = new CellKey.Takings(new("L2"), new("L2-A"), TenderId.Cash);
+        var entry = new Entry(Guid.NewGuid(), EntryKind.Record, [new(other, new(-47_30))], "it was dropped at lane 2", new("p1"),
+            new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5)), ["B-9", "L2-A"], null, true, null)
+        { Detail = new EntryDetail.Moved(MovementKind.Drop, "B-9") };
+        var after = Explained.Leads(day, [entry]).Leads;
+        Assert.DoesNotContain(after, l => l.Kind == LeadKind.DropNotRecorded);
+        Assert.All(after.Where(l => l.Cell == here && l.Rank == 1),
+            l => Assert.InRange(l.Explains.Minor, -7_30, 0));
     }
 
     /// <summary>The smallest set that adds up, against CP-SAT.</summary>

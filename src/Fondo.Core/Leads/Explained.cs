@@ -13,9 +13,14 @@ public static class Explained
     public static LeadsFound Leads(Reconciliation result, IReadOnlyCollection<Entry> entries)
     {
         var counted = Counted(entries);
-        var found = LeadFinder.Of(Without(result, counted));
+        var left = Without(result, counted);
         var taken = counted.Where(e => !e.Evidence.IsEmpty).Select(e => Key(e.Evidence)).ToHashSet(StringComparer.Ordinal);
-        return found with { Leads = [.. found.Leads.Where(l => l.Keys.IsEmpty || !taken.Contains(Key(l.Keys)))] };
+        var bags = counted.Select(e => (e.Detail as EntryDetail.Moved)?.Bag).OfType<string>().ToHashSet(StringComparer.Ordinal);
+        return LeadGround.Of(left.Day, left.Cells) is { } ground ? LeadFinder.Of(left, ground, IsTaken) : LeadsFound.Nothing;
+
+        // One bag was dropped once, out of whichever drawer it was.
+        bool IsTaken(Explanation e) => (!e.Keys.IsEmpty && taken.Contains(Key(e.Keys)))
+            || (e.Remedy is LeadRemedy.Record { Bag: { } bag } && bags.Contains(bag));
     }
 
     /// <summary>The entries that explain something, or will once they are approved.</summary>

@@ -38,12 +38,15 @@ public static class LeadFinder
         LeadGround.Of(result.Day, result.Cells) is { } ground ? Of(result, ground) : LeadsFound.Nothing;
 
     /// <param name="ground">Laid out before, of the same day.</param>
-    public static LeadsFound Of(Reconciliation result, LeadGround ground)
+    public static LeadsFound Of(Reconciliation result, LeadGround ground) => Of(result, ground, _ => false);
+
+    /// <param name="isTaken">What an entry says already: it is not weighed with what is left.</param>
+    internal static LeadsFound Of(Reconciliation result, LeadGround ground, Func<Explanation, bool> isTaken)
     {
         var @case = new LeadCase(result, ground);
-        var explanations = Searches.SelectMany(s => s.Search(@case)).ToList();
+        var explanations = Searches.SelectMany(s => s.Search(@case)).Where(e => !isTaken(e)).ToList();
         var known = new ByCell(explanations);
-        var byCell = new ByCell([.. explanations, .. Searches.SelectMany(s => s.SearchBeside(@case, known))]);
+        var byCell = new ByCell([.. explanations, .. Searches.SelectMany(s => s.SearchBeside(@case, known)).Where(e => !isTaken(e))]);
         var off = result.Cells.Where(c => c.State == CellState.Off).ToList();
         var counted = JointWeighing.Of(@case, [.. off.Where(c => result.Day.Setup.ProofOf(c.Key) == ProofKind.Count)], byCell);
 

@@ -52,30 +52,61 @@ public static class Assignment
     /// <summary>The chosen candidates. <paramref name="lefts"/> and <paramref name="rights"/> are the sizes of the two sides.</summary>
     public static ImmutableArray<Candidate> Best(int lefts, int rights, IReadOnlyCollection<Candidate> candidates)
     {
-        var edges = candidates.GroupBy(c => c.Left).ToDictionary(g => g.Key, g => g.ToArray());
-        var (partnerOfRight, partnerOfLeft) = (new Candidate?[rights], new Candidate?[lefts]);
-        var (leftPotential, rightPotential) = (new Int128[lefts], new Int128[rights]);
-        while (Augment())
+        var growing = new Growing(lefts, rights, candidates);
+        while (growing.Augment())
         {
         }
 
-        return [.. partnerOfLeft.Where(c => c is not null).Select(c => c!.Value)];
+        return growing.Chosen;
+    }
 
-        bool Augment()
+    /// <summary>A matching that grows by a pair at a time, along the shortest augmenting path by potentials.</summary>
+    private sealed class Growing(int lefts, int rights, IReadOnlyCollection<Candidate> candidates)
+    {
+        private static readonly Int128 _far = Int128.MaxValue;
+
+        private readonly Dictionary<int, Candidate[]> _edges = candidates.GroupBy(c => c.Left).ToDictionary(g => g.Key, g => g.ToArray());
+        private readonly Candidate?[] _partnerOfRight = new Candidate?[rights], _partnerOfLeft = new Candidate?[lefts];
+        private readonly Int128[] _leftPotential = new Int128[lefts], _rightPotential = new Int128[rights];
+
+        public ImmutableArray<Candidate> Chosen => [.. _partnerOfLeft.Where(c => c is not null).Select(c => c!.Value)];
+
+        /// <summary>Adds a pair; false where none can be added.</summary>
+        public bool Augment()
         {
-            var far = Int128.MaxValue;
-            var (leftAt, rightAt) = (new Int128[lefts], new Int128[rights]);
-            Array.Fill(leftAt, far);
-            Array.Fill(rightAt, far);
-            var cameBy = new Candidate[rights];
-            var done = new bool[rights];
-            var queue = new PriorityQueue<int, Int128>();
+            var (leftAt, rightAt, cameBy) = (new Int128[lefts], new Int128[rights], new Candidate[rights]);
+            var end = Shortest(leftAt, rightAt, cameBy);
+            if (end < 0)
+            {
+                return false;
+            }
+
+            for (var left = 0; left < lefts; left++)
+            {
+                _leftPotential[left] += leftAt[left] == _far ? 0 : leftAt[left];
+            }
+
+            for (var right = 0; right < rights; right++)
+            {
+                _rightPotential[right] += rightAt[right] == _far ? 0 : rightAt[right];
+            }
+
+            Turn(end, cameBy);
+            return true;
+        }
+
+        /// <summary>The free right side that the shortest path from a free left one ends at; below 0 where there is none.</summary>
+        private int Shortest(Int128[] leftAt, Int128[] rightAt, Candidate[] cameBy)
+        {
+            Array.Fill(leftAt, _far);
+            Array.Fill(rightAt, _far);
+            var (done, queue) = (new bool[rights], new PriorityQueue<int, Int128>());
             void Reach(int left, Int128 at)
             {
                 leftAt[left] = at;
-                foreach (var edge in edges.GetValueOrDefault(left, []))
+                foreach (var edge in _edges.GetValueOrDefault(left, []))
                 {
-                    var next = at + Cost(edge) + leftPotential[left] - rightPotential[edge.Right];
+                    var next = at + Cost(edge) + _leftPotential[left] - _rightPotential[edge.Right];
                     if (next < rightAt[edge.Right])
                     {
                         (rightAt[edge.Right], cameBy[edge.Right]) = (next, edge);
@@ -85,12 +116,12 @@ public static class Assignment
             }
 
             // A free left's real distance is 0; its reduced distance differs by its potential.
-            foreach (var left in edges.Keys.Order().Where(l => partnerOfLeft[l] is null))
+            foreach (var left in _edges.Keys.Order().Where(l => _partnerOfLeft[l] is null))
             {
-                Reach(left, -leftPotential[left]);
+                Reach(left, -_leftPotential[left]);
             }
 
-            var (end, ends) = (-1, far);
+            var (end, ends) = (-1, _far);
             while (queue.TryDequeue(out var right, out var at))
             {
                 if (done[right] || at > rightAt[right])
@@ -99,39 +130,30 @@ public static class Assignment
                 }
 
                 done[right] = true;
-                if (partnerOfRight[right] is { } pair)
+                if (_partnerOfRight[right] is { } pair)
                 {
                     Reach(pair.Left, at);
                 }
-                else if (at + rightPotential[right] < ends)
+                else if (at + _rightPotential[right] < ends)
                 {
-                    (end, ends) = (right, at + rightPotential[right]);
+                    (end, ends) = (right, at + _rightPotential[right]);
                 }
             }
 
-            if (end < 0)
-            {
-                return false;
-            }
+            return end;
+        }
 
-            for (var left = 0; left < lefts; left++)
-            {
-                leftPotential[left] += leftAt[left] == far ? 0 : leftAt[left];
-            }
-
-            for (var right = 0; right < rights; right++)
-            {
-                rightPotential[right] += rightAt[right] == far ? 0 : rightAt[right];
-            }
-
+        /// <summary>The pairs along the path change partners.</summary>
+        private void Turn(int end, Candidate[] cameBy)
+        {
             for (var right = end; ;)
             {
                 var edge = cameBy[right];
-                var before = partnerOfLeft[edge.Left];
-                (partnerOfLeft[edge.Left], partnerOfRight[right]) = (edge, edge);
+                var before = _partnerOfLeft[edge.Left];
+                (_partnerOfLeft[edge.Left], _partnerOfRight[right]) = (edge, edge);
                 if (before is not { } given)
                 {
-                    return true;
+                    return;
                 }
 
                 right = given.Right;

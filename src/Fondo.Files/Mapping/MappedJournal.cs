@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Globalization;
 using System.Text;
 using System.Text.Json.Nodes;
@@ -113,10 +114,12 @@ internal static class MappedJournal
         return ticket.StartsWith(register + "-", StringComparison.Ordinal) ? ticket : MappedMaking.Id($"{register}-{ticket}");
     }
 
+    /// <summary>What a ticket's rows come to; a refund's amounts are negative.</summary>
+    private sealed record Contents(bool IsRefund, Money Subtotal, Money Tax, Money Fee, JsonArray Lines, ImmutableArray<JsonObject> Tenders);
+
     private static JsonObject Ticket(string id, List<Part> parts, MappedMaking making)
     {
-        var (first, currency, isByLine) = (parts[0], making.Setup.Currency, making.Mapping.Layout == MappedLayout.Line);
-        var sign = first.IsRefund ? -1 : 1;
+        var (first, isByLine) = (parts[0], making.Mapping.Layout == MappedLayout.Line);
         if (parts.FirstOrDefault(p => p.IsRefund != first.IsRefund && !isByLine) is { } turned)
         {
             making.Fault(turned.Row, MappedFields.Amount, turned.Row[MappedFields.Amount],
@@ -129,64 +132,82 @@ internal static class MappedJournal
                 $"expected ticket {id} at one register");
         }
 
-        Money Of(Part part, string field) => (making.Amount(part.Row, field) ?? Money.Zero).Abs();
-        string Text(Money amount) => currency.Format(amount);
+        var contents = isByLine ? OfLines(id, parts, making) : OfTenders(id, parts, making);
+        var ticket = Head(id, first, contents.IsRefund, making);
+        string Text(Money amount) => making.Setup.Currency.Format(amount);
+        ticket["lines"] = contents.Lines;
+        ticket["subtotal"] = Text(contents.Subtotal);
+        ticket["discount"] = Text(Money.Zero);
+        ticket["tax"] = Text(contents.Tax);
+        ticket["fee"] = Text(contents.Fee);
+        ticket["rounding"] = Text(Money.Zero);
+        ticket["total"] = Text(contents.Subtotal + contents.Tax + contents.Fee);
+        ticket["tenders"] = new JsonArray([.. contents.Tenders]);
+        return ticket;
+    }
+
+    /// <summary>A row is an item that was sold, with the ticket's tender beside it.</summary>
+    private static Contents OfLines(string id, List<Part> parts, MappedMaking making)
+    {
+        var first = parts[0];
+        (Money Signed, Money Tax) Line(Part p) =>
+            (p.Amount * (p.IsRefund ? -1 : 1), Of(p, MappedFields.LineTax, making) * (p.IsRefund ? -1 : 1));
+        var subtotal = parts.Sum(p => Line(p).Signed);
+        var sign = subtotal.Sign < 0 || (subtotal.IsZero && first.IsRefund) ? -1 : 1;
+        var tax = first.Row[MappedFields.Tax].Length > 0 ? Of(first, MappedFields.Tax, making) * sign : parts.Sum(p => Line(p).Tax);
+        var lines = new JsonArray([.. parts.Select(p => LineOf(p, Line(p).Signed, Line(p).Tax, making))]);
+        var total = first.Row[MappedFields.Total].Length > 0 ? Of(first, MappedFields.Total, making) * sign : subtotal + tax;
+        if (total != subtotal + tax)
+        {
+            making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total],
+                $"expected {making.Setup.Currency.Format(subtotal + tax)}, what the lines of ticket {id} and their tax come to");
+        }
+
+        // The tender is repeated on every line; a ticket with several kinds of tender needs an amount with each.
+        var kinds = parts.GroupBy(p =>
+            (p.Tender, p.Row[MappedFields.Rrn], p.Row[MappedFields.Auth], Amount: p.Row[MappedFields.Amount])).ToList();
+        if (kinds.Count > 1 && kinds.Any(k => k.Key.Amount.Length == 0))
+        {
+            making.Fault(parts[1].Row, MappedFields.Tender, parts[1].Row[MappedFields.Tender],
+                $"expected the amount of each tender: ticket {id} has several");
+        }
+
+        return new(sign < 0, subtotal, tax, Money.Zero, lines, [.. kinds.Select(k => TenderJson(
+            k.First(), k.Key.Amount.Length > 0 ? Of(k.First(), MappedFields.Amount, making) * sign : total, making).Json)]);
+    }
+
+    /// <summary>A row is a tender; what was sold is one line of goods.</summary>
+    private static Contents OfTenders(string id, List<Part> parts, MappedMaking making)
+    {
+        var (first, currency) = (parts[0], making.Setup.Currency);
+        var sign = first.IsRefund ? -1 : 1;
+        var tenders = parts.Select(p => TenderJson(p, p.Amount * sign, making)).ToList();
+        var (net, fee) = (tenders.Sum(t => t.Net), parts.Sum(p => Of(p, MappedFields.Fee, making)) * sign);
+        var tax = Of(first, MappedFields.Tax, making) * sign;
+        var subtotal = net - tax - fee;
+        JsonArray lines = [(JsonNode)new JsonObject
+        {
+            ["sku"] = Goods,
+            ["name"] = "Goods",
+            ["qty"] = "1",
+            ["amount"] = currency.Format(subtotal),
+            ["tax"] = currency.Format(tax),
+            ["taxRate"] = "0",
+            ["ebt"] = false
+        }];
+        if (first.Row[MappedFields.Total].Length > 0 && Of(first, MappedFields.Total, making) * sign != net)
+        {
+            making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total],
+                $"expected {currency.Format(net)}, what the tenders of ticket {id} come to");
+        }
+
+        return new(sign < 0, subtotal, tax, fee, lines, [.. tenders.Select(t => t.Json)]);
+    }
+
+    private static JsonObject Head(string id, Part first, bool isRefund, MappedMaking making)
+    {
         var register = making.Setup.Find(new RegisterId(first.Row.Word(MappedFields.Register)));
-        List<(JsonObject Json, Money Net)> tenders;
-        Money tax, subtotal;
-        var fee = Money.Zero;
-        JsonArray lines;
-        if (isByLine)
-        {
-            (Money Signed, Money Tax) Line(Part p) =>
-                (p.Amount * (p.IsRefund ? -1 : 1), Of(p, MappedFields.LineTax) * (p.IsRefund ? -1 : 1));
-            subtotal = parts.Sum(p => Line(p).Signed);
-            sign = subtotal.Sign < 0 || (subtotal.IsZero && first.IsRefund) ? -1 : 1;
-            tax = first.Row[MappedFields.Tax].Length > 0 ? Of(first, MappedFields.Tax) * sign : parts.Sum(p => Line(p).Tax);
-            lines = new JsonArray([.. parts.Select(p => LineOf(p, Line(p).Signed, Line(p).Tax, making))]);
-            var total = first.Row[MappedFields.Total].Length > 0 ? Of(first, MappedFields.Total) * sign : subtotal + tax;
-            if (total != subtotal + tax)
-            {
-                making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total],
-                    $"expected {Text(subtotal + tax)}, what the lines of ticket {id} and their tax come to");
-            }
-
-            // The tender is repeated on every line; a ticket with several kinds of tender needs an amount with each.
-            var kinds = parts.GroupBy(p =>
-                (p.Tender, p.Row[MappedFields.Rrn], p.Row[MappedFields.Auth], Amount: p.Row[MappedFields.Amount])).ToList();
-            if (kinds.Count > 1 && kinds.Any(k => k.Key.Amount.Length == 0))
-            {
-                making.Fault(parts[1].Row, MappedFields.Tender, parts[1].Row[MappedFields.Tender],
-                    $"expected the amount of each tender: ticket {id} has several");
-            }
-
-            tenders = [.. kinds.Select(k =>
-                TenderJson(k.First(), k.Key.Amount.Length > 0 ? Of(k.First(), MappedFields.Amount) * sign : total, making))];
-        }
-        else
-        {
-            tenders = [.. parts.Select(p => TenderJson(p, p.Amount * sign, making))];
-            fee = parts.Sum(p => Of(p, MappedFields.Fee)) * sign;
-            tax = Of(first, MappedFields.Tax) * sign;
-            subtotal = tenders.Sum(t => t.Net) - tax - fee;
-            lines = [(JsonNode)new JsonObject
-            {
-                ["sku"] = Goods,
-                ["name"] = "Goods",
-                ["qty"] = "1",
-                ["amount"] = Text(subtotal),
-                ["tax"] = Text(tax),
-                ["taxRate"] = "0",
-                ["ebt"] = false
-            }];
-            if (first.Row[MappedFields.Total].Length > 0 && Of(first, MappedFields.Total) * sign != tenders.Sum(t => t.Net))
-            {
-                making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total],
-                    $"expected {Text(tenders.Sum(t => t.Net))}, what the tenders of ticket {id} come to");
-            }
-        }
-
-        var ticket = new JsonObject
+        var head = new JsonObject
         {
             ["id"] = id,
             ["register"] = first.Row.Word(MappedFields.Register),
@@ -197,11 +218,11 @@ internal static class MappedJournal
                     : $"{first.Row.Word(MappedFields.Register)}-A"),
             ["cashier"] = first.Row[MappedFields.Cashier].Length > 0 ? MappedMaking.Id(first.Row.Word(MappedFields.Cashier)) : "unnamed",
             ["at"] = IsoTime.Format(first.At),
-            ["kind"] = sign < 0 ? "refund" : "sale",
+            ["kind"] = isRefund ? "refund" : "sale",
         };
-        if (sign < 0)
+        if (isRefund)
         {
-            ticket["original"] = first.Row[MappedFields.Original] is { Length: > 0 } original
+            head["original"] = first.Row[MappedFields.Original] is { Length: > 0 } original
                 ? IdOf(first.Row with
                 {
                     Fields = [.. first.Row.Fields.Select((f, i) => first.Row.Places.GetValueOrDefault(MappedFields.Ticket, -1) == i
@@ -211,16 +232,10 @@ internal static class MappedJournal
                 : null;
         }
 
-        ticket["lines"] = lines;
-        ticket["subtotal"] = Text(subtotal);
-        ticket["discount"] = Text(Money.Zero);
-        ticket["tax"] = Text(tax);
-        ticket["fee"] = Text(fee);
-        ticket["rounding"] = Text(Money.Zero);
-        ticket["total"] = Text(subtotal + tax + fee);
-        ticket["tenders"] = new JsonArray([.. tenders.Select(t => t.Json)]);
-        return ticket;
+        return head;
     }
+
+    private static Money Of(Part part, string field, MappedMaking making) => (making.Amount(part.Row, field) ?? Money.Zero).Abs();
 
     private static JsonObject LineOf(Part part, Money amount, Money tax, MappedMaking making) => new()
     {

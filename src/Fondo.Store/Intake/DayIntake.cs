@@ -51,11 +51,34 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
 
     private async Task<IntakeResult> TakeAll(IReadOnlyList<OfferedFile> files, DateOnly? day, string by, IntakeProgress progress)
     {
+        var (offer, refusal) = await Offered(files, day, progress);
+        if (offer is null)
+        {
+            return refusal!;
+        }
+
+        await using var staging = new Staging();
+        for (var tries = 1; ; tries++)
+        {
+            if (await Try(offer, staging, isLast: tries == MostTries, by, progress) is { } result)
+            {
+                return result with { Remarks = [.. offer.PassedOver, .. result.Remarks] };
+            }
+        }
+    }
+
+    /// <summary>Files of one day, in the order in which they are read.</summary>
+    /// <param name="PassedOver">What a set-up among them says otherwise than the store's.</param>
+    private sealed record Offer(DateOnly Date, List<OfferedFile> Files, IReadOnlyList<Finding> PassedOver);
+
+    private async Task<(Offer? Offer, IntakeResult? Refusal)> Offered(IReadOnlyList<OfferedFile> files, DateOnly? day,
+        IntakeProgress progress)
+    {
         var known = files.Where(f => DayFiles.All.Contains(Path.GetFileName(f.Name)))
             .OrderBy(f => DayFiles.All.IndexOf(Path.GetFileName(f.Name))).ToList();
         if (Unfit(files, known) is { } objection)
         {
-            return Refuse(objection);
+            return (null, Refuse(objection));
         }
 
         var setup = known.FirstOrDefault(f => Path.GetFileName(f.Name) == DayFiles.Setup);
@@ -67,7 +90,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
             Feed(peek, setup, progress);
             if (peek.Setup is null)
             {
-                return new(null, 0, peek.Findings, [], null);
+                return (null, new(null, 0, peek.Findings, [], null));
             }
 
             day = peek.Setup.TradingDay.Date;
@@ -75,100 +98,125 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
 
         if (day is not { } date)
         {
-            return Refuse("These files do not say which day they belong to. Add day.json, or choose the day first.");
+            return (null, Refuse("These files do not say which day they belong to. Add day.json, or choose the day first."));
         }
 
-        IReadOnlyList<Finding> passedOver = [];
-        if (await book.For(date) is { } held)
+        if (await book.For(date) is not { } held)
         {
-            // The store's own set-up is never replaced by a file.
-            passedOver = setup is null ? [] : PassedOver(held.Json, offered);
-            known.RemoveAll(f => f == setup);
-            if (!await db.Days.AnyAsync(d => d.Date == date))
+            return (new(date, known, []), null);
+        }
+
+        // The store's own set-up is never replaced by a file.
+        known.RemoveAll(f => f == setup);
+        if (!await db.Days.AnyAsync(d => d.Date == date))
+        {
+            known.Insert(0, new(DayFiles.Setup, () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(held.Json))));
+        }
+
+        return (new(date, known, setup is null ? [] : PassedOver(held.Json, offered)), null);
+    }
+
+    /// <summary>The records of large files, written where nobody sees them before they are published.</summary>
+    private sealed class Staging : IAsyncDisposable
+    {
+        private ReadFiles? _of;
+
+        public StagedRecords? Records { get; private set; }
+
+        public async ValueTask DisposeAsync()
+        {
+            if (Records is not null)
             {
-                known.Insert(0, new(DayFiles.Setup, () => new MemoryStream(System.Text.Encoding.UTF8.GetBytes(held.Json))));
+                await Records.DisposeAsync();
+            }
+
+            Records = null;
+        }
+
+        /// <summary>What was staged of other records than these is thrown away.</summary>
+        public async Task KeepOnly(ReadFiles? read)
+        {
+            if (Records is not null && (read is null || !read.HoldsTheSame(_of!)))
+            {
+                await DisposeAsync();
             }
         }
 
-        StagedRecords? staged = null;
-        ReadFiles? stagedFor = null;
-        try
+        public void Hold(StagedRecords? records, ReadFiles of) => (Records, _of) = (records, of);
+    }
+
+    /// <summary>Reads, works out and writes; null where the day grew meanwhile and all has to be read again.</summary>
+    /// <param name="isLast">All is read once more while nobody else can write.</param>
+    private async Task<IntakeResult?> Try(Offer offer, Staging staging, bool isLast, string by, IntakeProgress progress)
+    {
+        var date = offer.Date;
+        // What takes long is done before anything is locked; only when the day grew each time, while it is.
+        var read = isLast ? null : await Read(date, offer.Files, progress);
+        if (read is { Refusal: { } refusal })
         {
-            for (var tries = 1; ; tries++)
+            return refusal;
+        }
+
+        // What was read is worked out beside the writing; nobody sees what is written before that is done.
+        await staging.KeepOnly(read);
+        if (staging.Records is null && read is { Fresh.Count: >= StagedRecords.Many })
+        {
+            staging.Hold(await StagedRecords.Write(db, date, read.Fresh, by, clock.GetUtcNow(), progress), read);
+            if (staging.Records is null)
             {
-                var isLast = tries == MostTries;
-                // What takes long is done before anything is locked; only when the day grew each time, while it is.
-                var read = isLast ? null : await Read(date, known, progress);
-                if (read is { Refusal: { } refusal })
-                {
-                    return refusal with { Remarks = [.. passedOver, .. refusal.Remarks] };
-                }
-
-                // What was read is worked out beside the writing; nobody sees what is written before that is done.
-                if (staged is not null && (read is null || !read.HoldsTheSame(stagedFor!)))
-                {
-                    await staged.DisposeAsync();
-                    staged = null;
-                }
-
-                if (staged is null && read is { Fresh.Count: >= StagedRecords.Many })
-                {
-                    staged = await StagedRecords.Write(db, date, read.Fresh, by, clock.GetUtcNow(), progress);
-                    stagedFor = read;
-                    if (staged is null)
-                    {
-                        continue;
-                    }
-                }
-
-                if (read is not null && (await read.Working).Refusal is { } impossible)
-                {
-                    return impossible;
-                }
-
-                var (result, isStale) = (Refuse(""), false);
-                var outcome = await guard.Write(date, async () =>
-                {
-                    read ??= await Read(date, known, progress);
-                    isStale = read.Refusal is null && !await IsStill(read);
-                    var worked = await read.Working;
-                    result = read.Refusal ?? worked.Refusal
-                        ?? (isStale ? Refuse("") : await Write(read, worked.Day, staged, known, by, progress));
-                    return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
-                });
-                if (isStale && !isLast)
-                {
-                    continue;
-                }
-
-                if (outcome.IsDone && staged is not null)
-                {
-                    staged.Published();
-                    cache.ForgetAssembly(date);
-                }
-
-                if (outcome.IsDone && result.Added > 0)
-                {
-                    cache.Want(date, await db.Days.Where(d => d.Date == date).Select(d => d.Revision).SingleAsync());
-                    if ((await read!.Working).Day is { } grown && result.Added == read.Fresh.Count
-                        && await db.Days.AnyAsync(d => d.Date == date && d.Revision == grown.Revision))
-                    {
-                        cache.Keep(date, grown);
-                    }
-                }
-
-                result = result with { Remarks = [.. passedOver, .. result.Remarks] };
-                return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 || result.Waits is not null
-                    ? result
-                    : Refuse(outcome.Objection!);
+                return null;
             }
         }
-        finally
+
+        if (read is not null && (await read.Working).Refusal is { } impossible)
         {
-            if (staged is not null)
-            {
-                await staged.DisposeAsync();
-            }
+            return impossible;
+        }
+
+        var (result, isStale) = (Refuse(""), false);
+        var outcome = await guard.Write(date, async () =>
+        {
+            read ??= await Read(date, offer.Files, progress);
+            isStale = read.Refusal is null && !await IsStill(read);
+            var worked = await read.Working;
+            result = read.Refusal ?? worked.Refusal
+                ?? (isStale ? Refuse("") : await Write(read, worked.Day, staging.Records, offer.Files, by, progress));
+            return result.IsTaken ? Outcome.Done : Outcome.Refused(result.Objection ?? "");
+        });
+        if (isStale && !isLast)
+        {
+            return null;
+        }
+
+        if (outcome.IsDone)
+        {
+            await Show(read!, staging.Records, result.Added);
+        }
+
+        return outcome.IsDone || result.Findings.Count > 0 || result.Objection?.Length > 0 || result.Waits is not null
+            ? result
+            : Refuse(outcome.Objection!);
+    }
+
+    /// <summary>What was taken in is shown from now on; what was worked out of it is kept.</summary>
+    private async Task Show(ReadFiles read, StagedRecords? staged, int added)
+    {
+        if (staged is not null)
+        {
+            staged.Published();
+            cache.ForgetAssembly(read.Date);
+        }
+
+        if (added == 0)
+        {
+            return;
+        }
+
+        var revision = await db.Days.Where(d => d.Date == read.Date).Select(d => d.Revision).SingleAsync();
+        cache.Want(read.Date, revision);
+        if ((await read.Working).Day is { } grown && grown.Revision == revision && added == read.Fresh.Count)
+        {
+            cache.Keep(read.Date, grown);
         }
     }
 

@@ -82,38 +82,13 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
             return Outcome.Refused<SetupSaved>(refused.Objections);
         }
 
-        if (CardNumbers.Contains(json))
+        var read = Read(from, json);
+        if (!read.IsDone)
         {
-            return Outcome.Refused<SetupSaved>("This contains a full card number. Nothing was saved.");
+            return Outcome.Refused<SetupSaved>(read.Objections);
         }
 
-        string text;
-        try
-        {
-            text = SetupText.For(json, from);
-        }
-        catch (Exception e) when (e is System.Text.Json.JsonException or InvalidOperationException or ArgumentException)
-        {
-            return Outcome.Refused<SetupSaved>("This file is not a valid day.json. Nothing was changed.");
-        }
-
-        var (setup, findings) = SetupText.Read(text);
-        if (setup is null)
-        {
-            return Outcome.Refused<SetupSaved>(
-                [.. findings.Select(f => new Objection(f.Column,
-                    $"{(f.Value is null ? "" : $"“{f.Value}” is not possible: ")}{f.Expected}."
-                        .Replace("day.json", "the set-up", StringComparison.Ordinal)))]);
-        }
-
-        if (setup.Policy.CashRounding is { Minor: > 1 } smallest
-            && setup.Registers.FirstOrDefault(r => r.Float.Minor % smallest.Minor != 0) is { } register)
-        {
-            return Outcome.Refused<SetupSaved>(
-                $"The float of {register.Name}, {setup.Currency.Say(register.Float)}, cannot be made: the smallest coin is "
-                    + $"{setup.Currency.Say(smallest)}. Nothing was saved.");
-        }
-
+        var (text, setup) = read.Value;
         await using var transaction = await db.BeginWriting();
         if (await db.StandingCloses.Where(c => c.Day >= from).OrderBy(c => c.Day).FirstOrDefaultAsync() is { } close)
         {
@@ -158,6 +133,43 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         await db.SaveChangesAsync();
         await transaction.CommitAsync();
         return new SetupSaved([]);
+    }
+
+    /// <summary>A set-up as it is kept, where it is one that a store can have.</summary>
+    private static Outcome<(string Text, Setup Setup)> Read(DateOnly from, string json)
+    {
+        if (CardNumbers.Contains(json))
+        {
+            return Refused("This contains a full card number. Nothing was saved.");
+        }
+
+        string text;
+        try
+        {
+            text = SetupText.For(json, from);
+        }
+        catch (Exception e) when (e is System.Text.Json.JsonException or InvalidOperationException or ArgumentException)
+        {
+            return Refused("This file is not a valid day.json. Nothing was changed.");
+        }
+
+        var (setup, findings) = SetupText.Read(text);
+        if (setup is null)
+        {
+            return Outcome.Refused<(string, Setup)>(
+                [.. findings.Select(f => new Objection(f.Column,
+                    $"{(f.Value is null ? "" : $"“{f.Value}” is not possible: ")}{f.Expected}."
+                        .Replace("day.json", "the set-up", StringComparison.Ordinal)))]);
+        }
+
+        return setup.Policy.CashRounding is { Minor: > 1 } smallest
+            && setup.Registers.FirstOrDefault(r => r.Float.Minor % smallest.Minor != 0) is { } register
+            ? Refused(
+                $"The float of {register.Name}, {setup.Currency.Say(register.Float)}, cannot be made: the smallest coin is "
+                    + $"{setup.Currency.Say(smallest)}. Nothing was saved.")
+            : (text, setup);
+
+        static Outcome<(string, Setup)> Refused(string why) => Outcome.Refused<(string, Setup)>(why);
     }
 
     /// <summary>A manager's word for a set-up that loosens a control: from now on it holds.</summary>

@@ -65,38 +65,7 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
                 continue;
             }
 
-            var id = await book.FreeId(statement.Id);
-            db.BankStatements.Add(new()
-            {
-                Id = id,
-                Account = statement.Account,
-                Currency = statement.Currency,
-                From = statement.From,
-                To = statement.To,
-                Opening = statement.Opening.Minor,
-                Closing = statement.Closing.Minor,
-                File = file,
-                By = by,
-                At = clock.GetUtcNow(),
-            });
-            await db.SaveChangesAsync();
-            // What was booked on a closed day is looked at on the first one that is still open.
-            await StatementLines.Append(db, id, [.. (await book.WithFreeKeys(fresh)).Select((l, i) => new BankLineRow
-            {
-                Key = l.Key,
-                Statement = id,
-                Place = i + 1,
-                Day = open.Count == 0 ? latest : open.Where(d => d >= l.Booked).Append(open[^1]).First(),
-                Waits = open.Count == 0,
-                Booked = l.Booked,
-                Amount = l.Amount.Minor,
-                Text = l.Text,
-                Items = l.Number,
-                IsReversal = l.IsReversal,
-                Details = l.Details.IsEmpty
-                    ? null
-                    : JsonSerializer.Serialize(l.Details.Select(d => new StoredDetail(d.Amount.Minor, d.Text))),
-            })]);
+            await Append(statement, fresh, file, by, open, latest);
             (taken, lines) = (taken + 1, lines + fresh.Count);
         }
 
@@ -108,11 +77,50 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
 
         await transaction.CommitAsync();
         return new(taken, lines, null, known);
+    }
 
-        async Task<bool> IsCovered(BankStatement statement) =>
-            !statement.Lines.IsEmpty || (await book.Heads())
-                .Exists(s => s.Account == statement.Account && s.From <= statement.From && s.To >= statement.To
-                    && s.Closing == statement.Closing);
+    /// <summary>Whether a statement of which nothing is new says nothing new either.</summary>
+    private async Task<bool> IsCovered(BankStatement statement) =>
+        !statement.Lines.IsEmpty || (await book.Heads())
+            .Exists(s => s.Account == statement.Account && s.From <= statement.From && s.To >= statement.To
+                && s.Closing == statement.Closing);
+
+    /// <param name="open">The trading days that are open, the earliest first.</param>
+    private async Task Append(BankStatement statement, IReadOnlyList<BankLine> fresh, string file, string by, List<DateOnly> open,
+        DateOnly latest)
+    {
+        var id = await book.FreeId(statement.Id);
+        db.BankStatements.Add(new()
+        {
+            Id = id,
+            Account = statement.Account,
+            Currency = statement.Currency,
+            From = statement.From,
+            To = statement.To,
+            Opening = statement.Opening.Minor,
+            Closing = statement.Closing.Minor,
+            File = file,
+            By = by,
+            At = clock.GetUtcNow(),
+        });
+        await db.SaveChangesAsync();
+        // What was booked on a closed day is looked at on the first one that is still open.
+        await StatementLines.Append(db, id, [.. (await book.WithFreeKeys(fresh)).Select((l, i) => new BankLineRow
+        {
+            Key = l.Key,
+            Statement = id,
+            Place = i + 1,
+            Day = open.Count == 0 ? latest : open.Where(d => d >= l.Booked).Append(open[^1]).First(),
+            Waits = open.Count == 0,
+            Booked = l.Booked,
+            Amount = l.Amount.Minor,
+            Text = l.Text,
+            Items = l.Number,
+            IsReversal = l.IsReversal,
+            Details = l.Details.IsEmpty
+                ? null
+                : JsonSerializer.Serialize(l.Details.Select(d => new StoredDetail(d.Amount.Minor, d.Text))),
+        })]);
     }
 
     private sealed record StoredDetail(long Amount, string Text);

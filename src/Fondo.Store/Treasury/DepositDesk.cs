@@ -1,4 +1,6 @@
+using System.Collections.Immutable;
 using Fondo.Core.Amounts;
+using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Files.Text;
 using Fondo.Store.Days;
@@ -38,23 +40,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
                         "This form already sealed a deposit with different contents. Reload the page to see it.");
             }
 
-            if (name.Length is 0 or > LongestName)
-            {
-                objections.Add(new("bag", name.Length == 0
-                    ? "Type the number on the bag."
-                    : $"A bag number has at most {LongestName} characters."));
-            }
-            else if (CardNumbers.Contains(name))
-            {
-                objections.Add(new("bag", "That is a full card number. It was not saved. Type the number on the bag."));
-            }
-            else if (await db.Deposits.AsNoTracking().Where(d => d.Bag == name).Select(d => new { d.Number, d.Day })
-                .FirstOrDefaultAsync() is { } used)
-            {
-                objections.Add(new("bag",
-                    $"Bag {name} was already used for deposit {used.Number} on {used.Day:d MMM}. Check the number."));
-            }
-
+            await LookAtBag(name, objections);
             if (!witness.MayBeSecond(ActKind.SealDeposit, by))
             {
                 objections.Add(new("witness", "A deposit takes two people. Someone else must type their PIN."));
@@ -70,22 +56,7 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
                 objections.Add(new(null, "This deposit is empty. Type the pieces, or choose checks."));
             }
 
-            var known = view.Money.Custody.End;
-            foreach (var piece in known.Pieces.IsEmpty ? [] : pieces)
-            {
-                var there = known.Pieces.Where(p => p.Denomination == piece.Denomination).Sum(p => p.Number);
-                if (piece.Number > there)
-                {
-                    objections.Add(new($"p{piece.Denomination.Minor}", $"The safe holds only {there}, so {piece.Number} cannot go."));
-                }
-            }
-
-            if (known.Loose is { } loose && pieces.Sum(p => p.Worth) is var cash && cash > loose && objections.Count == 0)
-            {
-                objections.Add(new(null,
-                    $"You cannot deposit {view.Setup.Currency.Say(cash)}: the safe should hold {view.Setup.Currency.Say(loose)}."));
-            }
-
+            LookIntoSafe(view, pieces, objections);
             if (objections.Count > 0)
             {
                 return Outcome.Refused(objections);
@@ -105,6 +76,46 @@ public sealed class DepositDesk(StoreContext db, DayStore days, DayLock guard, M
             });
             return Outcome.Done;
         });
+    }
+
+    private async Task LookAtBag(string name, List<Objection> objections)
+    {
+        if (name.Length is 0 or > LongestName)
+        {
+            objections.Add(new("bag", name.Length == 0
+                ? "Type the number on the bag."
+                : $"A bag number has at most {LongestName} characters."));
+        }
+        else if (CardNumbers.Contains(name))
+        {
+            objections.Add(new("bag", "That is a full card number. It was not saved. Type the number on the bag."));
+        }
+        else if (await db.Deposits.AsNoTracking().Where(d => d.Bag == name).Select(d => new { d.Number, d.Day })
+            .FirstOrDefaultAsync() is { } used)
+        {
+            objections.Add(new("bag",
+                $"Bag {name} was already used for deposit {used.Number} on {used.Day:d MMM}. Check the number."));
+        }
+    }
+
+    /// <summary>No more goes than lies there, of each piece and together.</summary>
+    private static void LookIntoSafe(DayView view, ImmutableArray<Pieces> pieces, List<Objection> objections)
+    {
+        var known = view.Money.Custody.End;
+        foreach (var piece in known.Pieces.IsEmpty ? [] : pieces)
+        {
+            var there = known.Pieces.Where(p => p.Denomination == piece.Denomination).Sum(p => p.Number);
+            if (piece.Number > there)
+            {
+                objections.Add(new($"p{piece.Denomination.Minor}", $"The safe holds only {there}, so {piece.Number} cannot go."));
+            }
+        }
+
+        if (known.Loose is { } loose && pieces.Sum(p => p.Worth) is var cash && cash > loose && objections.Count == 0)
+        {
+            objections.Add(new(null,
+                $"You cannot deposit {view.Setup.Currency.Say(cash)}: the safe should hold {view.Setup.Currency.Say(loose)}."));
+        }
     }
 
     /// <summary>Says who took the sealed bag. It may be said on any day, also when the day that sealed it is closed.</summary>

@@ -31,13 +31,48 @@ public static class CloseTables
 {
     public static ImmutableArray<CloseTable> Of(CloseDocument doc)
     {
-        var digits = doc.MinorDigits ?? Core.Amounts.Currency.Of(doc.Currency).MinorDigits;
-        var zone = doc.TimeZone is { } id && TimeZoneInfo.TryFindSystemTimeZoneById(id, out var known) ? known : null;
-        TableValue Amount(string? text) => AmountOf(text, digits);
-        string At(DateTimeOffset at) =>
-            (zone is null ? at : TimeZoneInfo.ConvertTime(at, zone)).ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
-        string Where(string register, string? drawer) => drawer is null ? register : $"{register} ({drawer})";
-        ImmutableArray<CloseTable> tables =
+        var tables = new DocumentTables(doc);
+        return [.. tables.All.Where(t => !t.Rows.IsEmpty)];
+    }
+
+    /// <summary>“Trading day Saturday, 21 November 2026, in USD. Closed by Odile Marchetti on …”.</summary>
+    public static string Heading(CloseDocument doc)
+    {
+        var day = DateOnly.TryParseExact(doc.TradingDay, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
+            ? Say.LongDate(date)
+            : doc.TradingDay;
+        var at = doc.ClosedAt.ToString("d MMMM yyyy 'at' HH:mm", CultureInfo.InvariantCulture);
+        return $"Trading day {day}, in {doc.Currency}. Closed by {doc.ClosedBy} on "
+            + $"{at}{(doc.Revision > 1 ? $"; revision {doc.Revision}" : "")}.";
+    }
+
+    private static ImmutableArray<TableValue> Row(params ReadOnlySpan<TableValue> values) => [.. values];
+
+    /// <summary>A frozen amount, written as everywhere else.</summary>
+    private static TableValue AmountOf(string? text, int digits)
+    {
+        if (text is null)
+        {
+            return "";
+        }
+
+        var number = decimal.Parse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture);
+        return new((number < 0 ? "−" : "")
+            + Math.Abs(number).ToString("N" + digits.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture), number);
+    }
+
+    /// <summary>The tables of one document, group by group.</summary>
+    private sealed class DocumentTables(CloseDocument doc)
+    {
+        private readonly int _digits = doc.MinorDigits ?? Core.Amounts.Currency.Of(doc.Currency).MinorDigits;
+
+        private readonly TimeZoneInfo? _zone =
+            doc.TimeZone is { } id && TimeZoneInfo.TryFindSystemTimeZoneById(id, out var known) ? known : null;
+
+        public IEnumerable<CloseTable> All => [.. Totals, .. Explained, .. Drawers, .. Settled, .. Places, .. Booked, .. Origins];
+
+        /// <summary>What was expected and proved.</summary>
+        private ImmutableArray<CloseTable> Totals =>
         [
             new("By tender", "tenders", [new("Tender", Share: 22), new("Expected", true), new("Proof", true), new("Over or short", true)],
                 [.. doc.Totals.Select(t => Row(t.Tender, Amount(t.Expected), Amount(t.Proof), Amount(t.Variance)))]),
@@ -50,6 +85,11 @@ public static class CloseTables
                 new("Proof", true), new("Number", true, 7), new("Over or short", true), new("Explained", true), new("State", Share: 9)],
                 [.. doc.Cells.Select(c => Row(Where(c.Register, c.Drawer), c.Tender, Amount(c.Expected), Count(c.ExpectedCount),
                     Amount(c.Proof), Count(c.ProofCount), Amount(c.Variance), Amount(c.Explained), c.State))]),
+        ];
+
+        /// <summary>What persons said of it.</summary>
+        private ImmutableArray<CloseTable> Explained =>
+        [
             new("Entries", "entries", [
                 new("Entry", Share: 9),
                 new("Cell", Share: 16),
@@ -66,6 +106,11 @@ public static class CloseTables
                         i == 0 ? e.ApprovedBy : "")))]),
             new("Excused", "excuses", [new("Gate", Share: 12), new("What", Share: 20), new("Reason", Share: 40), new("By", Share: 22)],
                 [.. doc.Excuses.Select(e => Row(e.Gate, e.Item, e.Reason, $"{e.By}, {At(e.At)}"))]),
+        ];
+
+        /// <summary>Who had which drawer, and what was counted.</summary>
+        private ImmutableArray<CloseTable> Drawers =>
+        [
             new("Drawer sessions", "sessions",
                 [new("Register", Share: 20), new("Drawer", Share: 12), new("Cashier", Share: 22), new("Id", Share: 8),
                     new("From", Share: 14), new("Until", Share: 14)],
@@ -74,9 +119,14 @@ public static class CloseTables
             new("Counts", "counts", [new("What", Share: 14), new("Attempt", true, 7), new("By", Share: 20), new("Witness", Share: 18),
                 new("At", Share: 12), new("Cash", true, 10), new("Pieces", Share: 46)],
                 [.. doc.Counts.Concat(doc.OtherCounts).Select(c => Row(Counted(c), c.Attempt, c.By, c.Witness, At(c.At), Amount(c.Cash),
-                    string.Join(", ", c.Pieces.Select(p => $"{p.Number} × {AmountOf(p.Denomination, digits).Text}")
-                        .Concat(c.Checks.Select(k => $"check {k.Number} of {AmountOf(k.Amount, digits).Text}"))
-                        .Concat(c.Others.Select(o => $"{o.TenderId} {AmountOf(o.Amount, digits).Text}")))))]),
+                    string.Join(", ", c.Pieces.Select(p => $"{p.Number} × {AmountOf(p.Denomination, _digits).Text}")
+                        .Concat(c.Checks.Select(k => $"check {k.Number} of {AmountOf(k.Amount, _digits).Text}"))
+                        .Concat(c.Others.Select(o => $"{o.TenderId} {AmountOf(o.Amount, _digits).Text}")))))]),
+        ];
+
+        /// <summary>What was settled, and what stayed open.</summary>
+        private ImmutableArray<CloseTable> Settled =>
+        [
             new("Batches", "batches", [new("Terminal", Share: 12), new("Batch", Share: 12), new("Closed", Share: 16), new("Sales", true, 8),
                 new("Amount", true), new("Refunds", true, 8), new("Amount", true), new("Rows", true, 8)],
                 [.. doc.Batches.Select(b => Row(b.Terminal, b.Batch, b.Closed is { } closed ? At(closed) : "", b.SalesCount,
@@ -99,6 +149,11 @@ public static class CloseTables
                 [new("What", Share: 26), new("From", Share: 12), new("Amount", true), new("Owner", Share: 22),
                     new("Until", Share: 14)],
                 [.. doc.Carried.Select(c => Row(c.Key, c.From, Amount(c.Amount), c.Owner, c.Until is { } until ? At(until) : ""))]),
+        ];
+
+        /// <summary>Safe, bags, floats, deposits and bank.</summary>
+        private ImmutableArray<CloseTable> Places =>
+        [
             new("The safe", "safe", [new("When", Share: 12), new("What", Share: 30), new("In or out", true)],
                 [
                     .. (doc.Whereabouts?.Safe ?? [])
@@ -130,6 +185,11 @@ public static class CloseTables
                 [.. (doc.Whereabouts?.Items ?? [])
                     .Select(i => Row(i.Place.Replace('-', ' '), i.Name, i.Since.ToString("d MMM", CultureInfo.InvariantCulture),
                         Amount(i.Amount), i.Account))]),
+        ];
+
+        /// <summary>Customers and the books.</summary>
+        private ImmutableArray<CloseTable> Booked =>
+        [
             new("Paid on account", "paid-on-account",
                 [new("Number", Share: 16), new("Name", Share: 30), new("Ticket", Share: 16), new("Paid", true), new("Still owed", true)],
                 [.. doc.PaidOnAccount.Select(c => Row(c.Reference.Length == 0 ? "none" : c.Reference, c.Name ?? c.What, c.Ticket,
@@ -144,6 +204,11 @@ public static class CloseTables
                 [.. doc.Books.Select(b => b.Amount.StartsWith('-')
                     ? Row(b.Account, b.Register, b.What, "", Amount(b.Amount[1..]))
                     : Row(b.Account, b.Register, b.What, Amount(b.Amount), ""))]),
+        ];
+
+        /// <summary>Where the records came from, and who signed.</summary>
+        private ImmutableArray<CloseTable> Origins =>
+        [
             new("How the records came in", "sources",
                 [new("What", Share: 20), new("How", Share: 50), new("Records", true, 9), new("Since", Share: 16)],
                 [.. doc.Sources.Select(s => Row(Say.Records(s.Kind),
@@ -152,44 +217,27 @@ public static class CloseTables
             new("Signed", "signatures", [new("What", Share: 30), new("By", Share: 24), new("Id", Share: 8), new("At", Share: 16)],
                 [.. doc.Signatures.Select(s => Row(s.What, s.By, s.ById, At(s.At)))]),
         ];
-        return [.. tables.Where(t => !t.Rows.IsEmpty)];
 
-        static string Turned(string amount) => amount.StartsWith('-') ? amount[1..] : "-" + amount;
-        static string Counted(ClosedCount c) => c.Kind switch
+        private static string Where(string register, string? drawer) => drawer is null ? register : $"{register} ({drawer})";
+
+        private static string Turned(string amount) => amount.StartsWith('-') ? amount[1..] : "-" + amount;
+
+        private static string Counted(ClosedCount c) => c.Kind switch
         {
             "drop" => $"bag {c.Bag}",
             "safe" => "the safe",
             "closing" or null => c.Drawer,
             var kind => $"{c.Drawer}, {kind}"
         };
-        TableValue Sum(IEnumerable<string?> amounts) => Amount(amounts.OfType<string>()
+
+        private static TableValue Count(int? number) => number is { } known ? known : "";
+
+        private TableValue Amount(string? text) => AmountOf(text, _digits);
+
+        private TableValue Sum(IEnumerable<string?> amounts) => Amount(amounts.OfType<string>()
             .Sum(a => decimal.Parse(a, CultureInfo.InvariantCulture)).ToString(CultureInfo.InvariantCulture));
-        static TableValue Count(int? number) => number is { } known ? known : "";
-    }
 
-    /// <summary>“Trading day Saturday, 21 November 2026, in USD. Closed by Odile Marchetti on …”.</summary>
-    public static string Heading(CloseDocument doc)
-    {
-        var day = DateOnly.TryParseExact(doc.TradingDay, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var date)
-            ? Say.LongDate(date)
-            : doc.TradingDay;
-        var at = doc.ClosedAt.ToString("d MMMM yyyy 'at' HH:mm", CultureInfo.InvariantCulture);
-        return $"Trading day {day}, in {doc.Currency}. Closed by {doc.ClosedBy} on "
-            + $"{at}{(doc.Revision > 1 ? $"; revision {doc.Revision}" : "")}.";
-    }
-
-    private static ImmutableArray<TableValue> Row(params ReadOnlySpan<TableValue> values) => [.. values];
-
-    /// <summary>A frozen amount, written as everywhere else.</summary>
-    private static TableValue AmountOf(string? text, int digits)
-    {
-        if (text is null)
-        {
-            return "";
-        }
-
-        var number = decimal.Parse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture);
-        return new((number < 0 ? "−" : "")
-            + Math.Abs(number).ToString("N" + digits.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture), number);
+        private string At(DateTimeOffset at) =>
+            (_zone is null ? at : TimeZoneInfo.ConvertTime(at, _zone)).ToString("d MMM HH:mm", CultureInfo.InvariantCulture);
     }
 }

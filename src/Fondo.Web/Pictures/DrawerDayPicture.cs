@@ -19,96 +19,123 @@ internal static class DrawerDayPicture
     /// <param name="width">So wide and high it is drawn: its texts keep their size.</param>
     /// <param name="noted">A moment to be marked, and what happened at it.</param>
     public static IHtmlContent Of(DrawerDay drawer, Setup setup, int width = Wide, int height = High,
-        (DateTimeOffset At, string Says)? noted = null)
+        (DateTimeOffset At, string Says)? noted = null) =>
+        drawer.Steps.IsEmpty ? HtmlString.Empty : new Drawing(drawer, setup, width, height, noted?.At).Of(noted);
+
+    /// <summary>One picture while it is drawn, with its scales.</summary>
+    private sealed class Drawing
     {
-        var bottom = height - Below;
-        if (drawer.Steps.IsEmpty)
+        private readonly StringBuilder _svg = new();
+        private readonly DrawerDay _drawer;
+        private readonly Setup _setup;
+        private readonly int _width, _height, _bottom;
+        private readonly DateTimeOffset _from, _until;
+        private readonly double _seconds;
+        private readonly long _highest, _lowest;
+
+        public Drawing(DrawerDay drawer, Setup setup, int width, int height, DateTimeOffset? noted)
         {
-            return HtmlString.Empty;
+            (_drawer, _setup, _width, _height, _bottom) = (drawer, setup, width, height, height - Below);
+            (_from, _until) = (drawer.Steps[0].Event.At, drawer.Counts.Select(c => c.Count.At).Append(drawer.Steps[^1].Event.At).Max());
+            _until = noted is { } late && late > _until && late - _until < TimeSpan.FromHours(6) ? late : _until;
+            _seconds = Math.Max(60, (_until - _from).TotalSeconds);
+            _highest = Math.Max(1, Math.Max(drawer.Steps.Max(s => s.Level.Minor),
+                drawer.Counts.Select(c => c.Count.Cash.Minor).DefaultIfEmpty().Max()));
+            _lowest = Math.Min(0, drawer.Steps.Min(s => s.Level.Minor));
         }
 
-        var (from, until) = (drawer.Steps[0].Event.At, drawer.Counts.Select(c => c.Count.At).Append(drawer.Steps[^1].Event.At).Max());
-        until = noted is { At: var late } && late > until && late - until < TimeSpan.FromHours(6) ? late : until;
-        var seconds = Math.Max(60, (until - from).TotalSeconds);
-        double X(DateTimeOffset at) => Left + ((at - from).TotalSeconds / seconds * (width - Left - Right));
-        var highest = Math.Max(1, Math.Max(drawer.Steps.Max(s => s.Level.Minor),
-            drawer.Counts.Select(c => c.Count.Cash.Minor).DefaultIfEmpty().Max()));
-        var lowest = Math.Min(0, drawer.Steps.Min(s => s.Level.Minor));
-        double Y(long minor) => bottom - ((minor - lowest) / (double)(highest - lowest) * (bottom - Top));
-
-        var svg = new StringBuilder();
-        svg.Append(CultureInfo.InvariantCulture,
-            $"<svg class=\"drawer-day\" viewBox=\"0 0 {width} {height}\" role=\"group\" "
-                + $"aria-label=\"{WebUtility.HtmlEncode(Describe(drawer, setup))}\">");
-        Axes();
-        Level();
-        var (lastX, lane) = (double.NegativeInfinity, 0);
-        foreach (var step in drawer.Steps.Where(s => Mark(s.Event) is not null))
+        public HtmlString Of((DateTimeOffset At, string Says)? noted)
         {
-            var x = X(step.Event.At);
-            lane = x - lastX < 15 ? (lane + 1) % Lanes : 0;
-            lastX = x;
-            var y = bottom + MarkBelow + (lane * 17);
-            var title =
-                $"{Say.Time(step.Event.At, setup)} {Say.Event(step.Event.Kind)} "
-                    + $"{step.Event.Id}{(step.Change.IsZero ? "" : $", {Say.Signed(step.Change, setup.Currency)}")}";
-            svg.Append(CultureInfo.InvariantCulture,
-                $"<a href=\"/{setup.TradingDay}/ticket/{WebUtility.UrlEncode(step.Event.Id.Value)}\" "
-                    + $"aria-label=\"{WebUtility.HtmlEncode(title)}\"><title>{WebUtility.HtmlEncode(title)}</title><path class=\"stem\" "
-                    + $"d=\"M{N(x)} {N(Y(step.Level.Minor))}V{y - 8}\"/><rect class=\"reach\" x=\"{N(x - 9)}\" y=\"{y - 9}\" "
-                            + $"width=\"18\" height=\"18\"/>{Shape(Mark(step.Event)!, x, y)}</a>");
-        }
-
-        foreach (var count in drawer.Counts)
-        {
-            var (x, expected, counted) = (X(count.Count.At), Y(count.Expected.Minor), Y(count.Count.Cash.Minor));
-            var side = count.Variance.Sign < 0 ? "short" : count.Variance.Sign > 0 ? "over" : "even";
-            svg.Append(CultureInfo.InvariantCulture,
-                $"<g class=\"counted {side}\"><title>{WebUtility.HtmlEncode(Counted(count, setup))}</title><path d=\"M{N(x)} "
-                    + $"{N(expected)}V{N(counted)}\"/><circle cx=\"{N(x)}\" cy=\"{N(counted)}\" r=\"4.5\"/></g>");
-        }
-
-        if (noted is { } moment && moment.At >= from && moment.At <= until)
-        {
-            var x = X(moment.At);
-            svg.Append(CultureInfo.InvariantCulture,
-                $"<path class=\"noted\" d=\"M{N(x)} {Top - 8}V{bottom}\"/><text class=\"noted\" "
-                    + $"text-anchor=\"{(x > width * 0.6 ? "end" : "start")}\" x=\"{N(x > width * 0.6 ? x - 6 : x + 6)}\" "
-                    + $"y=\"{Top + 2}\">{WebUtility.HtmlEncode(moment.Says)}</text>");
-        }
-
-        return new HtmlString(svg.Append("</svg>").ToString());
-
-        void Axes()
-        {
-            foreach (var level in Levels(lowest, highest, setup.Currency.Unit))
+            _svg.Append(CultureInfo.InvariantCulture,
+                $"<svg class=\"drawer-day\" viewBox=\"0 0 {_width} {_height}\" role=\"group\" "
+                    + $"aria-label=\"{WebUtility.HtmlEncode(Describe(_drawer, _setup))}\">");
+            Axes();
+            Level();
+            Marks();
+            Counts();
+            if (noted is { } moment && moment.At >= _from && moment.At <= _until)
             {
-                svg.Append(CultureInfo.InvariantCulture,
-                    $"<path class=\"grid\" d=\"M{Left} {N(Y(level))}H{width - Right}\"/><text class=\"money\" x=\"{Left - 8}\" "
-                        + $"y=\"{N(Y(level) + 4)}\">{Say.Amount(new Core.Amounts.Money(level), setup.Currency)}</text>");
+                Note(moment.At, moment.Says);
             }
 
-            var hours = Math.Max(1, (int)Math.Ceiling(seconds / 3600 / (width / 96.0)));
-            var first = from.AddMinutes(60 - from.Minute).AddSeconds(-from.Second);
-            for (var at = first; at < until; at = at.AddHours(hours))
+            return new HtmlString(_svg.Append("</svg>").ToString());
+        }
+
+        private double X(DateTimeOffset at) => Left + ((at - _from).TotalSeconds / _seconds * (_width - Left - Right));
+
+        private double Y(long minor) => _bottom - ((minor - _lowest) / (double)(_highest - _lowest) * (_bottom - Top));
+
+        private void Axes()
+        {
+            foreach (var level in Levels(_lowest, _highest, _setup.Currency.Unit))
             {
-                svg.Append(CultureInfo.InvariantCulture,
-                    $"<path class=\"hour\" d=\"M{N(X(at))} {bottom}v5\"/><text x=\"{N(X(at))}\" y=\"{bottom + 17}\" "
-                        + $"class=\"hour\">{Say.Time(at, setup)}</text>");
+                _svg.Append(CultureInfo.InvariantCulture,
+                    $"<path class=\"grid\" d=\"M{Left} {N(Y(level))}H{_width - Right}\"/><text class=\"money\" x=\"{Left - 8}\" "
+                        + $"y=\"{N(Y(level) + 4)}\">{Say.Amount(new Core.Amounts.Money(level), _setup.Currency)}</text>");
+            }
+
+            var hours = Math.Max(1, (int)Math.Ceiling(_seconds / 3600 / (_width / 96.0)));
+            var first = _from.AddMinutes(60 - _from.Minute).AddSeconds(-_from.Second);
+            for (var at = first; at < _until; at = at.AddHours(hours))
+            {
+                _svg.Append(CultureInfo.InvariantCulture,
+                    $"<path class=\"hour\" d=\"M{N(X(at))} {_bottom}v5\"/><text x=\"{N(X(at))}\" y=\"{_bottom + 17}\" "
+                        + $"class=\"hour\">{Say.Time(at, _setup)}</text>");
             }
         }
 
         // The level changes with each event and stays until the next one.
-        void Level()
+        private void Level()
         {
-            svg.Append("<path class=\"course\" d=\"");
-            svg.Append(CultureInfo.InvariantCulture, $"M{N(X(from))} {N(Y(0))}");
-            foreach (var step in drawer.Steps.Where(s => !s.Change.IsZero))
+            _svg.Append("<path class=\"course\" d=\"");
+            _svg.Append(CultureInfo.InvariantCulture, $"M{N(X(_from))} {N(Y(0))}");
+            foreach (var step in _drawer.Steps.Where(s => !s.Change.IsZero))
             {
-                svg.Append(CultureInfo.InvariantCulture, $"H{N(X(step.Event.At))}V{N(Y(step.Level.Minor))}");
+                _svg.Append(CultureInfo.InvariantCulture, $"H{N(X(step.Event.At))}V{N(Y(step.Level.Minor))}");
             }
 
-            svg.Append(CultureInfo.InvariantCulture, $"H{N(X(until))}\"/>");
+            _svg.Append(CultureInfo.InvariantCulture, $"H{N(X(_until))}\"/>");
+        }
+
+        private void Marks()
+        {
+            var (lastX, lane) = (double.NegativeInfinity, 0);
+            foreach (var step in _drawer.Steps.Where(s => Mark(s.Event) is not null))
+            {
+                var x = X(step.Event.At);
+                lane = x - lastX < 15 ? (lane + 1) % Lanes : 0;
+                lastX = x;
+                var y = _bottom + MarkBelow + (lane * 17);
+                var title =
+                    $"{Say.Time(step.Event.At, _setup)} {Say.Event(step.Event.Kind)} "
+                        + $"{step.Event.Id}{(step.Change.IsZero ? "" : $", {Say.Signed(step.Change, _setup.Currency)}")}";
+                _svg.Append(CultureInfo.InvariantCulture,
+                    $"<a href=\"/{_setup.TradingDay}/ticket/{WebUtility.UrlEncode(step.Event.Id.Value)}\" "
+                        + $"aria-label=\"{WebUtility.HtmlEncode(title)}\"><title>{WebUtility.HtmlEncode(title)}</title><path class=\"stem\" "
+                        + $"d=\"M{N(x)} {N(Y(step.Level.Minor))}V{y - 8}\"/><rect class=\"reach\" x=\"{N(x - 9)}\" y=\"{y - 9}\" "
+                                + $"width=\"18\" height=\"18\"/>{Shape(Mark(step.Event)!, x, y)}</a>");
+            }
+        }
+
+        private void Counts()
+        {
+            foreach (var count in _drawer.Counts)
+            {
+                var (x, expected, counted) = (X(count.Count.At), Y(count.Expected.Minor), Y(count.Count.Cash.Minor));
+                var side = count.Variance.Sign < 0 ? "short" : count.Variance.Sign > 0 ? "over" : "even";
+                _svg.Append(CultureInfo.InvariantCulture,
+                    $"<g class=\"counted {side}\"><title>{WebUtility.HtmlEncode(Counted(count, _setup))}</title><path d=\"M{N(x)} "
+                        + $"{N(expected)}V{N(counted)}\"/><circle cx=\"{N(x)}\" cy=\"{N(counted)}\" r=\"4.5\"/></g>");
+            }
+        }
+
+        private void Note(DateTimeOffset at, string says)
+        {
+            var x = X(at);
+            _svg.Append(CultureInfo.InvariantCulture,
+                $"<path class=\"noted\" d=\"M{N(x)} {Top - 8}V{_bottom}\"/><text class=\"noted\" "
+                    + $"text-anchor=\"{(x > _width * 0.6 ? "end" : "start")}\" x=\"{N(x > _width * 0.6 ? x - 6 : x + 6)}\" "
+                    + $"y=\"{Top + 2}\">{WebUtility.HtmlEncode(says)}</text>");
         }
     }
 
