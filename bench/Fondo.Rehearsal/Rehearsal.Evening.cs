@@ -15,30 +15,7 @@ public sealed partial class Rehearsal
             await CloseAll();
         }
 
-        foreach (var session in sessions.OrderBy(s => s.Register.Id, StringComparer.Ordinal).ThenBy(s => s.Drawer, StringComparer.Ordinal))
-        {
-            var isLastOfRegister = session == sessions.Last(s => s.Register == session.Register);
-            if (Chance(0.04))
-            {
-                _uncounted.Add((date, session, isLastOfRegister)); // its cashier went home
-                continue;
-            }
-
-            await CountDrawer(date, session, isLastOfRegister);
-        }
-
-        foreach (var (bag, holds) in _real.Bags.ToList())
-        {
-            if (Chance(0.1))
-            {
-                continue; // opened tomorrow
-            }
-
-            await Count(date, $"bag:{bag}", "Drop", holds, []);
-            _real.Bags.Remove(bag);
-            _real.Safe += holds;
-        }
-
+        await CountDrawersAndBags(date, sessions);
         await LookAtBatches(date);
         if (!plan.SettlesLate)
         {
@@ -82,6 +59,33 @@ public sealed partial class Rehearsal
         }
 
         RingLate(date, sessions);
+    }
+
+    private async Task CountDrawersAndBags(DateOnly date, List<Session> sessions)
+    {
+        foreach (var session in sessions.OrderBy(s => s.Register.Id, StringComparer.Ordinal).ThenBy(s => s.Drawer, StringComparer.Ordinal))
+        {
+            var isLastOfRegister = session == sessions.Last(s => s.Register == session.Register);
+            if (Chance(0.04))
+            {
+                _uncounted.Add((date, session, isLastOfRegister)); // its cashier went home
+                continue;
+            }
+
+            await CountDrawer(date, session, isLastOfRegister);
+        }
+
+        foreach (var (bag, holds) in _real.Bags.ToList())
+        {
+            if (Chance(0.1))
+            {
+                continue; // opened tomorrow
+            }
+
+            await Count(date, $"bag:{bag}", "Drop", holds, []);
+            _real.Bags.Remove(bag);
+            _real.Safe += holds;
+        }
     }
 
     private static readonly (string, string)[] _second = [("witness", "p02"), ("witness-pin", "741026")];

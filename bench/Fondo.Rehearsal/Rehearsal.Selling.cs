@@ -39,6 +39,33 @@ public sealed partial class Rehearsal
             await SayNothingOfAnEmptyDay(date);
         }
 
+        var sessions = SessionsOfTheDay();
+
+        // Drawers open and end in the order of the clock.
+        var acts =
+            sessions.SelectMany(s => new (double Hour, Func<Task> Act)[] { (s.From, () => Open(date, s)), (s.Until, () => End(date, s)) });
+        if (plan.SwapsOn == date)
+        {
+            acts = acts.Append((ShopPlan.SwapHour, () => SwapTerminal(date)));
+        }
+
+        foreach (var (_, act) in acts.OrderBy(a => a.Hour).ToList())
+        {
+            await act();
+        }
+
+        if (!plan.IsWired)
+        {
+            Clock(date, 20.8);
+            await SignIn();
+            await BringJournal(date, [.. sessions]);
+        }
+
+        await EveningOf(date, [.. sessions.Where(s => s.Register.HasDrawer)], isLast);
+    }
+
+    private List<Session> SessionsOfTheDay()
+    {
         var sessions = new List<Session>();
         foreach (var register in plan.Registers)
         {
@@ -66,27 +93,7 @@ public sealed partial class Rehearsal
             sessions.Add(new(plan.Registers[0], $"{plan.Registers[0].Id}-A", 8, 20)); // somebody sells on a day of trade
         }
 
-        // Drawers open and end in the order of the clock.
-        var acts =
-            sessions.SelectMany(s => new (double Hour, Func<Task> Act)[] { (s.From, () => Open(date, s)), (s.Until, () => End(date, s)) });
-        if (plan.SwapsOn == date)
-        {
-            acts = acts.Append((ShopPlan.SwapHour, () => SwapTerminal(date)));
-        }
-
-        foreach (var (_, act) in acts.OrderBy(a => a.Hour).ToList())
-        {
-            await act();
-        }
-
-        if (!plan.IsWired)
-        {
-            Clock(date, 20.8);
-            await SignIn();
-            await BringJournal(date, [.. sessions]);
-        }
-
-        await EveningOf(date, [.. sessions.Where(s => s.Register.HasDrawer)], isLast);
+        return sessions;
     }
 
     /// <summary>A terminal breaks, and a spare one takes its place: the set-up says so from this day on.</summary>

@@ -72,6 +72,13 @@ public static class SoakRun
         }
 
         server.Kill();
+        return await Tell(output, options, evening, data, disk, $"{kills} kills, {duringStart} of them during start, {full} full disks");
+    }
+
+    /// <returns>What is wrong, as sentences.</returns>
+    private static async Task<IReadOnlyList<string>> Tell(TextWriter output, Options options, Evening evening, string data, SmallDisk disk,
+        string done)
+    {
         var wrong = await Afterwards.Wrong(data, evening);
         foreach (var sentence in wrong.Take(20))
         {
@@ -79,7 +86,7 @@ public static class SoakRun
         }
 
         await output.WriteLineAsync(
-            $"Seed {options.Seed}: {kills} kills, {duringStart} of them during start, {full} full disks; {evening.Events.Count} events, "
+            $"Seed {options.Seed}: {done}; {evening.Events.Count} events, "
             + $"{evening.Counts.Count} counts, {evening.Entries.Count} entries, {evening.TakenIn.Count} days, {evening.Closed.Count} "
             + "closes "
             + (wrong.Count == 0

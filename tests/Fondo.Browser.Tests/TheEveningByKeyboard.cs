@@ -221,15 +221,41 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         SignIn("Odile Marchetti", "2580");
         browser.UntilSays($"{Host.Off} cells are off");
         browser.Check("the board");
-        var presses = 0;
+        _presses = 0;
+        CountTheDrawerThatWaits();
+        TakeEachTrouble();
+        SignThem();
+        AnswerHoldsAndChecks();
+        CloseTheDay();
+        Assert.InRange(_presses, 1, 60);
+        browser.Check("the close document");
 
-        void Press(params string[] keys)
-        {
-            browser.Press(keys);
-            presses += keys.Sum(k => k.Length);
-        }
+        // The back button asks the server again, and the day stays closed.
+        browser.Driver.Navigate().Back();
+        browser.UntilSays("The day is closed, number 1.");
+        Assert.Empty(browser.Driver.FindElements(By.XPath("//button[contains(., 'Close the day')]")));
 
-        // The drawer that waits.
+        await TheNextDayBegins();
+        OpenAgainAndClose();
+    }
+
+    /// <summary>Beside the digits of counts and PINs.</summary>
+    private int _presses;
+
+    private void Press(params string[] keys)
+    {
+        browser.Press(keys);
+        _presses += keys.Sum(k => k.Length);
+    }
+
+    private void PressControlEnter()
+    {
+        browser.Press(Keys.Control + Keys.Enter);
+        _presses += 2;
+    }
+
+    private void CountTheDrawerThatWaits()
+    {
         Press("c");
         browser.UntilSays("One drawer waits");
         Press("o");
@@ -250,16 +276,18 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
             browser.Press(number);
             Press(Keys.Enter);
             browser.Press(Text(amount));
-            presses++; // the point
+            _presses++; // the point
             Press(Keys.Enter, Keys.Enter);
         }
 
-        browser.Press(Keys.Control + Keys.Enter);
-        presses += 2;
+        PressControlEnter();
         browser.UntilSays("the drawer proves");
         browser.Check("declared against expected");
+    }
 
-        // Each trouble in turn: the best explanation lies open, and one key takes it.
+    /// <summary>Each trouble in turn: the best explanation lies open, and one key takes it.</summary>
+    private void TakeEachTrouble()
+    {
         Press("b");
         browser.UntilSays("Where to look first");
         Press("o");
@@ -278,7 +306,10 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
             Press("n");
             browser.Until(() => browser.Driver.FindElements(By.CssSelector(".notice")).Count == 0, "n did not lead on");
         }
+    }
 
+    private void SignThem()
+    {
         browser.UntilSays("entries wait for a second person");
         browser.Check("approvals");
         for (var waiting = browser.Driver.FindElements(By.CssSelector("[name=entry]")).Count; waiting > 0; waiting--)
@@ -289,6 +320,10 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.Press("7410");
         Press(Keys.Enter);
         browser.UntilSays("Tamsin Okafor signed");
+    }
+
+    private void AnswerHoldsAndChecks()
+    {
         Press("n");
         browser.UntilSays("was put on hold and never recalled");
         browser.Check("gates that are open");
@@ -296,34 +331,31 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         Press("o");
         browser.UntilSays("On hold today");
         browser.Check("carried");
-        browser.Press(Keys.Control + Keys.Enter);
-        presses += 2;
+        PressControlEnter();
         browser.UntilSays("The item is carried and has an owner");
         Press("n");
         browser.UntilSays("a fee where none may be taken");
         Press("o");
         browser.UntilSays("ticket finding");
         browser.Check("ticket checks");
-        browser.Press(Keys.Control + Keys.Enter);
-        presses += 2;
+        PressControlEnter();
         browser.UntilSays("The answer is saved");
+    }
+
+    private void CloseTheDay()
+    {
         Press("n");
         browser.UntilSays("Every gate is green");
         Press("g");
         browser.UntilSays("signed off by Odile");
         browser.Check("the gates");
-        browser.Press(Keys.Control + Keys.Enter);
-        presses += 2;
+        PressControlEnter();
         browser.UntilSays("close number 1");
-        Assert.InRange(presses, 1, 60);
-        browser.Check("the close document");
+    }
 
-        // The back button asks the server again, and the day stays closed.
-        browser.Driver.Navigate().Back();
-        browser.UntilSays("The day is closed, number 1.");
-        Assert.Empty(browser.Driver.FindElements(By.XPath("//button[contains(., 'Close the day')]")));
-
-        // The next day begins with its first drawer, and has what was carried, with its owner.
+    /// <summary>The next day begins with its first drawer, and has what was carried, with its owner.</summary>
+    private async Task TheNextDayBegins()
+    {
         _host.Wait(TimeSpan.FromHours(11));
         await _host.Send("L2",
             """{"id":"L2-770001","register":"L2","drawer":"L2-X","cashier":"p11","at":"2026-11-22T08:00:00-05:00","kind":"open","amount":"200.00"}""");
@@ -335,8 +367,11 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         Open("/2026-11-22/carried");
         browser.UntilSays("Two carried items from earlier days");
         browser.Check("carried here");
+    }
 
-        // Opened again by a manager, and closed once more: both revisions stay readable.
+    /// <summary>Opened again by a manager, and closed once more: both revisions stay readable.</summary>
+    private void OpenAgainAndClose()
+    {
         Open("/2026-11-21/close");
         browser.Driver.FindElement(By.CssSelector(".reopen summary")).Click();
         browser.Driver.FindElement(By.CssSelector(".reopen [name=pin]")).SendKeys("7410");

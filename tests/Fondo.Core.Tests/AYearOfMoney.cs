@@ -125,16 +125,7 @@ public sealed class AYearOfMoney
             }
         }
 
-        // Of the claims that nobody paid, an old one is given up now and then, or paid at a drawer.
-        if (number % 9 == 3 && _start.Claims.FirstOrDefault(c => c.Day.Date < date.AddDays(-8)) is { } old)
-        {
-            var way = number % 2 == 0 ? null : new EntryDetail.Moved(old.Amount.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn);
-            entries.Add(new(Guid.NewGuid(), way is null ? EntryKind.Accept : EntryKind.Record, [], "so it was", new("p01"), At(date, 22.3),
-                [old.Key], null, false, null)
-            { Detail = way });
-            _found.Add(way is null ? "given up" : "paid at a drawer");
-        }
-
+        entries.AddRange(EndOfAClaim(number, date));
         var free = Now().Custody.End.Loose - new Money(1_000_00);
         if (number % 7 != 6 && free is { Sign: > 0 } amount)
         {
@@ -164,6 +155,31 @@ public sealed class AYearOfMoney
         }
 
         Hand(number, date, day);
+        Post(number, date, result, entries, day);
+        _start = day.End;
+        _floats = result.Day.Setup.Registers.Select(r => (r.Id,
+            Count: FloatsBefore.Latest(Sessions(result.Day, r.Id)) ?? _floats.GetValueOrDefault(r.Id))).Where(f => f.Count is not null)
+            .ToDictionary(f => f.Id, f => f.Count!);
+    }
+
+    /// <summary>Of the claims that nobody paid, an old one is given up now and then, or paid at a drawer.</summary>
+    private IEnumerable<Entry> EndOfAClaim(int number, DateOnly date)
+    {
+        if (number % 9 != 3 || _start.Claims.FirstOrDefault(c => c.Day.Date < date.AddDays(-8)) is not { } old)
+        {
+            yield break;
+        }
+
+        var way = number % 2 == 0 ? null : new EntryDetail.Moved(old.Amount.Sign < 0 ? MovementKind.PaidOut : MovementKind.PaidIn);
+        yield return new(Guid.NewGuid(), way is null ? EntryKind.Accept : EntryKind.Record, [], "so it was", new("p01"), At(date, 22.3),
+            [old.Key], null, false, null)
+        { Detail = way };
+        _found.Add(way is null ? "given up" : "paid at a drawer");
+    }
+
+    /// <summary>The day's entry goes to the accounts, which are what lies there and is on its way.</summary>
+    private void Post(int number, DateOnly date, Reconciliation result, List<Entry> entries, MoneyDay day)
+    {
         var entry = AccountingEntry.Of(result, entries, day);
         Assert.Equal(Money.Zero, entry.Balance);
         foreach (var sum in entry.Sums)
@@ -194,10 +210,6 @@ public sealed class AYearOfMoney
 
         _journal.Append(BooksText.Journal(new(date, $"close {number + 1}", "Mossgate Market Hall"), entry, result.Day.Setup.Currency,
             r => result.Day.Setup.NameOf(r)));
-        _start = day.End;
-        _floats = result.Day.Setup.Registers.Select(r => (r.Id,
-            Count: FloatsBefore.Latest(Sessions(result.Day, r.Id)) ?? _floats.GetValueOrDefault(r.Id))).Where(f => f.Count is not null)
-            .ToDictionary(f => f.Id, f => f.Count!);
     }
 
     private static IEnumerable<SessionCount> Sessions(Day day, RegisterId register) =>

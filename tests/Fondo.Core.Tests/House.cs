@@ -14,7 +14,7 @@ public sealed class House
     private const int LongestText = 70;
 
     /// <summary>Functions that are longer. They may only become fewer.</summary>
-    private const int LongerFunctions = 46;
+    private const int LongerFunctions = 28;
 
     [Fact]
     public void Lines_are_short()

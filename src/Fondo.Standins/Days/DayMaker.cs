@@ -343,30 +343,40 @@ public sealed partial class DayMaker
         }
         else if (pick is >= 91 and < 94)
         {
-            var reference = _random.Next(1000, 9999).ToString(CultureInfo.InvariantCulture);
-            tenders.Add((JsonNode)new JsonObject { ["type"] = "gift-card", ["amount"] = Write.Amount(left), ["ref"] = reference });
-            _ledger.Add($"gift-card,{_ledger.Count + 1},{Write.Time(At(hour))},{register.Id},sale,{Write.Amount(left)},{reference}\n");
+            PayWithGiftCard(register, hour, tenders, left);
         }
         else
         {
-            var debit = pick is >= 60 and < 88;
-            var type = register.Kind == "online" ? "online" : debit ? "debit" : "credit";
-            var cashback = debit && register.Kind == "lane" && _random.Next(15) == 0 && till.Cash > 150_00 ? 20_00 : 0;
-            var fee = type == "credit" ? FeeOf(left) : 0;
-            tenders.Add((JsonNode)Card($"{e["id"]}#{tenders.Count + 1}", register, hour, type, left + fee + cashback, cashback,
-                debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
-            till.Cash -= cashback;
-            if (fee > 0)
-            {
-                tenders[^1]!["fee"] = Write.Amount(fee);
-                (e["fee"], e["total"]) = (Write.Amount(fee), Write.Amount(total + fee));
-            }
+            PayByCard(register, session, till, hour, e, tenders, left, total, debit: pick is >= 60 and < 88);
+        }
+    }
 
-            if (cashback == 0)
-            {
-                _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, row, left + fee, type, tenders.Count, left + fee,
-                    tenders.Count == 1));
-            }
+    private void PayWithGiftCard(Scene.RegisterPlan register, double hour, JsonArray tenders, long left)
+    {
+        var reference = _random.Next(1000, 9999).ToString(CultureInfo.InvariantCulture);
+        tenders.Add((JsonNode)new JsonObject { ["type"] = "gift-card", ["amount"] = Write.Amount(left), ["ref"] = reference });
+        _ledger.Add($"gift-card,{_ledger.Count + 1},{Write.Time(At(hour))},{register.Id},sale,{Write.Amount(left)},{reference}\n");
+    }
+
+    private void PayByCard(Scene.RegisterPlan register, Scene.SessionPlan session, Till till, double hour, JsonObject e, JsonArray tenders,
+        long left, long total, bool debit)
+    {
+        var type = register.Kind == "online" ? "online" : debit ? "debit" : "credit";
+        var cashback = debit && register.Kind == "lane" && _random.Next(15) == 0 && till.Cash > 150_00 ? 20_00 : 0;
+        var fee = type == "credit" ? FeeOf(left) : 0;
+        tenders.Add((JsonNode)Card($"{e["id"]}#{tenders.Count + 1}", register, hour, type, left + fee + cashback, cashback,
+            debit ? "debit" : Scene.Schemes[_random.Next(4)], "", out var row));
+        till.Cash -= cashback;
+        if (fee > 0)
+        {
+            tenders[^1]!["fee"] = Write.Amount(fee);
+            (e["fee"], e["total"]) = (Write.Amount(fee), Write.Amount(total + fee));
+        }
+
+        if (cashback == 0)
+        {
+            _candidates.Add(new(register, session.Drawer, (string)e["id"]!, hour, row, left + fee, type, tenders.Count, left + fee,
+                tenders.Count == 1));
         }
     }
 
