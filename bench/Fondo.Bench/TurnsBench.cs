@@ -4,7 +4,6 @@ using System.Globalization;
 using System.Net.Http.Headers;
 using System.Text;
 using System.Text.RegularExpressions;
-using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Store.Intake;
 using Microsoft.Extensions.DependencyInjection;

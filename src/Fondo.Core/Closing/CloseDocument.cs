@@ -1,10 +1,7 @@
 using System.Globalization;
 using Fondo.Core.Banking;
 using Fondo.Core.Books;
-using Fondo.Core.Days;
-using Fondo.Core.Entries;
 using Fondo.Core.Journal;
-using Fondo.Core.Proof;
 using Fondo.Core.Sheets;
 
 namespace Fondo.Core.Closing;

@@ -1,9 +1,7 @@
 using Fondo.Core.SetUp;
 using Fondo.Store;
-using Fondo.Store.Intake;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Antiforgery;
-using Microsoft.AspNetCore.WebUtilities;
 using Microsoft.Net.Http.Headers;
 
 namespace Fondo.Web.Intake;
