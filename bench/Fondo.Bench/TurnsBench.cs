@@ -16,7 +16,8 @@ internal static class TurnsBench
 {
     public const int UsualSeconds = 60;
 
-    private const string Day = "/2026-11-21", RowsHead = "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n";
+    private const string Day = "/2026-11-21",
+        RowsHead = "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n";
 
     private static readonly (string Who, string Pin)[] _people = [("p01", "2580"), ("p02", "7410")];
 
@@ -59,7 +60,8 @@ internal static class TurnsBench
             {
                 var sorted = taken.Order().ToList();
                 to.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                    $"{act,-28} {sorted.Count,5} times: median {sorted[sorted.Count / 2],6:0} ms, p95 {sorted[(int)(sorted.Count * 0.95)],6:0} ms, slowest {sorted[^1],6:0} ms"));
+                    $"{act,-28} {sorted.Count,5} times: median {sorted[sorted.Count / 2],6:0} ms, p95 "
+                        + $"{sorted[(int)(sorted.Count * 0.95)],6:0} ms, slowest {sorted[^1],6:0} ms"));
             }
 
             to.WriteLine($"{faults.Count} answers of 500 and above{string.Concat(faults.Distinct().Take(5).Select(f => $"\n  {f}"))}");
@@ -143,7 +145,8 @@ internal static class TurnsBench
         {
             var token = BenchShop.TokenOf(await Get("file: its form", $"{Day}/take-in"));
             var id = Random.Shared.Next(1, 999_999);
-            var row = $"T-0{number + 1},{900 + number},{id},2026-11-21T18:00:00-05:00,sale,0.05,,,heron,1234,{id:000000},{id:000000},chip,\n";
+            var row =
+                $"T-0{number + 1},{900 + number},{id},2026-11-21T18:00:00-05:00,sale,0.05,,,heron,1234,{id:000000},{id:000000},chip,\n";
             using var form = new MultipartFormDataContent
             {
                 { new StringContent(token), "__RequestVerificationToken" },

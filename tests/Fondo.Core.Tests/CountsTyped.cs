@@ -135,6 +135,17 @@ public sealed class CountsTyped
     [Theory]
     [InlineData("58.2", 5820)]
     [InlineData("1,058.20", 105820)]
+    [InlineData("48,15", 4815)]
+    [InlineData("48,1", 4810)]
+    [InlineData("1,058", 105800)]
+    [InlineData("12,345,678.90", 1234567890)]
+    [InlineData("1.058,20", 105820)]
+    [InlineData("1 058,20", 105820)]
+    [InlineData("3,50+2,25", 575)]
+    [InlineData("1,0582", null)]
+    [InlineData("0,500", 50)]
+    [InlineData("12,34,56", null)]
+    [InlineData("1,058,2", null)]
     [InlineData("3.50+2", 550)]
     [InlineData("10−2.25", 775)]
     [InlineData("-4", -400)]
@@ -145,6 +156,16 @@ public sealed class CountsTyped
     [InlineData("9999999999", null)]
     public void Reads_amounts_as_people_type_them(string typed, int? minor) =>
         Assert.Equal(minor, (int?)TypedAmount.Read(typed, _dollar)?.Minor);
+
+    /// <summary>Where a currency has three decimals, a group of three behind a comma is still thousands, unless nothing stands before
+    /// it.</summary>
+    [Theory]
+    [InlineData("1,058", 1_058_000)]
+    [InlineData("0,500", 500)]
+    [InlineData("1,5", 1_500)]
+    [InlineData("1.058", 1_058)]
+    public void Reads_amounts_of_three_decimals(string typed, int minor) =>
+        Assert.Equal(minor, (int?)TypedAmount.Read(typed, Currency.Of("KWD"))?.Minor);
 
     [Fact]
     public void The_latest_word_of_machines_counts()

@@ -175,7 +175,8 @@ public sealed class LeadsOfADay
     [Fact]
     public void A_bag_that_an_entry_names_explains_nothing_else()
     {
-        var bag = $"{{\"id\":\"bag\",\"kind\":\"drop\",\"bag\":\"B-9\",\"by\":\"p1\",\"at\":\"{At("21:00")}\",\"attempt\":1,\"cash\":{{\"0.10\":473}}}}";
+        var bag =
+            $"{{\"id\":\"bag\",\"kind\":\"drop\",\"bag\":\"B-9\",\"by\":\"p1\",\"at\":\"{At("21:00")}\",\"attempt\":1,\"cash\":{{\"0.10\":473}}}}";
         // Lane 2 began with less, which is known; so the bag is lane 1's.
         var opening = Counted("\"0.10\":1527", "L2-A").Replace("closing", "opening", StringComparison.Ordinal);
         var day = Reconcile(

@@ -1,16 +1,19 @@
 using System.Globalization;
+using System.Text.RegularExpressions;
 
 namespace Fondo.Core.Amounts;
 
-/// <summary>An amount as people type it: <c>58.2</c>, <c>58.20</c>, <c>58</c>, <c>1,058.20</c>, or a sum such as <c>3.50+2</c>.</summary>
-public static class TypedAmount
+/// <summary>An amount as people type it: <c>58.2</c>, <c>58.20</c>, <c>58</c>, <c>1,058.20</c>, <c>58,20</c>, <c>1.058,20</c>, or a
+/// sum such as <c>3.50+2</c>. A comma parts thousands only in groups of three; elsewhere it is the decimal sign, and never passed
+/// over.</summary>
+public static partial class TypedAmount
 {
     private const int Longest = 40;
 
     /// <summary>Null where it is none, or below none of its parts within the stated range.</summary>
     public static Money? Read(string? typed, Currency currency)
     {
-        var text = typed?.Replace(",", "", StringComparison.Ordinal).Replace('−', '-').Replace(" ", "", StringComparison.Ordinal) ?? "";
+        var text = typed?.Replace('−', '-').Replace(" ", "", StringComparison.Ordinal) ?? "";
         if (text.Length is 0 or > Longest)
         {
             return null;
@@ -22,7 +25,7 @@ public static class TypedAmount
             var sign = text[from] == '-' ? -1 : 1;
             var begin = text[from] is '+' or '-' ? from + 1 : from;
             var end = text.AsSpan(begin).IndexOfAny('+', '-') is >= 0 and var next ? begin + next : text.Length;
-            if (!decimal.TryParse(text.AsSpan(begin, end - begin), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture,
+            if (!decimal.TryParse(Plain(text[begin..end]), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture,
                 out var value) || decimal.Round(value, currency.MinorDigits) != value)
             {
                 return null;
@@ -33,4 +36,16 @@ public static class TypedAmount
 
         return Math.Abs(sum) < Limits.WholeUnits ? new Money((long)(sum * currency.Unit)) : null;
     }
+
+    /// <summary>With a point as its decimal sign, and nothing between thousands.</summary>
+    private static string Plain(string number) =>
+        CommaThousands().IsMatch(number) ? number.Replace(",", "", StringComparison.Ordinal)
+        : PointThousands().IsMatch(number) ? number.Replace(".", "", StringComparison.Ordinal).Replace(',', '.')
+        : number.Replace(',', '.');
+
+    [GeneratedRegex(@"^[1-9]\d{0,2}(,\d{3})+(\.\d*)?$", RegexOptions.CultureInvariant)]
+    private static partial Regex CommaThousands();
+
+    [GeneratedRegex(@"^[1-9]\d{0,2}(\.\d{3})+,\d+$", RegexOptions.CultureInvariant)]
+    private static partial Regex PointThousands();
 }

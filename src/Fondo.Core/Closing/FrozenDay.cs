@@ -46,9 +46,10 @@ internal sealed class FrozenDay
 
     public CloseDocument Document(int number, int revision, PersonId? closedBy, DateTimeOffset closedAt)
     {
-        ImmutableArray<ClosedItem> open = [.. Result.OpenItems.Select(o => new ClosedItem(o.Item.Key, Text(o.Item.Amount), o.Cause.Written()))];
-        return new(Shape, number, Setup.Store, Setup.TradingDay.ToString(), Setup.Currency.Code, NameOrNone(closedBy), closedAt, Cells, Totals,
-            Entries, Excuses, ClosingCounts, open)
+        ImmutableArray<ClosedItem> open =
+            [.. Result.OpenItems.Select(o => new ClosedItem(o.Item.Key, Text(o.Item.Amount), o.Cause.Written()))];
+        return new(Shape, number, Setup.Store, Setup.TradingDay.ToString(), Setup.Currency.Code, NameOrNone(closedBy), closedAt, Cells,
+            Totals, Entries, Excuses, ClosingCounts, open)
         {
             MinorDigits = Setup.Currency.MinorDigits,
             Revision = revision,
@@ -188,8 +189,8 @@ internal sealed class FrozenDay
     {
         var (sales, refunds) = (rows.Where(r => r.Direction == Direction.Sale).ToList(),
             rows.Where(r => r.Direction == Direction.Refund).ToList());
-        return new(terminal.Value, batch, null, sales.Count, Text(sales.Sum(r => r.Amount)), refunds.Count, Text(refunds.Sum(r => r.Amount)),
-            rows.Count);
+        return new(terminal.Value, batch, null, sales.Count, Text(sales.Sum(r => r.Amount)), refunds.Count,
+            Text(refunds.Sum(r => r.Amount)), rows.Count);
     }
 
     private ClosedPosting Posted(Posting p) => new(

@@ -114,7 +114,8 @@ internal static class MappedJournal
     }
 
     /// <summary>What a ticket's rows come to; a refund's amounts are negative.</summary>
-    private sealed record Contents(bool IsRefund, Money Subtotal, Money Tax, Money Fee, JsonArray Lines, ImmutableArray<JsonObject> Tenders);
+    private sealed record Contents(bool IsRefund, Money Subtotal, Money Tax, Money Fee, JsonArray Lines,
+        ImmutableArray<JsonObject> Tenders);
 
     private static JsonObject Ticket(string id, List<Part> parts, MappedMaking making)
     {

@@ -380,7 +380,12 @@ document.addEventListener("keydown", (event) => {
 // What is typed is kept on this machine at once, until the server says that it has it too.
 const draftOf = (form) => `fondo-count/${form.dataset.draft}`;
 const typedIn = (form) => [...form.querySelectorAll("input:not([type=hidden])")];
-const minor = (text, unit) => (text.replace(/,|\s/g, "").replace(/−/g, "-").match(/[+-]?\d*\.?\d+/g) ?? []).reduce((sum, part) => sum + Math.round(Number(part) * unit), 0);
+// As the server reads it: a comma parts thousands only in groups of three; elsewhere it is the decimal sign.
+const plain = (number) => /^[+-]?[1-9]\d{0,2}(,\d{3})+(\.\d*)?$/.test(number) ? number.replaceAll(",", "")
+  : /^[+-]?[1-9]\d{0,2}(\.\d{3})+,\d+$/.test(number) ? number.replaceAll(".", "").replace(",", ".")
+  : number.replace(",", ".");
+
+const minor = (text, unit) => (text.replace(/\s/g, "").replace(/−/g, "-").match(/[+-]?[\d.,]*\d/g) ?? []).reduce((sum, part) => sum + (Math.round(Number(plain(part)) * unit) || 0), 0);
 
 // What a row of a count comes to while it is typed: pieces, 2* packs, 7.50 in value, 850/ grams, and sums. The server reads it again; this only shows.
 const partOf = (text, row) => {
