@@ -113,7 +113,8 @@ internal static class DrawerDayPicture
                     $"<a href=\"/{_setup.TradingDay}/ticket/{WebUtility.UrlEncode(step.Event.Id.Value)}\" "
                         + $"aria-label=\"{WebUtility.HtmlEncode(title)}\"><title>{WebUtility.HtmlEncode(title)}</title>"
                         + $"<path class=\"stem\" d=\"M{N(x)} {N(Y(step.Level.Minor))}V{y - 8}\"/>"
-                        + $"<rect class=\"reach\" x=\"{N(x - 9)}\" y=\"{y - 9}\" width=\"18\" height=\"18\"/>{Shape(Mark(step.Event)!, x, y)}</a>");
+                        + $"<rect class=\"reach\" x=\"{N(x - 9)}\" y=\"{y - 9}\" width=\"18\" height=\"18\"/>"
+                        + $"{Shape(Mark(step.Event)!, x, y)}</a>");
             }
         }
 
