@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Text;
 using CsCheck;
 using Fondo.Core.Journal;
@@ -78,6 +79,56 @@ public sealed class OtherShapes
         Assert.Equal(["T-1/721/1 11-21 09:14:00 -05:00 6400   ", "T-2/722/1 11-21 09:20:00 -05:00 1293   "], Rows(file));
         Assert.Equal((2, 1), (file.Number(RowFate.Taken), file.Number(RowFate.Totals)));
         Assert.Equal([5, 6, 7], file.Rows.Select(r => r.Line));
+    }
+
+    /// <summary>Rows without a number of their own get one, and none of these looks like a card number to the reader of settled
+    /// rows.</summary>
+    [Fact]
+    public void Numbers_that_are_made_for_rows_are_no_card_numbers()
+    {
+        var random = new Random(11);
+        var rows = Enumerable.Range(0, 600).Select(_ => string.Create(CultureInfo.InvariantCulture,
+            $"T-1;2026-11-21 {random.Next(8, 21):00}:{random.Next(60):00}:{random.Next(60):00};{random.Next(100, 99_999) / 100m:0.00};"
+                + $"{random.Next(10_000):0000};{random.Next(1_000_000):000000}"));
+        var file = Map("Terminal;Time;Amount;Card;Auth\n" + string.Join('\n', rows) + "\n");
+        Assert.Empty(file.Findings);
+        Assert.Equal(600, file.Number(RowFate.Taken));
+        var read = BatchRows.Read(file.Text, _setup);
+        Assert.Empty(read.Findings);
+        Assert.InRange(read.Rows.Count(r => r.Key.ToString().Contains("/at", StringComparison.Ordinal)), 1, 300);
+    }
+
+    /// <summary>“Credit” and “Debit” name kinds of card as often as directions: nothing is assumed, and the page asks.</summary>
+    [Theory]
+    [InlineData("Credit")]
+    [InlineData("DEBIT")]
+    [InlineData("CR")]
+    [InlineData("dr")]
+    public void A_word_that_may_be_a_kind_of_card_is_asked_for(string word)
+    {
+        var text = $"Terminal;Time;Amount;Type\nT-1;2026-11-21 09:14:00;12.93;{word}\n";
+        var file = Map(text);
+        Assert.Contains("set in the mapping what this word means", Assert.Single(file.Findings).Message, StringComparison.Ordinal);
+        Assert.Equal(1, file.Number(RowFate.Refused));
+        Assert.False(MappedFile.Understands(MappedFields.Type, word, Mapping.Blank, _setup));
+        Assert.Empty(Map(text, m => m with
+        {
+            Words =
+                m.Words.SetItem(MappedFields.Type, System.Collections.Immutable.ImmutableDictionary<string, string>.Empty.Add(word, "sale"))
+        }).Findings);
+    }
+
+    /// <summary>What the reader refuses where the file is taken in is refused in the preview, at its own line.</summary>
+    [Fact]
+    public void The_preview_refuses_what_taking_in_refuses()
+    {
+        var file =
+            Map(
+                "Terminal;Time;Amount;Type;Benefit\nT-1;2026-11-21 09:14:00;12.93;sale;food\nT-1;2026-11-21 09:20:00;5.00;sale;groceries\n");
+        var finding = Assert.Single(file.Findings);
+        Assert.Equal(("heron.csv", 3), (finding.File, finding.Line));
+        Assert.Equal([RowFate.Taken, RowFate.Refused], file.Rows.Select(r => r.Fate));
+        Assert.Equal(finding.Message, file.Rows[1].Becomes);
     }
 
     /// <summary>One row a tender: two cards on one ticket, a refund, a voided ticket, cash with change.</summary>

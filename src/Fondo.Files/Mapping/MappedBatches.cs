@@ -7,8 +7,9 @@ namespace Fondo.Files.Mapping;
 /// <summary>Makes settled rows of a processor's file.</summary>
 internal static class MappedBatches
 {
-    private static readonly string[] _refunds = ["refund", "refunds", "return", "r", "credit", "cr"],
-        _sales = ["sale", "sales", "purchase", "s", "capture", "debit", "dr", ""];
+    /// <summary>Credit and debit are not among them: they are kinds of card as often as directions, so that a person says which.</summary>
+    private static readonly string[] _refunds = ["refund", "refunds", "return", "r"],
+        _sales = ["sale", "sales", "purchase", "s", "capture", ""];
 
     public static MappedFile Of(MappedSource source, MappedMaking making)
     {
@@ -58,6 +59,9 @@ internal static class MappedBatches
             var own = rrn.Length > 0
                 ? rrn
                 : string.Create(CultureInfo.InvariantCulture, $"{moment:HHmmss}-{signed.Abs().Minor}-{card}{auth}");
+            own = CardNumbers.Contains(own)
+                ? string.Create(CultureInfo.InvariantCulture, $"at{moment:HHmmss}a{signed.Abs().Minor}c{card}n{auth}")
+                : own;
             seen[$"{terminal}/{batch}/{own}"] = seen.GetValueOrDefault($"{terminal}/{batch}/{own}") + 1;
             seq = MappedMaking.Id(own + (seen[$"{terminal}/{batch}/{own}"] is > 1 and var times ? $".{times}" : ""));
         }

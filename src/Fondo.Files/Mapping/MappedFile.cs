@@ -1,3 +1,4 @@
+using Fondo.Files.Reading;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Mapping;
@@ -50,10 +51,43 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
         var making = new MappedMaking(file, mapping, setup, findings);
         return mapping.Kind switch
         {
-            MappedKind.Batches => MappedBatches.Of(source, making),
-            MappedKind.Journal => MappedJournal.Of(source, making),
+            MappedKind.Batches => MappedBatches.Of(source, making).Proved(file, setup),
+            MappedKind.Journal => MappedJournal.Of(source, making).Proved(file, setup),
             _ => MappedStatement.Of(source, making)
         };
+    }
+
+    /// <summary>What the reader of the day's own files would refuse is refused here already: a preview says what taking in will
+    /// do.</summary>
+    private MappedFile Proved(string file, Setup setup)
+    {
+        var strict = Kind == MappedKind.Batches ? BatchRows.Read(Text, setup).Findings : OfEvents(setup);
+        if (strict.Count == 0)
+        {
+            return this;
+        }
+
+        var told = strict.Select(f => f with { File = file, Line = LineOf(f.Line) }).ToList();
+        var refused = told.GroupBy(f => f.Line).ToDictionary(g => g.Key, g => g.First().Message);
+        return this with
+        {
+            Rows = [.. Rows.Select(r => refused.TryGetValue(r.Line, out var why) ? r with { Fate = RowFate.Refused, Becomes = why } : r)],
+            Findings = [.. Findings, .. told],
+        };
+    }
+
+    private List<Finding> OfEvents(Setup setup)
+    {
+        using var stream = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(Text));
+        var (reader, findings) = (new EventLines(setup), new List<Finding>());
+        foreach (var line in JournalLine.Of(stream))
+        {
+            findings.AddRange(line.Fault is { } fault
+                ? [new(DayFiles.Journal, line.Line, null, null, fault)]
+                : reader.Read(line.Json, line.Line).Findings);
+        }
+
+        return findings;
     }
 
     /// <summary>Whether a word of the file is understood as it stands.</summary>
