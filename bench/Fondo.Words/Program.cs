@@ -3,8 +3,8 @@ using Fondo.Words;
 
 // ./fondo words [folder]: every sentence that a person can meet, with its place, to be read from top to bottom.
 var home = Directory.GetCurrentDirectory();
-var roots = args is [var one, ..] ? [one] : new[] { "src/Fondo.Core", "src/Fondo.Files", "src/Fondo.Store", "src/Fondo.Keeper",
-    "src/Fondo.Cli", "src/Fondo.Web" };
+var roots = args is [var one, ..] ? [one] : new[] { "src/Fondo.Wording", "src/Fondo.Core", "src/Fondo.Files", "src/Fondo.Store",
+    "src/Fondo.Keeper", "src/Fondo.Cli", "src/Fondo.Web" };
 var number = 0;
 foreach (var root in roots.Select(r => Path.Combine(home, r)))
 {

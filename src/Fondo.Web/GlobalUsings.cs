@@ -1,1 +1,2 @@
 global using Fondo.Core;
+global using Fondo.Wording;

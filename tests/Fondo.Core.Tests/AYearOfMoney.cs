@@ -267,7 +267,7 @@ public sealed class AYearOfMoney
         }
 
         _found.Add("claim paid");
-        var made = lead.Proposal(result, new("p01"));
+        var made = lead.Proposal(result, new("p01"), "as it says");
         return new(Guid.NewGuid(), made.Kind, made.Postings, made.Reason, new("p01"), At(date, 22.2), made.Evidence, null, false, null)
         {
             Detail = made.Detail

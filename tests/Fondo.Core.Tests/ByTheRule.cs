@@ -113,7 +113,7 @@ public sealed class ByTheRule
         var day = Reconcile([Event("open", "\"amount\":\"120.00\"")], counts: Counted("\"100.00\":1"));
         var bridges = day.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, [], Money.Zero));
         Assert.StartsWith("Reverse an entry where it is listed",
-            EntryRules.Objection(EntryKind.Reverse, [new(_cash, new(-20_00))], "why", bridges, Currency.Of("USD")),
+            EntryRules.Objection(EntryKind.Reverse, [new(_cash, new(-20_00))], "why", bridges)?.Says(day.Day.Setup),
             StringComparison.Ordinal);
     }
 
@@ -126,8 +126,13 @@ public sealed class ByTheRule
         Assert.Equal(["L1/-/credit", "W1/-/coupon"], left.Select(i => i.Key).Order());
         Assert.All(left, i => Assert.True(i.CanBeExcused, i.Key));
         Excuse Excused(GateItem item) =>
-            new(GateId.Cells, item.Key, item.Sentence, "the host is down", new("p1"), DateTimeOffset.UnixEpoch);
+            new(GateId.Cells, item.Key, item.Facts, "the host is down", new("p1"), DateTimeOffset.UnixEpoch);
         Assert.Empty(GatesOf(overview, [], [.. left.Select(Excused)]).Single(g => g.Id == GateId.Cells).Left);
+
+        // Before excuses kept the facts they kept the sentence; one that still reads the same holds.
+        var older = new DayDecisions([], [.. left.Select(i => Excused(i) with { Seen = i.Says(overview.Result.Day.Setup) })], [], []);
+        Assert.Empty(Gates.Of(overview, older, wording: i => i.Says(overview.Result.Day.Setup)).Single(g => g.Id == GateId.Cells).Left);
+        Assert.Equal(2, Gates.Of(overview, older, wording: _ => "worded otherwise").Single(g => g.Id == GateId.Cells).Left.Length);
     }
 
     /// <summary>Rules §12: an excuse is for what was seen. A batch 1.00 short of its total was excused; 400.00 short is another
@@ -138,7 +143,7 @@ public sealed class ByTheRule
         static GateItem Batch(string total) => GatesOf(
             Overview.Of(Reconcile([], Row("9.00", "1", "1"), totals: $"{TotalsHeader}T-1,7,{At("22:00")},1,{total},0,0.00\n")), [], [])
             .Single(g => g.Id == GateId.Batches).Left.Single(i => i.Key == "T-1/7");
-        var excuse = new Excuse(GateId.Batches, "T-1/7", Batch("10.00").Sentence, "a cable", new("p1"), DateTimeOffset.UnixEpoch);
+        var excuse = new Excuse(GateId.Batches, "T-1/7", Batch("10.00").Facts, "a cable", new("p1"), DateTimeOffset.UnixEpoch);
         bool IsLeft(string total) => GatesOf(
             Overview.Of(Reconcile([], Row("9.00", "1", "1"), totals: $"{TotalsHeader}T-1,7,{At("22:00")},1,{total},0,0.00\n")), [],
             [excuse])
@@ -185,7 +190,7 @@ public sealed class ByTheRule
         Assert.Equal(Told(straight), Told(turned));
 
         static IEnumerable<(string, string, double)> Told(Reconciliation result) =>
-            LeadFinder.Of(result).Leads.Select(l => (l.Cell.ToString(), l.Says, l.Chance));
+            LeadFinder.Of(result).Leads.Select(l => (l.Cell.ToString(), l.Says(result.Day.Setup), l.Chance));
     }
 
     /// <summary>Rules §5: until batches came, nothing is missing from one; a row carried over from yesterday is no batch of

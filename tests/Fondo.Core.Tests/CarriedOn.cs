@@ -78,7 +78,7 @@ public sealed class CarriedOn
         var evening = Reconcile(Enumerable.Range(0, many).Select(i => Ticket("1.00", Card("1.00", $"{i}", terminal: "T-2"), id: $"t{i}")),
             Row("10.00", "x", "1"));
         var lead = Leads.LeadFinder.Of(evening).Leads.First(l => l.Kind == Leads.LeadKind.BatchAbsent);
-        var proposal = lead.Proposal(evening, new("p1"));
+        var proposal = lead.Proposal(evening, new("p1"), "as it says");
         var carry = new Entry(Guid.NewGuid(), proposal.Kind, proposal.Postings, proposal.Reason, new("p1"), DateTimeOffset.UnixEpoch,
             proposal.Evidence, null, false, null)
         { Detail = proposal.Detail };
@@ -105,7 +105,7 @@ public sealed class CarriedOn
         var unowned = Next(new([new CarriedTender(new(new(2026, 11, 20)),
             Evening().Day.Journal.OfType<Journal.Ticket>().Single(t => t.Id.Value == "late"), 1)], []));
         Gate Gate(params Entry[] entries) => GatesOf(Overview.Of(unowned), entries, []).Single(g => g.Id == GateId.Carried);
-        Assert.Equal("7.00 carried from 2026-11-20 has no owner yet.", Assert.Single(Gate().Left).Sentence);
+        Assert.Equal("7.00 carried from 2026-11-20 has no owner yet.", Assert.Single(Gate().Left).Says(unowned.Day.Setup));
         Assert.False(Gate().Left[0].CanBeExcused);
         Assert.True(Gate(Carry("late#1")).IsGreen);
         var claim = Entry(EntryKind.Claim, "late#1", new EntryDetail.Owed(ClaimParty.Processor, true, new("p1"), _until));
@@ -121,7 +121,7 @@ public sealed class CarriedOn
         var waits = Next(Carrying.Next(Evening(), [Carry("late#1")]));
         string? Objection(EntryKind kind, string item, params Entry[] before) =>
             EntryRules.ItemObjection(new(kind, [], null, "why", [item]), Carrying.Open(waits, before),
-                new Standing(Evening().Day).OpenHolds, new HashSet<string>());
+                new Standing(Evening().Day).OpenHolds, new HashSet<string>())?.Says(waits.Day.Setup);
         Assert.Null(Objection(EntryKind.Carry, "h1"));
         Assert.NotNull(Objection(EntryKind.Accept, "h1")); // a hold of today is no money yet
         Assert.Null(Objection(EntryKind.Accept, "late#1"));

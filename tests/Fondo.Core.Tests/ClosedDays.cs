@@ -32,7 +32,7 @@ public sealed class ClosedDays
         var finding = Assert.Single(_day.TicketFindings);
         var left = Assert.Single(Gate(GateId.Checks, _day).Left);
         Assert.Equal(("Lane 1: food benefits above what they may pay for, 5.00.", false, "L1"),
-            (left.Sentence, left.CanBeExcused, left.Register!.Value.Value));
+            (left.Says(_day.Day.Setup), left.CanBeExcused, left.Register!.Value.Value));
         Answer Answer(long amount) => new(finding.Ticket, finding.Code, new(amount), Entries.Answer.Usual(finding.Code), "given back",
             new("p1"), DateTimeOffset.UnixEpoch);
         Assert.True(Gate(GateId.Checks, _day, Answer(5_00)).IsGreen);
@@ -51,7 +51,7 @@ public sealed class ClosedDays
             : $$"""{"id":"s1","kind":"safe",{{people}},"at":"{{At("21:00")}}","attempt":1,"cash":{"100.00":3} }""";
         Assert.Equal(sentence, Gate(GateId.Safe,
             Reconcile([Event("open", "\"amount\":\"1.00\"", register: "L1")], counts: people.Length == 0 ? null : counts)).Left
-            .Select(i => i.Sentence).SingleOrDefault());
+            .Select(i => i.Says(_day.Day.Setup)).SingleOrDefault());
     }
 
     [Fact]
@@ -68,7 +68,8 @@ public sealed class ClosedDays
 
     private static CloseDocument Frozen(DayDecisions decisions, int revision = 1) =>
         CloseDocument.Of(3, revision, Overview.Of(_day), decisions, null,
-        new("p1"), new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5)), id => _day.Day.Setup.NameOf(id));
+        new("p1"), new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5)), 
+        new DocumentNames(_day.Day.Setup, id => _day.Day.Setup.NameOf(id)));
 
     [Fact]
     public void A_document_reads_as_it_was_written_and_says_ids_beside_names()

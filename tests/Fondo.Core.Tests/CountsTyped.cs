@@ -35,7 +35,7 @@ public sealed class CountsTyped
     public void Comes_to(string worth, string typed, int pieces)
     {
         var read = Row(worth, typed);
-        Assert.Equal((null, pieces), (read.Objection, read.Pieces));
+        Assert.Equal((null, pieces), (read.Fault, read.Pieces));
     }
 
     [Theory]
@@ -57,7 +57,7 @@ public sealed class CountsTyped
     {
         var read = Row(worth, typed);
         Assert.Equal(0, read.Pieces);
-        Assert.Contains(objection, read.Objection, StringComparison.Ordinal);
+        Assert.Contains(objection, read.Fault!.Says(typed, _dollar), StringComparison.Ordinal);
     }
 
     [Fact]
@@ -94,9 +94,11 @@ public sealed class CountsTyped
     public void The_container_is_taken_off()
     {
         Assert.Equal(40, Row("0.25", "376.8/", new(0.5m, 150)).Pieces);
-        Assert.Contains("less than the container alone, which weighs 150 g", Row("0.25", "120/", new(0.5m, 150)).Objection,
+        Assert.Contains("less than the container alone, which weighs 150 g",
+            Row("0.25", "120/", new(0.5m, 150)).Fault!.Says("120/", _dollar),
             StringComparison.Ordinal);
-        Assert.Contains("weighs is not in the set-up", CountSheet.Row("5/", new(new(25), false), _dollar, Scale.Standard).Objection,
+        Assert.Contains("weighs is not in the set-up",
+            CountSheet.Row("5/", new(new(25), false), _dollar, Scale.Standard).Fault!.Says("5/", _dollar),
             StringComparison.Ordinal);
     }
 
@@ -118,7 +120,7 @@ public sealed class CountsTyped
     public void Reads_or_says_why_not() => Gen.String[Gen.Char["0123456789+-−*/rsg., x"], 0, 24].Sample(typed =>
     {
         var read = Row("0.05", typed);
-        Assert.True(read.Objection is null
+        Assert.True(read.Fault is null
             ? read.Pieces is >= 0 and <= CountSheet.MostPieces && read.Parts.Sum(p => p.Pieces) == read.Pieces
             : read is { Pieces: 0, Parts.IsEmpty: true });
     });
@@ -182,6 +184,7 @@ public sealed class CountsTyped
             Denominations.Of(_dollar), _dollar, Scale.Standard);
         Assert.Equal([(2000L, 31, "counter-1 2"), (500L, 8, "counter-1 1"), (25L, 40, "scale-1 7")],
             says.Where(s => s.Pieces is not null).Select(s => (s.Denomination.Minor, s.Pieces!.Value, s.Machine)));
-        Assert.Contains("The scale cannot tell", Assert.Single(says, s => s.Pieces is null).Says, StringComparison.Ordinal);
+        Assert.Contains("The scale cannot tell",
+            RowFaultText.Of(Assert.Single(says, s => s.Pieces is null).Fault!, _dollar), StringComparison.Ordinal);
     }
 }

@@ -159,6 +159,7 @@ public sealed class CustomersOwe
     {
         Assert.Null(Statement("1", 20, 20, 0).Objection(["4471", "9902"], Currency.Of("USD")));
         Assert.Contains("the store’s accounts are 4471 and 9902",
-            (Statement("1", 20, 20, 0) with { Account = "1" }).Objection(["4471", "9902"], Currency.Of("USD")), StringComparison.Ordinal);
+            (Statement("1", 20, 20, 0) with { Account = "1" }).Objection(["4471", "9902"], Currency.Of("USD"))
+                ?.Says(Currency.Of("USD")), StringComparison.Ordinal);
     }
 }

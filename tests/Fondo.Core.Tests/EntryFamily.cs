@@ -31,7 +31,7 @@ public sealed class EntryFamily
     private static Proposal Proposed(EntryKind kind, EntryDetail? detail, long amount = -14_14) =>
         new(kind, [new(_cash, new(amount))], detail, "why", []);
 
-    private static string? Objection(Proposal proposal) => EntryRules.DetailObjection(proposal, _day.Day.Setup, _now);
+    private static string? Objection(Proposal proposal) => EntryRules.DetailObjection(proposal, _day.Day.Setup, _now)?.Says(_day.Day.Setup);
 
     public static TheoryData<EntryKind, string> NeedsMore => new()
     {
@@ -82,7 +82,7 @@ public sealed class EntryFamily
             [third] = bridges[_credit] with { Cell = bridges[_credit].Cell with { Key = third } }
         };
         string? Objection(params (CellKey Cell, long Amount)[] postings) => EntryRules.Objection(EntryKind.Reclassify,
-            [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", three, _day.Day.Setup.Currency);
+            [.. postings.Select(p => new Posting(p.Cell, new(p.Amount)))], "why", three)?.Says(_day.Day.Setup);
         Assert.Null(Objection((_cash, -14_14), (_credit, 10_00), (third, 4_14)));
         Assert.StartsWith("The two sides must balance", Objection((_cash, -14_14), (_credit, 10_00), (third, 4_13)),
             StringComparison.Ordinal);
@@ -96,7 +96,7 @@ public sealed class EntryFamily
     public void What_belongs_together_is_taken_once_over_all_cells()
     {
         Lead Of(CellKey cell, LeadKind kind, string key, params (CellKey Cell, long Amount)[] entry) =>
-            new(cell, 1, kind, new(entry.Single(e => e.Cell == cell).Amount), [key], key,
+            new(cell, 1, kind, new(entry.Single(e => e.Cell == cell).Amount), [key], new LeadFact.ItemsAddUp(1, Money.Zero),
                 [.. entry.Select(e => new Posting(e.Cell, new(e.Amount)))], new LeadRemedy.Accept(), 0.01);
         (CellKey, long)[] swap = [(_cash, -14_14), (_credit, 14_14)];
         Lead[] leads = [
@@ -109,14 +109,14 @@ public sealed class EntryFamily
         foreach (var cell in new[] { _cash, _credit })
         {
             var together = Combination.Around(cell, leads, Left);
-            Assert.Equal(["bag", "swap"], together.Leads.Select(l => l.Says).Order());
+            Assert.Equal(["bag", "swap"], together.Leads.Select(l => l.Keys[0]).Order());
             Assert.True(together.Explains(Left));
             Assert.Equal(2, together.Cells.Length);
         }
 
         // Where the whole does not add up, a cell's own leads stand alone.
         left[_credit] = 20_00;
-        Assert.Equal(["swap"], Combination.Around(_credit, leads, Left).Leads.Select(l => l.Says));
+        Assert.Equal(["swap"], Combination.Around(_credit, leads, Left).Leads.Select(l => l.Keys[0]));
         Assert.False(Combination.Around(_credit, leads, Left).Explains(Left));
     }
 
@@ -137,7 +137,7 @@ public sealed class EntryFamily
         var best = LeadFinder.Of(day).Leads.Where(l => l.Cell == _cash && l.Rank == 1).ToList();
         Assert.Equal(
             [(LeadKind.FloatDiffers, -50_00L), (LeadKind.ChangeSlip, 40_00L)], best.Select(l => (l.Kind, l.Explains.Minor)));
-        Assert.Equal([EntryKind.Record, EntryKind.Accept], best.Select(l => l.Proposal(day, new("p1")).Kind));
+        Assert.Equal([EntryKind.Record, EntryKind.Accept], best.Select(l => l.Proposal(day, new("p1"), "as it says").Kind));
         var together = Combination.Around(_cash, best, c => c == _cash ? new Money(-10_00) : null);
         Assert.Equal(2, together.Leads.Length);
         Assert.Equal([_cash], together.Explained(c => c == _cash ? new Money(-10_00) : null));
@@ -168,12 +168,12 @@ public sealed class EntryFamily
             var bare = result.Cells.ToDictionary(c => c.Key, c => Bridge.Of(c, [], setup.ToleranceOf(c.Key)));
             foreach (var lead in leads)
             {
-                var proposal = lead.Proposal(result, supervisor);
+                var proposal = lead.Proposal(result, supervisor, "as it says");
                 Assert.Equal(lead.Explains, proposal.Postings.Where(p => p.Cell == lead.Cell).Sum(p => p.Amount));
                 Assert.Null(EntryRules.DetailObjection(proposal, setup, now));
                 if (proposal.Postings.All(p => bare.ContainsKey(p.Cell)) && (lead.Rank == 1 || proposal.Kind != EntryKind.Accept))
                 {
-                    Assert.Null(EntryRules.Objection(proposal.Kind, proposal.Postings, proposal.Reason, bare, setup.Currency));
+                    Assert.Null(EntryRules.Objection(proposal.Kind, proposal.Postings, proposal.Reason, bare));
                     taken++;
                 }
             }
@@ -187,7 +187,7 @@ public sealed class EntryFamily
                     continue;
                 }
 
-                var entries = together.Leads.Select(l => l.Proposal(result, supervisor))
+                var entries = together.Leads.Select(l => l.Proposal(result, supervisor, "as it says"))
                     .Select(p => new Entry(Guid.NewGuid(), p.Kind, p.Postings, p.Reason, supervisor, now, p.Evidence, null, false, null)
                     {
                         Detail = p.Detail

@@ -112,8 +112,9 @@ public sealed class LeadsOfADay
                 builder.Take(name, new MemoryStream(Encoding.UTF8.GetBytes(string.Join('\n', shuffled))));
             }
 
-            return [.. LeadFinder.Of(Reconciliation.Of(builder.Build().Day!)).Leads
-                .Select(l => $"{l.Cell} {l.Rank} {l.Kind} {string.Join(' ', l.Keys)} {l.Chance} {l.Says}")];
+            var day = builder.Build().Day!;
+            return [.. LeadFinder.Of(Reconciliation.Of(day)).Leads
+                .Select(l => $"{l.Cell} {l.Rank} {l.Kind} {string.Join(' ', l.Keys)} {l.Chance} {l.Says(day.Setup)}")];
         }
 
         var random = new Random(3);

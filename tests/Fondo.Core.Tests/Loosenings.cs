@@ -50,7 +50,7 @@ public sealed class Loosenings
     [MemberData(nameof(Looser))]
     public void A_control_that_is_loosened_is_named(string what, string says, Setup after)
     {
-        Assert.True(Loosening.Of(_before, after) is [var only] && only == says, what);
+        Assert.True(Loosening.Of(_before, after) is [var only] && only.Says(_before.Currency) == says, what);
     }
 
     public static TheoryData<string, Setup> Tighter => new()

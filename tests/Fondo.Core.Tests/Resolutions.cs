@@ -78,13 +78,13 @@ public sealed class Resolutions
     [InlineData(EntryKind.Record, -300_00, null)]
     [InlineData(EntryKind.Record, 0, "An entry of 0.00 explains nothing. Type an amount.")]
     public void An_entry_must_add_up(EntryKind kind, long amount, string? objection) =>
-        Assert.Equal(objection, EntryRules.Objection(kind, [new(_cash, new(amount))], "why", Bridges(), _day.Day.Setup.Currency));
+        Assert.Equal(objection, EntryRules.Objection(kind, [new(_cash, new(amount))], "why", Bridges())?.Says(_day.Day.Setup));
 
     [Fact]
     public void A_reclassification_goes_elsewhere_and_sums_to_nothing()
     {
         string? Objection(params Posting[] postings) =>
-            EntryRules.Objection(EntryKind.Reclassify, postings, "why", Bridges(), _day.Day.Setup.Currency);
+            EntryRules.Objection(EntryKind.Reclassify, postings, "why", Bridges())?.Says(_day.Day.Setup);
         Assert.Null(Objection(new(_cash, new(-14_14)), new(_credit, new(14_14))));
         Assert.StartsWith("The two sides must balance", Objection(new(_cash, new(-14_14)), new(_credit, new(14_13))),
             StringComparison.Ordinal);
@@ -93,7 +93,7 @@ public sealed class Resolutions
             Objection(new(_cash, new(-1)), new(new CellKey.Takings(new("L9"), null, TenderId.Credit), new(1))),
             StringComparison.Ordinal);
         Assert.StartsWith("Give a reason",
-            EntryRules.Objection(EntryKind.Record, [new(_cash, new(-1))], " ", Bridges(), _day.Day.Setup.Currency),
+            EntryRules.Objection(EntryKind.Record, [new(_cash, new(-1))], " ", Bridges())?.Says(_day.Day.Setup),
             StringComparison.Ordinal);
     }
 
@@ -110,11 +110,11 @@ public sealed class Resolutions
     {
         var entry = Entry(EntryKind.Accept, true, (_cash, -14_14));
         Assert.Equal("You cannot approve your own entry. Ask another supervisor or a manager.",
-            EntryRules.ApprovalObjection(entry, new(new("p1"), "Ansel", Role.Manager)));
+            EntryRules.ApprovalObjection(entry, new(new("p1"), "Ansel", Role.Manager))?.Says(_day.Day.Setup));
         Assert.Equal("Bryn cannot approve entries. Ask a supervisor or a manager.",
-            EntryRules.ApprovalObjection(entry, new(new("p2"), "Bryn", Role.Cashier)));
+            EntryRules.ApprovalObjection(entry, new(new("p2"), "Bryn", Role.Cashier))?.Says(_day.Day.Setup));
         Assert.Equal("Gil cannot approve entries. Ask a supervisor or a manager.",
-            EntryRules.ApprovalObjection(entry, new(new("p3"), "Gil", Role.Auditor)));
+            EntryRules.ApprovalObjection(entry, new(new("p3"), "Gil", Role.Auditor))?.Says(_day.Day.Setup));
         Assert.Null(EntryRules.ApprovalObjection(entry, new(new("p4"), "Tamsin", Role.Supervisor)));
     }
 
@@ -130,11 +130,11 @@ public sealed class Resolutions
 
         var entry = Entry(EntryKind.Reclassify, false, (_cash, -14_14), (_credit, 14_14));
         Excuse Excused(GateId gate, string item) => new(gate, item,
-            GatesOf(Overview.Of(_day), [], []).Single(g => g.Id == gate).Left.Single(i => i.Key == item).Sentence, "why", new("p1"),
+            GatesOf(Overview.Of(_day), [], []).Single(g => g.Id == gate).Left.Single(i => i.Key == item).Facts, "why", new("p1"),
             DateTimeOffset.UnixEpoch);
         Assert.All(GatesOf(Overview.Of(_day), [entry],
             [Excused(GateId.Holds, "h1"), Excused(GateId.Batches, "T-2"), Excused(GateId.Batches, "T-9"), Excused(GateId.Safe, "safe")]),
-            g => Assert.True(g.IsGreen, g.Name));
+            g => Assert.True(g.IsGreen, g.Id.Name()));
         Assert.Contains(GatesOf(Overview.Of(_day), [], [Excused(GateId.Cells, _cash.ToString())]),
             g => g.Left.Any(i => i.Key == _cash.ToString()));
     }
@@ -175,8 +175,8 @@ public sealed class Resolutions
     {
         var read = CountSheet.Row(typed, new(new(1_00), true, 100, 1), Currency.Of("USD"), Scale.Standard);
         Assert.Equal(pieces, read.Pieces);
-        Assert.Equal(objection is null, read.Objection is null);
-        Assert.Contains(objection ?? "", read.Objection ?? "", StringComparison.Ordinal);
+        Assert.Equal(objection is null, read.Fault is null);
+        Assert.Contains(objection ?? "", read.Fault?.Says(typed, Currency.Of("USD")) ?? "", StringComparison.Ordinal);
     }
 
     [Theory]

@@ -64,14 +64,18 @@ public sealed class SecondPersons
     {
         var approver = new Person(new("p4"), "Tamsin", Role.Supervisor);
         Assert.StartsWith("This entry needs no approval",
-            EntryRules.ApprovalObjection(Entry(EntryKind.Record, false, null, (_cash, -5_00)), approver), StringComparison.Ordinal);
+            EntryRules.ApprovalObjection(
+                Entry(EntryKind.Record, false, null, (_cash, -5_00)), approver)?.Says(_day.Day.Setup), StringComparison.Ordinal);
         Assert.StartsWith("This entry is already approved",
-            EntryRules.ApprovalObjection(Entry(EntryKind.Record, true, "p5", (_cash, -25_00)), approver), StringComparison.Ordinal);
+            EntryRules.ApprovalObjection(
+                Entry(EntryKind.Record, true, "p5", (_cash, -25_00)), approver)?.Says(_day.Day.Setup), StringComparison.Ordinal);
         Assert.StartsWith("Tamsin cannot approve",
-            EntryRules.ApprovalObjection(Entry(EntryKind.Record, true, null, (_cash, -25_00)), approver with { Role = Role.Cashier }),
+            EntryRules.ApprovalObjection(
+                Entry(EntryKind.Record, true, null, (_cash, -25_00)), approver with { Role = Role.Cashier })?.Says(_day.Day.Setup),
             StringComparison.Ordinal);
         Assert.StartsWith("You cannot approve your own",
-            EntryRules.ApprovalObjection(Entry(EntryKind.Record, true, null, (_cash, -25_00)), approver with { Id = new("p1") }),
+            EntryRules.ApprovalObjection(
+                Entry(EntryKind.Record, true, null, (_cash, -25_00)), approver with { Id = new("p1") })?.Says(_day.Day.Setup),
             StringComparison.Ordinal);
     }
 
@@ -79,7 +83,7 @@ public sealed class SecondPersons
     public void Nothing_is_accepted_where_nothing_is_left()
     {
         string? Objection(CellKey cell, long amount, params Entry[] before) =>
-            EntryRules.Objection(EntryKind.Accept, [new(cell, new(amount))], "why", Bridges(before), Currency.Of("USD"));
+            EntryRules.Objection(EntryKind.Accept, [new(cell, new(amount))], "why", Bridges(before))?.Says(_day.Day.Setup);
         Assert.StartsWith("This cell has nothing left to accept", Objection(_check, 0), StringComparison.Ordinal);
         Assert.StartsWith("Nothing is left to accept", Objection(_check, 1), StringComparison.Ordinal);
         Assert.StartsWith("This cell has nothing left to accept", Objection(_cash, 0, Entry(EntryKind.Record, true, "p4", (_cash, -20_00))),
@@ -102,9 +106,11 @@ public sealed class SecondPersons
     {
         var waits = Entry(EntryKind.Accept, true, null, (_cash, -20_00));
         Gate Of(GateId id, params Entry[] entries) => GatesOf(Overview.Of(_day), entries, []).Single(g => g.Id == id);
-        Assert.Equal(["Lane 1, cash: short 20.00.", "Lane 1, credit: over 14.14."], Of(GateId.Cells).Left.Select(i => i.Sentence));
-        Assert.Equal("Lane 1, cash: short 20.00, an entry waits for approval.", Of(GateId.Cells, waits).Left[0].Sentence);
-        Assert.Equal("“why” by Ansel Ruiz waits for a second person.", Assert.Single(Of(GateId.Approvals, waits).Left).Sentence);
+        Assert.Equal(["Lane 1, cash: short 20.00.", "Lane 1, credit: over 14.14."],
+            Of(GateId.Cells).Left.Select(i => i.Says(_day.Day.Setup)));
+        Assert.Equal("Lane 1, cash: short 20.00, an entry waits for approval.", Of(GateId.Cells, waits).Left[0].Says(_day.Day.Setup));
+        Assert.Equal("“why” by Ansel Ruiz waits for a second person.",
+            Assert.Single(Of(GateId.Approvals, waits).Left).Says(_day.Day.Setup));
         Assert.All(Of(GateId.Cells, waits).Left.Concat(Of(GateId.Approvals, waits).Left), i => Assert.False(i.CanBeExcused));
         Assert.True(Of(GateId.Approvals, waits, Entry(EntryKind.Reverse, false, null) with { Reverses = waits.Id }).IsGreen);
     }
@@ -116,7 +122,7 @@ public sealed class SecondPersons
         var day = Reconcile([], Row("10.00", "1", "1"),
             totals: $"terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\nT-1,7,{At("22:00")},2,13.00,1,2.00\n");
         Assert.Equal("Batch T-1/7 is incomplete: the host settled 3 for 11.00, but the rows show 1 for 10.00.",
-            GatesOf(Overview.Of(day), [], []).Single(g => g.Id == GateId.Batches).Left.Single(i => i.Key == "T-1/7").Sentence);
+            GatesOf(Overview.Of(day), [], []).Single(g => g.Id == GateId.Batches).Left.Single(i => i.Key == "T-1/7").Says(day.Day.Setup));
     }
 
     [Theory]

@@ -55,7 +55,7 @@ public sealed class TheBank
             new(2026, 11, 14, 15, 12, 0, TimeSpan.Zero), TenderId.Credit, "1234");
         string[] Says(params ChargeTakenBack[] charges) => [.. BankLeads.Of(bank, [], [], charges, _setup,
             new Dictionary<CellKey, Bridge> { [cell.Key] = Bridge.Of(cell, [], Money.Zero) })
-            .Select(l => $"{l.Chance.ToString(System.Globalization.CultureInfo.InvariantCulture)} {l.Says}")];
+            .Select(l => $"{l.Chance.ToString(System.Globalization.CultureInfo.InvariantCulture)} {l.Says(_setup)}")];
         Assert.Contains("a charge that a customer disputes", Assert.Single(Says()), StringComparison.Ordinal);
         var one = Says(Charge("L1-000123"));
         Assert.Contains("credit sale of 24.50 at Lane 1 on 14 Nov, 10:12, card ending 1234, ticket L1-000123", one[0],
@@ -116,8 +116,8 @@ public sealed class TheBank
             Assert.Equal((-20_00L, CellState.Off), (cell.Variance!.Value.Minor, cell.State));
             var leads = BankLeads.Of(bank, [deposit], [], [], _setup,
                 new Dictionary<CellKey, Bridge> { [cell.Key] = Bridge.Of(cell, [], Money.Zero) });
-            Assert.Contains("1 × 20.00 too few in a strap", leads[0].Says, StringComparison.Ordinal);
-            Assert.Contains("packed by Ansel Ruiz and", leads[0].Says, StringComparison.Ordinal);
+            Assert.Contains("1 × 20.00 too few in a strap", leads[0].Says(_setup), StringComparison.Ordinal);
+            Assert.Contains("packed by Ansel Ruiz and", leads[0].Says(_setup), StringComparison.Ordinal);
         }
     }
 
@@ -171,7 +171,8 @@ public sealed class TheBank
     public void A_statement_is_the_stores_and_adds_up(string currency, string account, long more, int from, int to, string? says)
     {
         var statement = Statement("B", from, to, 105_00, Line(7_00, "y")) with { Currency = currency, Account = account };
-        var objection = (statement with { Closing = statement.Closing + new Money(more) }).Objection(["4471"], Currency.Of("USD"));
+        var objection = (statement with { Closing = statement.Closing + new Money(more) }).Objection(["4471"], Currency.Of("USD"))
+            ?.Says(Currency.Of("USD"));
         Assert.True(says is null ? objection is null : objection?.Contains(says, StringComparison.Ordinal) == true, objection);
     }
 

@@ -104,7 +104,7 @@ public sealed class TheSafe
         Assert.Equal((-20_00L, CellState.Off), (CellOf(money, bag).Variance!.Value.Minor, CellOf(money, bag).State));
         var cells = day.Cells.Concat(money.Cells).ToDictionary(c => c.Key, c => Bridge.Of(c, [], None));
         var lead = Assert.Single(money.Leads(Overview.Of(day), cells), l => l.Cell == bag && l.Kind == LeadKind.DropDiffers);
-        var proposal = lead.Proposal(day, new("p1"));
+        var proposal = lead.Proposal(day, new("p1"), "as it says");
         Assert.Equal((drawer, 20_00L), (proposal.Postings[0].Cell, proposal.Postings[0].Amount.Minor));
         var entry = Entry(proposal.Kind, proposal.Detail, (drawer, 20_00));
         Assert.Equal(CellState.Proved, CellOf(MoneyOf(day, entries: [entry]), bag).State);
@@ -140,7 +140,7 @@ public sealed class TheSafe
             (CellOf(money, key).Expected.Minor, CellOf(money, key).Proof!.Value.Minor, CellOf(money, key).State));
         var cells = day.Cells.Concat(money.Cells).ToDictionary(c => c.Key, c => Bridge.Of(c, [], None));
         var lead = Assert.Single(money.Leads(Overview.Of(day), cells), l => l.Cell == key);
-        var proposal = lead.Proposal(day, new("p1"));
+        var proposal = lead.Proposal(day, new("p1"), "as it says");
         Assert.Equal((EntryKind.Reclassify, 0L), (proposal.Kind, proposal.Postings.Sum(p => p.Amount).Minor));
         // Nobody left anything: there is nothing that it could differ from.
         Assert.DoesNotContain(MoneyOf(day).Cells, c => c.Key == key);

@@ -59,7 +59,7 @@ public sealed class ClosedAndCarried : IAsyncLifetime
             [.. view.Reconciliation.TicketFindings.Select(f => new ProposedAnswer(f, Answer.Usual(f.Code), "seen"))], Shop.Odile))).IsDone);
         var hold = Assert.Single(view.Overview.OpenHolds);
         Assert.True((await Carry(_today, hold.Id.Value)).IsDone);
-        Assert.All((await View(_today)).Gates, g => Assert.True(g.IsGreen, g.Name));
+        Assert.All((await View(_today)).Gates, g => Assert.True(g.IsGreen, g.Id.Name()));
     }
 
     private const string OpenTomorrow =

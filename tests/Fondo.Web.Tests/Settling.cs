@@ -144,8 +144,9 @@ public sealed class Settling : SettlingShop
         Host.Fault = HostFault.RowsMissing;
         await Settle("T-01");
         var batch = (await Latest()).Batch;
-        Assert.Contains((await View()).Gates.Single(g => g.Id == GateId.Batches).Left,
-            i => i.Key == $"T-01/{batch}" && i.Sentence.Contains("the host settled 2 for 76.93, but the rows show 1 for 64.00",
+        var view = await View();
+        Assert.Contains(view.Gates.Single(g => g.Id == GateId.Batches).Left,
+            i => i.Key == $"T-01/{batch}" && i.Says(view.Setup).Contains("the host settled 2 for 76.93, but the rows show 1 for 64.00",
                 StringComparison.Ordinal));
     }
 

@@ -276,7 +276,7 @@ public sealed class TheLaw : InOwnShop
 
         var lead = view.PlaceLeads.FirstOrDefault(l => l.Cell == off.Cell.Key);
         var proposal = lead is not null && world.Random.Next(2) == 0
-            ? lead.Proposal(view.Reconciliation, Shop.Odile.Id)
+            ? lead.Proposal(view.Reconciliation, Shop.Odile.Id, lead.Says(view.Setup))
             : new Proposal(EntryKind.Accept, [new(off.Cell.Key, off.Left!.Value)], null, "so it was", []);
         var day = view.Setup.TradingDay.Date;
         var made = await Shop.Ask<Resolving, Store.Outcome>(r => r.Add(day, Guid.NewGuid(), [proposal], Shop.Odile));

@@ -113,9 +113,4 @@ public sealed record Currency(string Code, int MinorDigits)
 
     /// <summary>Minor units in one major unit: 100 for dollars.</summary>
     public long Unit => MinorDigits switch { 0 => 1, 2 => 100, 3 => 1000, _ => 10_000 };
-
-    /// <summary>What the files expect where an amount stands, for a sentence.</summary>
-    public string AmountShape => MinorDigits == 0
-        ? "a decimal string without decimals, like \"12\""
-        : $"a decimal string with {MinorDigits} decimals, like \"{Format(new(1293))}\"";
 }

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Fondo.Core.Cells;
 using Fondo.Core.Custody;
 using Fondo.Core.Days;
@@ -28,7 +27,7 @@ public static class BankLeads
             ImmutableArray<Posting> effects = [new(key, left)];
             leads.AddRange(PlaceWeighing.Leads(key, left, claims.Where(c => c.Amount == left).Select(c => Pays(c, effects))
                 .Concat(Ideas(bank, open, earlier, charges, setup, key, left)
-                    .Select(i => new Explanation(i.Kind, effects, [], i.Says, i.Weight,
+                    .Select(i => new Explanation(i.Kind, effects, [], i.Fact, i.Weight,
                         i.Kind == LeadKind.CountSlip ? new LeadRemedy.Accept() : new LeadRemedy.Record(MovementKind.Sale))))));
         }
 
@@ -38,11 +37,9 @@ public static class BankLeads
     /// <summary>What was claimed is paid, or what was carried has come.</summary>
     private static Explanation Pays(OpenClaim claim, ImmutableArray<Posting> effects)
     {
-        var day = claim.Day.Date.ToString("d MMM", CultureInfo.InvariantCulture);
         return claim.Awaits is null
-            ? new(LeadKind.ClaimPaid, effects, [claim.Key], $"It pays the claim of {day}: {claim.Reason}", Claim,
-                new LeadRemedy.Claim(ShortIsOwed: false))
-            : new(LeadKind.EarlierDay, effects, [claim.Key], $"This was carried on {day}: {claim.Reason}", Claim,
+            ? new(LeadKind.ClaimPaid, effects, [claim.Key], new BankFact.ClaimPaid(claim), Claim, new LeadRemedy.Claim(ShortIsOwed: false))
+            : new(LeadKind.EarlierDay, effects, [claim.Key], new BankFact.SumArrived(claim), Claim,
                 new LeadRemedy.Record(MovementKind.Arrival));
     }
 
@@ -56,7 +53,7 @@ public static class BankLeads
            select lead,
     ];
 
-    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> Ideas(BankDay bank, Dictionary<string, BankLine> open,
+    private static IEnumerable<(LeadKind Kind, LeadFact Fact, double Weight)> Ideas(BankDay bank, Dictionary<string, BankLine> open,
         IReadOnlyCollection<Deposit> earlier, IReadOnlyCollection<ChargeTakenBack> charges, Setup setup, CellKey key, Money left)
     {
         if (key is CellKey.Deposit { Number: var number })
@@ -68,7 +65,7 @@ public static class BankLeads
         if (key is CellKey.Funding)
         {
             var match = bank.Matches.OfType<BankMatch.Funded>().First(m => m.Cell == key);
-            return OfFunding(match, setup, left);
+            return OfFunding(match, left);
         }
 
         if (key is not CellKey.BankLine { Line: var name } || !open.TryGetValue(name, out var line))
@@ -79,69 +76,50 @@ public static class BankLeads
         var text = BankText.Of(line.Text);
         return earlier.Where(d => text.Names(BankText.Of(d.Bag))).SelectMany(d => OfDeposit(d, setup, left, NamedDeposit))
             .Concat(setup.Processors.Where(p => left.Sign < 0 && line.Names(p.Reference))
-                .Select(p => (LeadKind.Subset,
-                    $"{p.Name} took {setup.Currency.Say(left.Abs())} back: a charge that a customer disputes, or an adjustment.", Fee / 3)))
+                .Select(p => (LeadKind.Subset, (LeadFact)new BankFact.TakenBackByProcessor(p, left.Abs()), Fee / 3)))
             .Concat(charges.Where(c => c.Line == line.Key)
-                .Select(c => (LeadKind.Subset, OfCharge(c, setup, left), Fee / charges.Count(o => o.Line == line.Key))));
+                .Select(c => (LeadKind.Subset, (LeadFact)new BankFact.ChargeReversed(c, left.Abs()),
+                    Fee / charges.Count(o => o.Line == line.Key))));
     }
 
-    private static string OfCharge(ChargeTakenBack charge, Setup setup, Money left) =>
-        $"It reverses the {setup.NameOf(charge.Tender).ToLowerInvariant()} sale of {setup.Currency.Say(left.Abs())} at "
-            + $"{setup.NameOf(charge.Register)} on "
-            + $"{TimeZoneInfo.ConvertTime(charge.At, setup.TimeZone).ToString("d MMM, HH:mm", CultureInfo.InvariantCulture)}"
-                    + $"{(charge.LastFour is { } last ? $", card ending {last}" : "")}, ticket {charge.Ticket}. The customer disputes it.";
-
     /// <summary>So many pieces of one denomination, of which the deposit had some: missing, or too many.</summary>
-    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> OfDeposit(Deposit deposit, Setup setup, Money left,
+    private static IEnumerable<(LeadKind Kind, LeadFact Fact, double Weight)> OfDeposit(Deposit deposit, Setup setup, Money left,
         double weight)
     {
-        var people = $"Bag {deposit.Bag} was packed by {setup.NameOf(deposit.By)} and {setup.NameOf(deposit.Witness)}";
         foreach (var piece in deposit.Pieces.Where(p => left.Minor % p.Denomination.Minor == 0 && (left.Sign > 0 || p.Worth >= left.Abs())))
         {
             var (number, kind) =
                 (Math.Abs(left.Minor / piece.Denomination.Minor), setup.Denominations.FirstOrDefault(d => d.Worth == piece.Denomination));
             if (number <= 3)
             {
-                var pack = kind?.Pack is { } size && piece.Number >= size ? kind.IsNote ? " in a strap" : " in a roll" : "";
                 yield return (LeadKind.CountSlip,
-                    $"{people}: {number.ToString(CultureInfo.InvariantCulture)} × {setup.Currency.Say(piece.Denomination)} "
-                        + $"{(left.Sign < 0 ? "too few" : "too many")}{pack}, of {piece.Number.ToString(CultureInfo.InvariantCulture)}.",
+                    new BankFact.DepositPieces(deposit, piece, number, left.Sign < 0, kind, kind?.Pack is { } size && piece.Number >= size),
                     weight * (number == 1 ? OnePiece : FewPieces / number));
             }
         }
 
         foreach (var check in deposit.Checks.Where(c => c.Amount == left.Abs() && left.Sign < 0))
         {
-            yield return (LeadKind.Subset,
-                $"{people}: check {check.Number} of {setup.Currency.Say(check.Amount)} was not credited, or came back.", weight * OneItem);
+            yield return (LeadKind.Subset, new BankFact.CheckNotCredited(deposit, check), weight * OneItem);
         }
     }
 
-    private static IEnumerable<(LeadKind Kind, string Says, double Weight)> OfFunding(BankMatch.Funded match, Setup setup, Money left)
+    private static IEnumerable<(LeadKind Kind, LeadFact Fact, double Weight)> OfFunding(BankMatch.Funded match, Money left)
     {
-        var processor = setup.Processors.FirstOrDefault(p => p.Id == match.Fundings[0].Processor);
         var (gross, fee) = (match.Fundings.Sum(f => f.Gross), match.Fundings.Sum(f => f.Fee));
         var number = match.Fundings.Sum(f => f.Number);
         if (match.Booked == gross && !fee.IsZero)
         {
-            yield return (LeadKind.Subset,
-                $"{processor?.Name ?? match.Fundings[0].Processor} paid the full {setup.Currency.Say(gross)} and kept no fee.", Fee);
+            yield return (LeadKind.Subset, new BankFact.PaidWithoutFee(match.Fundings[0].Processor, gross), Fee);
         }
         else if (gross.Sign > 0 && left.Sign < 0 && left.Abs() <= gross.Times(0.02m))
         {
-            var kept = fee - left;
-            yield return (LeadKind.Subset,
-                $"Fees of {setup.Currency.Say(kept)} were kept, {setup.Currency.Say(fee)} were expected on "
-                    + $"{number.ToString(CultureInfo.InvariantCulture)} items: "
-                    + $"{((decimal)kept.Minor / gross.Minor * 100).ToString("0.00", CultureInfo.InvariantCulture)} % instead of "
-                            + $"{((decimal)fee.Minor / gross.Minor * 100).ToString("0.00", CultureInfo.InvariantCulture)} %.", Fee / 3);
+            yield return (LeadKind.Subset, new BankFact.OtherFee(fee - left, fee, number, gross), Fee / 3);
         }
 
         if (!left.IsZero && match.Lines is [{ Number: { } said }, ..] && said != number)
         {
-            yield return (LeadKind.Subset,
-                $"The bank line covers {said.ToString(CultureInfo.InvariantCulture)} items, but "
-                    + $"{number.ToString(CultureInfo.InvariantCulture)} were settled.", OneItem);
+            yield return (LeadKind.Subset, new BankFact.OtherNumber(said, number), OneItem);
         }
     }
 }

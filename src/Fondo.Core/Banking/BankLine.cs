@@ -45,29 +45,25 @@ public sealed record BankStatement(string Id, string Account, string Currency, D
 {
     /// <summary>What is wrong with it as a whole; null when nothing is.</summary>
     /// <param name="accounts">The numbers of the store's accounts; empty where none is known yet.</param>
-    public string? Objection(IReadOnlyCollection<string> accounts, Currency currency)
+    public StatementObjection? Objection(IReadOnlyCollection<string> accounts, Currency currency)
     {
         if (Currency != currency.Code)
         {
-            return $"This statement is in {Currency}, but the store’s books are in {currency.Code}.";
+            return new StatementObjection.OtherCurrency(Currency, currency.Code);
         }
 
         if (accounts.Count > 0 && !accounts.Contains(Account))
         {
-            return $"This statement is of account {Account}; the store’s {(accounts.Count == 1 ? "account is" : "accounts are")} "
-                + $"{string.Join(" and ", accounts)}.";
+            return new StatementObjection.OtherAccount(Account, [.. accounts]);
         }
 
         if (To < From)
         {
-            return $"This statement ends on {Date(To)}, before it starts on {Date(From)}.";
+            return new StatementObjection.EndsBeforeItStarts(From, To);
         }
 
-        var sum = Opening + Lines.Sum(l => l.Amount);
-        return sum == Closing ? null
-            : $"This statement does not add up: it opens with {currency.Say(Opening)}, its {Lines.Length} lines come to "
-                + $"{currency.Say(Lines.Sum(l => l.Amount))}, and it closes with {currency.Say(Closing)} instead of {currency.Say(sum)}.";
+        var lines = Lines.Sum(l => l.Amount);
+        return Opening + lines == Closing ? null
+            : new StatementObjection.DoesNotAddUp(Opening, Lines.Length, lines, Closing, Opening + lines);
     }
-
-    private static string Date(DateOnly date) => date.ToString("d MMM yyyy", System.Globalization.CultureInfo.InvariantCulture);
 }

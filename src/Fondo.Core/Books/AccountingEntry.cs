@@ -72,15 +72,16 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
             (money?.ClaimsBefore ?? []).Where(c => c.Awaits is not null).Select(c => c.Key)
                 .ToHashSet(StringComparer.Ordinal)) is { IsZero: false } met)
         {
-            yield return new(uses["carried"], -met, "carried items that came", null, "carried");
-            yield return new(uses["over-short"], met, "carried items explained otherwise", null, "carried");
+            yield return new(uses["carried"], -met, BookItem.CarriedCame, null, "carried");
+            yield return new(uses["over-short"], met, BookItem.CarriedExplained, null, "carried");
         }
 
         // What no batch has yet is carried: it is with the processor only once it is settled.
         foreach (var tender in Carrying.Unsettled(result))
         {
-            yield return new(uses["carried"], tender.Tender.Amount, "carried", tender.Ticket.Register, tender.Key.ToString());
-            yield return new(uses[tender.Tender.Type], -tender.Tender.Amount, "carried", tender.Ticket.Register, tender.Key.ToString());
+            yield return new(uses["carried"], tender.Tender.Amount, BookItem.Carried, tender.Ticket.Register, tender.Key.ToString());
+            yield return new(uses[tender.Tender.Type], -tender.Tender.Amount, BookItem.Carried, tender.Ticket.Register,
+                tender.Key.ToString());
         }
 
         foreach (var line in money is null ? [] : new MoneyLines(money, entries, uses, day.Setup).All())
@@ -102,7 +103,7 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         var apart = own.Sum(s => s.Amount);
         return new([
             .. own,
-            .. apart.IsZero ? [] : new[] { new BookSum("Equity:Between registers", register, "moved between registers", -apart, 1) }
+            .. apart.IsZero ? [] : new[] { new BookSum("Equity:Between registers", register, BookItem.BetweenRegisters, -apart, 1) }
         ]);
     }
 
@@ -129,7 +130,7 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         // A tip that was owed since the card was taken is owed no more once it is paid out.
         var isTip = movement.Kind == EventKind.PaidOut && movement.Purpose == CashPurpose.Tips;
         var other = movement.Kind == EventKind.PaidIn ? uses["paid-in"] : isTip ? uses["tip"] : uses["paid-out"];
-        var what = movement.Kind == EventKind.PaidIn ? "paid in" : isTip ? "tips paid out" : "paid out";
+        var what = movement.Kind == EventKind.PaidIn ? BookItem.PaidIn : isTip ? BookItem.TipsPaidOut : BookItem.PaidOut;
         yield return new(uses[TenderId.Cash], movement.Effect, what, movement.Register, movement.Id.Value);
         yield return new(other, -movement.Effect, what, movement.Register, movement.Id.Value);
     }
@@ -143,7 +144,7 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         var rest = bridge.Cell.Variance ?? Money.Zero;
         if (!rest.IsZero)
         {
-            yield return new(own, rest, $"{setup.NameOf(key.Tender)}, over and short", key.Register, key.ToString());
+            yield return new(own, rest, BookItem.OverShort(setup.NameOf(key.Tender)), key.Register, key.ToString());
         }
 
         foreach (var (entry, meant) in Holding(bridge))
@@ -159,7 +160,7 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
 
         if (!rest.IsZero)
         {
-            yield return new(uses["over-short"], -rest, bridge.IsUnresolved ? "not explained" : "within tolerance", key.Register,
+            yield return new(uses["over-short"], -rest, BookItem.Rest(bridge.IsUnresolved), key.Register,
                 key.ToString());
         }
     }
@@ -176,16 +177,16 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         {
             (EntryKind.Reclassify, _) => (null, ""),
             // It was counted wrongly, or lies in the safe: the money is there. What is not counted cannot be.
-            (EntryKind.Recount, _) when key.Drawer is not null => (own, "counted otherwise"),
+            (EntryKind.Recount, _) when key.Drawer is not null => (own, BookItem.CountedOtherwise),
             (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan })
-                when key.Drawer is not null && key.OfTender == TenderId.Cash => (own, "moved between drawer and safe"),
-            (_, EntryDetail.Moved { What: MovementKind.PaidIn }) => (uses["paid-in"], "paid in"),
-            (_, EntryDetail.Moved { What: MovementKind.PaidOut }) => (uses["paid-out"], "paid out"),
-            (_, EntryDetail.Moved { What: MovementKind.Arrival }) => (uses["carried"], "carried items that came"),
-            (_, EntryDetail.Moved moved) => (uses["over-short"], EntryWords.Of(moved.What)),
-            (EntryKind.Carry, _) => (uses["carried"], "carried"),
-            (_, EntryDetail.Owed owed) => (uses[OpenClaim.UseOf(owed.IsOwedToStore)], $"claims, {EntryWords.Of(owed.Party)}"),
-            _ => (uses["over-short"], "accepted"),
+                when key.Drawer is not null && key.OfTender == TenderId.Cash => (own, BookItem.DrawerAndSafe),
+            (_, EntryDetail.Moved { What: MovementKind.PaidIn }) => (uses["paid-in"], BookItem.PaidIn),
+            (_, EntryDetail.Moved { What: MovementKind.PaidOut }) => (uses["paid-out"], BookItem.PaidOut),
+            (_, EntryDetail.Moved { What: MovementKind.Arrival }) => (uses["carried"], BookItem.CarriedCame),
+            (_, EntryDetail.Moved moved) => (uses["over-short"], BookItem.Moved(moved.What)),
+            (EntryKind.Carry, _) => (uses["carried"], BookItem.Carried),
+            (_, EntryDetail.Owed owed) => (uses[OpenClaim.UseOf(owed.IsOwedToStore)], BookItem.Claimed(owed.Party)),
+            _ => (uses["over-short"], BookItem.Accepted),
         };
 
     /// <summary>What an earlier day carried and nobody waits for any more.</summary>
@@ -197,9 +198,9 @@ public sealed record AccountingEntry(ImmutableArray<BookSum> Sums)
         }
 
         var (account, what) = item.Ended!.Detail is EntryDetail.Owed owed
-            ? (uses[OpenClaim.UseOf(owed.IsOwedToStore)], $"claims, {EntryWords.Of(owed.Party)}")
-            : (uses["over-short"], "carried items given up");
-        yield return new(uses["carried"], -amount, "carried items given up", null, item.Key);
+            ? (uses[OpenClaim.UseOf(owed.IsOwedToStore)], BookItem.Claimed(owed.Party))
+            : (uses["over-short"], BookItem.CarriedGivenUp);
+        yield return new(uses["carried"], -amount, BookItem.CarriedGivenUp, null, item.Key);
         yield return new(account, amount, what, null, item.Key);
     }
 }

@@ -15,11 +15,11 @@ internal sealed class MoneyLines(MoneyDay money, IReadOnlyCollection<Entry> entr
 
     public IEnumerable<BookLine> All() =>
     [
-        .. Pair(_cash, uses["opening"], money.Custody.FoundInSafe, "opening amount of the safe", null, "safe"),
+        .. Pair(_cash, uses["opening"], money.Custody.FoundInSafe, BookItem.SafeOpening, null, "safe"),
         .. money.Acts.Movements.SelectMany(Moved),
         .. money.Acts.Deposits.Where(d => d.Day == setup.TradingDay).SelectMany(d => Sealed(d, 1)),
         .. money.Acts.Deposits.Where(d => d.Unsealed?.Day == setup.TradingDay).SelectMany(d => Sealed(d, -1)),
-        .. money.Bank.Lines.Select(l => new BookLine(uses.OfBank(l.Account), l.Amount, "the bank’s lines", null, l.Key)),
+        .. money.Bank.Lines.Select(l => new BookLine(uses.OfBank(l.Account), l.Amount, BookItem.BankLines, null, l.Key)),
         .. money.Bank.Matches.SelectMany(Matched),
         .. money.Corrections.SelectMany(Corrected),
         .. money.ClaimsEnded.SelectMany(c => Ended(c.Entry, c.Claim)),
@@ -29,42 +29,42 @@ internal sealed class MoneyLines(MoneyDay money, IReadOnlyCollection<Entry> entr
 
     private IEnumerable<BookLine> Moved(SafeMovement m) => m.Kind switch
     {
-        SafeMovementKind.Opening => Pair(_cash, uses["opening"], m.Amount, "opening amount of the safe", null, m.Id.ToString()),
-        SafeMovementKind.PettyCash => Pair(uses["paid-out"], _cash, m.Amount, "petty cash", null, m.Id.ToString()),
+        SafeMovementKind.Opening => Pair(_cash, uses["opening"], m.Amount, BookItem.SafeOpening, null, m.Id.ToString()),
+        SafeMovementKind.PettyCash => Pair(uses["paid-out"], _cash, m.Amount, BookItem.PettyCash, null, m.Id.ToString()),
         SafeMovementKind.OrderClosed =>
-            Pair(uses["over-short"], uses["change"], m.Amount, "change never delivered", null, m.Id.ToString()),
+            Pair(uses["over-short"], uses["change"], m.Amount, BookItem.ChangeNeverDelivered, null, m.Id.ToString()),
         // From the safe into a drawer: the cash is where it was, in the books.
         SafeMovementKind.FloatIssued => [],
-        _ => Pair(_cash, uses["change"], m.Effect, "change", null, m.Id.ToString()),
+        _ => Pair(_cash, uses["change"], m.Effect, BookItem.Change, null, m.Id.ToString()),
     };
 
     private IEnumerable<BookLine> Sealed(Deposit d, int sign) =>
-        Pair(uses["deposit"], _cash, d.Cash * sign, "cash in deposits", null, d.Name)
-            .Concat(Pair(uses["deposit"], uses[TenderId.Check], d.CheckAmount * sign, "checks in deposits", null, d.Name));
+        Pair(uses["deposit"], _cash, d.Cash * sign, BookItem.CashDeposited, null, d.Name)
+            .Concat(Pair(uses["deposit"], uses[TenderId.Check], d.CheckAmount * sign, BookItem.ChecksDeposited, null, d.Name));
 
     private static IEnumerable<BookLine> Corrected(Correction correction) => correction.Sums.Select(s =>
-        new BookLine(s.Account, s.Amount, $"{s.What}, correction of {correction.Day}", s.Register, $"close {correction.Close}"));
+        new BookLine(s.Account, s.Amount, BookItem.Corrected(s.What, correction.Day), s.Register, $"close {correction.Close}"));
 
     private IEnumerable<BookLine> Ended(Entry entry, OpenClaim claim)
     {
         var (account, what) = entry.Detail is EntryDetail.Moved way
-            ? (uses[way.What == MovementKind.PaidIn ? "paid-in" : "paid-out"], "claims paid at a drawer")
-            : (uses["over-short"], "claims given up");
+            ? (uses[way.What == MovementKind.PaidIn ? "paid-in" : "paid-out"], BookItem.ClaimsPaidAtDrawer)
+            : (uses["over-short"], BookItem.ClaimsGivenUp);
         return Pair(account, uses[claim.Use], claim.Amount, what, null, entry.Id.ToString());
     }
 
     private IEnumerable<BookLine> Matched(BankMatch match) => match switch
     {
-        BankMatch.DepositPart part => [new(uses["deposit"], -part.Booked, "deposits credited", null, part.Open.Deposit.Name)],
+        BankMatch.DepositPart part => [new(uses["deposit"], -part.Booked, BookItem.DepositsCredited, null, part.Open.Deposit.Name)],
         BankMatch.WholeDeposit whole =>
-            [new(uses["deposit"], -whole.Open.Outstanding, "deposits credited", null, whole.Open.Deposit.Name)],
+            [new(uses["deposit"], -whole.Open.Outstanding, BookItem.DepositsCredited, null, whole.Open.Deposit.Name)],
         BankMatch.Funded funded => funded.Fundings.SelectMany(Paid),
         BankMatch.FundingPart part => PaidInPart(part),
-        BankMatch.Reversed reversed => [new(uses["deposit"], -reversed.Booked, "credits taken back", null, reversed.Deposit.Name)],
+        BankMatch.Reversed reversed => [new(uses["deposit"], -reversed.Booked, BookItem.CreditsTakenBack, null, reversed.Deposit.Name)],
         BankMatch.Claimed claimed =>
-            [new(uses[claimed.Claim.Use], -claimed.Booked, "claims paid at the bank", null, claimed.Lines[0].Key)],
-        BankMatch.Change change => [new(uses["change"], -change.Booked, "change debited", null, change.Lines[0].Key)],
-        BankMatch.Fees fees => [new(uses["card-cost-owed"], fees.Owed.Amount, "what processors billed", null, fees.Lines[0].Key)],
+            [new(uses[claimed.Claim.Use], -claimed.Booked, BookItem.ClaimsPaidAtBank, null, claimed.Lines[0].Key)],
+        BankMatch.Change change => [new(uses["change"], -change.Booked, BookItem.ChangeDebited, null, change.Lines[0].Key)],
+        BankMatch.Fees fees => [new(uses["card-cost-owed"], fees.Owed.Amount, BookItem.ProcessorsBilled, null, fees.Lines[0].Key)],
         _ => [],
     };
 
@@ -76,10 +76,10 @@ internal sealed class MoneyLines(MoneyDay money, IReadOnlyCollection<Entry> entr
                 funding.Key);
         }
 
-        yield return new(uses["card-cost"], funding.Fee, "what processors keep", null, funding.Key);
+        yield return new(uses["card-cost"], funding.Fee, BookItem.ProcessorsKeep, null, funding.Key);
         if (!funding.IsNet)
         {
-            yield return new(uses["card-cost-owed"], -funding.Fee, "fees the processors will bill", null, funding.Key);
+            yield return new(uses["card-cost-owed"], -funding.Fee, BookItem.ProcessorsWillBill, null, funding.Key);
         }
     }
 
@@ -101,7 +101,7 @@ internal sealed class MoneyLines(MoneyDay money, IReadOnlyCollection<Entry> entr
         var rest = bridge.Cell.Variance ?? Money.Zero;
         if (isCash && !rest.IsZero)
         {
-            yield return new(uses[TenderId.Cash], rest, $"{key.NameIn(setup)}, over and short", key.Register, key.ToString());
+            yield return new(uses[TenderId.Cash], rest, BookItem.OverShort(key, setup), key.Register, key.ToString());
         }
 
         foreach (var (entry, meant) in AccountingEntry.Holding(bridge))
@@ -117,7 +117,7 @@ internal sealed class MoneyLines(MoneyDay money, IReadOnlyCollection<Entry> entr
 
         if (!rest.IsZero)
         {
-            yield return new(uses[given], -rest, bridge.IsUnresolved ? "not explained" : "within tolerance", key.Register, key.ToString());
+            yield return new(uses[given], -rest, BookItem.Rest(bridge.IsUnresolved), key.Register, key.ToString());
         }
     }
 
@@ -125,11 +125,11 @@ internal sealed class MoneyLines(MoneyDay money, IReadOnlyCollection<Entry> entr
         (entry.Kind, entry.Detail) switch
         {
             (EntryKind.Recount, _) when key is CellKey.Safe or CellKey.Bag =>
-                (uses[TenderId.Cash], "counted otherwise"),
-            (_, EntryDetail.Moved { What: MovementKind.Change }) => (uses["change"], "change"),
+                (uses[TenderId.Cash], BookItem.CountedOtherwise),
+            (_, EntryDetail.Moved { What: MovementKind.Change }) => (uses["change"], BookItem.Change),
             (EntryKind.Recount, _) or (_, EntryDetail.Moved { What: MovementKind.Drop or MovementKind.Loan or MovementKind.Float }) =>
-                (uses[given], "never recorded"),
-            (EntryKind.Accept, _) => (uses[given], "accepted"),
+                (uses[given], BookItem.NeverRecorded),
+            (EntryKind.Accept, _) => (uses[given], BookItem.Accepted),
             _ => AccountingEntry.Other(entry, key, uses[TenderId.Cash], uses),
         };
 

@@ -34,10 +34,10 @@ internal static class TicketLines
 
         foreach (var (account, amount, what) in new[]
         {
-            (uses["goods"], lines - ticket.Subtotal, "goods without a line"), (uses["tax"], taxes - ticket.Tax, "tax without a line"),
-            (uses["discount"], ticket.Discount - ticket.CashDiscount, "discounts"),
-            (uses["discount"], ticket.CashDiscount, "discounts for cash"),
-            (uses["fee"], -ticket.Fee, "card fees"), (uses["rounding"], -ticket.Rounding, "cash rounding"),
+            (uses["goods"], lines - ticket.Subtotal, BookItem.GoodsWithoutLine), (uses["tax"], taxes - ticket.Tax, BookItem.TaxWithoutLine),
+            (uses["discount"], ticket.Discount - ticket.CashDiscount, BookItem.Discounts),
+            (uses["discount"], ticket.CashDiscount, BookItem.CashDiscounts),
+            (uses["fee"], -ticket.Fee, BookItem.CardFees), (uses["rounding"], -ticket.Rounding, BookItem.CashRounding),
         }.Where(l => !l.Item2.IsZero))
         {
             yield return Line(account, amount, what);
@@ -52,12 +52,12 @@ internal static class TicketLines
             };
             if (!tender.Cashback.IsZero)
             {
-                yield return Line(uses[TenderId.Cash], -tender.Cashback, "cash back");
+                yield return Line(uses[TenderId.Cash], -tender.Cashback, BookItem.CashBack);
             }
 
             if (!tender.Tip.IsZero)
             {
-                yield return Line(uses["tip"], -tender.Tip, "tips");
+                yield return Line(uses["tip"], -tender.Tip, BookItem.Tips);
             }
         }
 
@@ -65,7 +65,7 @@ internal static class TicketLines
         // much.
         if (!sum.IsZero)
         {
-            yield return Line(uses["over-short"], -sum, "tickets out of balance");
+            yield return Line(uses["over-short"], -sum, BookItem.OutOfBalance);
         }
 
         BookLine Line(string account, Money amount, string what)

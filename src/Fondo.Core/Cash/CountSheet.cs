@@ -5,8 +5,8 @@ namespace Fondo.Core.Cash;
 
 /// <summary>What a row of a count comes to.</summary>
 /// <param name="Parts">How it was counted; empty for an empty row.</param>
-/// <param name="Objection">What is wrong with it, as a sentence; null where nothing is.</param>
-public readonly record struct RowRead(int Pieces, ImmutableArray<CountedPart> Parts, string? Objection);
+/// <param name="Fault">What is wrong with it; null where nothing is.</param>
+public readonly record struct RowRead(int Pieces, ImmutableArray<CountedPart> Parts, RowFault? Fault);
 
 /// <summary>Reads what a person types into a row of a count, on a numeric keypad alone: <c>25</c> pieces, <c>2*</c> rolls or straps,
 /// <c>7.50</c> in value, <c>850/</c> grams;
@@ -19,8 +19,6 @@ public static class CountSheet
     /// <summary>Behind a number: so many packs; so many grams. A letter does as well.</summary>
     public const string PackSigns = "*rs", WeightSigns = "/g";
 
-    private const int LongestShown = 20;
-
     /// <summary>The row as it is meant; 0 pieces for an empty one.</summary>
     public static RowRead Row(string? typed, Denomination kind, Currency currency, Scale scale)
     {
@@ -32,15 +30,15 @@ public static class CountSheet
             var isLess = text[from] == '-';
             if (isLess && from == 0)
             {
-                return Wrong($"{Shown(text)}: a drawer cannot hold fewer than 0 pieces.");
+                return Wrong(new RowFault.FewerThanNone());
             }
 
             var begin = text[from] is '+' or '-' ? from + 1 : from;
             var end = text.AsSpan(begin).IndexOfAny('+', '-') is >= 0 and var next ? begin + next : text.Length;
-            var (part, objection) = Part(text[begin..end], kind, currency, scale);
-            if (objection is not null)
+            var (part, fault) = Part(text[begin..end], kind, currency, scale);
+            if (fault is not null)
             {
-                return Wrong($"{Shown(text)}: {objection}");
+                return Wrong(fault);
             }
 
             parts.Add(isLess ? part with { Pieces = -part.Pieces } : part);
@@ -48,65 +46,62 @@ public static class CountSheet
             from = end;
         }
 
-        return sum < 0 ? Wrong($"{Shown(text)}: a drawer cannot hold fewer than 0 pieces.")
-            : sum > MostPieces ? Wrong($"{Shown(text)}: more than {MostPieces:N0} pieces in one drawer cannot be right.")
+        return sum < 0 ? Wrong(new RowFault.FewerThanNone())
+            : sum > MostPieces ? Wrong(new RowFault.TooManyPieces())
             : new((int)sum, parts.ToImmutable(), null);
     }
 
-    private static (CountedPart Part, string? Objection) Part(string text, Denomination kind, Currency currency, Scale scale)
+    private static (CountedPart Part, RowFault? Fault) Part(string text, Denomination kind, Currency currency, Scale scale)
     {
-        var (pieces, pack) = (kind.IsNote ? "notes" : "coins", kind.IsNote ? "strap" : "roll");
         if (text.Length > 0 && PackSigns.Contains(text[^1], StringComparison.Ordinal))
         {
-            return !Whole(text[..^1], out var packs) ? Not($"type a whole number of {pack}s before the *.")
-                : kind.Pack is not { } size ? Not($"there is no {pack} of {currency.Format(kind.Worth)}; type the {pieces}.")
+            return !Whole(text[..^1], out var packs) ? Not(new RowFault.PacksNotWhole(kind))
+                : kind.Pack is not { } size ? Not(new RowFault.NoPacks(kind))
                 : Is(Means.Pack, text[..^1], packs * size);
         }
 
         if (text.Length > 0 && WeightSigns.Contains(text[^1], StringComparison.Ordinal))
         {
-            return Weighed(text[..^1], kind, currency, scale);
+            return Weighed(text[..^1], kind, scale);
         }
 
         if (text.Contains('.', StringComparison.Ordinal))
         {
             return !currency.TryParse(text.StartsWith('.') ? "0" + text : text, out var value)
-                ? Not($"pieces are whole; a value has {currency.MinorDigits} decimals, like {currency.Format(kind.Worth * 4)}.")
+                ? Not(new RowFault.NoValue(kind))
                 : value.Minor % kind.Worth.Minor != 0
-                    ? Not($"{currency.Format(value)} is not a multiple of {currency.Format(kind.Worth)}.")
+                    ? Not(new RowFault.NoMultiple(value, kind))
                 : Is(Means.Value, currency.Format(value), value.Minor / kind.Worth.Minor);
         }
 
-        return Whole(text, out var number) ? Is(Means.Piece, text, number) : Not("type a whole number of pieces, or a sum such as 20+5.");
+        return Whole(text, out var number) ? Is(Means.Piece, text, number) : Not(new RowFault.PiecesNotWhole());
     }
 
-    private static (CountedPart, string?) Weighed(string grams, Denomination kind, Currency currency, Scale scale)
+    private static (CountedPart, RowFault?) Weighed(string grams, Denomination kind, Scale scale)
     {
         if (grams.Length > 12 || !decimal.TryParse(grams, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var gross))
         {
-            return Not("type grams before the /, like 850.5/.");
+            return Not(new RowFault.NoGrams());
         }
 
         if (kind.Grams is not { } unit)
         {
-            return Not($"what a {currency.Format(kind.Worth)} weighs is not in the set-up; count it by hand.");
+            return Not(new RowFault.WeightUnknown(kind));
         }
 
         var said = scale.Tare == 0 ? grams : string.Create(CultureInfo.InvariantCulture, $"{grams} less {scale.Tare}");
         return scale.Weigh(gross, unit) switch
         {
-            { Says: Weighing.LighterThanTare } => Not(string.Create(CultureInfo.InvariantCulture,
-                $"{grams} g is less than the container alone, which weighs {scale.Tare} g.")),
-            { Says: Weighing.Between } between =>
-                Not($"{grams} g is {between.Pieces} or {between.Most} pieces. The scale cannot tell which: count this row by hand."),
+            { Says: Weighing.LighterThanTare } => Not(new RowFault.LighterThanContainer(grams, scale.Tare)),
+            { Says: Weighing.Between } between => Not(new RowFault.OneOfTwo(grams, between.Pieces, between.Most)),
             var sure => Is(Means.Weight, said, sure.Pieces),
         };
     }
 
-    private static (CountedPart, string?) Is(Means by, string said, long pieces) =>
-        pieces > MostPieces ? Not($"more than {MostPieces:N0} pieces in one drawer cannot be right.") : (new(by, said, (int)pieces), null);
+    private static (CountedPart, RowFault?) Is(Means by, string said, long pieces) =>
+        pieces > MostPieces ? Not(new RowFault.TooManyPieces()) : (new(by, said, (int)pieces), null);
 
-    private static (CountedPart, string?) Not(string objection) => (default, objection);
+    private static (CountedPart, RowFault?) Not(RowFault fault) => (default, fault);
 
     private static bool Whole(string text, out long number)
     {
@@ -115,7 +110,5 @@ public static class CountSheet
         return isOne;
     }
 
-    private static RowRead Wrong(string objection) => new(0, [], objection);
-
-    private static string Shown(string text) => text.Length > LongestShown ? text[..LongestShown] + "…" : text;
+    private static RowRead Wrong(RowFault fault) => new(0, [], fault);
 }

@@ -12,8 +12,8 @@ public readonly record struct MachineRow(Money Denomination, int? Pieces, decima
 
 /// <summary>What machines say a count comes to, denomination by denomination: of each the latest word.</summary>
 /// <param name="Pieces">Null where the scale cannot tell.</param>
-/// <param name="Says">What goes back to the hand, as a sentence; null where nothing does.</param>
-public sealed record MachineSays(Money Denomination, int? Pieces, string Machine, string? Says)
+/// <param name="Fault">Why it goes back to the hand; null where it does not.</param>
+public sealed record MachineSays(Money Denomination, int? Pieces, string Machine, RowFault? Fault)
 {
     /// <summary>The machine's name alone, without the number of its reading.</summary>
     public string Device => Machine.Split(' ')[0];
@@ -42,6 +42,6 @@ public sealed record MachineSays(Money Denomination, int? Pieces, string Machine
         }
 
         var read = CountSheet.Row(string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{row.Grams}/"), kind, currency, scale);
-        return new(row.Denomination, read.Objection is null ? read.Pieces : null, machine, read.Objection);
+        return new(row.Denomination, read.Fault is null ? read.Pieces : null, machine, read.Fault);
     }
 }

@@ -143,10 +143,10 @@ public sealed record CloseDocument(
     private static string At(DateTimeOffset at) => at.UtcDateTime.ToString("yyyy-MM-dd HH:mm:ss", CultureInfo.InvariantCulture);
 
     /// <param name="money">Null where nothing is known of safe and bank.</param>
-    /// <param name="closedBy">Who closes, as <paramref name="nameOf"/> names them.</param>
+    /// <param name="closedBy">Who closes, as <paramref name="names"/> names them.</param>
     /// <param name="customers">Null where nothing is known of what customers owe and are owed.</param>
     public static CloseDocument Of(
         int number, int revision, Overview overview, DayDecisions decisions, MoneyDay? money, PersonId? closedBy, DateTimeOffset closedAt,
-        Func<PersonId, string> nameOf, CustomerDay? customers = null) =>
-        new FrozenDay(overview, decisions, money, customers, nameOf).Document(number, revision, closedBy, closedAt);
+        IDocumentNames names, CustomerDay? customers = null) =>
+        new FrozenDay(overview, decisions, money, customers, names).Document(number, revision, closedBy, closedAt);
 }

@@ -3,11 +3,7 @@ namespace Fondo.Core.Closing;
 /// <summary>Something that two documents of one day say differently.</summary>
 /// <param name="Was">Empty where the first has nothing of it.</param>
 /// <param name="Is">Empty where the second has nothing of it.</param>
-public sealed record CloseDifference(string What, string Was, string Is)
-{
-    public override string ToString() =>
-        $"{What}: frozen as {(Was.Length == 0 ? "nothing" : Was)}, by the records {(Is.Length == 0 ? "nothing" : Is)}";
-}
+public sealed record CloseDifference(string What, string Was, string Is);
 
 /// <summary>A line of the trail by its number and hash.</summary>
 public sealed record ClosedTrail(long Number, string Hash);

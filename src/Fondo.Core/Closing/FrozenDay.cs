@@ -21,13 +21,13 @@ internal sealed class FrozenDay
     private readonly DayDecisions _decisions;
     private readonly MoneyDay? _money;
     private readonly CustomerDay? _customers;
-    private readonly Func<PersonId, string> _nameOf;
+    private readonly IDocumentNames _names;
     private readonly ImmutableArray<Bridge> _bridges;
     private readonly AccountingEntry _books;
 
-    public FrozenDay(Overview overview, DayDecisions decisions, MoneyDay? money, CustomerDay? customers, Func<PersonId, string> nameOf)
+    public FrozenDay(Overview overview, DayDecisions decisions, MoneyDay? money, CustomerDay? customers, IDocumentNames names)
     {
-        (_overview, _decisions, _money, _customers, _nameOf) = (overview, decisions, money, customers, nameOf);
+        (_overview, _decisions, _money, _customers, _names) = (overview, decisions, money, customers, names);
         _bridges =
         [
             .. Result.Cells.Select(c => Bridge.Of(c, Made, Setup.ToleranceOf(c.Key)))
@@ -67,7 +67,7 @@ internal sealed class FrozenDay
             Customers = _customers is null ? [] : ClosedCustomerMovement.Of(_customers, _books, _money, Text),
             CustomerAccounts = _customers is null ? [] : ClosedCustomerAccount.Of(_customers, _books, Text),
             Pairings = [.. Day.Pairings.Select(p =>
-                new ClosedPairing(p.Kind.Written(), p.Journal, p.Rows, p.Reason, p.By.Value, _nameOf(p.By), p.At))],
+                new ClosedPairing(p.Kind.Written(), p.Journal, p.Rows, p.Reason, p.By.Value, _names.Of(p.By), p.At))],
             Carried = Carried,
             Signatures = Signatures(closedBy, closedAt),
         };
@@ -90,7 +90,7 @@ internal sealed class FrozenDay
     private ImmutableArray<ClosedEntry> Entries =>
     [
         .. Made.OrderBy(e => e.At).ThenBy(e => e.Id).Select(e => new ClosedEntry(
-            e.Kind.Written(), e.Reason, _nameOf(e.By), e.At, e.ApprovedBy is { } approver ? _nameOf(approver) : null,
+            e.Kind.Written(), e.Reason, _names.Of(e.By), e.At, e.ApprovedBy is { } approver ? _names.Of(approver) : null,
             [.. e.Postings.Select(Posted)])
         {
             Id = e.Id,
@@ -99,14 +99,14 @@ internal sealed class FrozenDay
             Reverses = e.Reverses,
             Together = e.Together,
             Evidence = e.Evidence,
-            Says = e.Detail is { } detail ? EntryWords.Of(detail, Setup, _nameOf) : null
+            Says = e.Detail is { } detail ? _names.Of(detail) : null
         }),
     ];
 
     private ImmutableArray<ClosedExcuse> Excuses =>
     [
         .. _decisions.Excuses.OrderBy(e => e.At).ThenBy(e => e.Item, StringComparer.Ordinal)
-            .Select(e => new ClosedExcuse(e.Gate.Written(), e.Item, e.Reason, _nameOf(e.By), e.At) { ById = e.By.Value }),
+            .Select(e => new ClosedExcuse(e.Gate.Written(), e.Item, e.Reason, _names.Of(e.By), e.At) { ById = e.By.Value }),
     ];
 
     private ImmutableArray<ClosedCount> ClosingCounts =>
@@ -150,16 +150,16 @@ internal sealed class FrozenDay
                 .. Result.TicketFindings.Select(f => answers.GetValueOrDefault(f) is var a && a is null
                     ? new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), null, null, null, null)
                     : new ClosedFinding(f.Ticket.Value, f.Code.Written(), Text(f.Amount), a.Remedy.Written(), a.Reason, a.By.Value,
-                        _nameOf(a.By))),
+                        _names.Of(a.By))),
             ];
         }
     }
 
     private ClosedMoney? Whereabouts => _money is null
         ? null
-        : ClosedMoney.Of(_money, MoneyItem.Of(_overview, _money, Made), Setup, _nameOf,
+        : ClosedMoney.Of(_money, MoneyItem.Of(_overview, _money, Made), Setup, _names.Of,
             _money.Cells.Select(c => Bridge.Of(c, Made, Setup.ToleranceOf(c.Key)))
-                .Select(b => Frozen(b, b.Cell.Key.TitleIn(Setup), "")));
+                .Select(b => Frozen(b, _names.Of(b.Cell.Key), "")));
 
     private ImmutableArray<ClosedCarry> Carried
     {
@@ -179,9 +179,9 @@ internal sealed class FrozenDay
     [
         .. _decisions.SignOffs.GroupBy(s => s.Register).Select(g => g.MaxBy(s => s.At)!)
             .OrderBy(s => s.Register.Value, StringComparer.Ordinal)
-            .Select(s => new ClosedSignature($"signed off {Setup.NameOf(s.Register)}", s.By.Value, _nameOf(s.By), s.At)),
+            .Select(s => new ClosedSignature($"signed off {Setup.NameOf(s.Register)}", s.By.Value, _names.Of(s.By), s.At)),
         .. closedBy is { } closer
-            ? [new ClosedSignature("closed the day", closer.Value, _nameOf(closer), closedAt)]
+            ? [new ClosedSignature("closed the day", closer.Value, _names.Of(closer), closedAt)]
             : (ClosedSignature[])[],
     ];
 
@@ -194,7 +194,7 @@ internal sealed class FrozenDay
     }
 
     private ClosedPosting Posted(Posting p) => new(
-        p.Cell.IsPlace ? p.Cell.TitleIn(Setup) : Setup.NameOf(p.Cell.Register), p.Cell.IsPlace ? null : p.Cell.Drawer?.Value,
+        p.Cell.IsPlace ? _names.Of(p.Cell) : Setup.NameOf(p.Cell.Register), p.Cell.IsPlace ? null : p.Cell.Drawer?.Value,
         p.Cell is CellKey.Takings taken ? Setup.NameOf(taken.Tender) : "", Text(p.Amount))
     {
         RegisterId = p.Cell.Register?.Value,
@@ -207,7 +207,7 @@ internal sealed class FrozenDay
         Kind = c.Kind.Written(),
         Bag = c.Bag,
         ById = c.By?.Value,
-        Witness = c.Witness is { } witness ? _nameOf(witness) : null,
+        Witness = c.Witness is { } witness ? _names.Of(witness) : null,
         WitnessId = c.Witness?.Value,
         Pieces = [.. c.Pieces.OrderByDescending(p => p.Denomination).Select(p => new ClosedPieces(Text(p.Denomination), p.Number))],
         Checks = [.. c.Checks.Select(k => new ClosedCheck(k.Number, Text(k.Amount), k.Routing))],
@@ -225,11 +225,11 @@ internal sealed class FrozenDay
     };
 
     private ClosedCarry Carry(string key, TradingDay from, Money amount, Ownership? owned) =>
-        new(key, from.ToString(), Text(amount), owned?.Owner.Value, owned is null ? null : _nameOf(owned.Owner), owned?.Deadline);
+        new(key, from.ToString(), Text(amount), owned?.Owner.Value, owned is null ? null : _names.Of(owned.Owner), owned?.Deadline);
 
     private string Text(Money amount) => Setup.Currency.Format(amount);
 
     private string? TextOrNull(Money? amount) => amount is { } known ? Text(known) : null;
 
-    private string NameOrNone(PersonId? id) => id is { } known ? _nameOf(known) : "";
+    private string NameOrNone(PersonId? id) => id is { } known ? _names.Of(known) : "";
 }

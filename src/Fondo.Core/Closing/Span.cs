@@ -1,3 +1,4 @@
+using Fondo.Core.Books;
 namespace Fondo.Core.Closing;
 
 /// <summary>What came to an account in a span of days: the sum of the daily entries, to the cent.</summary>
@@ -33,11 +34,11 @@ public sealed record Span(
     /// tips that cards took for others come off.</summary>
     private static ImmutableArray<SpanAmount> Taken(IReadOnlyList<CloseDocument> documents, IEnumerable<(string What, Money Amount)> sums)
     {
-        const string corrected = ", correction of ";
-        var byName = sums.ToLookup(s => s.What.Split(corrected)[0], s => s.Amount, StringComparer.Ordinal);
+        var byName = sums.ToLookup(s => BookItem.Uncorrected(s.What), s => s.Amount, StringComparer.Ordinal);
         return
         [
-            .. documents.SelectMany(d => d.Totals).Select(t => t.Tender).Distinct(StringComparer.Ordinal).Concat(["cash back", "tips"])
+            .. documents.SelectMany(d => d.Totals).Select(t => t.Tender).Distinct(StringComparer.Ordinal)
+                .Concat([BookItem.CashBack, BookItem.Tips])
                 .Select(n => new SpanAmount(n, byName[n].Sum(a => a))).Where(t => !t.Amount.IsZero),
         ];
     }
@@ -77,7 +78,7 @@ public sealed record Span(
             Taken(documents, sums.Select(s => (s.What, s.Amount))),
             [.. sums.Where(s => s.Account == overShort).GroupBy(s => s.What, StringComparer.Ordinal)
                 .Select(g => new SpanAmount(g.Key, g.Sum(s => s.Amount)))],
-            [.. sums.Where(s => s.What is "what processors keep" or "what processors billed").GroupBy(s => s.What)
+            [.. sums.Where(s => s.What is BookItem.ProcessorsKeep or BookItem.ProcessorsBilled).GroupBy(s => s.What)
                 .Select(g => new SpanAmount(g.Key, g.Sum(s => s.Amount)))],
             [
                 .. documents.SelectMany(d => (d.Whereabouts?.Sealed ?? [])

@@ -38,18 +38,16 @@ public static class PlaceLeads
     private static IEnumerable<Explanation> OfBag(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, CellKey.Bag key,
         Money left)
     {
-        var setup = overview.Result.Day.Setup;
         var bag = Bag.Of(overview.Result.Day, key.Number);
         var from = bag.Drops.Select(d => d.Drawer).OfType<DrawerId>().ToHashSet();
         foreach (var drawer in OffBy(overview, cells, -left).Where(d => from.Count == 0 || from.Contains(d.Cell.Key.Drawer!.Value)))
         {
-            var says = from.Count == 0
-                ? $"No drop of bag {bag.Name} was recorded, and {drawer.Cell.Key.NameIn(setup)} is {Side(drawer.Left!.Value, setup)}."
-                : $"Bag {bag.Name} was recorded with {setup.Currency.Say(bag.Recorded!.Value)} and holds "
-                    + $"{setup.Currency.Say(bag.Counted!.Value)}; {drawer.Cell.Key.NameIn(setup)} is {Side(drawer.Left!.Value, setup)}.";
+            LeadFact fact = from.Count == 0
+                ? new PlaceFact.BagOfDrawer(bag.Name, drawer.Cell.Key, drawer.Left!.Value)
+                : new PlaceFact.BagDiffersAndDrawer(bag.Name, bag.Recorded!.Value, bag.Counted!.Value, drawer.Cell.Key, drawer.Left!.Value);
             yield return new(
                 from.Count == 0 ? LeadKind.DropNotRecorded : LeadKind.DropDiffers, [new(drawer.Cell.Key, drawer.Left.Value)],
-                [bag.Name, drawer.Cell.Key.Drawer!.Value.Value], says, from.Count == 0 ? OfAnother : Own,
+                [bag.Name, drawer.Cell.Key.Drawer!.Value.Value], fact, from.Count == 0 ? OfAnother : Own,
                 new LeadRemedy.Record(MovementKind.Drop, bag.Name));
         }
 
@@ -63,13 +61,11 @@ public static class PlaceLeads
     private static IEnumerable<Explanation> OfFloat(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, CellKey.Float key,
         Money left)
     {
-        var setup = overview.Result.Day.Setup;
         var cash = new CellKey.Takings(key.Register, key.Drawer, TenderId.Cash);
         if (cells.TryGetValue(cash, out var own) && own.Left == -left)
         {
             yield return new(LeadKind.FloatDiffers, [new(key, left), new(cash, -left)], [key.Drawer!.Value.Value],
-                $"The drawer was opened as if {setup.Currency.Say(left.Abs())} {(left.Sign < 0 ? "less" : "more")} lay in it than was "
-                    + $"left, and its cash is {Side(own.Left!.Value, setup)}.", Own, new LeadRemedy.Record(MovementKind.Float));
+                new PlaceFact.FloatAndDrawer(left, own.Left!.Value), Own, new LeadRemedy.Record(MovementKind.Float));
         }
 
         foreach (var other in cells.Values.Where(b => b.Cell.Key is CellKey.Float && b.Cell.Key != key && b.IsUnresolved
@@ -77,7 +73,7 @@ public static class PlaceLeads
         {
             yield return new(LeadKind.OtherDrawer, [new(key, left), new(other.Cell.Key, -left)],
                 [key.Drawer!.Value.Value, other.Cell.Key.Drawer!.Value.Value],
-                $"{other.Cell.Key.TitleIn(setup)} is {Side(other.Left!.Value, setup)}: the two may have been exchanged.",
+                new PlaceFact.FloatsExchanged(other.Cell.Key, other.Left!.Value),
                 Own, new LeadRemedy.Record(MovementKind.Float));
         }
     }
@@ -85,7 +81,6 @@ public static class PlaceLeads
     private static IEnumerable<Explanation> OfSafe(CustodyDay custody, Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells,
         Money left)
     {
-        var setup = overview.Result.Day.Setup;
         var key = new CellKey.Safe();
         if (custody.Count is { } count && Slip(overview, count, left) is var (slip, found, weight))
         {
@@ -97,8 +92,7 @@ public static class PlaceLeads
             // What was counted too low in a drawer came in all the same.
             yield return new(LeadKind.OtherDrawer, [new(key, left), new(drawer.Cell.Key, -left)],
                 [drawer.Cell.Key.Drawer!.Value.Value],
-                $"{drawer.Cell.Key.TitleIn(setup)} is {Side(drawer.Left!.Value, setup)}: it may have been counted wrong, and its money is "
-                    + "in the safe.", OfAnother, new LeadRemedy.Record(MovementKind.Sale));
+                new PlaceFact.DrawerMiscounted(drawer.Cell.Key, drawer.Left!.Value), OfAnother, new LeadRemedy.Record(MovementKind.Sale));
         }
 
         foreach (var line in custody.Lines.Where(l => l.Amount == left
@@ -106,53 +100,34 @@ public static class PlaceLeads
         {
             // It left the safe by the books, and lies there still; or the other way round.
             yield return new(LeadKind.Subset, [new(key, left)], [],
-                $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may have been taken out of the safe twice.",
+                new PlaceFact.SafeLineTwice(line, RegisterOf(line, overview)),
                 LiesWithIt / 2, new LeadRemedy.Record(MovementKind.Sale));
         }
 
         foreach (var line in custody.Lines.Where(l => l.Amount == -left && l.Kind != SafeLineKind.Opening))
         {
-            var says = line.Amount.Sign < 0
-                ? $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may still be in the safe and counted there."
-                : $"{What(line, setup, overview)} of {setup.Currency.Say(line.Amount.Abs())} may not have been in the safe yet when it "
-                    + "was counted.";
-            yield return new(LeadKind.Subset, [new(key, left)], [], says, LiesWithIt, new LeadRemedy.Record(MovementKind.Sale));
+            yield return new(LeadKind.Subset, [new(key, left)], [],
+                new PlaceFact.SafeLineStillThere(line, RegisterOf(line, overview)), LiesWithIt, new LeadRemedy.Record(MovementKind.Sale));
         }
 
         foreach (var bag in custody.End.Bags.Where(b => b.Amount == left))
         {
             yield return new(LeadKind.DropDiffers, [new(key, left)], [bag.Name],
-                $"Bag {bag.Name} with {setup.Currency.Say(bag.Amount)} is not opened yet and may have been counted with the loose money.",
+                new PlaceFact.BagCountedWithSafe(bag.Name, bag.Amount),
                 LiesWithIt, new LeadRemedy.Record(MovementKind.Drop, bag.Name));
         }
     }
 
-    private static string What(SafeLine line, SetUp.Setup setup, Overview overview)
-    {
-        var register = overview.Sessions.FirstOrDefault(s => s.Drawer.Value == line.Source)?.Register;
-        return line.Kind switch
-        {
-            SafeLineKind.Float => $"The float of {setup.NameOf(register)}",
-            SafeLineKind.Drawer => $"What was counted at {setup.NameOf(register)}",
-            SafeLineKind.Bag => $"Bag {line.Source}",
-            SafeLineKind.Loan => "A loan",
-            SafeLineKind.Deposit => $"Deposit {line.Source}",
-            SafeLineKind.Unsealed => $"Deposit {line.Source}, opened again,",
-            SafeLineKind.Movement => "Change",
-            _ => "What an entry says",
-        };
-    }
+    private static RegisterId? RegisterOf(SafeLine line, Overview overview) =>
+        overview.Sessions.FirstOrDefault(s => s.Drawer.Value == line.Source)?.Register;
 
     /// <summary>The drawers whose cash is off by so much still.</summary>
     private static IEnumerable<Bridge> OffBy(Overview overview, IReadOnlyDictionary<CellKey, Bridge> cells, Money amount) =>
         overview.Sessions.Select(s => cells.GetValueOrDefault(new CellKey.Takings(s.Register, s.Drawer, TenderId.Cash))).OfType<Bridge>()
             .Where(b => b.IsUnresolved && !b.AwaitsApproval && b.Left == amount);
 
-    private static (string Says, ImmutableArray<Pieces> Found, double Weight)? Slip(Overview overview, Count count, Money left) =>
+    private static (LeadFact Fact, ImmutableArray<Pieces> Found, double Weight)? Slip(Overview overview, Count count, Money left) =>
         CountSlips.Best(new(count, []),
             [.. overview.Result.Day.Counts.SelectMany(c => c.Pieces).Select(p => p.Denomination).Distinct().Order()],
             overview.Result.Day.Setup, left);
-
-    private static string Side(Money amount, SetUp.Setup setup) =>
-        $"{(amount.Sign < 0 ? "short" : "over")} by {setup.Currency.Say(amount.Abs())}";
 }

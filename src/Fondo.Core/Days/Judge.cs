@@ -20,10 +20,10 @@ public enum Verdict
 
 /// <summary>What becomes of an event that comes in.</summary>
 /// <param name="Day">Under which day it is filed, where it is taken; else where it belongs.</param>
-/// <param name="Why">Why it is not taken, as the rest of a sentence; null where it is.</param>
+/// <param name="Why">Why it is not taken; null where it is.</param>
 /// <param name="IsConflict">The same id is there with other contents.</param>
 /// <param name="WaitsFor">The event that has to come first.</param>
-public readonly record struct Judgement(Verdict Verdict, TradingDay Day, string? Why = null, bool IsConflict = false,
+public readonly record struct Judgement(Verdict Verdict, TradingDay Day, JudgementReason? Why = null, bool IsConflict = false,
     EventId? WaitsFor = null);
 
 /// <summary>An event that is kept, as the judge needs it.</summary>
@@ -70,15 +70,14 @@ public static class Judge
     {
         if (sender is { } key && e.Register != key)
         {
-            return new(Verdict.Refused, day, $"it belongs to register {e.Register}, but was sent with the key of {key}");
+            return new(Verdict.Refused, day, new JudgementReason.OfAnotherRegister(e.Register, key));
         }
 
         if (filed.Same(e.Id) is { } same)
         {
             return same.Equals(e)
                 ? new(Verdict.Known, day)
-                : new(Verdict.SetAside, day, "this ID was already sent with different contents; a person must decide which is right",
-                    IsConflict: true);
+                : new(Verdict.SetAside, day, new JudgementReason.OtherContents(), IsConflict: true);
         }
 
         return Contents(e, day, filed, now);
@@ -91,18 +90,18 @@ public static class Judge
         return there.MovedTo is { } counted ? judged with
         {
             Verdict = Verdict.SetAside,
-            Why = $"the version on file was counted on {counted}, which is closed"
+            Why = new JudgementReason.VersionCounted(counted)
         }
             : judged.Verdict != Verdict.Taken ? judged
             : judged.Day != there.Day ? judged with
             {
                 Verdict = Verdict.SetAside,
-                Why = $"its time belongs to {judged.Day}, but the version on file belongs to {there.Day}"
+                Why = new JudgementReason.VersionOfAnotherDay(judged.Day, there.Day)
             }
             : isVoided && !MayBeVoided(e.Kind) ? judged with
             {
                 Verdict = Verdict.SetAside,
-                Why = $"the version on file is voided, and a {e.Kind.Written()} cannot be"
+                Why = new JudgementReason.VersionVoided(e.Kind)
             }
             : judged;
     }
@@ -111,8 +110,7 @@ public static class Judge
     {
         if (e.At > now + Ahead)
         {
-            return new(Verdict.SetAside, day,
-                $"its time is {e.At:yyyy-MM-dd HH:mm zzz}, in the future: the register's clock is wrong");
+            return new(Verdict.SetAside, day, new JudgementReason.InTheFuture(e.At));
         }
 
         if (e is VoidEvent or Recall && EventOriginal.Of(e) is { } named)
@@ -120,14 +118,14 @@ public static class Judge
             var original = filed.Find(named);
             if (e is VoidEvent && original is null)
             {
-                return new(Verdict.SetAside, day, $"it voids {named}, which the journal does not have yet", WaitsFor: named);
+                return new(Verdict.SetAside, day, new JudgementReason.VoidsUnknown(named), WaitsFor: named);
             }
 
             if (original is { } there && !(e is VoidEvent ? MayBeVoided(there.Kind) : there.Kind == EventKind.Hold))
             {
                 return new(Verdict.SetAside, day, e is VoidEvent
-                    ? $"it voids {named}, which is a {there.Kind.Written()}: only a sale, a refund or a hold can be voided"
-                    : $"it recalls {named}, which is a {there.Kind.Written()}, not a hold");
+                    ? new JudgementReason.CannotBeVoided(named, there.Kind)
+                    : new JudgementReason.RecallsNoHold(named, there.Kind));
             }
 
             // A void goes where its ticket is; a hold of a closed day was carried, and is taken up on the day on which that happens.
@@ -135,12 +133,12 @@ public static class Judge
             day = isCarried ? day : original?.Day ?? day;
             if (original?.MovedTo is { } counted)
             {
-                return new(Verdict.SetAside, day, $"{named} was counted on {counted}, which is closed: refund it, or reopen the day");
+                return new(Verdict.SetAside, day, new JudgementReason.OriginalCounted(named, counted));
             }
 
             if (original is not null && !isCarried && filed.Close(day) is { } closed)
             {
-                return new(Verdict.SetAside, day, $"its day, {day}, is closed as number {closed.Number}: refund it, or reopen the day");
+                return new(Verdict.SetAside, day, new JudgementReason.OriginalClosed(day, closed.Number));
             }
         }
 
@@ -149,8 +147,7 @@ public static class Judge
             var isLate = e is Ticket && e.Drawer is { } late && filed.Drawer(day, late) is { ClosedAt: { } ended } && e.At > ended;
             if ((e.At <= close.At && !isLate) || (e is not (Ticket or Hold) && e.Drawer is { } own && filed.Drawer(day, own) is not null))
             {
-                return new(Verdict.SetAside, day,
-                    $"it belongs to {day}, which was closed as number {close.Number} before it came: reopen the day, or leave it out");
+                return new(Verdict.SetAside, day, new JudgementReason.ClosedBeforeItCame(day, close.Number));
             }
 
             day = new(day.Date.AddDays(1)); // what is rung after the close of its drawer, or of the day, belongs to the next one
@@ -161,19 +158,17 @@ public static class Judge
         {
             // Opened on the page and at the register: one opening, where both say the same.
             return again.Float == opened.Float && again.Head.Cashier == opened.Head.Cashier ? new(Verdict.Known, day)
-                : new(Verdict.SetAside, day,
-                    $"drawer {session} was opened already, with {(again.Float == opened.Float ? "another cashier" : "another float")}; "
-                        + "decide which opening is right", IsConflict: true);
+                : new(Verdict.SetAside, day, new JudgementReason.OpenedOtherwise(session, again.Float == opened.Float), IsConflict: true);
         }
 
         return InDay(e, day, filed) is { } why ? new(Verdict.SetAside, day, why) : new(Verdict.Taken, day);
     }
 
-    private static string? InDay(JournalEvent e, TradingDay day, IFiled filed) =>
+    private static JudgementReason? InDay(JournalEvent e, TradingDay day, IFiled filed) =>
         e.Drawer is not { } drawer || filed.Drawer(day, drawer) is not { } there ? null
-        : there.Register != e.Register ? $"drawer session {drawer} belongs to register {there.Register}, not {e.Register}"
+        : there.Register != e.Register ? new JudgementReason.DrawerOfAnother(drawer, there.Register, e.Register)
         : e is SessionOpen && there.OpenedBy is { } other
-            && other != e.Id ? $"drawer {drawer} was opened already; a drawer session is opened once"
+            && other != e.Id ? new JudgementReason.OpenedBefore(drawer)
         : null;
 
     private static bool MayBeVoided(EventKind kind) => kind is EventKind.Sale or EventKind.Refund or EventKind.Hold;

@@ -8,28 +8,28 @@ namespace Fondo.Core.Entries;
 /// <summary>What an entry must satisfy, and when a second person must approve it (rules §11).</summary>
 public static class EntryRules
 {
-    /// <summary>What is wrong with a proposed entry, as a sentence for the person who makes it; null when nothing is.</summary>
+    /// <summary>What is wrong with a proposed entry, null when nothing is.</summary>
     /// <param name="bridges">The cells of the day with the entries that already exist.</param>
-    public static string? Objection(EntryKind kind, IReadOnlyList<Posting> postings, string reason,
-        IReadOnlyDictionary<CellKey, Bridge> bridges, Currency currency)
+    public static EntryObjection? Objection(EntryKind kind, IReadOnlyList<Posting> postings, string reason,
+        IReadOnlyDictionary<CellKey, Bridge> bridges)
     {
         if (string.IsNullOrWhiteSpace(reason))
         {
-            return "Give a reason that someone will understand a year from now.";
+            return new EntryObjection.NoReason();
         }
 
         foreach (var posting in postings)
         {
             if (!bridges.ContainsKey(posting.Cell))
             {
-                return "This day has no such cell.";
+                return new EntryObjection.NoSuchCell();
             }
         }
 
         var first = bridges[postings[0].Cell];
         if (first.Left is not { } left)
         {
-            return "This cell has no proof yet, so there is nothing to explain.";
+            return new EntryObjection.NoProofYet();
         }
 
         // What waits for a signature comes off before something is accepted.
@@ -37,35 +37,35 @@ public static class EntryRules
         var amount = postings[0].Amount;
         if (first.IsExplained && kind is not (EntryKind.Reverse or EntryKind.Accept))
         {
-            return "This cell is already explained. Reverse one of its entries before you make another.";
+            return new EntryObjection.AlreadyExplained();
         }
 
         return kind switch
         {
-            EntryKind.Reverse => "Reverse an entry where it is listed, with a reason. You cannot make a reversal by hand.",
+            EntryKind.Reverse => new EntryObjection.ReversalByHand(),
             EntryKind.Reclassify when postings.Count < 2 || postings.DistinctBy(p => p.Cell).Count() != postings.Count =>
-                "A reclassification needs two different cells.",
+                new EntryObjection.OneCellOnly(),
             EntryKind.Reclassify when !postings.Sum(p => p.Amount).IsZero =>
-                $"The two sides must balance: {string.Join(" and ", postings.Select(p => currency.Say(p.Amount)))}.",
+                new EntryObjection.SidesDiffer([.. postings.Select(p => p.Amount)]),
             not EntryKind.Accept when postings.Any(p => p.Amount.IsZero) =>
-                $"An entry of {currency.Say(Money.Zero)} explains nothing. Type an amount.",
+                new EntryObjection.ExplainsNothing(),
             EntryKind.Accept when amount.IsZero && !left.IsZero =>
-                $"An entry of {currency.Say(Money.Zero)} explains nothing. Type an amount.",
+                new EntryObjection.ExplainsNothing(),
             EntryKind.Accept when !left.IsZero && (amount.Sign != left.Sign || amount.Abs() > left.Abs()) =>
-                $"This cell is {Plain(left, currency)}, so you cannot accept {Plain(amount, currency)}.",
+                new EntryObjection.MoreThanLeft(left, amount),
             EntryKind.Accept when left.IsZero && !amount.IsZero =>
-                $"Nothing is left to accept. The amount can only be {currency.Say(Money.Zero)}.",
+                new EntryObjection.OnlyNumberLeft(),
             EntryKind.Accept when amount.IsZero && first.AwaitsApproval =>
-                "An entry for this cell already waits for approval. A second person must sign it first.",
+                new EntryObjection.ApprovalWaits(),
             EntryKind.Accept when amount.IsZero && (first.Cell.State == CellState.Proved || first.IsExplained) =>
-                "This cell has nothing left to accept.",
+                new EntryObjection.NothingLeft(),
             _ => null,
         };
     }
 
     /// <summary>What is wrong with what an entry of its kind says besides; null when nothing is.</summary>
     /// <param name="now">A deadline lies after it.</param>
-    public static string? DetailObjection(Proposal proposal, Setup setup, DateTimeOffset now)
+    public static EntryObjection? DetailObjection(Proposal proposal, Setup setup, DateTimeOffset now)
     {
         var (owner, deadline) = proposal.Detail switch
         {
@@ -75,20 +75,17 @@ public static class EntryRules
         };
         return proposal switch
         {
-            { Kind: EntryKind.Reverse } => "Reverse an entry where it is listed, with a reason. You cannot make a reversal by hand.",
+            { Kind: EntryKind.Reverse } => new EntryObjection.ReversalByHand(),
             { Detail: { } detail } when detail.Kind != proposal.Kind =>
-                $"These details belong to another kind of entry ({detail.Kind.Written()}).",
-            { Kind: EntryKind.Record, Detail: null } => "Say what moved.",
-            { Kind: EntryKind.Recount, Detail: null } => "Say which count was wrong.",
-            { Kind: EntryKind.Carry, Detail: null } => "Say who is responsible, and until when.",
-            { Kind: EntryKind.Claim, Detail: null } => "Say who owes it, who sees to it, and until when.",
-            _ when owner is { } person && setup.Find(person) is null => $"There is no person {person} in this store.",
-            _ when deadline is { } until && until <= now => "The deadline is over already. Give a later one.",
-            _ when deadline is { } until && until > now.AddYears(1) => "The deadline is more than a year away. Give an earlier one.",
+                new EntryObjection.DetailOfAnotherKind(detail.Kind),
+            { Kind: EntryKind.Record or EntryKind.Recount or EntryKind.Carry or EntryKind.Claim, Detail: null } =>
+                new EntryObjection.NoDetail(proposal.Kind),
+            _ when owner is { } person && setup.Find(person) is null => new EntryObjection.NoSuchPerson(person),
+            _ when deadline is { } until && until <= now => new EntryObjection.DeadlineOver(),
+            _ when deadline is { } until && until > now.AddYears(1) => new EntryObjection.DeadlineTooFar(),
             { Detail: EntryDetail.Recounted { Found.IsEmpty: false } recounted }
                 when recounted.Found.Sum(p => p.Worth) + proposal.Postings.Sum(p => p.Amount) != Money.Zero =>
-                $"The recounted pieces differ by {setup.Currency.Say(recounted.Found.Sum(p => p.Worth))} from the count. That does not "
-                    + $"explain {setup.Currency.Say(proposal.Postings.Sum(p => p.Amount))}.",
+                new EntryObjection.PiecesDiffer(recounted.Found.Sum(p => p.Worth), proposal.Postings.Sum(p => p.Amount)),
             _ => null,
         };
     }
@@ -98,20 +95,20 @@ public static class EntryRules
     /// <param name="carried">As <see cref="Carrying.Open"/> says.</param>
     /// <param name="holds">The open holds of today.</param>
     /// <param name="claims">The keys of claims that are open.</param>
-    public static string? ItemObjection(Proposal proposal, IReadOnlyCollection<CarriedOpen> carried, IReadOnlyCollection<Hold> holds,
+    public static EntryObjection? ItemObjection(Proposal proposal, IReadOnlyCollection<CarriedOpen> carried,
+        IReadOnlyCollection<Hold> holds,
         IReadOnlySet<string> claims) => proposal switch
         {
-            { Reason: var reason } when string.IsNullOrWhiteSpace(reason) => "Give a reason that someone will understand a year from now.",
-            { Evidence.Length: not 1 } => "Choose exactly one item for this entry.",
+            { Reason: var reason } when string.IsNullOrWhiteSpace(reason) => new EntryObjection.NoReason(),
+            { Evidence.Length: not 1 } => new EntryObjection.NotOneItem(),
             { Kind: EntryKind.Accept } or { Detail: EntryDetail.Moved { What: MovementKind.PaidIn or MovementKind.PaidOut } }
                 when claims.Contains(proposal.Evidence[0]) => null,
             { Kind: EntryKind.Carry } when holds.Any(h => h.Id.Value == proposal.Evidence[0]) => null,
             { Kind: EntryKind.Carry or EntryKind.Claim or EntryKind.Accept }
                 when carried.FirstOrDefault(c => c.Key == proposal.Evidence[0]) is { } item =>
-                item.Ended is { } ended ? $"This was already written off or claimed: “{ended.Reason}”." : null,
-            { Kind: EntryKind.Carry or EntryKind.Claim or EntryKind.Accept } =>
-                "This item is no longer open: it has arrived, or it was never carried here.",
-            _ => "This item has no cell today. You can carry it, claim it, or accept it.",
+                item.Ended is { } ended ? new EntryObjection.ItemEnded(ended) : null,
+            { Kind: EntryKind.Carry or EntryKind.Claim or EntryKind.Accept } => new EntryObjection.ItemNotOpen(),
+            _ => new EntryObjection.ItemWithoutCell(),
         };
 
     /// <summary>Whether a second person looks at an entry on something that is in no cell: what is given up above the limit, and all that
@@ -132,13 +129,10 @@ public static class EntryRules
                 || bridges[p.Cell].Unwitnessed(EntryKind.Accept) + p.Amount.Abs() > bridges[p.Cell].Tolerance)));
 
     /// <summary>Whether this person may approve that entry: supervisors and managers, never one's own.</summary>
-    public static string? ApprovalObjection(Entry entry, Person approver) =>
-        !entry.NeedsApproval ? "This entry needs no approval."
-        : entry.ApprovedBy is not null ? "This entry is already approved."
-        : !approver.May(ActKind.ApproveEntry) ? $"{approver.Name} cannot approve entries. Ask a supervisor or a manager."
-        : approver.Id == entry.By ? "You cannot approve your own entry. Ask another supervisor or a manager."
+    public static EntryObjection? ApprovalObjection(Entry entry, Person approver) =>
+        !entry.NeedsApproval ? new EntryObjection.NeedsNoApproval()
+        : entry.ApprovedBy is not null ? new EntryObjection.ApprovedBefore()
+        : !approver.May(ActKind.ApproveEntry) ? new EntryObjection.MayNotApprove(approver)
+        : approver.Id == entry.By ? new EntryObjection.OwnEntry()
         : null;
-
-    private static string Plain(Money amount, Currency currency) =>
-        $"{currency.Say(amount.Abs())} {(amount.Sign < 0 ? "short" : "over")}";
 }

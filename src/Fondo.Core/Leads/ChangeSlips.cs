@@ -27,8 +27,7 @@ internal sealed class ChangeSlips : ILeadSearch
             fitting.Sort((a, b) => a.Key.CompareTo(b.Key));
             yield return new(LeadKind.ChangeSlip, [new Posting(drawer.Key, difference)],
                 [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
-                $"A {@case.Say(notes.Handed)} may have been taken for a {@case.Say(notes.Recorded)}: "
-                    + $"{(fitting.Count == 1 ? $"the {@case.Say(fitting[0])} fits" : $"{fitting.Count} tickets fit")}.",
+                new LeadFact.ChangeForWrongNote(notes.Handed, notes.Recorded, fitting[0], fitting.Count),
                 notes.Apart == 1 ? Odds.WrongNote : Odds.FarNote, new LeadRemedy.Accept());
         }
     }

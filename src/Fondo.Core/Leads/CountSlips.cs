@@ -17,19 +17,19 @@ internal sealed class CountSlips : ILeadSearch
             yield break;
         }
 
-        if (Best(facts, @case.Lines, @case.Day.Setup, difference) is var (says, found, weight))
+        if (Best(facts, @case.Lines, @case.Day.Setup, difference) is var (fact, found, weight))
         {
-            yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, difference)], [count.Id], says, weight,
+            yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, difference)], [count.Id], fact, weight,
                 new LeadRemedy.Recount(count.Id, found));
         }
     }
 
     /// <summary>The likeliest slip of one row that comes to a difference; null where none does.</summary>
     /// <param name="lines">The denominations that anybody counted, smallest first.</param>
-    public static (string Says, ImmutableArray<Pieces> Found, double Weight)? Best(DrawerFacts facts, ImmutableArray<Money> lines,
+    public static (LeadFact Fact, ImmutableArray<Pieces> Found, double Weight)? Best(DrawerFacts facts, ImmutableArray<Money> lines,
         Setup setup, Money difference)
     {
-        var slips = Rows(setup, lines, facts, difference).Concat(Bundles(setup, facts, difference)).Concat(Values(setup, facts, difference))
+        var slips = Rows(lines, facts, difference).Concat(Bundles(setup, facts, difference)).Concat(Values(setup, facts, difference))
             .ToList();
         return slips.Count == 0 ? null : slips.MaxBy(s => s.Weight);
     }
@@ -48,7 +48,7 @@ internal sealed class CountSlips : ILeadSearch
             {
                 var pieces = facts.Number(entered);
                 yield return new(LeadKind.CountSlip, [new Posting(drawer.Key, (entered - right) * pieces)], [count.Id],
-                    Moved(@case.Day.Setup, pieces, right, entered), Odds.WholeLine,
+                    new LeadFact.RowMoved(pieces, right, entered), Odds.WholeLine,
                     new LeadRemedy.Recount(count.Id, Lines(pieces, right, entered)));
             }
         }
@@ -60,11 +60,8 @@ internal sealed class CountSlips : ILeadSearch
     private static ImmutableArray<Pieces> Lines(long pieces, Money right, Money entered) =>
         [new(right, (int)pieces), new(entered, (int)-pieces)];
 
-    private static string Moved(Setup setup, long pieces, Money right, Money entered) =>
-        $"{pieces} pieces of {setup.Currency.Say(right)} may have been entered on the line of {setup.Currency.Say(entered)}.";
-
     /// <summary>So many pieces of one denomination entered on the next line.</summary>
-    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Rows(Setup setup, ImmutableArray<Money> lines,
+    private static IEnumerable<(LeadFact Fact, ImmutableArray<Pieces> Found, double Weight)> Rows(ImmutableArray<Money> lines,
         DrawerFacts facts, Money difference)
     {
         foreach (var (right, entered) in Neighbours(lines))
@@ -72,7 +69,7 @@ internal sealed class CountSlips : ILeadSearch
             var (pieces, rest) = Math.DivRem(difference.Minor, (entered - right).Minor);
             if (rest == 0 && pieces > 0 && pieces <= facts.Number(entered))
             {
-                yield return (Moved(setup, pieces, right, entered), Lines(pieces, right, entered),
+                yield return (new LeadFact.RowMoved(pieces, right, entered), Lines(pieces, right, entered),
                     facts.Number(right) == 0 ? pieces > Few ? Odds.SlipOfALine : Odds.FewPieces
                     : pieces <= Few ? Odds.Stuck
                     : Odds.PartOfARow);
@@ -81,34 +78,34 @@ internal sealed class CountSlips : ILeadSearch
     }
 
     /// <summary>A strap of notes or a roll of coins missed, or counted twice.</summary>
-    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Bundles(Setup setup, DrawerFacts facts,
+    private static IEnumerable<(LeadFact Fact, ImmutableArray<Pieces> Found, double Weight)> Bundles(Setup setup, DrawerFacts facts,
         Money difference)
     {
         foreach (var denomination in setup.Denominations.Where(d => d.Pack is not null))
         {
-            var (bundle, what) = (denomination.Pack!.Value, denomination.IsNote ? "strap" : "roll");
+            var bundle = denomination.Pack!.Value;
             if (difference == -(denomination.Worth * bundle))
             {
-                yield return ($"A {what} of {setup.Currency.Say(denomination.Worth)} may have been missed.",
+                yield return (new LeadFact.BundleMiscounted(denomination.Worth, denomination.IsNote, IsTwice: false),
                     [new(denomination.Worth, bundle)], Odds.Bundle);
             }
             else if (difference == denomination.Worth * bundle && facts.Number(denomination.Worth) >= bundle)
             {
-                yield return ($"A {what} of {setup.Currency.Say(denomination.Worth)} may have been counted twice.",
+                yield return (new LeadFact.BundleMiscounted(denomination.Worth, denomination.IsNote, IsTwice: true),
                     [new(denomination.Worth, -bundle)], Odds.Bundle);
             }
         }
     }
 
     /// <summary>The value of a row, in whole units, entered as its number of pieces.</summary>
-    private static IEnumerable<(string Says, ImmutableArray<Pieces> Found, double Weight)> Values(Setup setup, DrawerFacts facts,
+    private static IEnumerable<(LeadFact Fact, ImmutableArray<Pieces> Found, double Weight)> Values(Setup setup, DrawerFacts facts,
         Money difference)
     {
         var unit = setup.Currency.Unit;
         foreach (var row in facts.Rows.Where(p => p.Denomination.Minor != unit
             && difference.Minor == p.Number * (p.Denomination.Minor - unit)))
         {
-            yield return ($"{row.Number} may be the value of the row of {setup.Currency.Say(row.Denomination)}, not its pieces.",
+            yield return (new LeadFact.ValueAsPieces(row.Number, row.Denomination),
                 row.Number * unit % row.Denomination.Minor == 0
                     ? [new(row.Denomination, (int)((row.Number * unit / row.Denomination.Minor) - row.Number))]
                     : [], Odds.SlipOfALine);

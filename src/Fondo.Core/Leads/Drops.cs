@@ -28,7 +28,7 @@ internal sealed class Drops : ILeadSearch
                 yield return new(LeadKind.DropDiffers,
                     [new Posting(new CellKey.Takings(drawer.Register, drawer.Drawer, TenderId.Cash), over)],
                     [bag, .. own.Select(m => m.Id.Value), count.Id],
-                    $"Bag {bag} was recorded with {@case.Say(drops.Sum(m => m.Amount))} and holds {@case.Say(count.Cash)}.",
+                    new LeadFact.DropDiffers(bag, drops.Sum(m => m.Amount), count.Cash),
                     isAlone ? Odds.Fact : Odds.Bag, new LeadRemedy.Record(MovementKind.Drop, bag), isFact: isAlone)
                 { Uses = [bag], HasHappenedSomewhere = !isAlone };
             }
@@ -43,7 +43,7 @@ internal sealed class Drops : ILeadSearch
                 yield return new(LeadKind.DropNotRecorded,
                     [new Posting(new CellKey.Takings(session.Register, session.Drawer, TenderId.Cash), -count.Cash)],
                     [bag, count.Id],
-                    $"Bag {bag} with {@case.Say(count.Cash)} was opened at the safe, but no drop was recorded for it.", Odds.Bag,
+                    new LeadFact.DropNotRecorded(bag, count.Cash), Odds.Bag,
                     new LeadRemedy.Record(MovementKind.Drop, bag))
                 { HasHappenedSomewhere = true };
             }

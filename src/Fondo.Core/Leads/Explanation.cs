@@ -8,11 +8,11 @@ namespace Fondo.Core.Leads;
 /// <param name="kind">What it is (rules §6).</param>
 /// <param name="effects">Signed like the variances that it would cause.</param>
 /// <param name="keys">The evidence: tender keys, batch keys, event ids, count ids, bags, drawers.</param>
-/// <param name="says">A sentence for people.</param>
+/// <param name="fact">The same, with its values.</param>
 /// <param name="weight">Odds against a difference that nothing in the data explains; see <see cref="Odds"/>.</param>
 /// <param name="remedy">What puts it right.</param>
 /// <param name="isFact">Whether two records contradict each other, so that it has happened whatever the drawer says.</param>
-internal sealed class Explanation(LeadKind kind, ImmutableArray<Posting> effects, ImmutableArray<string> keys, string says, double weight,
+internal sealed class Explanation(LeadKind kind, ImmutableArray<Posting> effects, ImmutableArray<string> keys, LeadFact fact, double weight,
     LeadRemedy remedy, bool isFact = false)
 {
     public LeadKind Kind { get; } = kind;
@@ -21,7 +21,7 @@ internal sealed class Explanation(LeadKind kind, ImmutableArray<Posting> effects
 
     public ImmutableArray<string> Keys { get; } = keys;
 
-    public string Says { get; } = says;
+    public LeadFact Fact { get; } = fact;
 
     public double Weight { get; } = weight;
 

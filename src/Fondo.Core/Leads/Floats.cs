@@ -18,13 +18,13 @@ internal sealed class Floats : ILeadSearch
             if (counted is not null && counted.Cash != open.Float)
             {
                 yield return new(LeadKind.FloatDiffers, [new Posting(cell, counted.Cash - open.Float)], [counted.Id, open.Id.Value],
-                    $"The opening count found {@case.Say(counted.Cash)}; {@case.Say(open.Float)} were declared.", Odds.Fact,
+                    new LeadFact.OpeningCountDiffers(counted.Cash, open.Float), Odds.Fact,
                     new LeadRemedy.Record(MovementKind.Float), isFact: true);
             }
             else if (@case.Day.Setup.Find(open.Register) is { } register && register.Float != open.Float)
             {
                 yield return new(LeadKind.FloatDiffers, [new Posting(cell, register.Float - open.Float)], [open.Id.Value],
-                    $"The standard float is {@case.Say(register.Float)}; {@case.Say(open.Float)} were declared.",
+                    new LeadFact.StandardFloatDiffers(register.Float, open.Float),
                     counted is null ? Odds.StandardFloat : Odds.StandardFloatAgainstCount, new LeadRemedy.Record(MovementKind.Float));
             }
         }

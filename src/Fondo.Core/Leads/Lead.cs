@@ -13,11 +13,11 @@ namespace Fondo.Core.Leads;
 /// it.</param>
 /// <param name="Explains">What it would explain of the cell's variance.</param>
 /// <param name="Keys">The evidence.</param>
-/// <param name="Says">A sentence for people.</param>
+/// <param name="Fact">What may have happened.</param>
 /// <param name="Entry">The postings of an entry that would explain it; over all cells that it touches.</param>
 /// <param name="Remedy">What kind of entry that is.</param>
 /// <param name="Chance">How probable it is that the lead is wrong, 0 to 1.</param>
-public sealed record Lead(CellKey Cell, int Rank, LeadKind Kind, Money Explains, ImmutableArray<string> Keys, string Says,
+public sealed record Lead(CellKey Cell, int Rank, LeadKind Kind, Money Explains, ImmutableArray<string> Keys, LeadFact Fact,
     ImmutableArray<Posting> Entry, LeadRemedy Remedy, double Chance)
 {
     /// <summary>Of a slip of the count: what really lies there more, or less, than was counted, by denomination.</summary>
@@ -25,12 +25,13 @@ public sealed record Lead(CellKey Cell, int Rank, LeadKind Kind, Money Explains,
 
     /// <summary>The entry that it asks for: it explains, over all cells that the lead touches, exactly what the lead says.</summary>
     /// <param name="owner">Who would see to what is carried or claimed.</param>
-    public Proposal Proposal(Reconciliation result, PersonId owner)
+    /// <param name="reason">As it is worded for people.</param>
+    public Proposal Proposal(Reconciliation result, PersonId owner, string reason)
     {
         var (kind, detail) = Entry.Length > 1 && Entry.Sum(p => p.Amount).IsZero
             ? (EntryKind.Reclassify, null)
             : Remedy.Entry(this, owner, Deadline(result));
-        return new(kind, [.. Entry.OrderBy(p => p.Cell == Cell ? 0 : 1)], detail, Says, Keys);
+        return new(kind, [.. Entry.OrderBy(p => p.Cell == Cell ? 0 : 1)], detail, reason, Keys);
     }
 
     /// <summary>The first moment at which one of its items can no longer be put right.</summary>

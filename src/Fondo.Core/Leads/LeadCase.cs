@@ -70,29 +70,6 @@ internal sealed class LeadCase
 
     public bool IsOff(CellKey key) => _cells.TryGetValue(key, out var cell) && cell.State == CellState.Off;
 
-    public string Say(Money amount) => Day.Setup.Currency.Say(amount.Abs());
-
-    /// <summary>A tender's name within a sentence.</summary>
-    public string Say(TenderId tender) =>
-        Day.Setup.NameOf(tender) is var name && name.Skip(1).Any(char.IsUpper) ? name : name.ToLowerInvariant();
-
-    public string Say(DateTimeOffset at) =>
-        TimeZoneInfo.ConvertTime(at, Day.Setup.TimeZone).ToString("HH:mm", System.Globalization.CultureInfo.InvariantCulture);
-
-    /// <summary>A tender as a person would call it: what it was, where and when.</summary>
-    public string Say(TakenTender taken) =>
-        $"{Say(taken.Tender.Type)} {(taken.Ticket.IsRefund ? "refund" : "sale")} of {Say(taken.Tender.Expected)} at "
-            + $"{Day.Setup.NameOf(taken.Ticket.Register)} at {Say(taken.Ticket.At)}";
-
-    /// <summary>The same of a settled row.</summary>
-    public string Say(BatchRow row) =>
-        $"{Say(row.Amount)}{(row.Direction == Direction.Refund ? " back" : "")} on {row.Key.Terminal} at "
-            + $"{Say(row.At)}{(row.Card.LastFour is { } last ? $" ({Capital(row.Card.Brand ?? "card")} ending {last})" : "")}";
-
-    public string Say(Item item) => item.Tender is { } taken ? Say(taken) : Say(item.Row!);
-
-    public static string Capital(string sentence) => sentence.Length == 0 ? sentence : char.ToUpperInvariant(sentence[0]) + sentence[1..];
-
     private static IEnumerable<NotePair> Notes(SetUp.Setup setup)
     {
         var notes = setup.Denominations.Where(d => d.IsNote && d.Worth.Minor != 2 * setup.Currency.Unit).Select(d => d.Worth).Order()

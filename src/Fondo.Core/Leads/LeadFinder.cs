@@ -67,7 +67,7 @@ public static class LeadFinder
                 .OrderBy(l => !best.Contains(l.Explanation) ? 2 : l.Explanation.StandsAlone(cell.Key, cell.Variance!.Value) ? 0 : 1))
             {
                 var first = best.Contains(e);
-                leads.Add(new(cell.Key, first ? 1 : best.Count == 0 ? rank++ : ++rank, e.Kind, e.On(cell.Key), e.Keys, e.Says, e.Effects,
+                leads.Add(new(cell.Key, first ? 1 : best.Count == 0 ? rank++ : ++rank, e.Kind, e.On(cell.Key), e.Keys, e.Fact, e.Effects,
                     e.Remedy, Math.Round(Math.Clamp(1 - probability, 0.0001, 0.9999), 4)));
             }
         }

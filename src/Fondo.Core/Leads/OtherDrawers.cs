@@ -33,15 +33,13 @@ internal sealed class OtherDrawers : ILeadSearch
             : @case.OffDrawers.SelectMany(d => @case.OffDrawers.Where(o => o.Key != d.Key).Select(o => d.Variance!.Value.Sign > 0
             ? (Short: o.Key, Over: d.Key, Left: d.Variance!.Value)
             : (Short: d.Key, Over: o.Key, Left: -d.Variance!.Value)));
-        return met.Select(p => Between(@case, p.Short, p.Over, p.Left, 1))
-            .Concat(whole.Where(p => !met.Contains(p)).Select(p => Between(@case, p.Short, p.Over, p.Left, Odds.OnOneSide)));
+        return met.Select(p => Between(p.Short, p.Over, p.Left, 1))
+            .Concat(whole.Where(p => !met.Contains(p)).Select(p => Between(p.Short, p.Over, p.Left, Odds.OnOneSide)));
     }
 
-    private static Explanation Between(LeadCase @case, CellKey from, CellKey to, Money amount, double share) => new(
+    private static Explanation Between(CellKey from, CellKey to, Money amount, double share) => new(
         LeadKind.OtherDrawer, [new Posting(from, -amount), new Posting(to, amount)], [from.Drawer!.Value.Value, to.Drawer!.Value.Value],
-        $"{@case.Day.Setup.NameOf(from.Register)} is short and "
-            + $"{(from.Register == to.Register ? $"its other drawer {to.Drawer}" : @case.Day.Setup.NameOf(to.Register))} over by the same "
-            + $"{@case.Say(amount)}: money may have gone into the wrong drawer.",
+        new LeadFact.WrongDrawer(from, to, amount),
         (IsRound(amount) ? Odds.OtherDrawerRound : Odds.OtherDrawer) * share, new LeadRemedy.Record(MovementKind.Sale));
 
     /// <summary>What no, one or two events leave of a drawer's difference.</summary>

@@ -11,9 +11,9 @@ internal static class PlaceWeighing
     /// <param name="left">What is to be explained; each explanation explains all of it.</param>
     public static IEnumerable<Lead> Leads(CellKey place, Money left, IEnumerable<Explanation> explanations)
     {
-        var shown = explanations.OrderByDescending(e => e.Weight).ThenBy(e => e.Says, StringComparer.Ordinal).Take(MostLeads).ToList();
+        var shown = explanations.OrderByDescending(e => e.Weight).Take(MostLeads).ToList();
         var all = shown.Sum(e => e.Weight) + 1;
         return shown.Select((e, i) =>
-            new Lead(place, i + 1, e.Kind, left, e.Keys, e.Says, e.Effects, e.Remedy, Math.Round(1 - (e.Weight / all), 4)));
+            new Lead(place, i + 1, e.Kind, left, e.Keys, e.Fact, e.Effects, e.Remedy, Math.Round(1 - (e.Weight / all), 4)));
     }
 }

@@ -16,7 +16,7 @@ internal sealed class SettledPairs : ILeadSearch
         var whole = WholeBatches(@case);
         foreach (var batch in whole)
         {
-            yield return OfBatch(batch, @case);
+            yield return OfBatch(batch);
         }
 
         var met = whole.SelectMany(b => b).ToHashSet();
@@ -36,8 +36,8 @@ internal sealed class SettledPairs : ILeadSearch
             }
 
             ImmutableArray<string> keys = [.. match.Journal.Select(j => j.Key), .. match.Rows.Select(r => r.Key)];
-            var (kind, says) = Name(match, @case);
-            yield return new(kind, effects, keys, says, Strength(match.Rule), Remedy(kind, match));
+            var (kind, fact) = Name(match, @case);
+            yield return new(kind, effects, keys, fact, Strength(match.Rule), Remedy(kind, match));
         }
     }
 
@@ -56,14 +56,13 @@ internal sealed class SettledPairs : ILeadSearch
         ];
     }
 
-    private static Explanation OfBatch(List<Match> batch, LeadCase @case)
+    private static Explanation OfBatch(List<Match> batch)
     {
         var (first, amount) = (batch[0].Rows[0], batch.SelectMany(m => m.Rows).Sum(r => r.Amount));
         return new(
             LeadKind.EarlierDay, [new Posting(first.Cell, amount)],
             [.. batch.SelectMany(m => m.Journal).Select(j => j.Key), .. batch.SelectMany(m => m.Rows).Select(r => r.Key)],
-            $"{batch.Sum(m => m.Rows.Length)} cards of {@case.Say(amount)} that were carried from {batch[0].Journal[0].CarriedFrom} came "
-                + $"in batch {first.Row!.Key.Batch} of {first.Terminal}.",
+            new LeadFact.BatchArrived(batch.Sum(m => m.Rows.Length), amount, batch[0].Journal[0].CarriedFrom!.Value, first.Row!.Key),
             batch.Min(m => Strength(m.Rule)), new LeadRemedy.Record(MovementKind.Arrival));
     }
 
@@ -78,58 +77,38 @@ internal sealed class SettledPairs : ILeadSearch
     private static IEnumerable<Posting> Effects(ImmutableArray<Item> items, int sign) =>
         items.Where(i => i.CarriedFrom is null).Select(i => new Posting(i.Cell, sign < 0 ? -i.Amount : i.Amount));
 
-    private static (LeadKind Kind, string Says) Name(Match match, LeadCase @case)
+    private static (LeadKind Kind, LeadFact Fact) Name(Match match, LeadCase @case)
     {
         var (j, r) = (match.Journal[0], match.Rows[0]);
         if (match.Journal.Any(i => i.CarriedFrom is not null) || match.Rows.Any(i => i.CarriedFrom is not null))
         {
             var earlier = match.Journal.Concat(match.Rows).First(i => i.CarriedFrom is not null).CarriedFrom;
-            return (LeadKind.EarlierDay,
-                $"The {@case.Say(j)} and the settled {@case.Say(r)} belong together. One of them is from {earlier}.");
+            return (LeadKind.EarlierDay, new LeadFact.PairArrived(j, r, earlier!.Value));
         }
 
         if (match.Rule == MatchRule.Direction)
         {
-            return (LeadKind.Direction, $"The {@case.Say(j)} was settled as a {Direction(r)}: {@case.Say(r)}.");
+            return (LeadKind.Direction, new LeadFact.SettledTheOtherWay(j, r));
         }
 
         if (!match.Difference.IsZero && j.Tender is { } taken && match.Difference == -taken.Tender.Fee && FeeFinding(taken, @case))
         {
-            return (LeadKind.TicketFinding,
-                $"The {@case.Say(j)}: a wrong fee of {@case.Say(taken.Tender.Fee)} was charged and not settled.");
+            return (LeadKind.TicketFinding, new LeadFact.FeeNotSettled(j, taken.Tender.Fee));
         }
 
         if (!match.Difference.IsZero)
         {
-            var slip = Slips.Between(j.Amount, r.Amount);
-            return (LeadKind.AmountKeyed,
-                $"The {@case.Say(j)} was settled with {@case.Say(r.Amount)}{(slip is { } s ? $": {SlipName(s)}" : "")}.");
+            return (LeadKind.AmountKeyed, new LeadFact.AmountKeyed(j, r, Slips.Between(j.Amount, r.Amount)));
         }
 
         return j.Cell.Register != r.Cell.Register
-            ? (LeadKind.WrongTerminal,
-                $"The {@case.Say(j)} was run on {r.Terminal}, the terminal of {@case.Day.Setup.NameOf(r.Cell.Register)}.")
-            : (LeadKind.TenderSwap, $"The {@case.Say(j)} was settled as {@case.Say(r.Cell.Tender)}.");
+            ? (LeadKind.WrongTerminal, new LeadFact.WrongTerminal(j, r))
+            : (LeadKind.TenderSwap, new LeadFact.SettledAsAnother(j, r));
     }
 
     /// <summary>Whether a check found the fees of that ticket at fault.</summary>
     private static bool FeeFinding(TakenTender taken, LeadCase @case) =>
         @case.FindingsOf(taken.Ticket.Id).Any(f => f.Code is FindingCode.FeeNotAllowed or FindingCode.FeeWrong);
-
-    private static string Direction(Item item) => item.Direction == Proof.Direction.Refund ? "refund" : "sale";
-
-    /// <summary>The slip in words.</summary>
-    internal static string SlipName(Slip slip) => slip switch
-    {
-        Slip.Sign => "the sign turned",
-        Slip.Double => "twice the amount",
-        Slip.Decimal => "the decimal point slipped",
-        Slip.Transposition => "two neighbouring digits exchanged",
-        Slip.DoubledDigit => "a digit typed twice",
-        Slip.DroppedDigit => "a digit left out",
-        Slip.OneDigit => "one digit differs",
-        _ => "a tip added",
-    };
 
     private static double Strength(MatchRule rule) => rule switch
     {

@@ -34,7 +34,7 @@ internal sealed class Subsets : ILeadSearch
                     new Posting(drawer.Key, difference),
                     .. items.Select(o => new Posting(o.Item.Cell, o.Side == OpenIn.Batch ? o.Item.Amount : -o.Item.Amount))
                 ],
-                [.. items.Select(o => o.Item.Key)], $"{items.Count} open items of the register add up to exactly {@case.Say(difference)}.",
+                [.. items.Select(o => o.Item.Key)], new LeadFact.ItemsAddUp(items.Count, difference),
                 Odds.Subset / Tried(open.Length, items.Count) * Odds.SubsetRange,
                 new LeadRemedy.Record(MovementKind.Sale));
         }

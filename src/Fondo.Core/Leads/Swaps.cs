@@ -36,7 +36,7 @@ internal sealed class Swaps : ILeadSearch
                     yield return new(LeadKind.TenderSwap,
                         [new Posting(drawer, -open.Item.Amount), new Posting(open.Item.Cell, open.Item.Amount)],
                         [taken.Key.ToString(), open.Item.Key],
-                        $"The {@case.Say(taken)} was paid by card: the terminal settled {@case.Say(open.Item.Row!)}.",
+                        new LeadFact.PaidByCard(taken, open.Item.Row!),
                         Odds.Swap, new LeadRemedy.Record(MovementKind.Sale));
                 }
             }
@@ -46,7 +46,7 @@ internal sealed class Swaps : ILeadSearch
                 var drawer = new CellKey.Takings(session.Register, session.Drawer, TenderId.Cash);
                 yield return new(LeadKind.TenderSwap,
                     [new Posting(drawer, open.Item.Amount), new Posting(open.Item.Cell, -open.Item.Amount)], [open.Item.Key],
-                    $"The {@case.Say(open.Item)} may have been paid in cash: it is in no batch.",
+                    new LeadFact.CardPaidInCash(open.Item),
                     Odds.MissingCard, new LeadRemedy.Record(MovementKind.Sale));
             }
         }
@@ -79,9 +79,8 @@ internal sealed class Swaps : ILeadSearch
                 {
                     yield return new(LeadKind.TenderSwap, [new Posting(cash, -check.Amount), new Posting(checks, check.Amount)],
                         [.. fitting.Select(t => t.Key.ToString()), count.Id],
-                        $"{(fitting.Count == 1 ? $"The {@case.Say(fitting[0])}" : $"One of {fitting.Count} cash sales of that amount")} "
-                            + $"was paid by check: a check{(check.Number.Length > 0 ? $", no. {check.Number}," : "")} of "
-                            + $"{@case.Say(check.Amount)} is in the drawer.", Odds.Swap, new LeadRemedy.Record(MovementKind.Sale))
+                        new LeadFact.PaidByCheck(fitting[0], fitting.Count, check.Number, check.Amount), Odds.Swap,
+                            new LeadRemedy.Record(MovementKind.Sale))
                     {
                         Uses = [$"check {place + 1} of {count.Id}", .. fitting.Count == 1 ? [fitting[0].Key.ToString()] : (string[])[]],
                     };
@@ -93,12 +92,11 @@ internal sealed class Swaps : ILeadSearch
             {
                 yield return new(LeadKind.TenderSwap, [new Posting(cash, taken.Tender.Amount), new Posting(checks, -taken.Tender.Amount)],
                     [taken.Key.ToString()],
-                    $"The check of the {@case.Say(taken)} is not in the drawer. It may have been paid in cash.",
+                    new LeadFact.CheckMissing(taken),
                     Odds.MissingCheck, new LeadRemedy.Record(MovementKind.Sale));
             }
         }
     }
-
 
     /// <summary>A check without a number is any check of its amount.</summary>
     private static bool SameNumber(string? recorded, string counted) =>

@@ -16,10 +16,11 @@ internal sealed class TicketFindings : ILeadSearch
             .Where(t => findings.Contains(t.Id) && t.Drawer is not null && @case.Standing.Stands(t)))
         {
             var cash = new CellKey.Takings(ticket.Register, ticket.Drawer, TenderId.Cash);
-            foreach (var (effect, says, isFact) in findings[ticket.Id].SelectMany(f => Effects(f, ticket, @case))
+            foreach (var (effect, what, amount, isFact) in findings[ticket.Id].SelectMany(f => Effects(f, ticket))
                 .Where(e => !e.Effect.IsZero && @case.IsOff(cash)).DistinctBy(e => e.Effect))
             {
-                yield return new(LeadKind.TicketFinding, [new Posting(cash, effect)], [ticket.Id.Value], says,
+                yield return new(LeadKind.TicketFinding, [new Posting(cash, effect)], [ticket.Id.Value],
+                    new LeadFact.FoundOnTicket(what, ticket, amount),
                     isFact ? Odds.Fact : Odds.Finding,
                     effect.Sign > 0 ? new LeadRemedy.Record(MovementKind.Sale) : new LeadRemedy.Accept(), isFact);
             }
@@ -27,38 +28,28 @@ internal sealed class TicketFindings : ILeadSearch
     }
 
     /// <summary>By how much the drawer would be off, had the ticket gone as its record says.</summary>
-    private static IEnumerable<(Money Effect, string Says, bool IsFact)> Effects(TicketFinding finding, Ticket ticket, LeadCase @case)
+    private static IEnumerable<(Money Effect, FindingBehind What, Money Amount, bool IsFact)> Effects(TicketFinding finding, Ticket ticket)
     {
-        var at = $"The ticket of {@case.Say(ticket.Total)} at {@case.Day.Setup.NameOf(ticket.Register)} at {@case.Say(ticket.At)}";
         switch (finding.Code)
         {
             case FindingCode.Overtender or FindingCode.EbtChange when GivenBack(ticket) is { IsZero: false } change:
-                yield return (-change, $"{at}: {@case.Say(change)} change was given on a tender that allows none.", true);
+                yield return (-change, FindingBehind.ChangeNotAllowed, change, true);
                 break;
             case FindingCode.Overtender:
-                yield return (-finding.Amount,
-                    $"{at}: {@case.Say(finding.Amount)} more was tendered than its total; it may have been given back in cash.", false);
+                yield return (-finding.Amount, FindingBehind.OvertenderGivenBack, finding.Amount, false);
                 break;
             case FindingCode.EbtChange:
-                yield return (finding.Amount,
-                    $"{at}: {@case.Say(finding.Amount)} cash back on benefits is recorded. It may not have been given.", false);
+                yield return (finding.Amount, FindingBehind.BenefitCashBack, finding.Amount, false);
                 break;
             case FindingCode.PartlyReversed:
-                yield return (finding.Amount,
-                    $"{at}: a card for {@case.Say(finding.Amount)} was reversed but the ticket kept. It may have been paid in cash.",
-                    false);
-                yield return (Unpaid(ticket),
-                    $"{at}: {@case.Say(Unpaid(ticket))} of it was never recorded as paid after a card failed. It may have been paid in "
-                        + "cash.",
-                    false);
+                yield return (finding.Amount, FindingBehind.ReversedCardPaidInCash, finding.Amount, false);
+                yield return (Unpaid(ticket), FindingBehind.UnpaidAfterCardFailed, Unpaid(ticket), false);
                 break;
             case FindingCode.TotalsDiffer:
-                yield return (Unpaid(ticket), $"{at}: its tenders differ from its total by {@case.Say(Unpaid(ticket))}.", false);
+                yield return (Unpaid(ticket), FindingBehind.TendersDifferFromTotal, Unpaid(ticket), false);
                 break;
             case FindingCode.RefundOtherTender when ticket.Tenders.Any(t => t.Counts && t.Type == TenderId.Cash):
-                yield return (-finding.Amount,
-                    $"{at}: {@case.Say(finding.Amount)} is recorded as a cash refund, but was paid another way. It may have gone back "
-                        + "there.", false);
+                yield return (-finding.Amount, FindingBehind.RefundedAnotherWay, finding.Amount, false);
                 break;
         }
     }

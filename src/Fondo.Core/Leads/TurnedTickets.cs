@@ -20,11 +20,9 @@ internal sealed class TurnedTickets : ILeadSearch
         var fitting = facts.CashByNet[new(-difference.Minor / 2)].ToList();
         if (fitting.Count > 0)
         {
-            var recorded = difference.Sign > 0 ? "refund" : "sale";
             yield return new(LeadKind.Direction, [new Posting(drawer.Key, difference)],
                 [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
-                $"{(fitting.Count == 1 ? $"The {@case.Say(fitting[0])}" : $"One of {fitting.Count} tickets")} was recorded as a "
-                    + $"{recorded} but may be the opposite. The difference is twice its {@case.Say(fitting[0].Tender.Net)}.",
+                new LeadFact.TicketTurned(fitting[0], fitting.Count, IsRecordedAsRefund: difference.Sign > 0),
                 difference.Sign > 0 ? Odds.TurnedRefund
                     : Math.Clamp(Odds.TurnedPrior / facts.TicketsExpectedAt(fitting[0].Tender.Net), Odds.UnvoidedLeast, Odds.TurnedRefund),
                 new LeadRemedy.Record(difference.Sign > 0 ? MovementKind.Sale : MovementKind.Refund));

@@ -15,7 +15,7 @@ internal sealed class UnansweredItems : ILeadSearch
         foreach (var open in today.Where(o => !ConcernsTheBatch(o)))
         {
             var amount = open.Side == OpenIn.Batch ? open.Item.Amount : -open.Item.Amount;
-            yield return new(KindOf(open.Cause), [new Posting(open.Item.Cell, amount)], [open.Item.Key], Says(open, @case),
+            yield return new(KindOf(open.Cause), [new Posting(open.Item.Cell, amount)], [open.Item.Key], new LeadFact.Unanswered(open),
                 Odds.Of(open.Cause), Remedy(open, late));
         }
 
@@ -26,9 +26,8 @@ internal sealed class UnansweredItems : ILeadSearch
             yield return new(KindOf(batch.Key.Cause), [new Posting(batch.Key.Cell, -amount)],
                 [.. batch.Select(o => o.Item.Key), batch.Key.Terminal.Value],
                 batch.Key.Cause == Cause.BatchAbsent
-                    ? $"Terminal {batch.Key.Terminal} has no batch today: {Number(batch.Count())} for {@case.Say(amount)} not settled."
-                    : $"Of terminal {batch.Key.Terminal}, {Number(batch.Count())} for {@case.Say(amount)} came after its last batch "
-                        + "closed. The next batch should have them.",
+                    ? new LeadFact.BatchAbsent(batch.Key.Terminal, batch.Count(), amount)
+                    : new LeadFact.AfterCutoff(batch.Key.Terminal, batch.Count(), amount),
                 Odds.Of(batch.Key.Cause), new LeadRemedy.Await(AwaitedProof.LaterBatch))
             {
                 Uses = [.. batch.Select(o => o.Item.Key)],
@@ -58,20 +57,4 @@ internal sealed class UnansweredItems : ILeadSearch
             .Select(t => t.Card).OfType<CardSlip>()];
 
     private static bool ConcernsTheBatch(OpenItem open) => open.Cause is Cause.BatchAbsent or Cause.AfterCutoff;
-
-    private static string Number(int tenders) => tenders == 1 ? "one tender" : $"{tenders} tenders";
-
-    private static string Says(OpenItem open, LeadCase @case)
-    {
-        var what = LeadCase.Capital(open.Item.Tender is not null ? $"the {@case.Say(open.Item)}" : @case.Say(open.Item));
-        return open.Cause switch
-        {
-            Cause.MissingFromBatch => $"{what} was approved but is in no batch.",
-            Cause.ChargedTwice => $"{what} is a second charge of the same card and amount.",
-            Cause.VoidNotSent => $"{what} was voided at the register but settled anyway.",
-            Cause.ReversalNotSent => $"{what} was reversed at the register but settled anyway.",
-            Cause.DeclinedButSettled => $"{what} was declined at the register but settled anyway.",
-            _ => $"{what} was settled, but no ticket has it.",
-        };
-    }
 }

@@ -22,9 +22,7 @@ internal sealed class UnvoidedTickets : ILeadSearch
         {
             yield return new(LeadKind.UnvoidedTicket, [new Posting(drawer.Key, difference)],
                 [.. fitting.Take(MostNamed).Select(t => t.Key.ToString())],
-                fitting.Count == 1
-                    ? $"The {@case.Say(fitting[0])} is exactly this amount. It may never have been paid."
-                    : $"{fitting.Count} cash tickets are exactly {@case.Say(difference)}. One of them may never have been paid.",
+                new LeadFact.NeverPaid(fitting[0], fitting.Count, -difference),
                 Math.Clamp(Odds.UnvoidedPrior / facts.TicketsExpectedAt(-difference), Odds.UnvoidedLeast, Odds.UnvoidedMost),
                 new LeadRemedy.Record(MovementKind.Void));
         }

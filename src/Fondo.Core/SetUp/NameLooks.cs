@@ -2,6 +2,20 @@ using System.Text;
 
 namespace Fondo.Core.SetUp;
 
+/// <summary>Why a person cannot have a name.</summary>
+public abstract record NameObjection
+{
+    private NameObjection()
+    {
+    }
+
+    public sealed record MixedAlphabets : NameObjection;
+
+    public sealed record NoLetters : NameObjection;
+
+    public sealed record LooksLike(string Other) : NameObjection;
+}
+
 /// <summary>Whether two names look alike to whoever reads them in a list: folded by case, accents, invisible signs, and letters of other
 /// scripts that look like Latin ones
 /// (the idea of Unicode Technical Standard 39, its tables from memory and only in part).</summary>
@@ -18,17 +32,16 @@ public static class NameLooks
     ];
 
     /// <summary>What is wrong with a name beside those that are there; null when nothing is.</summary>
-    public static string? Objection(string name, IEnumerable<string> others)
+    public static NameObjection? Objection(string name, IEnumerable<string> others)
     {
         if (ScriptsOf(name) > 1)
         {
-            return "Use letters of one alphabet only. Mixed letters can look like someone else’s name.";
+            return new NameObjection.MixedAlphabets();
         }
 
         var folded = Folded(name);
-        return folded.Length == 0 ? "Type a name with letters in it."
-            : others.FirstOrDefault(o =>
-                Folded(o) == folded) is { } other ? $"This name looks like {other}. Choose a name that cannot be confused with it."
+        return folded.Length == 0 ? new NameObjection.NoLetters()
+            : others.FirstOrDefault(o => Folded(o) == folded) is { } other ? new NameObjection.LooksLike(other)
             : null;
     }
 

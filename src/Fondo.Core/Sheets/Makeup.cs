@@ -4,12 +4,27 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Sheets;
 
+/// <summary>What things behind an expected amount have in common.</summary>
+public enum MakeupKind
+{
+    Float,
+    Sales,
+    Refunds,
+    CashBack,
+    Drops,
+    Loans,
+    PaidIn,
+    PaidOut,
+}
+
 /// <summary>One thing behind an expected amount.</summary>
 /// <param name="Source">The event, or the tender, that it comes from.</param>
-public sealed record MakeupItem(string Source, DateTimeOffset At, Money Amount, string? Says);
+/// <param name="Tender">Of a ticket, or of cash back.</param>
+/// <param name="Movement">Of a drop, a loan, a paid-in or a paid-out.</param>
+public sealed record MakeupItem(string Source, DateTimeOffset At, Money Amount, TakenTender? Tender = null, CashMovement? Movement = null);
 
 /// <summary>A group of things behind an expected amount: the float, the cash tickets, the drops.</summary>
-public sealed record MakeupPart(string Name, ImmutableArray<MakeupItem> Items)
+public sealed record MakeupPart(MakeupKind Kind, ImmutableArray<MakeupItem> Items)
 {
     public Money Amount => Items.Sum(i => i.Amount);
 }
@@ -26,48 +41,35 @@ public static class Makeup
         if (key.Tender == TenderId.Cash && key.Drawer is { } drawer)
         {
             var events = day.Journal.Where(e => e.Drawer == drawer).ToList();
-            parts.Add(Part("Float declared", events.OfType<SessionOpen>().Select(o => new MakeupItem(o.Id.Value, o.At, o.Float, null))));
-            parts.Add(Part("Sales", Tickets(own, EventKind.Sale)));
-            parts.Add(Part("Refunds", Tickets(own, EventKind.Refund)));
-            parts.Add(Part("Cash back given",
+            parts.Add(Part(MakeupKind.Float, events.OfType<SessionOpen>().Select(o => new MakeupItem(o.Id.Value, o.At, o.Float))));
+            parts.Add(Part(MakeupKind.Sales, Tickets(own, EventKind.Sale)));
+            parts.Add(Part(MakeupKind.Refunds, Tickets(own, EventKind.Refund)));
+            parts.Add(Part(MakeupKind.CashBack,
                 taken.Where(t => t.Ticket.Drawer == drawer && !t.Tender.Cashback.IsZero)
-                    .Select(t => new MakeupItem(t.Key.ToString(), t.Ticket.At, -t.Tender.Cashback, t.Tender.Type.Value))));
+                    .Select(t => new MakeupItem(t.Key.ToString(), t.Ticket.At, -t.Tender.Cashback, t))));
             parts.AddRange(events.OfType<CashMovement>().GroupBy(m => m.Kind).OrderBy(g => g.Key).Select(g =>
-                Part(NameOf(g.Key), g.Select(m =>
-                    new MakeupItem(m.Id.Value, m.At, m.Effect, m.Bag is { } bag ? $"bag {bag}" : m.Reason)))));
+                Part(KindOf(g.Key), g.Select(m => new MakeupItem(m.Id.Value, m.At, m.Effect, Movement: m)))));
         }
         else
         {
-            parts.Add(Part("Sales", Tickets(own, EventKind.Sale)));
-            parts.Add(Part("Refunds", Tickets(own, EventKind.Refund)));
+            parts.Add(Part(MakeupKind.Sales, Tickets(own, EventKind.Sale)));
+            parts.Add(Part(MakeupKind.Refunds, Tickets(own, EventKind.Refund)));
         }
 
         return [.. parts.Where(p => !p.Items.IsEmpty)];
     }
 
     private static IEnumerable<MakeupItem> Tickets(IEnumerable<TakenTender> own, EventKind kind) =>
-        own.Where(t => t.Ticket.Kind == kind).Select(t => new MakeupItem(
-            t.Key.ToString(), t.Ticket.At, t.Tender.Expected,
-            Says(t)));
+        own.Where(t => t.Ticket.Kind == kind).Select(t => new MakeupItem(t.Key.ToString(), t.Ticket.At, t.Tender.Expected, t));
 
-    private static string? Says(TakenTender taken)
+    private static MakeupPart Part(MakeupKind kind, IEnumerable<MakeupItem> items) =>
+        new(kind, [.. items.OrderBy(i => i.At).ThenBy(i => i.Source, StringComparer.Ordinal)]);
+
+    private static MakeupKind KindOf(EventKind kind) => kind switch
     {
-        var what = taken.Tender.Card is { LastFour: { } last } card ? $"{card.Brand} …{last}"
-            : taken.Tender.Number is { } number ? $"no. {number}"
-            : null;
-        return taken.Ticket.Head.LateFrom is { } day
-            ? string.Join(", ", new[] { what, $"rung after the close of {new TradingDay(day)}" }.OfType<string>())
-            : what;
-    }
-
-    private static MakeupPart Part(string name, IEnumerable<MakeupItem> items) =>
-        new(name, [.. items.OrderBy(i => i.At).ThenBy(i => i.Source, StringComparer.Ordinal)]);
-
-    private static string NameOf(EventKind kind) => kind switch
-    {
-        EventKind.Drop => "Drops",
-        EventKind.Loan => "Loans",
-        EventKind.PaidIn => "Paid in",
-        _ => "Paid out",
+        EventKind.Drop => MakeupKind.Drops,
+        EventKind.Loan => MakeupKind.Loans,
+        EventKind.PaidIn => MakeupKind.PaidIn,
+        _ => MakeupKind.PaidOut,
     };
 }

@@ -447,9 +447,9 @@ public sealed class DayBuilder
         var refused = _events.Count > WorthAThread
             ? ParallelEnumerable.Range(0, _events.Places).AsOrdered().Where(IsFresh).Select(Judged).Where(j => j.Why is not null)
             : Enumerable.Range(0, _events.Places).Where(IsFresh).Select(Judged).Where(j => j.Why is not null);
-        return [.. refused.Select(j => (j.Place, j.Why!))];
+        return [.. refused.Select(j => (j.Place, JudgementText.Of(j.Why!)))];
 
-        (int Place, string? Why) Judged(int place) => (place, Judge.Of(_events.At(place)!, day, filed).Why);
+        (int Place, JudgementReason? Why) Judged(int place) => (place, Judge.Of(_events.At(place)!, day, filed).Why);
     }
 
     private List<Finding> UnknownPeople()

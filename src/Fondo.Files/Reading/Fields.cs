@@ -143,7 +143,7 @@ internal abstract class Fields(Currency currency)
             return amount;
         }
 
-        FaultOf(name, text, $"expected {currency.AmountShape}");
+        FaultOf(name, text, $"expected {currency.Shape()}");
         return Money.Zero;
     }
 

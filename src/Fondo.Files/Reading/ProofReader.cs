@@ -75,7 +75,7 @@ internal static class ProofReader
         {
             if (!currency.TryParse(name, out var denomination) || denomination.Sign <= 0)
             {
-                f.Fault("how", name, $"expected a denomination as {currency.AmountShape}");
+                f.Fault("how", name, $"expected a denomination as {currency.Shape()}");
             }
             else if (how.Object(name) is { } row)
             {
@@ -109,7 +109,7 @@ internal static class ProofReader
             {
                 if (!currency.TryParse(name, out var denomination) || denomination.Sign <= 0)
                 {
-                    f.Fault("cash", name, $"expected a denomination as {currency.AmountShape}");
+                    f.Fault("cash", name, $"expected a denomination as {currency.Shape()}");
                 }
                 else if (cash.Integer(name, most: Limits.Pieces - 1) is var number && number > 0)
                 {

@@ -115,7 +115,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
 
         if (view.LeftOf(register).FirstOrDefault() is { } left)
         {
-            return Outcome.Refused($"This register is not finished yet. {left.Sentence}");
+            return Outcome.Refused($"This register is not finished yet. {left.Says(view.Setup)}");
         }
 
         var figures = Core.Closing.SignOff.FiguresOf(register, view.Bridges.Values);
@@ -133,7 +133,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         var view = (await days.View(day))!;
         if (view.Gates.FirstOrDefault(g => !g.IsGreen) is { } gate)
         {
-            return Outcome.Refused($"The day cannot close yet. {gate.Left[0].Sentence}");
+            return Outcome.Refused($"The day cannot close yet. {gate.Left[0].Says(view.Setup)}");
         }
 
         if (AccountingEntry.Of(view.Reconciliation, view.Entries, view.Money).Balance is { IsZero: false } apart)
@@ -186,7 +186,7 @@ public sealed class ClosingDesk(StoreContext db, DayStore days, DayLock guard, L
         var at = TimeZoneInfo.ConvertTime(clock.GetUtcNow(), view.Setup.TimeZone);
         var document = CloseDocument.Of(
             number, before.Count + 1, view.Overview, view.Decisions, view.Money, by.Id, at,
-            id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id), view.Customers);
+            new DocumentNames(view.Setup, id => names.GetValueOrDefault(id.Value) ?? view.Setup.NameOf(id)), view.Customers);
         var (line, hash) = await TrailWriter.Head(db);
         document =
             document with { ClosedBy = by.Name, Trail = new(line, hash), Corrects = corrects, Sources = await SourcesOf(date, names) };

@@ -134,7 +134,7 @@ public sealed record DayView(
     /// <summary>Earlier trading days that are still open, the first one first.</summary>
     public ImmutableArray<TradingDay> OpenBefore { get; init; } = [];
 
-    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Decisions, Money, OpenBefore);
+    public IReadOnlyList<Gate> Gates => _gates ??= Core.Closing.Gates.Of(Overview, Decisions, Money, OpenBefore, i => i.Says(Setup));
 
     /// <summary>Whether a drawer's session is over: closed at the register, or excused because it never will be.</summary>
     public bool HasEnded(DrawerSession session) =>
@@ -219,7 +219,8 @@ public sealed record DayView(
             // What was closed before places were cells says nothing of them.
             var frozen = ClosingDesk.Read(close);
             return [.. frozen.Differences(CloseDocument.Of(close.Number, frozen.Revision, Overview, Decisions,
-                frozen.Whereabouts is null ? null : Money, null, frozen.ClosedAt, id => id.Value, Customers)).Select(d => d.ToString())];
+                frozen.Whereabouts is null ? null : Money, null, frozen.ClosedAt, new DocumentNames(Setup, id => id.Value),
+                Customers)).Select(d => d.Says())];
         }
         catch (System.Text.Json.JsonException)
         {

@@ -89,7 +89,7 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
                     : entry.IsWithdrawn(view.Entries) ? "This entry was reversed. There is nothing to approve."
                     : entry.ApprovedBy == approver.Id ? null
                     : approves?.IsOnlyKnownTo(entry.By) == true ? approves.NotConfirmed(view.Setup.NameOf(entry.By))
-                    : EntryRules.ApprovalObjection(entry, approver);
+                    : EntryRules.ApprovalObjection(entry, approver)?.Says(view.Setup);
                 if (objection is not null)
                 {
                     objections.Add(ids.Count == 1 || entry is null ? objection : $"“{entry.Reason}”: {objection}");
@@ -179,9 +179,9 @@ public sealed class Resolving(StoreContext db, DayStore days, DayLock guard, Sou
         ?? (proposal.Postings.IsEmpty
             ? EntryRules.ItemObjection(proposal, Carrying.Open(view.Reconciliation, entries), view.Overview.OpenHolds, ClaimsOf(view))
             : judged is null ? null
-            : EntryRules.Objection(proposal.Kind, judged, proposal.Reason, Bridges(view, entries), view.Setup.Currency))
+            : EntryRules.Objection(proposal.Kind, judged, proposal.Reason, Bridges(view, entries)))?.Says(view.Setup)
         ?? CarriesTooMuch(proposal, view, entries)
-        ?? EntryRules.DetailObjection(proposal, view.Setup, clock.GetUtcNow());
+        ?? EntryRules.DetailObjection(proposal, view.Setup, clock.GetUtcNow())?.Says(view.Setup);
 
     /// <summary>A carry names its items, or carries a sum: no more than is open of its cell.</summary>
     private static string? CarriesTooMuch(Proposal proposal, DayView view, List<Entry> entries)

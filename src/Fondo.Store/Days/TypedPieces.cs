@@ -22,10 +22,11 @@ internal static class TypedPieces
         var rows = ImmutableArray.CreateBuilder<CountedRow>();
         foreach (var kind in setup.Denominations)
         {
-            var read = CountSheet.Row(typed.GetValueOrDefault(kind.Worth.Minor), kind, setup.Currency, setup.Policy.Scale);
-            if (read.Objection is not null)
+            var text = typed.GetValueOrDefault(kind.Worth.Minor);
+            var read = CountSheet.Row(text, kind, setup.Currency, setup.Policy.Scale);
+            if (read.Fault is { } fault)
             {
-                objections.Add(new($"p{kind.Worth.Minor}", read.Objection));
+                objections.Add(new($"p{kind.Worth.Minor}", fault.Says(text, setup.Currency)));
             }
             else if (!read.Parts.IsEmpty)
             {

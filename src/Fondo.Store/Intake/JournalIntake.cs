@@ -218,7 +218,7 @@ public sealed class JournalIntake(StoreContext db, SetupBook book, DayLock guard
             Placement.ByClock(e.At, (await reader.Held(day)).Setup), clock.GetUtcNow());
         if (judged.Why is { } why)
         {
-            return why;
+            return JudgementText.Of(why);
         }
 
         var version = await db.Records.Where(r => r.Day == there.Day && r.Kind == RecordKind.Event && r.Key == key)

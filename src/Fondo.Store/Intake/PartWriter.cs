@@ -93,7 +93,7 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
         {
             // What cannot even be read is given back, not kept: nobody could say whether it holds a card number.
             aside.Add((line, new(line.Line is { Json.Length: > 0, Id: not null } ? Verdict.SetAside : Verdict.Refused, line.Day,
-                line.Fault)));
+                new JudgementReason.Unreadable(line.Fault!))));
             return;
         }
 
@@ -107,7 +107,7 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
         if (judged is { Verdict: Verdict.Taken } && judged.Day != line.Day && (await reader.Read(line, judged.Day)) is { Fault: { } fault })
         {
             // Its day has another set-up than the day of its time.
-            judged = judged with { Verdict = Verdict.SetAside, Why = fault };
+            judged = judged with { Verdict = Verdict.SetAside, Why = new JudgementReason.Unreadable(fault) };
         }
 
         if (judged.Verdict == Verdict.Taken)
@@ -194,8 +194,8 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
             .Select(a => (a.Key, a.Json)).ToHashSet();
         foreach (var (read, judged) in aside)
         {
-            var isKept = judged.Verdict == Verdict.SetAside;
-            part.Aside.Add((read, read.Line, judged.Why!, isKept, judged.IsConflict));
+            var (isKept, why) = (judged.Verdict == Verdict.SetAside, JudgementText.Of(judged.Why!));
+            part.Aside.Add((read, read.Line, why, isKept, judged.IsConflict));
             if (isKept && there.Add((read.Line.Id!, read.Line.Json)))
             {
                 db.Aside.Add(new()
@@ -203,7 +203,7 @@ internal sealed class PartWriter(StoreContext db, SetupBook book, DayLock guard,
                     Register = read.Event?.Register.Value ?? read.Line.Register ?? by,
                     Key = read.Line.Id!,
                     Json = read.Line.Json,
-                    Why = judged.Why!,
+                    Why = why,
                     IsConflict = judged.IsConflict,
                     WaitsFor = judged.WaitsFor?.Value,
                     From = by,

@@ -193,7 +193,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
         var known = await db.Users.SingleOrDefaultAsync(p => p.PersonId == id);
         if (NameLooks.Objection(person.Name, await db.Users.Where(p => p.PersonId != id).Select(p => p.Name).ToListAsync()) is { } looks)
         {
-            return Outcome.Refused(looks);
+            return Outcome.Refused(looks.Says());
         }
 
         if ((known is null || pin is not null) && Objection(pin ?? "") is { } objection)

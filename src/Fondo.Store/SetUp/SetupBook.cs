@@ -96,8 +96,8 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         }
 
         var (before, today) = (await For(from), await Today());
-        var loosens = before is null ? [] : Loosening.Of(before.Setup, setup);
-        if (!loosens.IsEmpty)
+        string[] loosens = before is null ? [] : [.. Loosening.Of(before.Setup, setup).Select(l => l.Says(before.Setup.Currency))];
+        if (loosens.Length > 0)
         {
             if (from <= today)
             {

@@ -48,7 +48,8 @@ public sealed class BankDesk(StoreContext db, SetupBook setups, StatementBook bo
         foreach (var statement in statements.OrderBy(s => s.From).ThenBy(s => s.To))
         {
             var fresh = await book.New(statement);
-            if ((statement.Objection(accounts, held.Setup.Currency) ?? await book.Contradiction(statement, fresh)) is { } objection)
+            var currency = held.Setup.Currency;
+            if ((statement.Objection(accounts, currency)?.Says(currency) ?? await book.Contradiction(statement, fresh)) is { } objection)
             {
                 db.ChangeTracker.Clear();
                 return new(0, 0, $"{file}: {objection} Nothing was imported from it.");

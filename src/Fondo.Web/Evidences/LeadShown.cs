@@ -19,7 +19,7 @@ public sealed record LeadShown(Lead Lead, IReadOnlyList<Exhibit> Exhibits, Propo
 {
     public static LeadShown Of(Lead lead, DayView view, Person me)
     {
-        var proposal = lead.Proposal(view.Reconciliation, me.Id);
+        var proposal = lead.Proposal(view.Reconciliation, me.Id, lead.Says(view.Setup));
         return new(lead, view.Known.Once((nameof(Exhibit), lead), () => Exhibit.Of(lead, view.Overview)), proposal,
             EntryRules.NeedsApproval(proposal.Kind, proposal.Postings, view.Setup.Policy, view.Bridges), view.Setup, view.Overview);
     }
@@ -49,7 +49,7 @@ public sealed record LeadShown(Lead Lead, IReadOnlyList<Exhibit> Exhibits, Propo
     };
 
     /// <summary>What its kind says besides, in words.</summary>
-    public string? Says => Proposal.Detail is { } detail ? EntryWords.Of(detail, Setup, id => Setup.NameOf(id)) : null;
+    public string? Says => Proposal.Detail is { } detail ? EntryText.Of(detail, Setup, id => Setup.NameOf(id)) : null;
 
     public IEnumerable<Exhibit.OfTender> Tenders => Exhibits.OfType<Exhibit.OfTender>();
 

@@ -68,7 +68,7 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
         foreach (var off in view.Unresolved.Where(b => b.Cell.Key.IsPlace).ToList())
         {
             var (form, resolving) = (Guid.NewGuid(), ActivatorUtilities.CreateInstance<Resolving>(services, clock));
-            var why = view.PlaceLeads.FirstOrDefault(l => l.Cell == off.Cell.Key)?.Says ?? "The bank says so.";
+            var why = view.PlaceLeads.FirstOrDefault(l => l.Cell == off.Cell.Key)?.Says(view.Setup) ?? "The bank says so.";
             await resolving.Add(date, form, [new(EntryKind.Accept, [new(off.Cell.Key, off.Left!.Value)], null, why, [])], supervisor);
             await resolving.Approve(date, form, manager);
         }

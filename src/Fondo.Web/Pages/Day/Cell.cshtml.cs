@@ -297,7 +297,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
         {
             var found = (await Search()).Leads;
             var chosen = lead.Select(m => found.FirstOrDefault(l => LeadShown.MarkOf(l) == m)).OfType<Lead>().ToList();
-            var proposals = chosen.Select((l, i) => l.Proposal(View.Reconciliation, MySelf.Id)
+            var proposals = chosen.Select((l, i) => l.Proposal(View.Reconciliation, MySelf.Id, l.Says(Setup))
                 .At(clock.GetUtcNow(), Setup.Policy.DisputeTime) with
             { Reason = reason.ElementAtOrDefault(i) ?? "" }).ToList();
             var seenCell = new SeenCell(Key, new EntryForm { Seen = seen }.SeenLeft);

@@ -221,7 +221,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         var then = new IfSettled(View.Day, Lines.SelectMany(l => l.Reading.Held));
         return differing.ToDictionary(l => l.Terminal, l => (
             (IReadOnlyList<Line.Difference>)[.. then.Of(l.Terminal).Select(b => DifferenceOf(b, l.Terminal))],
-            (IReadOnlyList<string>)[.. then.LeadsOf(l.Reading.Place).Select(lead => lead.Says)]));
+            (IReadOnlyList<string>)[.. then.LeadsOf(l.Reading.Place).Select(lead => lead.Says(Setup))]));
     }
 
     private Line.Difference DifferenceOf(Behind behind, TerminalId terminal)

@@ -1,12 +1,12 @@
-using System.Globalization;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 
-namespace Fondo.Core.Entries;
+namespace Fondo.Wording;
 
 /// <summary>What an entry says besides its amounts, in words.</summary>
-public static class EntryWords
+public static class EntryText
 {
     /// <summary>“a drop, bag B-311”, “a later batch should bring it; Odile Marchetti is responsible until 24 Nov, 23:00”.</summary>
     public static string Of(EntryDetail detail, Setup setup, Func<PersonId, string> nameOf)
@@ -20,10 +20,11 @@ public static class EntryWords
             EntryDetail.Recounted { Found.IsEmpty: true } => "the count was wrong",
             EntryDetail.Recounted recounted => $"recounted: {string.Join(", ", recounted.Found.Select(Piece))}",
             EntryDetail.Awaited awaited =>
-                $"{Of(awaited.Proof)} should bring it; {nameOf(awaited.Owner)} is responsible until {At(awaited.Deadline, setup)}",
+                $"{Of(awaited.Proof)} should bring it; {nameOf(awaited.Owner)} is responsible until "
+                    + Words.DateAndTime(awaited.Deadline, setup),
             EntryDetail.Owed owed =>
                 $"{(owed.IsOwedToStore ? $"{Of(owed.Party)} owes it to the store" : $"the store owes it to {Of(owed.Party)}")}; "
-                    + $"{nameOf(owed.Owner)} sees to it until {At(owed.Deadline, setup)}",
+                    + $"{nameOf(owed.Owner)} sees to it until {Words.DateAndTime(owed.Deadline, setup)}",
             _ => throw new ArgumentOutOfRangeException(nameof(detail)),
         };
     }
@@ -54,7 +55,4 @@ public static class EntryWords
         ClaimParty.Customer => "the customer",
         _ => "the bank",
     };
-
-    private static string At(DateTimeOffset at, Setup setup) =>
-        TimeZoneInfo.ConvertTime(at, setup.TimeZone).ToString("d MMM, HH:mm", CultureInfo.InvariantCulture);
 }

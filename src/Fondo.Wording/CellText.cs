@@ -1,10 +1,11 @@
 using System.Globalization;
+using Fondo.Core.Days;
 using Fondo.Core.SetUp;
 
-namespace Fondo.Core.Days;
+namespace Fondo.Wording;
 
 /// <summary>Cells as a person calls them.</summary>
-public static class CellWords
+public static class CellText
 {
     /// <summary>In the middle of a sentence: “Lane 2 cash”, “bag B-311”.</summary>
     public static string NameIn(this CellKey key, Setup setup) => key switch

@@ -1,7 +1,9 @@
-namespace Fondo.Core.Checks;
+using Fondo.Core.Checks;
+
+namespace Fondo.Wording;
 
 /// <summary>What each ticket check says, in words.</summary>
-public static class FindingWords
+public static class FindingText
 {
     public static string Words(this FindingCode code) => code switch
     {

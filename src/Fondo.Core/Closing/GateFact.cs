@@ -1,0 +1,40 @@
+using Fondo.Core.Checks;
+using Fondo.Core.Entries;
+using Fondo.Core.Journal;
+using Fondo.Core.SetUp;
+
+namespace Fondo.Core.Closing;
+
+/// <summary>What is so with something that a gate waits for.</summary>
+public abstract record GateFact
+{
+    private GateFact()
+    {
+    }
+
+    public sealed record DrawerOpen(RegisterId Register, DrawerId Drawer) : GateFact;
+
+    public sealed record DrawerNotCounted(RegisterId Register, DrawerId Drawer) : GateFact;
+
+    public sealed record OnHold(RegisterId Register, Money Total) : GateFact;
+
+    public sealed record BatchIncomplete(BatchTotalDifference Difference) : GateFact;
+
+    /// <param name="HasOlder">Whether a batch came, with cards of an earlier day alone.</param>
+    public sealed record NoBatch(TerminalId Terminal, bool HasOlder) : GateFact;
+
+    public sealed record CellUnresolved(Bridge Bridge) : GateFact;
+
+    /// <param name="Register">Null where the ticket is not in the journal.</param>
+    public sealed record FindingUnseen(RegisterId? Register, TicketFinding Finding) : GateFact;
+
+    public sealed record ApprovalWaits(Entry Entry) : GateFact;
+
+    public sealed record SafeNotCounted : GateFact;
+
+    public sealed record SafeCountedAlone(PersonId? By) : GateFact;
+
+    public sealed record DayOpen(TradingDay Day) : GateFact;
+
+    public sealed record CarriedUnowned(Money Amount, TradingDay From) : GateFact;
+}
