@@ -7,12 +7,12 @@ using Fondo.Core.SetUp;
 namespace Fondo.Wording;
 
 /// <summary>Names as a close document has them.</summary>
-/// <param name="person">The name of a person, whether or not the set-up still lists them.</param>
-public sealed class DocumentNames(Setup setup, Func<PersonId, string> person) : IDocumentNames
+/// <param name="nameOf">The name of a person, whether or not the set-up still lists them.</param>
+public sealed class DocumentNames(Setup setup, Func<PersonId, string> nameOf) : IDocumentNames
 {
-    public string Of(PersonId id) => person(id);
+    public string Of(PersonId person) => nameOf(person);
 
     public string Of(CellKey place) => place.TitleIn(setup);
 
-    public string Of(EntryDetail detail) => EntryText.Of(detail, setup, person);
+    public string Of(EntryDetail detail) => EntryText.Of(detail, setup, nameOf);
 }

@@ -1,7 +1,6 @@
 using System.Globalization;
 using Fondo.Core.Banking;
 using Fondo.Core.Custody;
-using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.Leads;
 using Fondo.Core.Matching;

@@ -1,5 +1,4 @@
 using System.Globalization;
-using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 
 namespace Fondo.Wording;

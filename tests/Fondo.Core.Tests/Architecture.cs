@@ -63,7 +63,7 @@ public sealed class Architecture
         var names = typeof(BookItem).GetFields().Select(f => (string)f.GetRawConstantValue()!)
             .Concat(AccountUse.Standard.SelectMany(u => new[] { u.Name, u.Account })).Concat(TenderKind.Standard.Select(t => t.Account))
             .Concat(_namesOfThings).ToHashSet();
-        Assert.Empty(said.Where(s => s.Split(' ').Count(w => w.Count(char.IsLetter) > 1) > 2 && !names.Contains(s)));
+        Assert.DoesNotContain(said, s => s.Split(' ').Count(w => w.Count(char.IsLetter) > 1) > 2 && !names.Contains(s));
     }
 
     [Fact]

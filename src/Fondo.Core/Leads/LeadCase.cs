@@ -3,7 +3,6 @@ using Fondo.Core.Checks;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.Matching;
-using Fondo.Core.Proof;
 using Fondo.Core.Reconciling;
 
 namespace Fondo.Core.Leads;

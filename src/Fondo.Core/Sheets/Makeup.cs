@@ -1,6 +1,5 @@
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
-using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Sheets;
 

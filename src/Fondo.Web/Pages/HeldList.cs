@@ -1,5 +1,4 @@
 using Fondo.Core.Amounts;
-using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Store.Intake;
