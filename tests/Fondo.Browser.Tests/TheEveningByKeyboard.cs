@@ -124,10 +124,10 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
             foreach (var (text, pieces) in typed.Zip(shown))
             {
                 var read = Fondo.Core.Cash.CountSheet.Row(text, kind, setup, Fondo.Core.Amounts.Scale.Standard);
-                Assert.True(read.Objection is null
+                Assert.True(read.Fault is null
                     ? pieces is not null && Convert.ToInt64(pieces, CultureInfo.InvariantCulture) == read.Pieces
                     : pieces is null,
-                    $"{kind.Worth.Minor} «{text}»: the page shows {pieces}, the core reads {read.Pieces} {read.Objection}");
+                    $"{kind.Worth.Minor} «{text}»: the page shows {pieces}, the core reads {read.Pieces} {read.Fault}");
             }
         }
     }
