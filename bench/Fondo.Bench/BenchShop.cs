@@ -1,12 +1,12 @@
 using System.Text.RegularExpressions;
-using Fondo.Web.Pages;
+using Fondo.Demo;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
 
 namespace Fondo.Bench;
 
 /// <summary>The application with the demo's store, over a real socket.</summary>
-internal sealed partial class BenchShop(string folder) : WebApplicationFactory<IndexModel>
+internal sealed partial class BenchShop(string folder) : WebApplicationFactory<DemoParts>
 {
     protected override void ConfigureWebHost(IWebHostBuilder builder)
     {

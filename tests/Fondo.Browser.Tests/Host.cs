@@ -1,9 +1,9 @@
 using Fondo.Browser.Tests;
 using Fondo.Core.SetUp;
+using Fondo.Demo;
 using Fondo.Standins.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
-using Fondo.Web.Pages;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc.Testing;
@@ -17,7 +17,7 @@ using Microsoft.Extensions.DependencyInjection.Extensions;
 namespace Fondo.Browser.Tests;
 
 /// <summary>The application on a free loopback port, with a demo day of its own.</summary>
-public sealed class Host : WebApplicationFactory<IndexModel>
+public sealed class Host : WebApplicationFactory<DemoParts>
 {
     /// <summary>What the first of them made of the demo, for all that come after it.</summary>
     private static readonly string _begun = Directory.CreateTempSubdirectory("fondo-browser-begun-").FullName;

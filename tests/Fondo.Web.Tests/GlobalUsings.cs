@@ -1,1 +1,2 @@
+global using Fondo.Demo;
 global using Fondo.Wording;

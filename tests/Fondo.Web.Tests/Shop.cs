@@ -10,7 +10,6 @@ using Fondo.Store.Model;
 using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
 using Fondo.Web.Intake;
-using Fondo.Web.Pages;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Http;
@@ -27,7 +26,7 @@ using Microsoft.Extensions.Time.Testing;
 namespace Fondo.Web.Tests;
 
 /// <summary>The application in process, with the demo day or empty, on a throw-away folder.</summary>
-public sealed class Shop : WebApplicationFactory<IndexModel>, IAsyncLifetime
+public sealed class Shop : WebApplicationFactory<DemoParts>, IAsyncLifetime
 {
     /// <summary>Without the demo: nobody can sign in, and no day is there.</summary>
     public bool IsEmpty { get; init; }

@@ -7,7 +7,7 @@ namespace Fondo.Web.Hosting;
 /// <summary>What the console says once the application answers.</summary>
 internal static class Announcement
 {
-    public static void Print(WebApplication app, RunOptions options)
+    public static void Print(WebApplication app, RunOptions options, IServerParts? parts)
     {
         var address = app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()?.Addresses.FirstOrDefault();
         if (address is null)
@@ -17,9 +17,9 @@ internal static class Announcement
 
         Console.WriteLine();
         Console.WriteLine($"Fondo is ready at {address}");
-        if (options.IsDemo)
+        if (options.IsDemo && parts is not null)
         {
-            Demo.Print(Console.Out, options.StandIns);
+            parts.Announce(Console.Out, options);
         }
         else
         {

@@ -15,6 +15,7 @@ internal static class Logs
     private const int Bytes = 20 << 20, Files = 31;
 
     public static void AddLogs(this WebApplicationBuilder builder, RunOptions options) => builder.Services.AddSerilog((_, log) => log
+        .MinimumLevel.Warning()
         .ReadFrom.Configuration(builder.Configuration)
         .MinimumLevel.Override("Microsoft", LogEventLevel.Warning)
         .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error)

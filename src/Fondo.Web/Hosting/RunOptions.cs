@@ -68,13 +68,19 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
     /// <summary>Whoever writes waits for the one who writes already, rather than fail.</summary>
     public string Connection => $"Data Source={Path.Combine(DataFolder, "fondo.db")};Default Timeout=120";
 
-    public static RunOptions From(IConfiguration configuration)
+    /// <param name="parts">What the host adds; null: nothing, and it has no demo.</param>
+    public static RunOptions From(IConfiguration configuration, IServerParts? parts = null)
     {
         var folder = configuration["data"] ?? throw new InvalidOperationException("Give the data folder: --data DIR.");
         Directory.CreateDirectory(folder);
         var isDemo = configuration.GetValue("demo", false);
+        if (isDemo && parts is null)
+        {
+            throw new InvalidOperationException("This program has no demo: start ./fondo demo.");
+        }
+
         DateTimeOffset? now = configuration["now"] is { } text ? DateTimeOffset.Parse(text, CultureInfo.InvariantCulture)
-            : isDemo ? Demo.Evening
+            : isDemo ? parts!.StartsAt
             : null;
         var (certificate, key) = (configuration["certificate"], configuration["key"]);
         if (certificate is null != key is null)

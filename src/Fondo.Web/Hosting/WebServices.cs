@@ -48,14 +48,13 @@ internal static class WebServices
         services.Configure<BrotliCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
         services.Configure<GzipCompressionProviderOptions>(o => o.Level = CompressionLevel.Fastest);
         services.AddOpenApi();
-        services.AddOpenApi(StandInProcessor.Document);
-        services.AddScoped<Closing.CloseOffice>().AddScoped<Mail.MailOffice>().AddSingleton<Mail.StandInMail>()
-            .AddHostedService(s => s.GetRequiredService<Mail.StandInMail>()).AddHostedService<Mail.MailRounds>().AddSingleton<Uploads>()
+        services.AddScoped<Closing.CloseOffice>().AddScoped<Mail.MailOffice>().AddSingleton<Mail.HostMail>()
+            .AddHostedService<Mail.MailRounds>().AddSingleton<Uploads>()
             .AddSingleton<Spool>();
         services.AddHttpClient().AddMemoryCache();
         services.AddSingleton<Mappings.Examples>();
-        services.AddSingleton<StandInHost>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>()
-            .AddScoped<BankStandIn>().AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();
+        services.AddSingleton<ProcessorLine>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>()
+            .AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();
         services.AddSingleton<InboxReport>().AddHostedService<WatchedFolder>();
         services.AddSingleton<BackupRounds>().AddHostedService(s => s.GetRequiredService<BackupRounds>());
         // What goes wrong in the background is told there; it never ends the rest.

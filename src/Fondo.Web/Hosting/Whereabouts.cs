@@ -29,18 +29,6 @@ internal static class Whereabouts
         await next(context);
     });
 
-    /// <summary>The stand-ins answer in the demo, and only on the machine itself.</summary>
-    public static void UseStandIns(this IApplicationBuilder app, RunOptions options) => app.Use(async (context, next) =>
-    {
-        if (context.Request.Path.StartsWithSegments("/stand-ins") && !(options.IsDemo && IsLocal(context)))
-        {
-            context.Response.StatusCode = StatusCodes.Status404NotFound;
-            return;
-        }
-
-        await next(context);
-    });
-
     /// <summary>Once it is known: the person. Whoever has a PIN from somebody else chooses their own before anything.</summary>
     public static void UsePersons(this IApplicationBuilder app) => app.Use(async (context, next) =>
     {

@@ -29,7 +29,7 @@ public readonly record struct MailFile(string Name, byte[] Content);
 
 /// <summary>Sends mail through the server of the set-up. A mail is kept before it is sent, and is sent only when the server took it; until
 /// then it is tried again.</summary>
-public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtectionProvider protection, StandInMail standIn,
+public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtectionProvider protection, HostMail host,
     TimeProvider clock)
 {
     /// <summary>So long one waits for a mail server's answer.</summary>
@@ -41,7 +41,7 @@ public sealed class MailOffice(StoreContext db, TrailReading trail, IDataProtect
 
     /// <summary>Null where no mail server is set up.</summary>
     public async Task<MailServer?> Server() =>
-        await db.MailServers.AsNoTracking().OrderByDescending(s => s.Number).FirstOrDefaultAsync() is not { } row ? standIn.Server
+        await db.MailServers.AsNoTracking().OrderByDescending(s => s.Number).FirstOrDefaultAsync() is not { } row ? host.Server
         : row.Host.Length == 0 ? null
         : new(row.Host, row.Port, row.Security, row.User, Read(row.Secret), row.Sender, row.CloseTo, row.ReceiptTo, false);
 

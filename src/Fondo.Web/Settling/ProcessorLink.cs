@@ -21,10 +21,10 @@ public enum Answered
 public readonly record struct Answer<T>(Answered How, T? Value, string Says = "");
 
 /// <summary>The line to the processor of the terminals. Whatever goes wrong on it is an answer, never an exception.</summary>
-public sealed class ProcessorLink(RunOptions options, StandInHost standIns, IHttpClientFactory clients)
+public sealed class ProcessorLink(RunOptions options, ProcessorLine line)
 {
     /// <summary>Whether there is a processor to speak to.</summary>
-    public bool IsThere => options.Processor is not null || standIns.IsThere;
+    public bool IsThere => line.IsThere;
 
     public Task<Answer<WireRunning>> Running(string terminal, CancellationToken cancel) =>
         Ask<WireRunning>(c => c.GetAsync($"terminals/{Uri.EscapeDataString(terminal)}", cancel));
@@ -47,8 +47,7 @@ public sealed class ProcessorLink(RunOptions options, StandInHost standIns, IHtt
     {
         try
         {
-            using var client = options.Processor is null ? standIns.Reach() : clients.CreateClient();
-            client.BaseAddress = options.Processor ?? new Uri(client.BaseAddress!, StandInProcessor.Path);
+            using var client = line.Reach();
             client.Timeout = options.Patience;
             using var answer = await ask(client);
             if (answer.IsSuccessStatusCode)

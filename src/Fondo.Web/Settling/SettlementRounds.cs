@@ -1,12 +1,10 @@
 using Fondo.Store;
-using Fondo.Store.SetUp;
 using Fondo.Web.Hosting;
 
 namespace Fondo.Web.Settling;
 
 /// <summary>Goes the rounds of the settlements in the background; what goes wrong in one round is told, and the next one comes.</summary>
-internal sealed class SettlementRounds(RunOptions options, IServiceScopeFactory scopes, StandInHost standIns, TimeProvider clock,
-    ILogger<SettlementRounds> log) : BackgroundService
+internal sealed class SettlementRounds(RunOptions options, IServiceScopeFactory scopes, ILogger<SettlementRounds> log) : BackgroundService
 {
     /// <summary>Every so many rounds one looks for terminals that are late.</summary>
     private const int RoundsToLook = 10;
@@ -19,7 +17,6 @@ internal sealed class SettlementRounds(RunOptions options, IServiceScopeFactory 
             try
             {
                 await using var scope = scopes.CreateAsyncScope();
-                await SettleStandIns(scope.ServiceProvider);
                 var settler = scope.ServiceProvider.GetRequiredService<Settler>();
                 await settler.Round(stoppingToken);
                 if (round % RoundsToLook == 0)
@@ -44,18 +41,5 @@ internal sealed class SettlementRounds(RunOptions options, IServiceScopeFactory 
                 log.LogError(e, "A round of the settlements failed");
             }
         }
-    }
-
-    /// <summary>The stand-in terminals that settle by themselves do so at their time.</summary>
-    private async Task SettleStandIns(IServiceProvider services)
-    {
-        if (!standIns.IsThere || await services.GetRequiredService<SetupBook>().Now() is not { Setup: var setup })
-        {
-            return;
-        }
-
-        standIns.Processor.SettleAlone(StandInHost.Automatic(setup,
-            DateOnly.FromDateTime(TimeZoneInfo.ConvertTime(clock.GetUtcNow(), setup.TimeZone).DateTime)));
-        standIns.Processor.SaveIfChanged();
     }
 }

@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
-namespace Fondo.Web.Pages.StandIns;
+namespace Fondo.Demo.Pages.StandIns;
 
 /// <summary>Lets the stand-in bank write its next statement, and misbehave.</summary>
 [Authorize(Policies.Supervise)]
@@ -21,7 +21,7 @@ public sealed class BankModel(BankStandIn standIn) : PageModel
     public string? Notice { get; set; }
 
     /// <summary>The next bank day after the last statement.</summary>
-    public DateOnly Next => StandInBank.NextBankDay(Bank.Stated ?? DateOnly.FromDateTime(Demo.Evening.DateTime));
+    public DateOnly Next => StandInBank.NextBankDay(Bank.Stated ?? DateOnly.FromDateTime(DemoStore.Evening.DateTime));
 
     public string Amount(long minor) => Say.Amount(new Money(minor), Currency.Of(Bank.State.Currency));
 

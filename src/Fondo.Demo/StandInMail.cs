@@ -3,12 +3,13 @@ using System.Net;
 using System.Net.Sockets;
 using Fondo.Store.Model;
 using Fondo.Web.Hosting;
+using Fondo.Web.Mail;
 using MimeKit;
 using SmtpServer;
 using SmtpServer.Protocol;
 using SmtpServer.Storage;
 
-namespace Fondo.Web.Mail;
+namespace Fondo.Demo;
 
 /// <summary>What the stand-in mail server does wrong.</summary>
 public enum MailFault
@@ -22,16 +23,14 @@ public enum MailFault
 public sealed class StandInMail : IHostedService, IDisposable
 {
     private readonly RunOptions _options;
+    private readonly HostMail _mail;
     private readonly CancellationTokenSource _ends = new();
     private SmtpServer.SmtpServer? _server;
     private bool _isDisposed;
 
-    public StandInMail(RunOptions options) => _options = options;
+    public StandInMail(RunOptions options, HostMail mail) => (_options, _mail) = (options, mail);
 
     public MailFault Fault { get; set; }
-
-    /// <summary>How it is reached; null outside of the demo.</summary>
-    public MailServer? Server { get; private set; }
 
     public Task StartAsync(CancellationToken cancellationToken)
     {
@@ -49,7 +48,7 @@ public sealed class StandInMail : IHostedService, IDisposable
         _server = new(new SmtpServerOptionsBuilder().ServerName("stand-in")
             .Endpoint(e => e.Endpoint(new IPEndPoint(IPAddress.Loopback, port)).AllowUnsecureAuthentication()).Build(), services);
         _ = _server.StartAsync(_ends.Token);
-        Server = new("127.0.0.1", port, MailSecurity.None, null, null, "fondo@example.org", "books@example.org", "", true);
+        _mail.Server = new("127.0.0.1", port, MailSecurity.None, null, null, "fondo@example.org", "books@example.org", "", true);
         return Task.CompletedTask;
     }
 

@@ -11,8 +11,9 @@ using Fondo.Standins.Days;
 using Fondo.Store.Days;
 using Fondo.Store.SetUp;
 using Fondo.Store.Treasury;
+using Fondo.Web.Hosting;
 
-namespace Fondo.Web.Hosting;
+namespace Fondo.Demo;
 
 /// <summary>The demo's way to the bank, night after night: the safe counted, a deposit sealed and handed over, the bank's statement taken
 /// in. Twice the bank found a note short, once a deposit
@@ -33,7 +34,7 @@ internal sealed class DemoTreasury(Person supervisor, Person manager)
     /// <summary>The files of a day, with the safe counted as it really is at that moment.</summary>
     public IReadOnlyDictionary<string, string> CountSafe(MadeDay day, DateTimeOffset at)
     {
-        if (_day == 0 && DateOnly.FromDateTime(at.Date) == DateOnly.FromDateTime(Demo.Evening.Date))
+        if (_day == 0 && DateOnly.FromDateTime(at.Date) == DateOnly.FromDateTime(DemoStore.Evening.Date))
         {
             // Nothing lies behind it: the safe is as the day itself has it.
             return day.Files;

@@ -2,8 +2,9 @@ using System.Globalization;
 using Fondo.Core.SetUp;
 using Fondo.Standins.Terminals;
 using Fondo.Web.Hosting;
+using Fondo.Web.Settling;
 
-namespace Fondo.Web.Settling;
+namespace Fondo.Demo;
 
 /// <summary>The stand-in processor's doors: it answers slowly, refuses, times out and repeats itself when told to.</summary>
 internal static class StandInProcessor

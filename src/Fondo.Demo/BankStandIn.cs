@@ -4,10 +4,11 @@ using Fondo.Core.SetUp;
 using Fondo.Standins.Bank;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
+using Fondo.Web.Hosting;
 using Fondo.Web.Settling;
 using Microsoft.EntityFrameworkCore;
 
-namespace Fondo.Web.Hosting;
+namespace Fondo.Demo;
 
 /// <summary>The stand-in bank beside the application: it credits what was handed over, lets the processors pay, and writes statements into
 /// the watched folder and over HTTP.</summary>

@@ -3,7 +3,7 @@ using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using MimeKit;
 
-namespace Fondo.Web.Pages.StandIns;
+namespace Fondo.Demo.Pages.StandIns;
 
 /// <summary>What lies in the stand-in mailbox.</summary>
 [Authorize(Policies.Read)]

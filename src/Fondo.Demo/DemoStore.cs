@@ -5,11 +5,12 @@ using Fondo.Standins.Terminals;
 using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.People;
+using Fondo.Web.Hosting;
 
-namespace Fondo.Web.Hosting;
+namespace Fondo.Demo;
 
 /// <summary>The demo: an invented store on a Saturday evening, with people to sign in as.</summary>
-internal static class Demo
+internal static class DemoStore
 {
     public const int Seed = 21;
 

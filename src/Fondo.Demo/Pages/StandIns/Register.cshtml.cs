@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.Filters;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
-namespace Fondo.Web.Pages.StandIns;
+namespace Fondo.Demo.Pages.StandIns;
 
 /// <summary>The page of the stand-in registers; only the demo has it.</summary>
 public sealed class RegisterModel(StandInHost host, SetupBook book, DayStore days) : PageModel

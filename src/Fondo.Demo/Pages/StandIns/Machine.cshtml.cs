@@ -9,7 +9,7 @@ using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
-namespace Fondo.Web.Pages.StandIns;
+namespace Fondo.Demo.Pages.StandIns;
 
 /// <summary>A stand-in scale and a stand-in counting machine.</summary>
 [Authorize(Policies.Count)]

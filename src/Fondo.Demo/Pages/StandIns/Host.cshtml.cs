@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
-namespace Fondo.Web.Pages.StandIns;
+namespace Fondo.Demo.Pages.StandIns;
 
 /// <summary>What the stand-in terminals hold, and how their processor misbehaves.</summary>
 [Authorize(Policies.Supervise)]

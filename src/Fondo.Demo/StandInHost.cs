@@ -9,11 +9,12 @@ using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
+using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Hosting.Server;
 using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.EntityFrameworkCore;
 
-namespace Fondo.Web.Hosting;
+namespace Fondo.Demo;
 
 /// <summary>Runs the stand-in registers of the demo beside the application. They reach it only through its HTTP door, each with its own
 /// key.</summary>

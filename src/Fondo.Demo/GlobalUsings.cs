@@ -1,0 +1,2 @@
+global using Fondo.Core;
+global using Fondo.Wording;

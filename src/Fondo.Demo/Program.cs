@@ -1,0 +1,4 @@
+using Fondo.Demo;
+using Fondo.Web.Hosting;
+
+return await StoreServer.Run(args, new DemoParts());
