@@ -5,7 +5,6 @@ using Fondo.Standins.Bank;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Fondo.Web.Hosting;
-using Fondo.Web.Settling;
 using Microsoft.EntityFrameworkCore;
 
 namespace Fondo.Demo;

@@ -11,7 +11,6 @@ using Fondo.Standins.Days;
 using Fondo.Store.Days;
 using Fondo.Store.SetUp;
 using Fondo.Store.Treasury;
-using Fondo.Web.Hosting;
 
 namespace Fondo.Demo;
 

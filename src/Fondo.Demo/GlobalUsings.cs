@@ -1,2 +1,1 @@
-global using Fondo.Core;
 global using Fondo.Wording;

@@ -68,7 +68,7 @@ public sealed class ClosedDays
 
     private static CloseDocument Frozen(DayDecisions decisions, int revision = 1) =>
         CloseDocument.Of(3, revision, Overview.Of(_day), decisions, null,
-        new("p1"), new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5)), 
+        new("p1"), new(2026, 11, 21, 22, 0, 0, TimeSpan.FromHours(-5)),
         new DocumentNames(_day.Day.Setup, id => _day.Day.Setup.NameOf(id)));
 
     [Fact]

@@ -3,7 +3,6 @@ using System.Net;
 using Fondo.Standins.Terminals;
 using Fondo.Store.Days;
 using Fondo.Store.Settling;
-using Fondo.Web.Hosting;
 using Fondo.Web.Settling;
 using Microsoft.Extensions.DependencyInjection;
 

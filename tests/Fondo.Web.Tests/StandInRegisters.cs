@@ -6,7 +6,6 @@ using Fondo.Core.Reconciling;
 using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Standins.Registers;
-using Fondo.Web.Hosting;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 
