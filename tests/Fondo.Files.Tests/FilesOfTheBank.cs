@@ -3,7 +3,7 @@ using Fondo.Core.Amounts;
 using Fondo.Core.Banking;
 using Fondo.Files.Reading;
 
-namespace Fondo.Core.Tests;
+namespace Fondo.Files.Tests;
 
 /// <summary>Statements in the shapes that banks give: MT940, OFX, and what camt.053 may hold besides.</summary>
 public sealed class FilesOfTheBank

@@ -1,7 +1,7 @@
 using System.Text;
 using Fondo.Files.Text;
 
-namespace Fondo.Core.Tests;
+namespace Fondo.Files.Tests;
 
 /// <summary>What is a full card number (ISO/IEC 7812-1, files.md), wherever it stands. The numbers are invented: their check digits fit,
 /// their issuers do not exist.</summary>

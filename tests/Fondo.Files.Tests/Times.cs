@@ -1,7 +1,7 @@
 using CsCheck;
 using Fondo.Files.Text;
 
-namespace Fondo.Core.Tests;
+namespace Fondo.Files.Tests;
 
 /// <summary>ISO 8601 as the files write it.</summary>
 public sealed class Times

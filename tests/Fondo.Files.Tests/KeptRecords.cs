@@ -1,7 +1,7 @@
 using CsCheck;
 using Fondo.Files.Reading;
 
-namespace Fondo.Core.Tests;
+namespace Fondo.Files.Tests;
 
 /// <summary>What a day's builder keeps of its records, beside a dictionary and a list that hold the same.</summary>
 public sealed class KeptRecords

@@ -5,7 +5,7 @@ using Fondo.Files.Reading;
 using Fondo.Files.Writing;
 using Fondo.Standins.Days;
 
-namespace Fondo.Core.Tests;
+namespace Fondo.Files.Tests;
 
 /// <summary>What is written of a count reads as the same count.</summary>
 public sealed class CountsWritten

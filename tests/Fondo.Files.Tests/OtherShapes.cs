@@ -4,10 +4,13 @@ using CsCheck;
 using Fondo.Core.Journal;
 using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
+using Fondo.Core.Tests;
 using Fondo.Files.Mapping;
 using Fondo.Files.Reading;
 
-namespace Fondo.Core.Tests;
+namespace Fondo.Files.Tests;
+
+using Mapping = Fondo.Files.Mapping.Mapping;
 
 /// <summary>Files of registers and processors that cannot be changed: three shapes that were made up, and what is wrong with
 /// others.</summary>

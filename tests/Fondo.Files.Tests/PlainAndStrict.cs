@@ -5,7 +5,7 @@ using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Standins.Days;
 
-namespace Fondo.Core.Tests;
+namespace Fondo.Files.Tests;
 
 /// <summary>The quick readers say what the strict ones say, of lines as they are and of lines that were damaged, turned about or written
 /// otherwise.</summary>

@@ -3,13 +3,14 @@ using CsCheck;
 using Fondo.Core.Leads;
 using Fondo.Core.Reconciling;
 using Fondo.Core.Sheets;
+using Fondo.Core.Tests;
 using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 
 using static Fondo.Core.Tests.MadeUp;
 
-namespace Fondo.Core.Tests;
+namespace Fondo.Files.Tests;
 
 /// <summary>Every mistake in a file gets a sentence at its place; nothing is taken by halves.</summary>
 public sealed class BadFiles
@@ -223,7 +224,7 @@ public sealed class BadFiles
     [Fact]
     public void Mutated_files_are_refused_or_read_and_worked_out()
     {
-        var files = Directory.GetFiles(ExampleDays.Folder("surcharge")).ToDictionary(f => Path.GetFileName(f), File.ReadAllBytes);
+        var files = Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "cases", "surcharge")).ToDictionary(f => Path.GetFileName(f), File.ReadAllBytes);
         var worked = 0;
         Gen.Select(Gen.Int[0, files.Count - 1].Select(i => files.Keys.Order().ElementAt(i)),
             Gen.Select(Gen.Int[0, 99_999], Gen.Byte).Array[1, 6], Gen.Int[0, 6]).Sample((name, changes, how) =>

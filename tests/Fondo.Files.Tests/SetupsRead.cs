@@ -4,8 +4,9 @@ using Fondo.Core.Journal;
 using Fondo.Core.Reconciling;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
+using Fondo.Core.Tests;
 
-namespace Fondo.Core.Tests;
+namespace Fondo.Files.Tests;
 
 /// <summary>What day.json says beside the least that a store needs, and what registers do otherwise.</summary>
 public sealed class SetupsRead
