@@ -52,10 +52,13 @@ internal static class StandInProcessor
             return Results.Ok(standIns.Processor.Batches(DateTimeOffset.Parse(after, CultureInfo.InvariantCulture))
                 .Select(b => Of(b, withRows: false)));
         }).WithName("Batches").WithSummary("The batches that closed after a moment, whoever closed them.").Produces<WireBatch[]>();
-        doors.MapGet("batches/{terminal}/{batch}", async (string terminal, string batch, StandInHost standIns, HttpContext context) =>
+        doors.MapGet("batches/{terminal}/{batch}", async (string terminal, string batch, DateTimeOffset? closed,
+            StandInHost standIns, HttpContext context) =>
         {
             await Waits(standIns.Processor, context);
-            return standIns.Processor.Batch(terminal, batch) is { } closed ? Results.Ok(Of(closed, withRows: true)) : Results.NotFound();
+            return standIns.Processor.Batch(terminal, batch, closed) is { } found
+                ? Results.Ok(Of(found, withRows: true))
+                : Results.NotFound();
         }).WithName("Batch").WithSummary("One closed batch with its rows.").Produces<WireBatch>().Produces(StatusCodes.Status404NotFound);
     }
 

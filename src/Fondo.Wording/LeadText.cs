@@ -14,6 +14,21 @@ public static class LeadText
 {
     public static string Says(this Lead lead, Setup setup) => Of(lead.Fact, setup);
 
+    /// <summary>The same while a terminal still holds what is not settled: there it can be put right.</summary>
+    public static string SaysBeforeSettling(this Lead lead, Setup s) =>
+        lead.Fact is LeadFact.Unanswered { Item: { Item.Row: { } held } open }
+            ? open.Cause switch
+            {
+                Cause.VoidNotSent => $"{Row(held, s)} was voided at the register, but {Held}",
+                Cause.ReversalNotSent => $"{Row(held, s)} was reversed at the register, but {Held}",
+                Cause.DeclinedButSettled => $"{Row(held, s)} was declined at the register, but {Held}",
+                Cause.ChargedTwice => Of(lead.Fact, s),
+                _ => $"{Row(held, s)} is on the terminal, not in the journal. Void it there if it should not be charged.",
+            }
+            : Of(lead.Fact, s);
+
+    private const string Held = "the terminal still holds it. Void it there before you settle.";
+
     public static string Of(LeadFact fact, Setup s) => fact switch
     {
         LeadFact.DropDiffers f => $"Bag {f.Bag} was recorded with {Amount(f.Recorded, s)} and holds {Amount(f.Held, s)}.",

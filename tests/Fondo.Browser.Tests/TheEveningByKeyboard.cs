@@ -107,6 +107,8 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
                 "25",
                 "2*",
                 "7.50",
+                "7,50",
+                "1,200",
                 "226.8/",
                 "2*+13-1",
                 "3-5",

@@ -100,6 +100,29 @@ public sealed class DaysOfTheClock
                 DateTimeOffset.Parse(now, System.Globalization.CultureInfo.InvariantCulture)).Select(t => t.Terminal.Value));
     }
 
+    /// <summary>Rules §5: a terminal waits while it holds a card that no batch has, however many batches it had. It settled at 20:00; what
+    /// it took since, up to its hour, waits.</summary>
+    [Theory]
+    [InlineData("19:59", 0)]
+    [InlineData("20:30", 1)]
+    [InlineData("21:30", 1)]
+    [InlineData("21:31", 0)]
+    public void A_terminal_that_took_cards_after_its_batch_waits_again(string soldAt, int waits)
+    {
+        var result = Reconcile([Ticket("5.00", Card("5.00", "1", terminal: "T-2"), "19:00", "L2"),
+                Ticket("9.00", Card("9.00", "2", terminal: "T-2"), soldAt, "L2")],
+            Row("5.00", "1", "1", "19:00", "T-2"), totals: "terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n"
+                + $"T-2,7,{At("20:00")},1,5.00,0,0.00\n");
+        var day = result.Day with
+        {
+            Setup = result.Day.Setup with { Policy = result.Day.Setup.Policy with { SettledBy = new(21, 30) } }
+        };
+        var missed = MissedSettlement.In(Overview.Of(Reconciliation.Of(day)),
+            DateTimeOffset.Parse(At("22:00"), System.Globalization.CultureInfo.InvariantCulture));
+        Assert.Equal(Enumerable.Repeat((1, 900L), waits),
+            missed.Where(m => m.Terminal.Value == "T-2").Select(m => (m.Number, m.Amount.Minor)));
+    }
+
     [Theory]
     [InlineData("600.00", null)]
     [InlineData("350.00", 240_00L)]

@@ -224,7 +224,8 @@ public sealed class BadFiles
     [Fact]
     public void Mutated_files_are_refused_or_read_and_worked_out()
     {
-        var files = Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "cases", "surcharge")).ToDictionary(f => Path.GetFileName(f), File.ReadAllBytes);
+        var files = Directory.GetFiles(Path.Combine(AppContext.BaseDirectory, "cases", "surcharge"))
+            .ToDictionary(f => Path.GetFileName(f), File.ReadAllBytes);
         var worked = 0;
         Gen.Select(Gen.Int[0, files.Count - 1].Select(i => files.Keys.Order().ElementAt(i)),
             Gen.Select(Gen.Int[0, 99_999], Gen.Byte).Array[1, 6], Gen.Int[0, 6]).Sample((name, changes, how) =>

@@ -47,7 +47,10 @@ public sealed class Settling : SettlingShop
         await Settle("agreeing");
         Assert.Equal(["T-01", "T-02", "T-03", "T-04", "T-09"],
             (await Settlements()).Where(s => s.State == SettlementState.TakenIn).Select(s => s.Terminal).Order());
-        Assert.Contains("+5.00, 1 in number", RowOf(await Odile.Page(Page), "T-05"), StringComparison.Ordinal);
+        page = await Odile.Page(Page);
+        Assert.Contains("+5.00, 1 in number", RowOf(page, "T-05"), StringComparison.Ordinal);
+        Assert.Contains("On the terminal, not in the journal: void it there if it should not be charged",
+            page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
     }
 
     /// <summary>The answer got lost after the batch was closed: it is asked, not sent again.</summary>
@@ -65,13 +68,84 @@ public sealed class Settling : SettlingShop
         Host.Fault = HostFault.None;
         Assert.Contains("is already settling", (await SettleForPage("T-01")).QuerySelector("main")!.TextContent,
             StringComparison.Ordinal);
+        await Rounds(); // its batch is among those that closed since, before the time to ask has come
+        Assert.Equal(SettlementState.TakenIn, (await Latest()).State);
+        Assert.Single(Host.Batches(DateTimeOffset.MinValue));
+        Assert.Single((await View()).Day.Rows!.Value, r => r.Card.Rrn == "R00000000001");
+    }
+
+    /// <summary>Rules §5: not found so soon after silence is no answer. What was sent is still on its way, and arrives.</summary>
+    [Fact]
+    public async Task Not_found_at_once_is_not_believed_and_a_batch_that_comes_ends_the_question()
+    {
+        await Sell("64.00", "R00000000001");
+        using (var scope = House.Services.CreateScope())
+        {
+            Host.Fault = HostFault.Silent;
+            await scope.ServiceProvider.GetRequiredService<Settler>()
+                .Settle(Today, "T-01", Guid.NewGuid(), Shop.Odile, CancellationToken.None);
+        }
+
+        Host.Fault = HostFault.None;
+        House.Clock.Advance(TimeSpan.FromSeconds(16));
         await Rounds();
         Assert.Equal(SettlementState.Unknown, (await Latest()).State);
-        House.Clock.Advance(TimeSpan.FromSeconds(16));
+        Assert.Contains("may still be on its way", (await Latest()).Says, StringComparison.Ordinal);
+        Assert.Contains("is already settling", (await SettleForPage("T-01")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+
+        House.Clock.Advance(TimeSpan.FromSeconds(5));
+        Host.SettlePlayed("T-01", House.Clock.GetUtcNow()); // it arrives, and the host has lost its key
         await Rounds();
         Assert.Equal(SettlementState.TakenIn, (await Latest()).State);
         Assert.Single(Host.Batches(DateTimeOffset.MinValue));
         Assert.Single((await View()).Day.Rows!.Value, r => r.Card.Rrn == "R00000000001");
+    }
+
+    [Fact]
+    public async Task After_ten_minutes_not_found_is_an_answer()
+    {
+        await Sell("64.00", "R00000000001");
+        using (var scope = House.Services.CreateScope())
+        {
+            Host.Fault = HostFault.Silent;
+            await scope.ServiceProvider.GetRequiredService<Settler>()
+                .Settle(Today, "T-01", Guid.NewGuid(), Shop.Odile, CancellationToken.None);
+        }
+
+        var sent = (await Latest()).At;
+        Host.Fault = HostFault.None;
+        for (var asked = 0; asked < 20 && (await Latest()) is { IsDone: false, NextAt: { } next }; asked++)
+        {
+            Assert.True(next <= sent + TimeSpan.FromMinutes(10));
+            House.Clock.Advance(next - House.Clock.GetUtcNow());
+            await Rounds();
+        }
+
+        var last = await Latest();
+        Assert.Equal((SettlementState.NotSettled, sent + TimeSpan.FromMinutes(10)), (last.State, last.ChangedAt));
+    }
+
+    /// <summary>Rules §5: every batch since the last one known, however long Fondo was off; and a number that comes round again is another
+    /// batch.</summary>
+    [Fact]
+    public async Task After_a_week_off_every_batch_is_asked_for_also_one_of_a_number_that_was_there()
+    {
+        await Sell("64.00", "R00000000001");
+        await Settle("T-01");
+        var number = (await Latest()).Batch!;
+        House.Clock.Advance(TimeSpan.FromDays(1));
+        var sold = House.Clock.GetUtcNow();
+        await Send(
+            $$"""{"id":"L1-{{++Number}}","register":"L1","drawer":"L1-D","cashier":"p11","at":"{{At()}}","kind":"open","amount":"200.00"}""");
+        Host.Take("T-01", Held("9.00", "R00000000009"));
+        Host.SettlePlayed("T-01", sold);
+        Host.Renumber("T-01", number);
+        House.Clock.Advance(TimeSpan.FromDays(7));
+        House.Services.GetRequiredService<SettlementWatch>().LastTold = null; // it was off meanwhile
+        await Rounds();
+        Assert.Empty(House.Services.GetRequiredService<SettlementWatch>().Troubles);
+        var next = (await House.Ask<DayStore, DayView?>(d => d.View(Today.AddDays(1))))!;
+        Assert.Equal((number, "R00000000009"), next.Day.Rows!.Value.Select(r => (r.Key.Batch, r.Card.Rrn)).Single());
     }
 
     /// <summary>The processor never heard of it: nothing was settled, and it can be sent again.</summary>
@@ -179,7 +253,9 @@ public sealed class Settling : SettlingShop
         var page = await Odile.Page(Page);
         Assert.Contains("differs by +64.00, 1 in number", RowOf(page, "T-01"), StringComparison.Ordinal);
         Assert.Contains(page.QuerySelectorAll("tr.behind .what"),
-            w => w.TextContent.StartsWith("On the terminal alone: voided at the register", StringComparison.Ordinal));
+            w => w.TextContent.StartsWith("Voided at the register, still on the terminal: void it there", StringComparison.Ordinal));
+        Assert.Contains("voided at the register, but the terminal still holds it. Void it there before you settle.",
+            page.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
         Assert.Null(page.QuerySelector("button[data-main]")?.TextContent is { } all && all.Contains("T-01", StringComparison.Ordinal)
             ? all
             : null);
@@ -210,6 +286,21 @@ public sealed class Settling : SettlingShop
         Assert.Contains("after you opened this page", (await Visitor.Read(answer)).QuerySelector("main")!.TextContent,
             StringComparison.Ordinal);
         Assert.Single(Host.Batches(DateTimeOffset.MinValue));
+    }
+
+    /// <summary>A card was taken after the page was looked at: nothing is sent that nobody saw.</summary>
+    [Fact]
+    public async Task What_changed_since_it_was_shown_is_not_settled_unseen()
+    {
+        await Sell("64.00", "R00000000001");
+        var form = await Form("T-01");
+        await Sell("5.00", "R00000000002");
+        using var answer = await Odile.Client.PostAsync(Page, new FormUrlEncodedContent(form));
+        Assert.Contains("T-01 holds 2 cards for 69.00 now", (await Visitor.Read(answer)).QuerySelector("main")!.TextContent,
+            StringComparison.Ordinal);
+        Assert.Empty(Host.Batches(DateTimeOffset.MinValue));
+        await Settle("T-01"); // as it is now
+        Assert.Equal(SettlementState.TakenIn, (await Latest()).State);
     }
 
     /// <summary>Of seeds and numbers that nobody chose: sold, settled under any fault, asked until it is known; every card is in exactly

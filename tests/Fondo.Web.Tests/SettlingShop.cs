@@ -63,16 +63,18 @@ public abstract class SettlingShop : IAsyncLifetime
         Assert.Empty((await Shop.Send(client, register, line)).Aside);
     }
 
-    protected async Task<Dictionary<string, string>> Form(string which)
+    /// <summary>What the page sends for a terminal, or for all that agree.</summary>
+    protected async Task<List<KeyValuePair<string, string>>> Form(string which)
     {
         var page = await Odile.Page(Page);
-        return new()
-        {
-            ["form"] = page.QuerySelector("input[name=form]")!.GetAttribute("value")!,
-            ["made"] = page.QuerySelector("input[name=made]")!.GetAttribute("value")!,
-            ["which"] = which,
-            ["__RequestVerificationToken"] = page.QuerySelector("input[name=__RequestVerificationToken]")!.GetAttribute("value")!,
-        };
+        string Value(string name) => page.QuerySelector($"input[name={name}]")!.GetAttribute("value")!;
+        return
+        [
+            new("form", Value("form")), new("made", Value("made")), new("which", which),
+            new("__RequestVerificationToken", Value("__RequestVerificationToken")),
+            .. page.QuerySelectorAll(".settle-all input[name=shown]")
+                .Select(i => new KeyValuePair<string, string>("shown", i.GetAttribute("value")!)),
+        ];
     }
 
     protected async Task Settle(string which)

@@ -65,9 +65,11 @@ public static class CountSheet
             return Weighed(text[..^1], kind, scale);
         }
 
-        if (text.Contains('.', StringComparison.Ordinal))
+        if (text.AsSpan().ContainsAny('.', ','))
         {
-            return !currency.TryParse(text.StartsWith('.') ? "0" + text : text, out var value)
+            // Of three decimals a comma may as well part thousands.
+            var plain = currency.MinorDigits == 3 ? text : text.Replace(',', '.');
+            return !currency.TryParse(plain.StartsWith('.') ? "0" + plain : plain, out var value)
                 ? Not(new RowFault.NoValue(kind))
                 : value.Minor % kind.Worth.Minor != 0
                     ? Not(new RowFault.NoMultiple(value, kind))

@@ -7,13 +7,16 @@ namespace Fondo.Core.Sheets;
 /// <param name="Due">When it should have, at the latest.</param>
 /// <param name="ByItself">Whether it was to do so without anybody.</param>
 /// <param name="Number">How many of its tenders wait for their batch.</param>
-public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, DateTimeOffset Due, bool ByItself, int Number, Money Amount)
+/// <param name="LastClosed">When its last batch of today closed; null where none did.</param>
+public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, DateTimeOffset Due, bool ByItself, int Number, Money Amount,
+    DateTimeOffset? LastClosed)
 {
     /// <summary>So long after its time a batch that should come by itself is missed.</summary>
     public static readonly TimeSpan Grace = TimeSpan.FromMinutes(15);
 
     /// <summary>Terminals that settle by themselves are watched, not trusted; the others are to be settled by the hour that the policy
-    /// sets, where anything waits on them.</summary>
+    /// sets. A terminal waits while it holds a card that no batch has, however many batches it had (rules §5): one that was sold after its
+    /// last batch closed and before its hour.</summary>
     /// <param name="unsettled">As <see cref="TerminalComparison.Unsettled"/> says, asked only where a terminal is late.</param>
     public static ImmutableArray<MissedSettlement> In(Overview overview, DateTimeOffset now,
         Func<ILookup<TerminalId, TakenTender>>? unsettled = null)
@@ -23,19 +26,29 @@ public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, 
             .Select(t => (Place: t, Due: t.SettlesAt is { } at ? setup.At(at) + Grace
                 : setup.Policy.SettledBy is { } by ? setup.At(by)
                 : (DateTimeOffset?)null))
-            .Where(t => t.Due is { } due && now > due && !overview.SettledTerminals.Contains(t.Place.Terminal)).ToList();
+            .Where(t => t.Due is { } due && now > due).ToList();
         if (late.Count == 0)
         {
             return [];
         }
 
         var waiting = unsettled?.Invoke() ?? TerminalComparison.Unsettled(overview.Result);
-        return
-        [
-            .. late.Where(t => t.Place.SettlesAt is not null || waiting.Contains(t.Place.Terminal)).Select(t => new MissedSettlement(
-                t.Place.Terminal, t.Place.Register, t.Place.SettlesAt is null ? t.Due!.Value : t.Due!.Value - Grace,
-                t.Place.SettlesAt is not null,
-                waiting[t.Place.Terminal].Count(), waiting[t.Place.Terminal].Sum(w => w.Tender.Amount))),
-        ];
+        var closed = overview.Result.Day.Totals.GroupBy(t => t.Terminal)
+            .ToDictionary(g => g.Key, g => (DateTimeOffset?)g.Max(t => t.Closed));
+        var missed = ImmutableArray.CreateBuilder<MissedSettlement>();
+        foreach (var (place, due) in late)
+        {
+            var byItself = place.SettlesAt is not null;
+            var hour = byItself ? due!.Value - Grace : due!.Value;
+            var isSettled = overview.SettledTerminals.Contains(place.Terminal);
+            var last = isSettled ? closed.GetValueOrDefault(place.Terminal) : null;
+            var held = waiting[place.Terminal].Where(t => !isSettled || (t.Ticket.At > last && t.Ticket.At <= hour)).ToList();
+            if (held.Count > 0 || (byItself && !isSettled))
+            {
+                missed.Add(new(place.Terminal, place.Register, hour, byItself, held.Count, held.Sum(t => t.Tender.Amount), last));
+            }
+        }
+
+        return missed.ToImmutable();
     }
 }

@@ -134,11 +134,13 @@ public sealed class TerminalHost(TimeProvider clock, string keptIn)
         }
     }
 
-    public ClosedBatch? Batch(string terminal, string batch)
+    /// <param name="closed">Of several of that number the one that closed then; null: the latest.</param>
+    public ClosedBatch? Batch(string terminal, string batch, DateTimeOffset? closed = null)
     {
         lock (_one)
         {
-            return All.Closed.FirstOrDefault(c => c.Terminal == terminal && c.Batch == batch);
+            return All.Closed.LastOrDefault(c => c.Terminal == terminal && c.Batch == batch
+                && (closed is not { } at || (c.Closed - at).Duration() < TimeSpan.FromSeconds(1)));
         }
     }
 
@@ -172,6 +174,17 @@ public sealed class TerminalHost(TimeProvider clock, string keptIn)
                 Close(terminal, at);
                 Save();
             }
+        }
+    }
+
+    /// <summary>Gives a terminal's last batch another number, as when its numbers begin anew.</summary>
+    public void Renumber(string terminal, string batch)
+    {
+        lock (_one)
+        {
+            var at = All.Closed.FindLastIndex(c => c.Terminal == terminal);
+            All.Closed[at] = All.Closed[at] with { Batch = batch };
+            Save();
         }
     }
 

@@ -1,4 +1,6 @@
+using System.Globalization;
 using System.Text;
+using System.Text.Json.Nodes;
 using Fondo.Core.Days;
 using Fondo.Files;
 using Fondo.Files.Reading;
@@ -16,9 +18,20 @@ public sealed class BatchIntake(StoreContext db, SetupBook book, DayIntake intak
     /// <summary>Who took it in, for the records.</summary>
     public const string By = "processor";
 
-    /// <summary>Whether the batch is there, whole or not.</summary>
-    public async Task<bool> IsThere(string terminal, string batch) =>
-        await db.Records.AnyAsync(r => r.Kind == RecordKind.Total && r.Key == $"{terminal}/{batch}");
+    /// <summary>Whether the batch is there, whole or not. A number that comes round again is another batch: it closed at another
+    /// time.</summary>
+    public async Task<bool> IsThere(string terminal, string batch, DateTimeOffset closed)
+    {
+        var kept = await db.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Total && r.Key == $"{terminal}/{batch}")
+            .Select(r => r.Json).ToListAsync();
+        return kept.Any(json => JsonNode.Parse(json)?["closed"] is { } at
+            && DateTimeOffset.Parse((string)at!, CultureInfo.InvariantCulture) is var there
+            && (there - closed).Duration() < TimeSpan.FromSeconds(1));
+    }
+
+    /// <summary>When a batch came over the wire last; null where none ever did.</summary>
+    public async Task<DateTimeOffset?> LastTaken() =>
+        await db.Records.Where(r => r.Kind == RecordKind.Total && r.TakenBy == By).MaxAsync(r => (DateTimeOffset?)r.TakenAt);
 
     /// <param name="rows">As batches.csv.</param>
     /// <param name="totals">As batch-totals.csv.</param>

@@ -38,10 +38,14 @@ public sealed class ProcessorLink(RunOptions options, ProcessorLine line)
 
     public Task<Answer<WireBatch[]>> Batches(DateTimeOffset after, CancellationToken cancel) =>
         Ask<WireBatch[]>(c =>
-            c.GetAsync($"batches?after={Uri.EscapeDataString(after.ToString("O", CultureInfo.InvariantCulture))}", cancel));
+            c.GetAsync($"batches?after={Text(after)}", cancel));
 
-    public Task<Answer<WireBatch>> Batch(string terminal, string batch, CancellationToken cancel) =>
-        Ask<WireBatch>(c => c.GetAsync($"batches/{Uri.EscapeDataString(terminal)}/{Uri.EscapeDataString(batch)}", cancel));
+    private static string Text(DateTimeOffset at) => Uri.EscapeDataString(at.ToString("O", CultureInfo.InvariantCulture));
+
+    /// <param name="closed">Of several of that number the one that closed then; null: the latest.</param>
+    public Task<Answer<WireBatch>> Batch(string terminal, string batch, DateTimeOffset? closed, CancellationToken cancel) =>
+        Ask<WireBatch>(c => c.GetAsync($"batches/{Uri.EscapeDataString(terminal)}/{Uri.EscapeDataString(batch)}"
+            + (closed is { } at ? $"?closed={Text(at)}" : ""), cancel));
 
     private async Task<Answer<T>> Ask<T>(Func<HttpClient, Task<HttpResponseMessage>> ask)
     {

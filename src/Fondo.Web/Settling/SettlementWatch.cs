@@ -18,6 +18,9 @@ public sealed class SettlementWatch
     /// <summary>Why a batch could not be taken in, by its name.</summary>
     public ConcurrentDictionary<string, Alarm> Troubles { get; } = [];
 
+    /// <summary>When it last told of its batches; null since the start.</summary>
+    internal DateTimeOffset? LastTold { get; set; }
+
     /// <summary>Since when the processor has not answered; null while it does.</summary>
     public DateTimeOffset? SilentSince { get; internal set; }
 

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 using Fondo.Store.Days;
@@ -14,6 +15,9 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
 {
     private static readonly TimeSpan _firstWait = TimeSpan.FromSeconds(15), _longestWait = TimeSpan.FromMinutes(10),
         _lost = TimeSpan.FromMinutes(1), _back = TimeSpan.FromDays(3);
+
+    /// <summary>So long after something was sent, that nothing is known of it is no answer: it may still be on its way.</summary>
+    private static readonly TimeSpan _onItsWay = TimeSpan.FromMinutes(10);
 
     /// <summary>So many of the latest days are looked at.</summary>
     private const int LatestDays = 3;
@@ -46,7 +50,7 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
         {
             if (open.State == SettlementState.Settled && (open.NextAt ?? now) <= now)
             {
-                await Fetch(open.Key, open.Terminal, open.Batch!, cancel);
+                await Fetch(open.Key, open.Terminal, open.Batch!, null, cancel);
             }
             else if ((open.State == SettlementState.Unknown && open.NextAt <= now)
                 || (open.State == SettlementState.Sent && now - open.ChangedAt > _lost))
@@ -68,7 +72,7 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             {
                 if (await days.View(listed.Date, mayLag: true) is { } view)
                 {
-                    late.AddRange(MissedSettlement.In(view.Overview, clock.GetUtcNow())
+                    late.AddRange(MissedSettlement.In(view.Overview, clock.GetUtcNow(), () => view.Known.Unsettled)
                         .Select(m => new Alarm(listed.Date, view.Setup.NameOf(m.Register),
                         Say.Of(m, view.Setup) + (m.Number > 0
                             ? $" {Say.Count(m.Number, "card")} for {Say.Amount(m.Amount, view.Setup.Currency)} wait."
@@ -92,27 +96,40 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
         {
             case Answered.Yes:
                 await desk.Step(key, SettlementState.Settled, $"Settled as batch {answer.Value!.Batch}.", answer.Value.Batch);
-                await Fetch(key, settlement.Terminal, answer.Value.Batch, CancellationToken.None);
+                await Fetch(key, settlement.Terminal, answer.Value.Batch, answer.Value.Closed, CancellationToken.None);
+                break;
+            case Answered.No when !isTold && clock.GetUtcNow() - settlement.At < _onItsWay:
+                await desk.Step(key, SettlementState.Unknown,
+                    "The processor has no record of it yet. It may still be on its way, so Fondo keeps asking until ten minutes after it "
+                        + "was sent, and sends nothing else to this terminal.", nextAt: Next(settlement, settlement.At + _onItsWay));
                 break;
             case Answered.No:
                 await desk.Step(key, SettlementState.NotSettled,
                     isTold ? Refusal(answer.Says) : "The processor has no record of it, so nothing was settled. You can settle again.");
                 break;
             default:
-                var wait = TimeSpan.FromTicks(Math.Min(_longestWait.Ticks, _firstWait.Ticks << Math.Min(settlement.Tries - 1, 10)));
                 await desk.Step(key, SettlementState.Unknown,
                     $"{answer.Says} No answer, so Fondo does not know whether it settled. Fondo keeps asking and sends nothing else to "
-                    + "this "
-                        + "terminal until it knows.", nextAt: clock.GetUtcNow() + wait);
+                        + "this terminal until it knows.", nextAt: Next(settlement));
                 break;
         }
     }
 
+    /// <summary>When it is asked again: after twice as long each time.</summary>
+    /// <param name="latest">Not later than that.</param>
+    private DateTimeOffset Next(Settlement settlement, DateTimeOffset? latest = null)
+    {
+        var wait = TimeSpan.FromTicks(Math.Min(_longestWait.Ticks, _firstWait.Ticks << Math.Min(settlement.Tries - 1, 10)));
+        var next = clock.GetUtcNow() + wait;
+        return latest < next ? latest.Value : next;
+    }
+
     private static string Refusal(string says) => says.Length > 0 ? $"Not settled: {says}" : "The processor refused: nothing was settled.";
 
-    private async Task Fetch(Guid key, string terminal, string batch, CancellationToken cancel)
+    /// <param name="closed">Null where it is not known.</param>
+    private async Task Fetch(Guid key, string terminal, string batch, DateTimeOffset? closed, CancellationToken cancel)
     {
-        var (objection, day) = await TakeIn(terminal, batch, cancel);
+        var (objection, day) = await TakeIn(terminal, batch, closed, cancel);
         if (objection is null)
         {
             await desk.Step(key, SettlementState.TakenIn,
@@ -120,14 +137,13 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
         }
         else
         {
-            var settlement = (await desk.Find(key))!;
-            var wait = TimeSpan.FromTicks(Math.Min(_longestWait.Ticks, _firstWait.Ticks << Math.Min(settlement.Tries - 1, 10)));
             await desk.Step(key, SettlementState.Settled, $"Settled as batch {batch}, which could not be imported yet: {objection}", batch,
-                clock.GetUtcNow() + wait);
+                Next((await desk.Find(key))!));
         }
     }
 
-    /// <summary>Batches that closed without us are taken in as they come; the same one twice changes nothing.</summary>
+    /// <summary>Every batch since the last one known is asked for, however long nobody asked; the same one twice changes nothing. One that
+    /// closed after something was sent to its terminal ends the question what became of that.</summary>
     private async Task Notice(CancellationToken cancel)
     {
         if (!processor.IsThere)
@@ -135,44 +151,65 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             return;
         }
 
-        var answer = await processor.Batches(clock.GetUtcNow() - _back, cancel);
+        var now = clock.GetUtcNow();
+        var answer = await processor.Batches((watch.LastTold ?? await intake.LastTaken() ?? now) - _back, cancel);
         if (answer.How != Answered.Yes)
         {
-            watch.SilentSince ??= clock.GetUtcNow();
+            watch.SilentSince ??= now;
             return;
         }
 
-        watch.SilentSince = null;
-        foreach (var batch in answer.Value!.DistinctBy(b => (b.Terminal, b.Batch)))
+        (watch.SilentSince, watch.LastTold) = (null, now);
+        foreach (var batch in answer.Value!.DistinctBy(b => (b.Terminal, b.Batch, b.Closed)))
         {
-            var name = $"{batch.Terminal}/{batch.Batch}";
-            if (watch.Known.ContainsKey(name))
+            if (watch.Known.ContainsKey(NameOf(batch.Terminal, batch.Batch, batch.Closed)))
             {
                 continue;
             }
 
-            var (objection, _) = await TakeIn(batch.Terminal, batch.Batch, cancel);
+            var (objection, _) = await TakeIn(batch.Terminal, batch.Batch, batch.Closed, cancel);
             if (objection is not null)
             {
-                watch.Troubles[name] = new(DateOnly.FromDateTime(batch.Closed.DateTime), name,
-                    $"Batch {batch.Batch} of {batch.Terminal} could not be imported: {objection}");
+                watch.Troubles[NameOf(batch.Terminal, batch.Batch, batch.Closed)] = new(DateOnly.FromDateTime(batch.Closed.DateTime),
+                    $"{batch.Terminal}/{batch.Batch}", $"Batch {batch.Batch} of {batch.Terminal} could not be imported: {objection}");
+            }
+        }
+
+        foreach (var open in (await desk.Open()).Where(o => o.State == SettlementState.Unknown))
+        {
+            if (answer.Value!.FirstOrDefault(b => b.Terminal == open.Terminal && b.Closed >= open.At && b.Closed <= open.At + _onItsWay)
+                is { } came)
+            {
+                await Fetch(open.Key, open.Terminal, came.Batch, came.Closed, cancel);
             }
         }
     }
 
+    /// <param name="closed">Null where it is not known before the batch is there.</param>
     /// <returns>Why it is not in; null where it is.</returns>
-    private async Task<(string? Objection, DateOnly? Day)> TakeIn(string terminal, string batch, CancellationToken cancel)
+    private async Task<(string? Objection, DateOnly? Day)> TakeIn(string terminal, string batch, DateTimeOffset? closed,
+        CancellationToken cancel)
     {
-        var name = $"{terminal}/{batch}";
         DateOnly? day = null;
-        if (!await intake.IsThere(terminal, batch))
+        if (closed is null || !await intake.IsThere(terminal, batch, closed.Value))
         {
-            var answer = await processor.Batch(terminal, batch, cancel);
+            var answer = await processor.Batch(terminal, batch, closed, cancel);
             if (answer.How != Answered.Yes)
             {
                 return (answer.Says.Length > 0 ? answer.Says : "The processor does not send it.", null);
             }
 
+            if (closed is { } at && (answer.Value!.Closed - at).Duration() >= TimeSpan.FromSeconds(1))
+            {
+                return ("The processor sends another batch of this number.", null);
+            }
+
+            if (closed is null && await intake.IsThere(terminal, batch, answer.Value!.Closed))
+            {
+                return (null, null);
+            }
+
+            closed = answer.Value!.Closed;
             (day, var objection) = await intake.Take(WireFiles.Rows(answer.Value!), WireFiles.Totals(answer.Value!),
                 answer.Value!.Rows is [_, ..] rows ? rows.Max(r => r.At) : answer.Value.Closed);
             if (objection is not null)
@@ -181,8 +218,12 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             }
         }
 
+        var name = NameOf(terminal, batch, closed.Value);
         watch.Known[name] = true;
         watch.Troubles.TryRemove(name, out _);
         return (null, day);
     }
+
+    private static string NameOf(string terminal, string batch, DateTimeOffset closed) =>
+        string.Create(CultureInfo.InvariantCulture, $"{terminal}/{batch}/{closed.UtcDateTime:yyyyMMddHHmmss}");
 }

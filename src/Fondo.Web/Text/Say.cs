@@ -86,6 +86,17 @@ internal static class Say
         _ => "declined at the register but settled anyway",
     };
 
+    /// <summary>The same of what a terminal holds and has not settled: there it can be put right.</summary>
+    public static string BeforeSettling(Cause cause) => cause switch
+    {
+        Cause.NotInJournal => "On the terminal, not in the journal: void it there if it should not be charged",
+        Cause.VoidNotSent => "Voided at the register, still on the terminal: void it there",
+        Cause.ReversalNotSent => "Reversed at the register, still on the terminal: void it there",
+        Cause.DeclinedButSettled => "Declined at the register, but on the terminal: void it there",
+        Cause.ChargedTwice => "On the terminal twice: the same card and amount",
+        _ => "In the journal, not on the terminal",
+    };
+
     /// <summary>How long something can still be put right.</summary>
     public static string TimeLeft(TimeSpan left) =>
         left <= TimeSpan.Zero ? "too late to correct: decide who takes the loss"
@@ -239,9 +250,15 @@ internal static class Say
             + $"{Amount(difference.Declared, setup.Currency)} by {setup.NameOf(session.Cashier)}, {Moment(session.From, setup)}; {left}.";
     }
 
-    public static string Of(MissedSettlement missed, Setup setup) => missed.ByItself
-        ? $"{missed.Terminal} should have settled by itself at {Time(missed.Due, setup)}. No batch has come."
-        : $"{missed.Terminal} should have been settled by {Time(missed.Due, setup)}. It is not settled yet.";
+    public static string Of(MissedSettlement missed, Setup setup) => (missed.ByItself, missed.LastClosed) switch
+    {
+        (true, null) => $"{missed.Terminal} should have settled by itself at {Time(missed.Due, setup)}. No batch has come.",
+        (true, { } last) => $"{missed.Terminal} should have settled by itself at {Time(missed.Due, setup)}. No batch has come since "
+            + $"{Time(last, setup)}.",
+        (false, null) => $"{missed.Terminal} should have been settled by {Time(missed.Due, setup)}. It is not settled yet.",
+        (false, { } last) => $"{missed.Terminal} should have been settled by {Time(missed.Due, setup)}. It was settled at "
+            + $"{Time(last, setup)} and has taken cards since.",
+    };
 
     /// <summary>What a register did otherwise than the set-up, or its clock, says.</summary>
     public static string Disagreement(Disagreement d, Setup setup) => d.Kind switch

@@ -43,6 +43,9 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         public bool IsUnderWay => Settlement is { IsDone: false };
 
         public bool CanSettle => IsConnected && Reading.Objection is null && !IsUnderWay && Reading.Held.Count > 0;
+
+        /// <summary>What it holds, as the page shows it and sends it back: what has changed since is not settled unseen.</summary>
+        public string Shown => $"{Terminal}/{Reading.Held.Count}/{Reading.Comparison.Held.Net.Minor}";
     }
 
     protected override string Place => "settle";
@@ -99,8 +102,9 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
 
     /// <param name="which">One terminal; <c>agreeing</c> or <c>all</c>.</param>
     /// <param name="made">When the page was made: what was settled since is not settled again.</param>
+    /// <param name="shown">What the terminals held when they were looked at.</param>
     [Does(ActKind.Settle)]
-    public async Task<IActionResult> OnPost(Guid form, string which, DateTimeOffset made)
+    public async Task<IActionResult> OnPost(Guid form, string which, DateTimeOffset made, string[] shown)
     {
         await Load();
         var chosen = which switch
@@ -122,6 +126,12 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
             {
                 var why = line.Reading.Objection ?? (line.IsConnected ? "it holds nothing to settle." : "it is not connected.");
                 objections.Add($"{line.Terminal}: {why} Nothing was sent.");
+            }
+            else if (line.CanSettle && line.Settlement?.Key != KeyOf(form, line.Terminal) && !shown.Contains(line.Shown))
+            {
+                objections.Add(
+                    $"{line.Terminal} holds {Say.Count(line.Reading.Held.Count, "card")} for {Amount(line.Reading.Comparison.Held.Net)} "
+                        + "now. That is not what this page showed when you pressed. Nothing was sent. Look at it and settle again.");
             }
             else if (await settler.Settle(Date, line.Terminal.Value, KeyOf(form, line.Terminal), MySelf,
                 CancellationToken.None) is { } objection)
@@ -195,7 +205,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         MadeAt = clock.GetUtcNow();
         var all = await readings.Of(View, HttpContext.RequestAborted);
         var settlements = (await desk.Of(Date)).ToLookup(s => s.Terminal);
-        var missed = MissedSettlement.In(View.Overview, clock.GetUtcNow()).ToDictionary(m => m.Terminal);
+        var missed = MissedSettlement.In(View.Overview, clock.GetUtcNow(), () => View.Known.Unsettled).ToDictionary(m => m.Terminal);
         var lines = new PrintedTotals(View.Day).Lines.ToLookup(l => l.Terminal);
         var compared = TerminalComparison.OfBatches(View.Reconciliation);
         var totals = View.Day.Totals.OrderBy(t => t.Closed).ToLookup(t => t.Terminal);
@@ -221,7 +231,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         var then = new IfSettled(View.Day, Lines.SelectMany(l => l.Reading.Held));
         return differing.ToDictionary(l => l.Terminal, l => (
             (IReadOnlyList<Line.Difference>)[.. then.Of(l.Terminal).Select(b => DifferenceOf(b, l.Terminal))],
-            (IReadOnlyList<string>)[.. then.LeadsOf(l.Reading.Place).Select(lead => lead.Says(Setup))]));
+            (IReadOnlyList<string>)[.. then.LeadsOf(l.Reading.Place).Select(lead => lead.SaysBeforeSettling(Setup))]));
     }
 
     private Line.Difference DifferenceOf(Behind behind, TerminalId terminal)
@@ -229,7 +239,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         var (item, card) = (behind.Item, behind.Item.Card);
         var what = behind switch
         {
-            { Cause: { } cause } => $"{(item.Row is null ? "In the journal" : "On the terminal")} alone: {Say.Of(cause)}",
+            { Cause: { } cause } => Say.BeforeSettling(cause),
             { Other: { } other } when other.Amount != item.Amount =>
                 $"Recorded with {Amount(item.Amount)}, run with {Amount(other.Amount)}",
             _ => $"Recorded on {item.Terminal}, run on {terminal}",

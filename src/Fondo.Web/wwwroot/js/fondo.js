@@ -399,10 +399,12 @@ const partOf = (text, row) => {
     const pieces = Math.round(net / unit);
     return net < 0 || low < pieces - 0.5 - 1e-9 || high > pieces + 0.5 + 1e-9 ? NaN : pieces;
   }
-  if (text.includes(".")) {
+  if (/[.,]/.test(text)) {
     const digits = Number(row.digits);
-    if (!new RegExp(`^\\d*\\.\\d{${digits}}$`).test(text) || digits === 0) return NaN;
-    const pieces = Math.round(Number(text) * Number(row.unit)) / Number(row.worth);
+    // Of three decimals a comma may as well part thousands.
+    const value = digits === 3 ? text : text.replaceAll(",", ".");
+    if (!new RegExp(`^\\d*\\.\\d{${digits}}$`).test(value) || digits === 0) return NaN;
+    const pieces = Math.round(Number(value) * Number(row.unit)) / Number(row.worth);
     return Number.isInteger(pieces) ? pieces : NaN;
   }
   return /^\d{1,9}$/.test(text) ? Number(text) : NaN;
