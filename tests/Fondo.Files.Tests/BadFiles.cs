@@ -4,7 +4,6 @@ using Fondo.Core.Leads;
 using Fondo.Core.Reconciling;
 using Fondo.Core.Sheets;
 using Fondo.Core.Tests;
-using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 

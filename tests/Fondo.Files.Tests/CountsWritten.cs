@@ -1,6 +1,5 @@
 using System.Text;
 using Fondo.Core.Days;
-using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Files.Writing;
 using Fondo.Standins.Days;

@@ -1,7 +1,6 @@
 using System.Text;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
-using Fondo.Files;
 using Fondo.Files.Reading;
 using Fondo.Standins.Days;
 
