@@ -127,7 +127,7 @@ public sealed class Evening : IDisposable
     [Theory]
     [InlineData("-3", "a drawer cannot hold fewer than 0 pieces")]
     [InlineData("1000000000", "more than 100,000 pieces in one drawer cannot be right")]
-    [InlineData("3,5", "type a whole number of pieces")]
+    [InlineData("3,5", "pieces are whole; a value has 2 decimals")]
     public async Task A_count_that_cannot_be_is_told_at_its_row_and_nothing_typed_is_lost(string typed, string sentence)
     {
         var sheet = Sheet();
