@@ -390,7 +390,8 @@ public sealed class Settling : SettlingShop
         Assert.Null(await House.Ask<DayStore, DayView?>(d => d.View(Today.AddDays(1))));
         Assert.Contains("imports it into the next trading day",
             Assert.Single(House.Services.GetRequiredService<SettlementWatch>().Troubles).Value.Says, StringComparison.Ordinal);
-        House.Clock.Advance(TimeSpan.FromHours(12));
+        House.Clock.Advance(TimeSpan.FromDays(5)); // a long weekend
+        await Rounds();
         await Shop.Send(await House.Register("L1"), "L1",
             $$"""{"id":"L1-770001","register":"L1","drawer":"L1-A","cashier":"p11","at":"{{Today.AddDays(1):yyyy-MM-dd}}T08:00:00-05:00","kind":"open","amount":"200.00"}""");
         await Rounds();

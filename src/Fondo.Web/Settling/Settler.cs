@@ -152,14 +152,15 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
         }
 
         var now = clock.GetUtcNow();
-        var answer = await processor.Batches((watch.LastTold ?? await intake.LastTaken() ?? now) - _back, cancel);
+        var since = watch.LastTold ?? await intake.LastTaken() ?? now;
+        var answer = await processor.Batches(since - _back, cancel);
         if (answer.How != Answered.Yes)
         {
             watch.SilentSince ??= now;
             return;
         }
 
-        (watch.SilentSince, watch.LastTold) = (null, now);
+        watch.SilentSince = null;
         foreach (var batch in answer.Value!.DistinctBy(b => (b.Terminal, b.Batch, b.Closed)))
         {
             if (watch.Known.ContainsKey(NameOf(batch.Terminal, batch.Batch, batch.Closed)))
@@ -175,6 +176,8 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             }
         }
 
+        // What could not be imported is asked for until it is, also over more days off than are usually looked back.
+        watch.LastTold = watch.Troubles.IsEmpty ? now : since;
         foreach (var open in (await desk.Open()).Where(o => o.State == SettlementState.Unknown))
         {
             if (answer.Value!.FirstOrDefault(b => b.Terminal == open.Terminal && b.Closed >= open.At && b.Closed <= open.At + _onItsWay)
