@@ -1,6 +1,8 @@
+using Fondo.Store.Model;
 using Fondo.Store.Trails;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 
@@ -40,17 +42,20 @@ public sealed class ChangedBesideTheTrail : InOwnShop
         await MuchIsDone();
         Assert.Null((await Shop.Ask((Verification v) => v.Run())).Break);
         await Shop.Tamper(_ => Task.FromResult(0));
+        var (copied, untouched) = (await Copied(), new List<string>());
+        await Try("nothing changed", copied, "SELECT 1", untouched);
+        Assert.Equal(["nothing changed"], untouched);
         var (random, unseen) = (new Random(_seed), new List<string>());
         foreach (var (table, columns) in await Tables())
         {
             var changeable = columns.Except(_free.GetValueOrDefault(table, [])).ToList();
             foreach (var column in changeable.OrderBy(_ => random.Next()).Take(3))
             {
-                await Try($"{table}.{column} changed",
-                    [$"UPDATE {table} SET \"{column}\" = {Other(table, column)} WHERE rowid = {Row(table)}"], unseen);
+                await Try($"{table}.{column} changed", copied,
+                    $"UPDATE {table} SET \"{column}\" = {Other(table, column)} WHERE rowid = {Row(table)}", unseen);
             }
 
-            await Try($"a row of {table} taken out", [$"DELETE FROM {table} WHERE rowid = {Row(table)}"], unseen);
+            await Try($"a row of {table} taken out", copied, $"DELETE FROM {table} WHERE rowid = {Row(table)}", unseen);
         }
 
         Assert.True(unseen.Count == 0, $"seed {_seed}: {string.Join("; ", unseen)}");
@@ -74,29 +79,34 @@ public sealed class ChangedBesideTheTrail : InOwnShop
         Assert.Contains("set back", (await Shop.Ask((Verification v) => v.Run())).Break, StringComparison.Ordinal);
     }
 
-    /// <summary>Changes, verifies, and changes back.</summary>
-    private async Task Try(string what, string[] statements, List<string> unseen)
+    /// <summary>The database as it is, copied to where the running application does not write.</summary>
+    private async Task<byte[]> Copied() => await Shop.InStore(async db =>
     {
-        var file = Path.Combine(Shop.Folder, "fondo.db");
-        var kept = await Shop.InStore(async db =>
+        var file = Path.Combine(Directory.CreateDirectory(Elsewhere).FullName, "copied.db");
+        await db.Database.OpenConnectionAsync();
+        await using (var copy = new SqliteConnection(Unpooled(file)))
         {
-            await db.Database.ExecuteSqlRawAsync("PRAGMA wal_checkpoint(TRUNCATE)");
-            return await File.ReadAllBytesAsync(file);
-        });
+            ((SqliteConnection)db.Database.GetDbConnection()).BackupDatabase(copy);
+        }
+
+        return await File.ReadAllBytesAsync(file);
+    });
+
+    /// <summary>Changes a copy, and verifies it.</summary>
+    private async Task Try(string what, byte[] copied, string statement, List<string> unseen)
+    {
+        var file = Path.Combine(Elsewhere, $"{Guid.NewGuid():N}.db");
+        await File.WriteAllBytesAsync(file, copied);
         await Shop.InStore(async db =>
         {
+            db.Database.SetConnectionString(Unpooled(file));
             await db.Database.OpenConnectionAsync();
             await db.Database.ExecuteSqlRawAsync("PRAGMA foreign_keys = OFF");
-            foreach (var statement in statements)
-            {
-                await db.Database.ExecuteSqlRawAsync(statement);
-            }
-
-            return 0;
+            return await db.Database.ExecuteSqlRawAsync(statement);
         });
         try
         {
-            if ((await Shop.Ask((Verification v) => v.Run())).Break is null)
+            if (await Broken(file) is null)
             {
                 unseen.Add(what);
             }
@@ -107,13 +117,20 @@ public sealed class ChangedBesideTheTrail : InOwnShop
             // It does not even read: nobody takes that for sound.
         }
 
-        SqliteConnection.ClearAllPools();
-        await File.WriteAllBytesAsync(file, kept);
-        foreach (var beside in new[] { $"{file}-wal", $"{file}-shm" })
-        {
-            File.Delete(beside);
-        }
+        File.Delete(file);
     }
+
+    private async Task<string?> Broken(string file)
+    {
+        await using var scope = Shop.Services.CreateAsyncScope();
+        scope.ServiceProvider.GetRequiredService<StoreContext>().Database.SetConnectionString(Unpooled(file));
+        return (await scope.ServiceProvider.GetRequiredService<Verification>().Run()).Break;
+    }
+
+    private string Elsewhere => Path.Combine(Shop.Folder, "elsewhere");
+
+    private static string Unpooled(string file) =>
+        new SqliteConnectionStringBuilder { DataSource = file, Pooling = false }.ConnectionString;
 
     /// <summary>Acts of many kinds, so that many tables have a row.</summary>
     private async Task MuchIsDone()
