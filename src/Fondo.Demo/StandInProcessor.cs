@@ -29,6 +29,11 @@ internal static class StandInProcessor
         {
             var host = standIns.Processor;
             await Waits(host, context);
+            if (host.Fault == HostFault.LosesOrders)
+            {
+                await Breaks(host, context);
+            }
+
             var settled = host.Settle(terminal, settlement.Key);
             if (host.Fault == HostFault.TimesOut)
             {

@@ -35,8 +35,7 @@ public static class GateText
             $"Batch {d.Key} is incomplete: the host settled {d.Total.SalesCount + d.Total.RefundsCount} for "
                 + $"{s.Currency.Say(d.Total.SalesAmount - d.Total.RefundsAmount)}, but the rows show {d.SalesCount + d.RefundsCount} "
                 + $"for {s.Currency.Say(d.SalesAmount - d.RefundsAmount)}.",
-        GateFact.NoBatch { HasOlder: true } f => $"Terminal {f.Terminal} has only a batch of an earlier day's cards. Settle today's.",
-        GateFact.NoBatch f => $"Terminal {f.Terminal} has no batch today.",
+        GateFact.CardsUnsettled f => Says(f, s),
         GateFact.CellUnresolved f => $"{Title(f.Bridge.Cell.Key, s)}: {Says(f.Bridge, s)}",
         GateFact.FindingUnseen f => $"{s.NameOf(f.Register)}: {f.Finding.Code.Words()}, {s.Currency.Say(f.Finding.Amount)}.",
         GateFact.ApprovalWaits f => $"“{f.Entry.Reason}” by {s.NameOf(f.Entry.By)} waits for a second person.",
@@ -47,6 +46,17 @@ public static class GateText
         GateFact.CarriedUnowned f => $"{s.Currency.Say(f.Amount)} carried from {f.From} has no owner yet.",
         _ => throw new ArgumentOutOfRangeException(nameof(item)),
     };
+
+    private static string Says(GateFact.CardsUnsettled f, Setup s)
+    {
+        var cards = $"{f.Number} {(f.Number == 1 ? "card" : "cards")} for {s.Currency.Say(f.Amount)}";
+        return f.Last switch
+        {
+            LastBatch.Today => $"{f.Terminal} took {cards} after its last batch. Settle it again, or carry them.",
+            LastBatch.Earlier => $"{f.Terminal} has only a batch of an earlier day's cards. Settle today's {cards}.",
+            _ => $"{f.Terminal} has no batch for its {cards}. Settle it.",
+        };
+    }
 
     /// <summary>What is so when the gate is green.</summary>
     public static string DoneSays(this Gate gate, Setup s) => (gate.Id, gate.Done.Number) switch

@@ -1,5 +1,7 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
+using Fondo.Core.Entries;
 using Fondo.Core.Journal;
 using Fondo.Core.Reconciling;
 using Fondo.Core.Sheets;
@@ -121,6 +123,39 @@ public sealed class DaysOfTheClock
             DateTimeOffset.Parse(At("22:00"), System.Globalization.CultureInfo.InvariantCulture));
         Assert.Equal(Enumerable.Repeat((1, 900L), waits),
             missed.Where(m => m.Terminal.Value == "T-2").Select(m => (m.Number, m.Amount.Minor)));
+    }
+
+    /// <summary>Rules §5: the gate asks for cards that no batch has, not for a batch; and each of its three answers says what to do. What
+    /// an entry carries waits there.</summary>
+    [Fact]
+    public void The_gate_names_cards_that_no_batch_has()
+    {
+        var result = Reconcile([Ticket("5.00", Card("5.00", "1", terminal: "T-2"), "19:00", "L2"),
+                Ticket("9.00", Card("9.00", "2", terminal: "T-2"), "20:30", "L2"), Ticket("3.00", Card("3.00", "3"), "20:30")],
+            Row("5.00", "1", "1", "19:00", "T-2"), totals: "terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n"
+                + $"T-2,7,{At("20:00")},1,5.00,0,0.00\n");
+        GateItem[] Left(params Entry[] entries) =>
+            [.. Gates.Of(Overview.Of(result), new([.. entries], [], [], [])).Single(g => g.Id == GateId.Batches).Left];
+        Assert.Equal(["T-1 has no batch for its 1 card for 3.00. Settle it.",
+            "T-2 took 1 card for 9.00 after its last batch. Settle it again, or carry them."], Left().Select(i => i.Says(result.Day.Setup)));
+
+        var late = result.OpenItems.Single(o => o.Item.Terminal?.Value == "T-2");
+        var carry = new Entry(Guid.NewGuid(), EntryKind.Carry, [], "settles tomorrow", new("p1"), DateTimeOffset.UnixEpoch,
+            [late.Item.Key], null, false, null);
+        Assert.Equal(["T-1"], Left(carry).Select(i => i.Key));
+    }
+
+    /// <summary>A batch that holds an earlier day's cards alone has none of today's.</summary>
+    [Fact]
+    public void A_batch_of_yesterdays_cards_does_not_answer_for_today()
+    {
+        var result = Reconcile([Ticket("9.00", Card("9.00", "2"), "20:30")],
+            Row("5.00", "1", "1", "19:00").Replace("2026-11-21", "2026-11-20", StringComparison.Ordinal),
+            totals: "terminal,batch,closed,sales_count,sales_amount,refunds_count,refunds_amount\n"
+                + $"T-1,7,{At("21:00")},1,5.00,0,0.00\n");
+        Assert.Equal(["T-1 has only a batch of an earlier day's cards. Settle today's 1 card for 9.00."],
+            Gates.Of(Overview.Of(result), new([], [], [], [])).Single(g => g.Id == GateId.Batches).Left
+                .Where(i => i.Key == "T-1").Select(i => i.Says(result.Day.Setup)));
     }
 
     [Theory]

@@ -79,13 +79,8 @@ public sealed class Settling : SettlingShop
     public async Task Not_found_at_once_is_not_believed_and_a_batch_that_comes_ends_the_question()
     {
         await Sell("64.00", "R00000000001");
-        using (var scope = House.Services.CreateScope())
-        {
-            Host.Fault = HostFault.Silent;
-            await scope.ServiceProvider.GetRequiredService<Settler>()
-                .Settle(Today, "T-01", Guid.NewGuid(), Shop.Odile, CancellationToken.None);
-        }
-
+        Host.Fault = HostFault.LosesOrders;
+        await Settle("T-01");
         Host.Fault = HostFault.None;
         House.Clock.Advance(TimeSpan.FromSeconds(16));
         await Rounds();
@@ -105,13 +100,8 @@ public sealed class Settling : SettlingShop
     public async Task After_ten_minutes_not_found_is_an_answer()
     {
         await Sell("64.00", "R00000000001");
-        using (var scope = House.Services.CreateScope())
-        {
-            Host.Fault = HostFault.Silent;
-            await scope.ServiceProvider.GetRequiredService<Settler>()
-                .Settle(Today, "T-01", Guid.NewGuid(), Shop.Odile, CancellationToken.None);
-        }
-
+        Host.Fault = HostFault.LosesOrders;
+        await Settle("T-01");
         var sent = (await Latest()).At;
         Host.Fault = HostFault.None;
         for (var asked = 0; asked < 20 && (await Latest()) is { IsDone: false, NextAt: { } next }; asked++)
@@ -156,15 +146,13 @@ public sealed class Settling : SettlingShop
         var form = await Form("T-01");
         Host.Fault = HostFault.Silent; // once the page is there
         await Odile.Client.PostAsync(Page, new FormUrlEncodedContent(form));
-        Assert.Empty(await Settlements()); // the processor does not say what the terminal holds, so nothing is sent
+        Assert.Equal(SettlementState.NotSettled, (await Latest()).State);
+        Assert.Equal("The processor does not answer. Nothing was sent.", (await Latest()).Says);
+        House.Clock.Advance(TimeSpan.FromSeconds(1));
         Host.Fault = HostFault.None;
-        using (var scope = House.Services.CreateScope())
-        {
-            Host.Fault = HostFault.Silent;
-            await scope.ServiceProvider.GetRequiredService<Settler>()
-                .Settle(Today, "T-01", Guid.NewGuid(), Shop.Odile, CancellationToken.None);
-        }
-
+        Host.Fault = HostFault.LosesOrders;
+        await Settle("T-01");
+        Host.Fault = HostFault.Silent;
         Assert.Equal(SettlementState.Unknown, (await Latest()).State);
         var waits = new List<TimeSpan>();
         for (var i = 0; i < 7; i++)
@@ -295,10 +283,11 @@ public sealed class Settling : SettlingShop
         await Sell("64.00", "R00000000001");
         var form = await Form("T-01");
         await Sell("5.00", "R00000000002");
-        using var answer = await Odile.Client.PostAsync(Page, new FormUrlEncodedContent(form));
-        Assert.Contains("T-01 holds 2 cards for 69.00 now", (await Visitor.Read(answer)).QuerySelector("main")!.TextContent,
+        await Odile.Client.PostAsync(Page, new FormUrlEncodedContent(form));
+        Assert.Contains("It holds 2 cards for 69.00 now. That is not what you saw", RowOf(await Odile.Page(Page), "T-01"),
             StringComparison.Ordinal);
         Assert.Empty(Host.Batches(DateTimeOffset.MinValue));
+        House.Clock.Advance(TimeSpan.FromSeconds(1));
         await Settle("T-01"); // as it is now
         Assert.Equal(SettlementState.TakenIn, (await Latest()).State);
     }
@@ -327,12 +316,7 @@ public sealed class Settling : SettlingShop
                 3 => HostFault.LeavesBehind,
                 _ => HostFault.None
             };
-            using (var scope = House.Services.CreateScope())
-            {
-                await scope.ServiceProvider.GetRequiredService<Settler>()
-                    .Settle(Today, "T-01", Guid.NewGuid(), Shop.Odile, CancellationToken.None);
-            }
-
+            await House.SettleWhatIsHeld(Today, "T-01");
             Host.Fault = random.Next(2) == 0 ? HostFault.Silent : HostFault.None;
             await Rounds();
             House.Clock.Advance(TimeSpan.FromSeconds(random.Next(40)));

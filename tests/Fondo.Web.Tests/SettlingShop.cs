@@ -15,7 +15,7 @@ public abstract class SettlingShop : IAsyncLifetime
 
     protected static readonly DateOnly Today = new(2026, 11, 21);
 
-    protected Shop House { get; } = new();
+    protected virtual Shop House { get; } = new();
 
     protected Visitor Odile { get; set; } = null!;
 
@@ -66,7 +66,11 @@ public abstract class SettlingShop : IAsyncLifetime
     /// <summary>What the page sends for a terminal, or for all that agree.</summary>
     protected async Task<List<KeyValuePair<string, string>>> Form(string which)
     {
-        var page = await Odile.Page(Page);
+        return Form(await Odile.Page(Page), which);
+    }
+
+    protected static List<KeyValuePair<string, string>> Form(AngleSharp.Dom.IDocument page, string which)
+    {
         string Value(string name) => page.QuerySelector($"input[name={name}]")!.GetAttribute("value")!;
         return
         [
@@ -90,6 +94,7 @@ public abstract class SettlingShop : IAsyncLifetime
             ["form"] = $"{Guid.NewGuid()}",
             ["made"] = House.Clock.GetUtcNow().ToString("O"),
             ["which"] = which,
+            ["shown"] = new SeenOnTerminal(which, Agrees: true, Number: 1, Net: 6400).Text,
             ["__RequestVerificationToken"] = await Odile.Token("/find"),
         }));
         return await Visitor.Read(answer);

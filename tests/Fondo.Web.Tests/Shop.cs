@@ -8,8 +8,10 @@ using Fondo.Standins.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Model;
 using Fondo.Store.SetUp;
+using Fondo.Store.Settling;
 using Fondo.Web.Hosting;
 using Fondo.Web.Intake;
+using Fondo.Web.Settling;
 using Microsoft.AspNetCore.Builder;
 using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Http;
@@ -33,6 +35,10 @@ public sealed class Shop : WebApplicationFactory<DemoParts>, IAsyncLifetime
 
     /// <summary>How many weeks of closed days lie behind the demo day.</summary>
     public int Weeks { get; init; }
+
+    /// <summary>So long a page waits for what goes on in the background: until it is done, unless a test looks at what comes
+    /// before.</summary>
+    public TimeSpan PageWait { get; init; } = TimeSpan.FromMinutes(2);
 
     public const string Day = "/2026-11-21";
 
@@ -70,6 +76,7 @@ public sealed class Shop : WebApplicationFactory<DemoParts>, IAsyncLifetime
         builder.UseSetting("demo", IsEmpty ? "false" : "true");
         builder.UseSetting("quiet", "true");
         builder.UseSetting("rounds", "3600");
+        builder.UseSetting("page-wait", $"{PageWait.TotalSeconds}");
         builder.UseSetting("weeks", $"{Weeks}");
         builder.ConfigureServices(services =>
         {
@@ -224,6 +231,20 @@ public sealed class Shop : WebApplicationFactory<DemoParts>, IAsyncLifetime
         {
             var id = await InStore(db => db.Setups.MaxAsync(s => s.Id));
             Assert.Null((await Ask<SetupBook, Store.Outcome>(b => b.Approve(id, Tamsin))).Objection);
+        }
+    }
+
+    /// <summary>Settles what a terminal of the stand-in holds, whether the page would offer it or not.</summary>
+    public async Task SettleWhatIsHeld(DateOnly day, string terminal)
+    {
+        var (key, held) = (Guid.NewGuid(), Services.GetRequiredService<StandInHost>().Processor.Running(terminal).Rows);
+        var orders = Services.GetRequiredService<SettlementOrders>();
+        orders.Expect(key);
+        var lookedAt = Clock.GetUtcNow() + TimeSpan.FromTicks(1);
+        var begun = await Ask<SettlementDesk, SettlementBegun>(d => d.Begin(day, terminal, key, Odile, lookedAt));
+        if (begun.IsNew)
+        {
+            await orders.Send(key, new(terminal, Agrees: true, held.Count, held.Sum(r => r.IsRefund ? -r.Amount : r.Amount)));
         }
     }
 

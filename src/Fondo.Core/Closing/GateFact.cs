@@ -5,6 +5,18 @@ using Fondo.Core.SetUp;
 
 namespace Fondo.Core.Closing;
 
+/// <summary>The last batch of a terminal that holds cards.</summary>
+public enum LastBatch
+{
+    None,
+
+    /// <summary>With cards of an earlier day alone.</summary>
+    Earlier,
+
+    /// <summary>With cards of today, taken before the ones that are held.</summary>
+    Today,
+}
+
 /// <summary>What is so with something that a gate waits for.</summary>
 public abstract record GateFact
 {
@@ -20,8 +32,9 @@ public abstract record GateFact
 
     public sealed record BatchIncomplete(BatchTotalDifference Difference) : GateFact;
 
-    /// <param name="HasOlder">Whether a batch came, with cards of an earlier day alone.</param>
-    public sealed record NoBatch(TerminalId Terminal, bool HasOlder) : GateFact;
+    /// <param name="Number">How many cards no batch has, for <paramref name="Amount"/> in all.</param>
+    /// <param name="Last">The batch that came and does not have them.</param>
+    public sealed record CardsUnsettled(TerminalId Terminal, int Number, Money Amount, LastBatch Last) : GateFact;
 
     public sealed record CellUnresolved(Bridge Bridge) : GateFact;
 

@@ -24,9 +24,9 @@ public static class Gates
             .Select(c => Bridge.Of(c, decisions.Entries, setup.ToleranceOf(c.Key))).ToList();
         ImmutableArray<Gate> gates =
         [
-            Sessions(overview), Counts(overview), Holds(overview, decisions.Entries), Batches(overview), CellsResolved(bridges),
-            ChecksSeen(overview, decisions.Answers), Approvals(decisions.Entries),
-            Safe(overview), CarriedOwned(overview, decisions.Entries), DayBefore(openBefore ?? []),
+            Sessions(overview), Counts(overview), Holds(overview, decisions.Entries),
+            Batches(overview, decisions.Entries), CellsResolved(bridges), ChecksSeen(overview, decisions.Answers),
+            Approvals(decisions.Entries), Safe(overview), CarriedOwned(overview, decisions.Entries), DayBefore(openBefore ?? []),
         ];
         var excused = decisions.Excuses.Select(e => (e.Gate, e.Item, e.Seen)).ToHashSet();
         return [.. gates.Select(g => g with
@@ -67,19 +67,29 @@ public static class Gates
         return new(GateId.Holds, [.. left], new(overview.OpenHolds.Length));
     }
 
-    private static Gate Batches(Overview overview)
+    /// <summary>A batch that is not whole, and cards that no batch has, unless an entry names them: what is carried waits for its batch
+    /// there.</summary>
+    private static Gate Batches(Overview overview, IReadOnlyCollection<Entry> entries)
     {
-        var (setup, settled) = (overview.Result.Day.Setup, overview.SettledTerminals);
+        var (setup, settled, totals) = (overview.Result.Day.Setup, overview.SettledTerminals, overview.Result.Day.Totals);
         var incomplete = overview.Result.BatchDifferences.Select(d => new GateItem(d.Key, new GateFact.BatchIncomplete(d), true,
             setup.Terminals.FirstOrDefault(t => t.Terminal == d.Total.Terminal)?.Register)
         {
             Facts = Facts(d.Total.SalesCount, d.Total.SalesAmount, d.Total.RefundsCount, d.Total.RefundsAmount, d.SalesCount, d.SalesAmount,
                 d.RefundsCount, d.RefundsAmount)
         });
-        var absent = setup.Terminals.Where(t => !settled.Contains(t.Terminal)).DistinctBy(t => t.Terminal)
-            .Select(t => new GateItem(t.Terminal.Value,
-                new GateFact.NoBatch(t.Terminal, overview.Result.Day.Totals.Any(o => o.Terminal == t.Terminal)), true, t.Register));
-        return new(GateId.Batches, [.. incomplete, .. absent], new(settled.Count, !overview.Result.Day.Totals.IsEmpty));
+        var named = entries.Where(e => e.Stands(entries)).SelectMany(e => e.Evidence).ToHashSet(StringComparer.Ordinal);
+        var held =
+            from cards in HeldCards.Of(overview).OrderBy(g => g.Key.Value, StringComparer.Ordinal)
+            let open = cards.Where(t => !named.Contains(t.Key.ToString())).ToList()
+            where open.Count > 0
+            let amount = open.Sum(t => t.Tender.Amount)
+            let last = settled.Contains(cards.Key) ? LastBatch.Today
+                : totals.Any(o => o.Terminal == cards.Key) ? LastBatch.Earlier
+                : LastBatch.None
+            select new GateItem(cards.Key.Value, new GateFact.CardsUnsettled(cards.Key, open.Count, amount, last), true,
+                setup.Terminals.FirstOrDefault(t => t.Terminal == cards.Key)?.Register) { Facts = Facts(open.Count, amount) };
+        return new(GateId.Batches, [.. incomplete, .. held], new(settled.Count, !totals.IsEmpty));
     }
 
     private static Gate CellsResolved(IReadOnlyCollection<Bridge> bridges)

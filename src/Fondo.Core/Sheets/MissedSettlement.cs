@@ -15,11 +15,8 @@ public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, 
     public static readonly TimeSpan Grace = TimeSpan.FromMinutes(15);
 
     /// <summary>Terminals that settle by themselves are watched, not trusted; the others are to be settled by the hour that the policy
-    /// sets. A terminal waits while it holds a card that no batch has, however many batches it had (rules §5): one that was sold after its
-    /// last batch closed and before its hour.</summary>
-    /// <param name="unsettled">As <see cref="TerminalComparison.Unsettled"/> says, asked only where a terminal is late.</param>
-    public static ImmutableArray<MissedSettlement> In(Overview overview, DateTimeOffset now,
-        Func<ILookup<TerminalId, TakenTender>>? unsettled = null)
+    /// sets. One that has settled waits again for the cards that it took since, up to its hour.</summary>
+    public static ImmutableArray<MissedSettlement> In(Overview overview, DateTimeOffset now)
     {
         var setup = overview.Result.Day.Setup;
         var late = setup.Terminals.DistinctBy(t => t.Terminal)
@@ -32,7 +29,7 @@ public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, 
             return [];
         }
 
-        var waiting = unsettled?.Invoke() ?? TerminalComparison.Unsettled(overview.Result);
+        var waiting = HeldCards.Of(overview);
         var closed = overview.Result.Day.Totals.GroupBy(t => t.Terminal)
             .ToDictionary(g => g.Key, g => (DateTimeOffset?)g.Max(t => t.Closed));
         var missed = ImmutableArray.CreateBuilder<MissedSettlement>();
@@ -42,7 +39,7 @@ public sealed record MissedSettlement(TerminalId Terminal, RegisterId Register, 
             var hour = byItself ? due!.Value - Grace : due!.Value;
             var isSettled = overview.SettledTerminals.Contains(place.Terminal);
             var last = isSettled ? closed.GetValueOrDefault(place.Terminal) : null;
-            var held = waiting[place.Terminal].Where(t => !isSettled || (t.Ticket.At > last && t.Ticket.At <= hour)).ToList();
+            var held = waiting[place.Terminal].Where(t => !isSettled || t.Ticket.At <= hour).ToList();
             if (held.Count > 0 || (byItself && !isSettled))
             {
                 missed.Add(new(place.Terminal, place.Register, hour, byItself, held.Count, held.Sum(t => t.Tender.Amount), last));

@@ -46,6 +46,9 @@ public enum HostFault
     /// <summary>Does not answer at all, and does nothing.</summary>
     Silent,
 
+    /// <summary>What it is told to settle never arrives; it answers everything else.</summary>
+    LosesOrders,
+
     /// <summary>Tells of every batch twice.</summary>
     SendsTwice,
 

@@ -39,6 +39,9 @@ public sealed record KnownDay(int Revision, Overview Overview, TimeSpan Took)
     public T Once<T>(object what, Func<T> make)
         where T : notnull => (T)_once.GetOrAdd(what, _ => new(() => make())).Value;
 
+    /// <summary>The cards that no batch has, by terminal.</summary>
+    public ILookup<TerminalId, TakenTender> Held => Once(nameof(Held), () => HeldCards.Of(Overview));
+
     /// <summary>The tenders that no row proves yet, by their terminal.</summary>
     public ILookup<TerminalId, TakenTender> Unsettled => Once(nameof(Unsettled), () => TerminalComparison.Unsettled(Overview.Result));
 

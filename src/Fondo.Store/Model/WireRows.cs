@@ -44,7 +44,7 @@ public sealed class SettlementRow : IAudited
 
     public string ContentHash() => Hashing.Of(Id, Day, Terminal, By, At.UtcTicks);
 
-    public Act Added() => new(TrailAct.Settle, By, $"{Day:yyyy-MM-dd} {Terminal}", "told to settle", $"Settlements:{Id}", ContentHash());
+    public Act Added() => new(TrailAct.Settle, By, $"{Day:yyyy-MM-dd} {Terminal}", "settling ordered", $"Settlements:{Id}", ContentHash());
 }
 
 /// <summary>How far a settlement has come. Never changed, never deleted: the last step says how it stands.</summary>
@@ -77,6 +77,9 @@ public sealed class SettlementStepRow : IAudited
 /// <summary>How a settlement stands.</summary>
 public enum SettlementState
 {
+    /// <summary>Ordered by a person, and not sent yet.</summary>
+    Ordered,
+
     /// <summary>Being sent.</summary>
     Sent,
 

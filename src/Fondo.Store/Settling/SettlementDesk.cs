@@ -8,16 +8,21 @@ namespace Fondo.Store.Settling;
 /// <summary>A settlement as it stands.</summary>
 /// <param name="Key">Goes to the processor with it: the same one settles once.</param>
 /// <param name="Says">The last step in words.</param>
-/// <param name="Tries">How often the processor was asked or told.</param>
+/// <param name="Step">The number of the last step, from 1: the order.</param>
 public sealed record Settlement(
     Guid Key, DateOnly Day, string Terminal, PersonId By, DateTimeOffset At, SettlementState State, string Says, string? Batch,
-    DateTimeOffset? NextAt, DateTimeOffset ChangedAt, int Tries)
+    DateTimeOffset? NextAt, DateTimeOffset ChangedAt, int Step)
 {
     /// <summary>Whether it has come to nothing more to do.</summary>
     public bool IsDone => State is SettlementState.TakenIn or SettlementState.NotSettled;
 }
 
-/// <summary>What was told to terminals, and how far it has come. Each step is written down before the next is taken.</summary>
+/// <summary>What came of an order to settle.</summary>
+/// <param name="IsNew">Whether it is to be sent now; the same key again is not.</param>
+/// <param name="Other">Another settlement of the terminal that stands against it.</param>
+public readonly record struct SettlementBegun(bool IsNew, Settlement? Other = null);
+
+/// <summary>What terminals were ordered to settle, and how far it has come. Each step is written down before the next is taken.</summary>
 public sealed class SettlementDesk(StoreContext db, TimeProvider clock)
 {
     /// <summary>The settlements of a day, the latest first.</summary>
@@ -31,28 +36,35 @@ public sealed class SettlementDesk(StoreContext db, TimeProvider clock)
 
     public async Task<Settlement?> Find(Guid key) => (await Load(db.Settlements.AsNoTracking().Where(s => s.Id == key))).SingleOrDefault();
 
-    /// <summary>Begins one, unless one of this terminal is under way. The same key twice is one.</summary>
-    /// <returns>Whether it is to be sent now; else why not.</returns>
-    public async Task<Outcome<bool>> Begin(DateOnly day, string terminal, Guid key, Person by)
+    /// <summary>Begins one, unless one of this terminal is under way, or has settled since the terminal was looked at. The same key twice
+    /// is one.</summary>
+    public async Task<SettlementBegun> Begin(DateOnly day, string terminal, Guid key, Person by, DateTimeOffset lookedAt)
     {
         await using var transaction = await db.BeginWriting();
         if (await db.Settlements.AnyAsync(s => s.Id == key))
         {
-            return false;
+            return new(IsNew: false);
         }
 
-        if ((await Load(db.Settlements.AsNoTracking().Where(s => s.Terminal == terminal))).FirstOrDefault(s => !s.IsDone) is { } other)
+        if ((await Load(db.Settlements.AsNoTracking().Where(s => s.Terminal == terminal)))
+            .FirstOrDefault(s => !s.IsDone || (s.State == SettlementState.TakenIn && s.At >= lookedAt)) is { } other)
         {
-            return Outcome.Refused<bool>(
-                $"{terminal} is already settling: {other.Says} Nothing was sent.");
+            return new(IsNew: false, other);
         }
 
         var now = clock.GetUtcNow();
         db.Settlements.Add(new() { Id = key, Day = day, Terminal = terminal, By = by.Id.Value, At = now });
-        db.SettlementSteps.Add(new() { SettlementId = key, Number = 1, State = SettlementState.Sent, Says = "Told to settle.", At = now });
+        db.SettlementSteps.Add(new()
+        {
+            SettlementId = key,
+            Number = 1,
+            State = SettlementState.Ordered,
+            Says = "Waits to be sent.",
+            At = now,
+        });
         await db.SaveChangesAsync();
         await transaction.CommitAsync();
-        return true;
+        return new(IsNew: true);
     }
 
     /// <summary>Writes down a step; not behind an end, and not twice the same state without a new time.</summary>
@@ -67,7 +79,7 @@ public sealed class SettlementDesk(StoreContext db, TimeProvider clock)
         db.SettlementSteps.Add(new()
         {
             SettlementId = key,
-            Number = settlement.Tries + 1,
+            Number = settlement.Step + 1,
             State = state,
             Says = says,
             Batch = batch ?? settlement.Batch,

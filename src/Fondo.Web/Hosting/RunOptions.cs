@@ -37,6 +37,9 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
     /// <summary>So long one waits for an answer of the processor.</summary>
     public TimeSpan Patience { get; init; } = TimeSpan.FromSeconds(5);
 
+    /// <summary>So long a page waits for what goes on in the background, before it shows how far that is.</summary>
+    public TimeSpan PageWait { get; init; } = TimeSpan.FromMilliseconds(700);
+
     /// <summary>Where copies of the backups go besides; null: nowhere.</summary>
     public string? SecondBackups { get; init; }
 
@@ -111,6 +114,7 @@ public sealed record RunOptions(string DataFolder, bool IsDemo, bool IsQuiet, in
                     $"{processor} is not a processor address. Give one like https://processor.example/api/."),
             Rounds = TimeSpan.FromSeconds(configuration.GetValue("rounds", 2.0)),
             Patience = TimeSpan.FromSeconds(configuration.GetValue("patience", 5.0)),
+            PageWait = TimeSpan.FromSeconds(configuration.GetValue("page-wait", 0.7)),
         };
     }
 }

@@ -54,6 +54,7 @@ internal static class WebServices
         services.AddHttpClient().AddMemoryCache();
         services.AddSingleton<Mappings.Examples>();
         services.AddSingleton<ProcessorLine>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>()
+            .AddSingleton<SettlementOrders>().AddSingleton<TerminalAsks>()
             .AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();
         services.AddSingleton<InboxReport>().AddHostedService<WatchedFolder>();
         services.AddSingleton<BackupRounds>().AddHostedService(s => s.GetRequiredService<BackupRounds>());

@@ -25,7 +25,7 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
         var unresolved = view.Bridges.Values.Count(b => b.IsUnresolved);
         var gates = view.Gates;
         var green = gates.Count(g => g.IsGreen);
-        var unsettled = view.Setup.Terminals.Select(t => t.Terminal).Distinct().Count(t => !view.Overview.SettledTerminals.Contains(t));
+        var unsettled = view.Known.Held.Count;
         var open = view.Overview.Sessions.Count(s => s.Until is null);
         List<Knot> knots =
         [

@@ -1,17 +1,19 @@
 using System.Globalization;
+using Fondo.Core.Amounts;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Fondo.Store.Settling;
+using Fondo.Store.SetUp;
 using Fondo.Web.Text;
 
 namespace Fondo.Web.Settling;
 
 /// <summary>Settles terminals, and follows each settlement to its end: what was sent is never sent twice, and after silence the processor
 /// is asked what happened before anything else.</summary>
-public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLink processor, SettlementWatch watch, DayStore days,
-    TimeProvider clock)
+public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLink processor, SettlementWatch watch,
+    SettlementOrders orders, TerminalAsks asks, SetupBook book, DayStore days, TimeProvider clock)
 {
     private static readonly TimeSpan _firstWait = TimeSpan.FromSeconds(15), _longestWait = TimeSpan.FromMinutes(10),
         _lost = TimeSpan.FromMinutes(1), _back = TimeSpan.FromDays(3);
@@ -19,27 +21,51 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
     /// <summary>So long after something was sent, that nothing is known of it is no answer: it may still be on its way.</summary>
     private static readonly TimeSpan _onItsWay = TimeSpan.FromMinutes(10);
 
+    /// <summary>The step behind which the processor is asked for the first time: it was ordered, and sent.</summary>
+    private const int FirstAsked = 2;
+
     /// <summary>So many of the latest days are looked at.</summary>
     private const int LatestDays = 3;
 
-    /// <summary>Tells one terminal to settle.</summary>
-    /// <returns>Why nothing was sent; null where it was, whatever came of it.</returns>
-    public async Task<string?> Settle(DateOnly day, string terminal, Guid key, Person by, CancellationToken cancel)
+    /// <summary>Sends one order, if the terminal still holds what was seen; and sees it to its end, also when whoever ordered it goes
+    /// away.</summary>
+    public async Task Send(Guid key, SeenOnTerminal seen)
     {
-        var (isNew, objection) = await desk.Begin(day, terminal, key, by);
-        if (!isNew)
+        var settlement = (await desk.Find(key))!;
+        if (settlement.State != SettlementState.Ordered)
         {
-            return objection;
+            return;
         }
 
-        // Once sent it is seen to its end, also when whoever asked goes away.
-        await Follow(key, await processor.Settle(terminal, key, CancellationToken.None), isTold: true);
-        cancel.ThrowIfCancellationRequested();
-        return null;
+        if (await Changed(settlement, seen) is { } objection)
+        {
+            await desk.Step(key, SettlementState.NotSettled, $"{objection} Nothing was sent.");
+            return;
+        }
+
+        await desk.Step(key, SettlementState.Sent, "Told to settle.");
+        await Follow(key, await processor.Settle(settlement.Terminal, key, CancellationToken.None), isTold: true);
+        asks.Forget(settlement.Terminal);
     }
 
     /// <summary>Asks the processor at once what became of a settlement.</summary>
     public async Task AskNow(Guid key) => await Follow(key, await processor.Find(key, CancellationToken.None), isTold: false);
+
+    /// <summary>Why what the terminal holds now is not what was seen; null where it is.</summary>
+    private async Task<string?> Changed(Settlement settlement, SeenOnTerminal seen)
+    {
+        asks.Forget(settlement.Terminal);
+        var answer = await processor.Running(settlement.Terminal, CancellationToken.None);
+        var setup = (await book.For(settlement.Day))!.Setup;
+        var (held, objection) = TerminalReadings.Read(settlement.Terminal, answer, setup);
+        var net = held.Aggregate(Money.Zero, (sum, r) => sum + r.Signed);
+        return objection
+            ?? (held.Count == 0 ? "It holds nothing to settle."
+                : (held.Count, net.Minor) != (seen.Number, seen.Net)
+                    ? $"It holds {Say.Count(held.Count, "card")} for {Say.Amount(net, setup.Currency)} now. That is not what you saw when "
+                        + "you pressed."
+                    : null);
+    }
 
     /// <summary>One round: what is not known is asked, what has settled is fetched, what settled by itself is noticed, what should have is
     /// told.</summary>
@@ -48,7 +74,11 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
         var now = clock.GetUtcNow();
         foreach (var open in await desk.Open())
         {
-            if (open.State == SettlementState.Settled && (open.NextAt ?? now) <= now)
+            if (open.State == SettlementState.Ordered)
+            {
+                await GiveUp(open.Key);
+            }
+            else if (open.State == SettlementState.Settled && (open.NextAt ?? now) <= now)
             {
                 await Fetch(open.Key, open.Terminal, open.Batch!, null, cancel);
             }
@@ -62,6 +92,16 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
         await Notice(cancel);
     }
 
+    /// <summary>An order that a stopped program left is never sent: whoever gave it looks again.</summary>
+    private async Task GiveUp(Guid key)
+    {
+        // In this order: what is under way no more is written down as it ended.
+        if (!orders.IsUnderWay(key) && (await desk.Find(key))!.State == SettlementState.Ordered)
+        {
+            await desk.Step(key, SettlementState.NotSettled, "Fondo stopped before it was sent. Nothing was sent.");
+        }
+    }
+
     /// <summary>Looks which terminals of the open days are late.</summary>
     public async Task LookForLate()
     {
@@ -72,7 +112,7 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             {
                 if (await days.View(listed.Date, mayLag: true) is { } view)
                 {
-                    late.AddRange(MissedSettlement.In(view.Overview, clock.GetUtcNow(), () => view.Known.Unsettled)
+                    late.AddRange(MissedSettlement.In(view.Overview, clock.GetUtcNow())
                         .Select(m => new Alarm(listed.Date, view.Setup.NameOf(m.Register),
                         Say.Of(m, view.Setup) + (m.Number > 0
                             ? $" {Say.Count(m.Number, "card")} for {Say.Amount(m.Amount, view.Setup.Currency)} wait."
@@ -119,7 +159,7 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
     /// <param name="latest">Not later than that.</param>
     private DateTimeOffset Next(Settlement settlement, DateTimeOffset? latest = null)
     {
-        var wait = TimeSpan.FromTicks(Math.Min(_longestWait.Ticks, _firstWait.Ticks << Math.Min(settlement.Tries - 1, 10)));
+        var wait = TimeSpan.FromTicks(Math.Min(_longestWait.Ticks, _firstWait.Ticks << Math.Clamp(settlement.Step - FirstAsked, 0, 10)));
         var next = clock.GetUtcNow() + wait;
         return latest < next ? latest.Value : next;
     }

@@ -12,42 +12,54 @@ namespace Fondo.Web.Settling;
 /// <summary>What a terminal holds beside what the journal has of it and no row proves yet.</summary>
 /// <param name="Held">The rows that it holds; empty where it does not say.</param>
 /// <param name="Objection">Why it does not say, in words; null where it does.</param>
-public sealed record TerminalReading(TerminalPlace Place, TerminalComparison Comparison, IReadOnlyList<BatchRow> Held, string? Objection)
+/// <param name="IsAwaited">It was asked and is still answering.</param>
+public sealed record TerminalReading(TerminalPlace Place, TerminalComparison Comparison, IReadOnlyList<BatchRow> Held, string? Objection,
+    bool IsAwaited = false)
 {
     public TerminalId Terminal => Place.Terminal;
 
     /// <summary>Known to agree, in number and amount, brand by brand.</summary>
-    public bool Agrees => Objection is null && Comparison.Agrees;
+    public bool Agrees => Objection is null && !IsAwaited && Comparison.Agrees;
 }
 
 /// <summary>Asks the connected terminals what they hold, before anything is settled.</summary>
-public sealed class TerminalReadings(ProcessorLink processor)
+public sealed class TerminalReadings(ProcessorLink processor, TerminalAsks asks)
 {
-    /// <summary>All terminals of the day, in the order of the set-up; connected ones are asked, side by side.</summary>
-    public async Task<IReadOnlyList<TerminalReading>> Of(DayView view, CancellationToken cancel)
+    /// <summary>All terminals of the day, in the order of the set-up; connected ones are asked, side by side, and not waited for longer
+    /// than a page waits.</summary>
+    /// <param name="since">Answers to questions since then are good enough; null: all are asked anew.</param>
+    public async Task<IReadOnlyList<TerminalReading>> Of(DayView view, DateTimeOffset? since = null)
     {
         var places = view.Setup.Terminals.GroupBy(t => t.Terminal).Select(g => g.Last());
         var waiting = view.Known.Unsettled;
-        return await Task.WhenAll(places.Select(p => Of(view, p, waiting[p.Terminal], cancel)));
+        return await Task.WhenAll(places.Select(p => Of(view, p, waiting[p.Terminal], since)));
     }
 
-    private async Task<TerminalReading> Of(DayView view, TerminalPlace place, IEnumerable<TakenTender> waiting, CancellationToken cancel)
+    private async Task<TerminalReading> Of(DayView view, TerminalPlace place, IEnumerable<TakenTender> waiting, DateTimeOffset? since)
     {
-        var (held, objection) = ((IReadOnlyList<BatchRow>)[], (string?)null);
-        if (place.IsConnected && processor.IsThere)
+        if (!place.IsConnected || !processor.IsThere)
         {
-            var answer = await processor.Running(place.Terminal.Value, cancel);
-            (held, objection) = answer.How == Answered.Yes
-                ? Rows(place.Terminal.Value, answer.Value!, view.Setup)
-                : ([], answer.Says.Length > 0 ? answer.Says : "The processor does not know this terminal.");
+            return new(place, TerminalComparison.Of(place.Terminal, waiting, []), [], null);
         }
 
+        if (await asks.Of(place.Terminal.Value, since) is not { } answer)
+        {
+            return new(place, TerminalComparison.Of(place.Terminal, waiting, []), [], null, IsAwaited: true);
+        }
+
+        var (held, objection) = Read(place.Terminal.Value, answer, view.Setup);
         return new(place, TerminalComparison.Of(place.Terminal, waiting, held), held, objection);
     }
 
-    private static (IReadOnlyList<BatchRow>, string?) Rows(string terminal, WireRunning running, Setup setup)
+    /// <summary>The rows of an answer; or why there are none, in words.</summary>
+    internal static (IReadOnlyList<BatchRow> Rows, string? Objection) Read(string terminal, Answer<WireRunning> answer, Setup setup)
     {
-        var (rows, findings) = BatchRows.Read(WireFiles.Rows(terminal, IfSettled.HeldBatch, running.Rows), setup);
+        if (answer.How != Answered.Yes)
+        {
+            return ([], answer.Says.Length > 0 ? answer.Says : "The processor does not know this terminal.");
+        }
+
+        var (rows, findings) = BatchRows.Read(WireFiles.Rows(terminal, IfSettled.HeldBatch, answer.Value!.Rows), setup);
         return findings.Count > 0 ? ([], $"Its answer is unreadable: {findings[0].Message}.") : (rows, null);
     }
 }

@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Security.Cryptography;
 using System.Text;
 using Fondo.Core.Days;
@@ -20,15 +21,15 @@ namespace Fondo.Web.Pages.Day;
 
 /// <summary>The evening's settlement in one place: what each terminal holds beside what the journal holds of it, and the sending.</summary>
 [Authorize(Policies.Read)]
-public sealed class SettleModel(DayStore days, TerminalReadings readings, SettlementDesk desk, PrintedDesk printed, Settler settler,
-    SettlementWatch watch, TimeProvider clock) : DayPage(days)
+public sealed class SettleModel(DayStore days, TerminalReadings readings, SettlementDesk desk, PrintedDesk printed,
+    SettlementOrders orders, SettlementWatch watch, RunOptions options, TimeProvider clock) : DayPage(days)
 {
     /// <summary>A batch of today, and how it compares with the journal of its time.</summary>
     public sealed record Closed(BatchTotal Total, TerminalComparison Comparison, bool IsOurs);
 
     /// <summary>One terminal of the evening.</summary>
     public sealed record Line(TerminalReading Reading, string Register, IReadOnlyList<Closed> Batches, Settlement? Settlement,
-        IReadOnlyList<PrintedLine> Printed, MissedSettlement? Missed)
+        IReadOnlyList<PrintedLine> Printed, MissedSettlement? Missed, int HeldCards)
     {
         /// <summary>One item that stands on one side alone, or with another amount.</summary>
         public sealed record Difference(string What, string Amount, string When, string Href);
@@ -40,12 +41,22 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         /// <summary>Whether anything waits for a batch.</summary>
         public bool Holds => Reading.Comparison.Journal.Number + Reading.Held.Count > 0;
 
+        /// <summary>Whether cards wait that no batch has, by the journal or by the terminal's own word.</summary>
+        public bool Waits => HeldCards + Reading.Held.Count > 0;
+
         public bool IsUnderWay => Settlement is { IsDone: false };
 
-        public bool CanSettle => IsConnected && Reading.Objection is null && !IsUnderWay && Reading.Held.Count > 0;
+        public bool CanSettle => IsConnected && HasSaid && !IsUnderWay && Reading.Held.Count > 0;
 
-        /// <summary>What it holds, as the page shows it and sends it back: what has changed since is not settled unseen.</summary>
-        public string Shown => $"{Terminal}/{Reading.Held.Count}/{Reading.Comparison.Held.Net.Minor}";
+        /// <summary>Whether it has said what it holds.</summary>
+        public bool HasSaid => IsConnected && Reading is { Objection: null, IsAwaited: false };
+
+        /// <summary>What it holds, as the page sends it back: what has changed since is not settled unseen.</summary>
+        public string Shown =>
+            new SeenOnTerminal(Terminal.Value, Reading.Agrees, Reading.Held.Count, Reading.Comparison.Held.Net.Minor).Text;
+
+        /// <summary>What may still change without anybody doing anything on this page.</summary>
+        public bool IsMoving => Reading.IsAwaited || IsUnderWay;
     }
 
     protected override string Place => "settle";
@@ -53,12 +64,23 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     /// <summary>What is sent cannot be called back: what stands here is as it is now.</summary>
     protected override bool MayLag => false;
 
-    public IReadOnlyList<Line> Lines { get; private set; } = [];
+    public ImmutableArray<Line> Lines { get; private set; } = [];
 
     /// <summary>Made with the page: each terminal is told once, however often it is sent.</summary>
     public Guid Form { get; } = Guid.NewGuid();
 
     public DateTimeOffset MadeAt { get; private set; }
+
+    /// <summary>When the page was opened: what terminals said since then stands, so that a look at how far it is asks nobody
+    /// twice.</summary>
+    public DateTimeOffset OpenedAt { get; private set; }
+
+    public bool IsMoving => Lines.Any(l => l.IsMoving);
+
+    /// <summary>The parts of the page that a look at how far it is renews; forms that somebody types into are not among them.</summary>
+    public string Moving => string.Join(',', Lines.Where(l => l.IsConnected).Select(l => $"#{PlaceOf(l)}").Prepend("#evening").Prepend("#settle-say"));
+
+    public string PlaceOf(Line line) => $"settle-{Lines.IndexOf(line)}";
 
     public IReadOnlyList<string> Objections { get; private set; } = [];
 
@@ -85,10 +107,13 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     {
         get
         {
-            var (waiting, differ) =
-                (Lines.Count(l => l.Holds && !l.IsUnderWay), Lines.Count(l => l.IsConnected && l.Holds && !l.Reading.Agrees));
-            var first = Lines.Count(l => l.Holds && !l.IsUnderWay && !View.Overview.SettledTerminals.Contains(l.Terminal));
-            return Lines.Any(l => l.Settlement?.State == SettlementState.Unknown) ? "Waiting for a settlement’s answer."
+            var waits = Lines.Where(l => l.Waits && !l.IsUnderWay).ToList();
+            var (waiting, differ) = (waits.Count, waits.Count(l => l.IsConnected && !l.Reading.IsAwaited && !l.Reading.Agrees));
+            var first = waits.Count(l => !View.Overview.SettledTerminals.Contains(l.Terminal));
+            var sending = Lines.Count(l => l.Settlement?.State is SettlementState.Ordered or SettlementState.Sent);
+            return sending > 0 ? $"Settling {Say.Count(sending, "terminal")}."
+                : Lines.Any(l => l.Settlement?.State == SettlementState.Unknown) ? "Waiting for a settlement’s answer."
+                : Lines.Any(l => l.Reading.IsAwaited) ? "Asking the terminals what they hold."
                 : waiting == 0 ? View.Overview.SettledTerminals.Count == 0 ? "No cards to settle yet." : "Everything is settled."
                 : first == 0
                     ? $"Every terminal has settled; {(waiting == 1 ? "one has" : $"{waiting} have")} more "
@@ -98,73 +123,76 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         }
     }
 
-    public async Task OnGet() => await Load();
+    /// <param name="since">When the page was opened that now looks how far it is; null: it is opened now.</param>
+    public async Task OnGet(DateTimeOffset? since)
+    {
+        OpenedAt = since ?? clock.GetUtcNow();
+        await Load(since);
+    }
 
     /// <param name="which">One terminal; <c>agreeing</c> or <c>all</c>.</param>
     /// <param name="made">When the page was made: what was settled since is not settled again.</param>
-    /// <param name="shown">What the terminals held when they were looked at.</param>
+    /// <param name="shown">What the page showed of the terminals.</param>
     [Does(ActKind.Settle)]
     public async Task<IActionResult> OnPost(Guid form, string which, DateTimeOffset made, string[] shown)
     {
-        await Load();
-        var chosen = which switch
+        var seen = shown.Select(SeenOnTerminal.Read).OfType<SeenOnTerminal>().DistinctBy(s => s.Terminal).ToList();
+        var chosen = seen.Where(s => which switch { "agreeing" => s.Agrees, "all" => true, _ => s.Terminal == which }).ToList();
+        var (sent, objections) = (new List<Task>(), new List<string>());
+        foreach (var terminal in chosen)
         {
-            "agreeing" => Agreeing,
-            "all" => Lines.Where(l => l.CanSettle),
-            _ => Lines.Where(l => l.Terminal.Value == which)
-        };
-        var (sent, objections) = (0, new List<string>());
-        foreach (var line in chosen.ToList())
-        {
-            if (line.Settlement is { IsDone: true } since && since.At >= made && since.Key != KeyOf(form, line.Terminal))
-            {
-                objections.Add(
-                    $"{line.Terminal} was settled at {Say.Time(since.At, Setup)} by {Setup.NameOf(since.By)}, after you opened this page. "
-                        + "Nothing was sent. Look at it first.");
-            }
-            else if (!line.CanSettle && !line.IsUnderWay && line.Settlement?.Key != KeyOf(form, line.Terminal))
-            {
-                var why = line.Reading.Objection ?? (line.IsConnected ? "it holds nothing to settle." : "it is not connected.");
-                objections.Add($"{line.Terminal}: {why} Nothing was sent.");
-            }
-            else if (line.CanSettle && line.Settlement?.Key != KeyOf(form, line.Terminal) && !shown.Contains(line.Shown))
-            {
-                objections.Add(
-                    $"{line.Terminal} holds {Say.Count(line.Reading.Held.Count, "card")} for {Amount(line.Reading.Comparison.Held.Net)} "
-                        + "now. That is not what this page showed when you pressed. Nothing was sent. Look at it and settle again.");
-            }
-            else if (await settler.Settle(Date, line.Terminal.Value, KeyOf(form, line.Terminal), MySelf,
-                CancellationToken.None) is { } objection)
+            if (await Order(terminal, KeyOf(form, terminal.Terminal), made, sent) is { } objection)
             {
                 objections.Add(objection);
             }
-            else
-            {
-                sent++;
-            }
         }
 
+        await Task.WhenAny(Task.WhenAll(sent), Task.Delay(options.PageWait));
         if (objections.Count == 0)
         {
-            Notice = sent == 0 ? "There was nothing to settle." : null;
+            Notice = chosen.Count == 0 ? "There was nothing to settle." : null;
             return Redirect($"/{Setup.TradingDay}/settle");
         }
 
         Objections = objections;
+        OpenedAt = clock.GetUtcNow();
         await Reload();
         await Load();
         return Page();
+    }
+
+    /// <summary>Writes down an order, and begins to carry it out.</summary>
+    /// <returns>Why nothing is sent.</returns>
+    private async Task<string?> Order(SeenOnTerminal seen, Guid key, DateTimeOffset made, List<Task> sent)
+    {
+        if (!Setup.Terminals.Any(t => t.Terminal.Value == seen.Terminal && t.IsConnected))
+        {
+            return $"{seen.Terminal} is not connected. Nothing was sent.";
+        }
+
+        orders.Expect(key);
+        var (isNew, other) = await desk.Begin(Date, seen.Terminal, key, MySelf, made);
+        if (isNew)
+        {
+            sent.Add(orders.Send(key, seen));
+            return null;
+        }
+
+        return other switch
+        {
+            null => null,
+            { IsDone: false } => $"{seen.Terminal} is already settling: {other.Says} Nothing was sent.",
+            _ => $"{seen.Terminal} was settled at {Say.Time(other.At, Setup)} by {Setup.NameOf(other.By)}, after you opened this page. "
+                + "Nothing was sent. Look at it first.",
+        };
     }
 
     /// <summary>Asks the processor now what became of what it has not answered.</summary>
     [Does(ActKind.Settle)]
     public async Task<IActionResult> OnPostAsk()
     {
-        foreach (var open in (await desk.Open()).Where(o => o.State == SettlementState.Unknown))
-        {
-            await settler.AskNow(open.Key);
-        }
-
+        var asked = (await desk.Open()).Where(o => o.State == SettlementState.Unknown).Select(o => orders.AskNow(o.Key)).ToList();
+        await Task.WhenAny(Task.WhenAll(asked), Task.Delay(options.PageWait));
         return Redirect($"/{Setup.TradingDay}/settle");
     }
 
@@ -184,6 +212,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
             return Redirect($"/{Setup.TradingDay}/settle");
         }
 
+        OpenedAt = clock.GetUtcNow();
         await Load();
         TypedFor = (terminal, typed);
         return Page();
@@ -200,12 +229,12 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         ]
         : [.. line.Reading.Comparison.Brands.Select(b => new TypedTotals(b.Brand, "", "", "", "")), new("", "", "", "", "")];
 
-    private async Task Load()
+    private async Task Load(DateTimeOffset? since = null)
     {
         MadeAt = clock.GetUtcNow();
-        var all = await readings.Of(View, HttpContext.RequestAborted);
+        var all = await readings.Of(View, since);
         var settlements = (await desk.Of(Date)).ToLookup(s => s.Terminal);
-        var missed = MissedSettlement.In(View.Overview, clock.GetUtcNow(), () => View.Known.Unsettled).ToDictionary(m => m.Terminal);
+        var missed = MissedSettlement.In(View.Overview, clock.GetUtcNow()).ToDictionary(m => m.Terminal);
         var lines = new PrintedTotals(View.Day).Lines.ToLookup(l => l.Terminal);
         var compared = TerminalComparison.OfBatches(View.Reconciliation);
         var totals = View.Day.Totals.OrderBy(t => t.Closed).ToLookup(t => t.Terminal);
@@ -215,14 +244,15 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
                 r, Setup.NameOf(r.Place.Register),
                 [.. totals[r.Terminal].Select(t =>
                     new Closed(t, compared[(t.Terminal, t.Batch)], settlements[t.Terminal.Value].Any(s => s.Batch == t.Batch)))],
-                settlements[r.Terminal.Value].FirstOrDefault(), [.. lines[r.Terminal]], missed.GetValueOrDefault(r.Terminal))),
+                settlements[r.Terminal.Value].FirstOrDefault(), [.. lines[r.Terminal]], missed.GetValueOrDefault(r.Terminal),
+                View.Known.Held[r.Terminal].Count())),
         ];
         Explained = Explain();
     }
 
     private Dictionary<TerminalId, (IReadOnlyList<Line.Difference>, IReadOnlyList<string>)> Explain()
     {
-        var differing = Lines.Where(l => l.IsConnected && l.Reading.Objection is null && l.Holds && !l.Reading.Agrees).ToList();
+        var differing = Lines.Where(l => l.HasSaid && l.Holds && !l.Reading.Agrees).ToList();
         if (differing.Count == 0)
         {
             return [];
@@ -251,6 +281,6 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     }
 
     /// <summary>One key for a page and a terminal.</summary>
-    private static Guid KeyOf(Guid form, TerminalId terminal) =>
+    private static Guid KeyOf(Guid form, string terminal) =>
         new(SHA256.HashData(Encoding.UTF8.GetBytes($"{form:N}/{terminal}")).AsSpan(0, 16));
 }

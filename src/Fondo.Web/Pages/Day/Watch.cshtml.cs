@@ -102,8 +102,8 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
         }
 
         IReadOnlyList<TerminalReading> asked =
-            [.. (await terminals.Of(View, HttpContext.RequestAborted)).Where(t => t.Place.IsConnected && !t.Comparison.Brands.IsEmpty)];
-        return said.Set(key, asked, _moment);
+            [.. (await terminals.Of(View)).Where(t => t.Place.IsConnected && !t.Comparison.Brands.IsEmpty)];
+        return asked.Any(t => t.IsAwaited) ? asked : said.Set(key, asked, _moment);
     }
 
     private IEnumerable<Row> RowsOf(Register register)
@@ -153,7 +153,7 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
             Say.Time(d.Event.At, Setup), $"/{Setup.TradingDay}/ticket/{d.Event.Id}"));
 
     private IEnumerable<Item> Unsettled() =>
-        MissedSettlement.In(View.Overview, clock.GetUtcNow(), () => View.Known.Unsettled).Select(m => new Item(
+        MissedSettlement.In(View.Overview, clock.GetUtcNow()).Select(m => new Item(
         Say.Of(m, Setup), m.Number > 0 ? Amount(m.Amount) : "", Setup.NameOf(m.Register), $"/{Setup.TradingDay}/settle"));
 
     private IEnumerable<Item> Holds() => View.Overview.OpenHolds.Take(MostNews).Select(h =>
