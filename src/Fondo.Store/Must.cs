@@ -32,6 +32,7 @@ internal static class Must
         ActKind.AgreeToFiles => "decide about waiting files",
         ActKind.DecideLine => "decide about a waiting line",
         ActKind.SetRecordAside => "set a record aside",
+        ActKind.TakeBackFile => "take back a file",
         ActKind.MatchBankLine => "match bank lines",
         ActKind.WithdrawStatement => "withdraw a statement",
         ActKind.PairRows => "match by hand",

@@ -23,7 +23,7 @@ internal static class EarlierCounts
             .ToListAsync())
         {
             var counts =
-                (await db.Records.AsNoTracking().Where(r => r.Day == day && r.Kind == RecordKind.Count).Select(r => r.Json).ToListAsync())
+                (await db.StandingRecords.Where(r => r.Day == day && r.Kind == RecordKind.Count).Select(r => r.Json).ToListAsync())
                 .Select(json => CountText.Read(json, setup)).OfType<Count>().Where(c => c.Drawer is not null && !(c.At > closed)).ToList();
             var drawers = counts.Select(c => c.Drawer!.Value.Value).Distinct().ToList();
             var registers = (await db.Events.AsNoTracking()

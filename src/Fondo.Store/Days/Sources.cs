@@ -26,23 +26,28 @@ public sealed class Sources(StoreContext db)
     /// <summary>The files that persons brought for a day.</summary>
     public async Task<IReadOnlyList<(string By, string File)>> Brought(DateOnly day) =>
     [
-        .. (await db.Records.Where(r => r.Day == day && r.File != null && r.File != DayFiles.Setup && r.TakenBy != Source.Inbox
+        .. (await (await Standing(day)).Where(r => r.Day == day && r.File != null && r.File != DayFiles.Setup && r.TakenBy != Source.Inbox
             && r.TakenBy != BatchIntake.By)
             .Select(r => new { r.TakenBy, r.File }).Distinct().ToListAsync()).Select(s => (s.TakenBy, s.File!)).Order(),
     ];
 
     /// <summary>The ways of all records of a day.</summary>
-    public Task<IReadOnlyList<Source>> Of(DateOnly day) => Of(db.Records.Where(r => r.Day == day && r.Kind != RecordKind.Setup));
+    public async Task<IReadOnlyList<Source>> Of(DateOnly day) =>
+        await Of((await Standing(day)).Where(r => r.Day == day && r.Kind != RecordKind.Setup));
+
+    /// <summary>The records that count; where nothing of a day was ever replaced, that is all of them, and found sooner.</summary>
+    private async Task<IQueryable<RecordRow>> Standing(DateOnly day) =>
+        await db.Records.AnyAsync(r => r.Day == day && r.Version > 1) ? db.StandingRecords : db.Records;
 
     /// <summary>The ways of the journal, the counts and the settled rows behind a cell.</summary>
-    public Task<IReadOnlyList<Source>> Of(DayView view, CellKey cell)
+    public async Task<IReadOnlyList<Source>> Of(DayView view, CellKey cell)
     {
         var (day, register, slash) = (view.Setup.TradingDay.Date, cell.Register?.Value ?? "", "/");
         var counts = view.Day.Counts.Where(c => cell.Drawer is not null && c.Drawer == cell.Drawer).Select(c => c.Id).ToList();
         var terminals = cell.Drawer is not null || cell.IsPlace
             ? []
             : view.Setup.Terminals.Where(t => t.Register == cell.Register).Select(t => t.Terminal.Value).Distinct().ToList();
-        return Of(db.Records.Where(r => r.Day == day && (
+        return await Of((await Standing(day)).Where(r => r.Day == day && (
             (r.Kind == RecordKind.Event && db.Events.Any(e => e.Id == r.Id && e.Register == register))
             || (r.Kind == RecordKind.Count && counts.Contains(r.Key))
             || (r.Kind == RecordKind.Row && terminals.Contains(r.Key.Substring(0, r.Key.IndexOf(slash)))))));

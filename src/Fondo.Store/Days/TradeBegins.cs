@@ -31,9 +31,9 @@ public sealed class TradeBegins(StoreContext db, DayStore days, SetupBook book, 
 
     /// <summary>Whether anything happened on the day: what is carried to it, and what was rung late on an earlier one, is no trade of its
     /// own.</summary>
-    private async Task<bool> IsThere(DateOnly date)
+    internal async Task<bool> IsThere(DateOnly date)
     {
-        if (await db.Records.AnyAsync(r => r.Day == date && r.Kind != RecordKind.Setup && r.Kind != RecordKind.Carried
+        if (await db.StandingRecords.AnyAsync(r => r.Day == date && r.Kind != RecordKind.Setup && r.Kind != RecordKind.Carried
             && r.Kind != RecordKind.Event))
         {
             return true;

@@ -16,6 +16,7 @@ internal sealed class RecordWriter : IAsyncDisposable
     private readonly IndexWriter _index;
     private readonly RecordsWritten _written;
     private readonly bool _notes;
+    private readonly Dictionary<DateOnly, Dictionary<(RecordKind, string), int>> _later = [];
     private long _id;
     private bool _isBroken;
 
@@ -47,20 +48,34 @@ internal sealed class RecordWriter : IAsyncDisposable
         }
     }
 
-    public void Append(DateOnly day, RawRecord record, string by, DateTimeOffset at, string? reason = null, int version = 1)
+    /// <param name="version">Null: the first, or where what came under its key was taken back, the one behind that.</param>
+    public void Append(DateOnly day, RawRecord record, string by, DateTimeOffset at, string? reason = null, int? version = null)
     {
+        var number = version ?? Next(day, record.Kind, record.Key);
         var date = day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
         _id++;
         var kind = record.Kind.Written();
         _isBroken = true;
-        _records.Run(_id, date, kind, record.Key, version, record.Json, record.File, record.Line, at.UtcTicks, by, reason);
+        _records.Run(_id, date, kind, record.Key, number, record.Json, record.File, record.Line, at.UtcTicks, by, reason);
         if (record.Event is { } e)
         {
             Index(_id, day, e);
         }
 
         _isBroken = false;
-        _written.Add(_id, date, kind, record.Key, version, record.Json, record.File, record.Line, at.UtcTicks, by, reason);
+        _written.Add(_id, date, kind, record.Key, number, record.Json, record.File, record.Line, at.UtcTicks, by, reason);
+    }
+
+    private int Next(DateOnly day, RecordKind kind, string key)
+    {
+        if (!_later.TryGetValue(day, out var later))
+        {
+            later = _later[day] = _db.Records.IgnoreQueryFilters().Where(r => r.Day == day && r.Version > 1)
+                .GroupBy(r => new { r.Kind, r.Key }).Select(g => new { g.Key.Kind, g.Key.Key, Version = g.Max(r => r.Version) })
+                .ToDictionary(g => (g.Kind, g.Key), g => g.Version);
+        }
+
+        return later.GetValueOrDefault((kind, key)) + 1;
     }
 
     /// <summary>Writes down what one searches an event by, whose record is there already.</summary>

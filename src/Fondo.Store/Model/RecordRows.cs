@@ -28,9 +28,15 @@ public sealed class DayRow : IChanging
 
     public Act? Changed(EntityEntry change) =>
         change.State == EntityState.Added ? State()!.By(TrailAct.Records, null, $"{Date:yyyy-MM-dd}", "the day began")
-        : new[] { nameof(HasRows), nameof(HasLedger), nameof(HasTrade) }.Any(p => change.Property(p).IsModified)
-            ? State()!.By(TrailAct.Records, null, $"{Date:yyyy-MM-dd}", "a new kind of file arrived")
+        : Turned(change) is { Count: > 0 } turned
+            ? State()!.By(TrailAct.Records, null, $"{Date:yyyy-MM-dd}",
+                turned.Contains(true) ? "a new kind of file arrived" : "nothing of a kind of file counts any more")
         : null;
+
+    /// <summary>What the kinds that changed are now.</summary>
+    private static List<bool> Turned(EntityEntry change) =>
+        [.. new[] { nameof(HasRows), nameof(HasLedger), nameof(HasTrade) }.Select(change.Property).Where(p => p.IsModified)
+            .Select(p => (bool)p.CurrentValue!)];
 }
 
 /// <summary>A record as it came in. Never changed, never deleted.</summary>

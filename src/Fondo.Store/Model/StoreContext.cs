@@ -42,6 +42,11 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
 
     public DbSet<RecordRow> Records => Set<RecordRow>();
 
+    /// <summary>The records that count: of each key the latest version, unless that is empty because a person set it aside or took its file
+    /// back.</summary>
+    public IQueryable<RecordRow> StandingRecords => Records.AsNoTracking().Where(r => r.Json != ""
+        && !Records.Any(later => later.Day == r.Day && later.Kind == r.Kind && later.Key == r.Key && later.Version > r.Version));
+
     public DbSet<OpenIntakeRow> OpenIntakes => Set<OpenIntakeRow>();
 
     public DbSet<SetupRow> Setups => Set<SetupRow>();
@@ -272,6 +277,7 @@ public sealed class StoreContext : IdentityUserContext<StorePerson>
             e.HasQueryFilter(r => !OpenIntakes.Any(o => r.Id >= o.First && r.Id <= o.Last));
             e.HasIndex(r => new { r.Day, r.Kind, r.Key, r.Version }).IsUnique();
             e.HasIndex(r => new { r.Day, r.TakenBy, r.File }, "IX_Records_Files").HasFilter("File IS NOT NULL");
+            e.HasIndex(r => r.Day, "IX_Records_Later").HasFilter("Version > 1");
             e.Property(r => r.Version).HasDefaultValue(1);
             e.OfDay(r => r.Day);
         });

@@ -22,7 +22,7 @@ public sealed class BatchIntake(StoreContext db, SetupBook book, DayIntake intak
     /// time.</summary>
     public async Task<bool> IsThere(string terminal, string batch, DateTimeOffset closed)
     {
-        var kept = await db.Records.AsNoTracking().Where(r => r.Kind == RecordKind.Total && r.Key == $"{terminal}/{batch}")
+        var kept = await db.StandingRecords.Where(r => r.Kind == RecordKind.Total && r.Key == $"{terminal}/{batch}")
             .Select(r => r.Json).ToListAsync();
         return kept.Any(json => JsonNode.Parse(json)?["closed"] is { } at
             && DateTimeOffset.Parse((string)at!, CultureInfo.InvariantCulture) is var there

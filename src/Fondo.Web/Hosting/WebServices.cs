@@ -55,7 +55,7 @@ internal static class WebServices
         services.AddSingleton<Mappings.Examples>();
         services.AddSingleton<ProcessorLine>().AddSingleton<ProcessorLink>().AddSingleton<SettlementWatch>().AddScoped<Settler>()
             .AddSingleton<SettlementOrders>().AddSingleton<TerminalAsks>()
-            .AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>();
+            .AddScoped<TerminalReadings>().AddHostedService<SettlementRounds>().AddScoped<SetUp.TerminalSwaps>();
         services.AddSingleton<InboxReport>().AddHostedService<WatchedFolder>();
         services.AddSingleton<BackupRounds>().AddHostedService(s => s.GetRequiredService<BackupRounds>());
         // What goes wrong in the background is told there; it never ends the rest.

@@ -16,7 +16,7 @@ namespace Fondo.Web.Pages;
 /// <summary>The store's set-up, in one place.</summary>
 [Authorize(Policies.Supervise)]
 [BodyLimit(LargestFile + (1 << 20))]
-public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKeys keys) : SensitivePage
+public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKeys keys, TerminalSwaps swaps) : SensitivePage
 {
     private const int LargestFile = 4 << 20;
 
@@ -84,6 +84,22 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         return await Save(from, await text.ReadToEndAsync());
     }
 
+    [Does(ActKind.SaveSetUp)]
+    public async Task<IActionResult> OnPostSwap(string? replaced, string? replacement, DateOnly on, string? time)
+    {
+        Swap = new(replaced, replacement, on, time);
+        var (says, objection) = await swaps.Make(Swap, Me.From(User));
+        if (says is not null)
+        {
+            Notice = says;
+            return Redirect("/store");
+        }
+
+        await Load();
+        SwapObjection = objection;
+        return Page();
+    }
+
     [Does(ActKind.MakeKey)]
     public async Task<IActionResult> OnPostKey(string register)
     {
@@ -125,6 +141,14 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     }
 
     public string? KeyObjection { get; private set; }
+
+    /// <summary>What was typed of a swapped terminal.</summary>
+    public TerminalSwap? Swap { get; private set; }
+
+    public string? SwapObjection { get; private set; }
+
+    /// <summary>The terminals that stand somewhere now, with their registers.</summary>
+    public IEnumerable<TerminalPlace> Places => Setup?.Terminals.Where(t => t.Until is null) ?? [];
 
     /// <summary>Whose key it is, as people say it.</summary>
     public string HolderOf(string holder) => MachineDesk.DeviceOf(holder) ?? holder;
