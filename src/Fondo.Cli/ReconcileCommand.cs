@@ -77,7 +77,8 @@ public static class ReconcileCommand
         {
             progress.Dispose();
             Tell(reading, error);
-            return Usage.Refused;
+            // What a foreign file says against itself or its mapping is a question to a person, as a cell is that is off.
+            return reading.Findings.All(f => mappings.Exists(m => m.Reads(f.File))) ? 1 : Usage.Refused;
         }
 
         progress.Now("matching and checking");

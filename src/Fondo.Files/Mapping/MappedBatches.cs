@@ -43,12 +43,18 @@ internal static class MappedBatches
             making.Fault(row, MappedFields.Terminal, terminal, "expected a terminal of the set-up");
         }
 
-        if (at is not { } moment || amount is not { } signed || IsRefund(row, signed, making) is not { } isRefund)
+        var benefit = row.Word(MappedFields.Benefit).ToLowerInvariant();
+        if (benefit.Length > 0 && !IsBenefit(benefit))
+        {
+            making.Fault(row, MappedFields.Benefit, row[MappedFields.Benefit], "expected food or cash; set in the mapping what this word means");
+        }
+
+        if (at is not { } moment || amount is not { } alone || IsRefund(row, alone, making) is not { } isRefund
+            || making.With(row, MappedFields.Tip, alone, tip ?? Money.Zero, making.Mapping.Tip) is not { } signed)
         {
             return null;
         }
 
-        var benefit = row.Word(MappedFields.Benefit).ToLowerInvariant();
         var (rrn, auth, card) = (row[MappedFields.Rrn], row[MappedFields.Auth], MappedMaking.LastFour(row[MappedFields.Card]));
         var batch =
             MappedMaking.Id(row[MappedFields.Batch] is { Length: > 0 } b ? b : moment.ToString("yyMMdd", CultureInfo.InvariantCulture));
@@ -92,30 +98,44 @@ internal static class MappedBatches
     /// <summary>Whether the word says sale or refund by itself.</summary>
     internal static bool IsKnownType(string word) => _refunds.Contains(word.ToLowerInvariant()) || _sales.Contains(word.ToLowerInvariant());
 
+    internal static bool IsBenefit(string word) => word is "food" or "cash";
+
     /// <summary>Null, and told, where it cannot be known.</summary>
     internal static bool? IsRefund(MappedRow row, Money signed, MappedMaking making)
     {
+        var direction = Direction(row, signed, making.Mapping.Signs);
+        if (direction is { IsRefund: { } isRefund })
+        {
+            making.Seen(isRefund, direction.IsBySign);
+            return isRefund;
+        }
+
+        making.Fault(row, direction.Field, row[direction.Field], direction.Expected!);
+        return null;
+    }
+
+    /// <summary>Sale or refund; or what was expected of which field.</summary>
+    internal static (bool? IsRefund, bool IsBySign, string Field, string? Expected) Direction(MappedRow row, Money signed, MappedSigns signs)
+    {
         var word = row.Word(MappedFields.Type).ToLowerInvariant();
-        var (says, isKnown) = (_refunds.Contains(word), _refunds.Contains(word) || _sales.Contains(word));
-        switch (making.Mapping.Signs)
+        var (saysRefund, saysSale) = (_refunds.Contains(word), word.Length > 0 && _sales.Contains(word));
+        if (!saysRefund && !saysSale && word.Length > 0)
         {
-            case MappedSigns.NegativeRefunds when !says:
-                return signed.Sign < 0;
-            case MappedSigns.NegativeSales when !says:
-                return signed.Sign > 0;
-            case MappedSigns.None when signed.Sign < 0:
-                making.Fault(row, MappedFields.Amount, row[MappedFields.Amount],
-                    "expected an amount without a sign; set in the mapping what a minus means");
-                return null;
+            return (null, false, MappedFields.Type, "expected a word for sale or refund; set in the mapping what this word means");
         }
 
-        if (!isKnown)
+        if (signs == MappedSigns.None)
         {
-            making.Fault(row, MappedFields.Type, row[MappedFields.Type],
-                "expected a word for sale or refund; set in the mapping what this word means");
-            return null;
+            return signed.Sign < 0
+                ? (null, false, MappedFields.Amount, "expected an amount without a sign; set in the mapping what a minus means")
+                : (saysRefund, false, MappedFields.Type, null);
         }
 
-        return says;
+        var signSaysRefund = signs == MappedSigns.NegativeRefunds ? signed.Sign < 0 : signed.Sign > 0;
+        return signed.IsZero || signSaysRefund == saysRefund || word.Length == 0
+            ? (word.Length == 0 ? signSaysRefund : saysRefund, word.Length == 0, MappedFields.Type, null)
+            : (null, false, MappedFields.Amount,
+                $"the row says {(saysRefund ? "refund" : "sale")} and its sign says {(signSaysRefund ? "refund" : "sale")}; set in the mapping "
+                    + "what a minus means");
     }
 }

@@ -1,3 +1,4 @@
+using Fondo.Core.Days;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 
@@ -48,14 +49,26 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
             return new(mapping.Kind, "", [], [], [], findings.All, []);
         }
 
+        if (Contradictions.Before(file, source, mapping, setup.Currency).ToList() is { Count: > 0 } contradictions)
+        {
+            return new(mapping.Kind, "", [], [], [], contradictions, []);
+        }
+
         var making = new MappedMaking(file, mapping, setup, findings);
-        return mapping.Kind switch
+        var made = mapping.Kind switch
         {
             MappedKind.Batches => MappedBatches.Of(source, making).Proved(file, setup),
             MappedKind.Journal => MappedJournal.Of(source, making).Proved(file, setup),
             _ => MappedStatement.Of(source, making)
         };
+        return made with { Findings = [.. made.Findings, .. Contradictions.After(file, source, made, making)] };
     }
+
+    /// <summary>Why the file does not belong to a day: none of its rows is of it. Null where one is.</summary>
+    public Finding? OfAnotherDay(string file, DateOnly day, Setup setup) =>
+        Days.Count == 0 || Days.Any(at => Placement.ByClock(at, setup).Date == day) ? null
+            : new(file, LineOf(Kind == MappedKind.Batches ? 2 : 1), null, null,
+                $"none of its rows is of {day:yyyy-MM-dd}; the first is of {Placement.ByClock(Days[0], setup).Date:yyyy-MM-dd}");
 
     /// <summary>What the reader of the day's own files would refuse is refused here already: a preview says what taking in will
     /// do.</summary>
@@ -97,7 +110,9 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
         MappedFields.Register => setup.Registers.Any(r => r.Id.Value == word),
         MappedFields.Tender => MappedJournal.TenderOf(word, setup) is not null,
         MappedFields.Type => MappedBatches.IsKnownType(word) || mapping.Voids.Any(v => v.Equals(word, StringComparison.OrdinalIgnoreCase)),
-        MappedFields.Benefit => word.ToLowerInvariant() is "food" or "cash",
+        MappedFields.Benefit => MappedBatches.IsBenefit(word.ToLowerInvariant()),
+        MappedFields.Status => StatusWords.Of(word) != RowStatus.Unknown
+            || mapping.Voids.Any(v => v.Equals(word, StringComparison.OrdinalIgnoreCase)),
         _ => true,
     };
 
@@ -136,6 +151,16 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
             else if (leavesVoidsOut && row.IsVoid)
             {
                 fates.Add(new(row.Line, RowFate.Voided, "voided before it settled, left out"));
+            }
+            else if (StatusWords.Of(row) == RowStatus.Declined)
+            {
+                fates.Add(new(row.Line, RowFate.Voided, "declined, left out"));
+            }
+            else if (StatusWords.Of(row) == RowStatus.Unknown)
+            {
+                Fault(row, MappedFields.Status, row[MappedFields.Status],
+                    "expected approved, void or declined; set in the mapping what this word means");
+                fates.Add(new(row.Line, RowFate.Refused, findings.All[^1].Message));
             }
             else if (read(row, this) is { } made && findings.All.Count == before)
             {
@@ -210,10 +235,47 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
 
         if (MappedAmount.Read(text, mapping.DecimalMark, setup.Currency) is { } amount)
         {
-            return amount;
+            return Scaled(text, amount);
         }
 
         Fault(row, field, text, $"expected an amount with {(mapping.DecimalMark == '.' ? "a point" : "a comma")} before its decimals");
+        return null;
+    }
+
+    /// <summary>An amount that was written without decimals, as the mapping understands it.</summary>
+    public Money Scaled(string text, Money amount) =>
+        mapping.Whole == WholeAmounts.Minor && !text.Contains(mapping.DecimalMark, StringComparison.Ordinal)
+            ? new(amount.Minor / setup.Currency.Unit)
+            : amount;
+
+    /// <summary>How many rows are sales, and how many are refunds by their sign alone.</summary>
+    public int SalesSeen { get; private set; }
+
+    public int RefundsBySign { get; private set; }
+
+    public void Seen(bool isRefund, bool isBySign)
+    {
+        SalesSeen += isRefund ? 0 : 1;
+        RefundsBySign += isRefund && isBySign ? 1 : 0;
+    }
+
+    /// <summary>Whether a row is a refund, where it says so clearly; else a sale.</summary>
+    public bool IsRefund(MappedRow row, Money signed) => MappedBatches.Direction(row, signed, mapping.Signs) is { IsRefund: true };
+
+    /// <summary>What is settled or paid of an amount beside which a part stands; null, and told, where a person has to say.</summary>
+    public Money? With(MappedRow row, string field, Money amount, Money part, PartOfAmount where)
+    {
+        if (part.IsZero || where == PartOfAmount.Inside)
+        {
+            return amount;
+        }
+
+        if (where == PartOfAmount.Beside)
+        {
+            return amount + (amount.Sign < 0 ? -part.Abs() : part.Abs());
+        }
+
+        Fault(row, field, row[field], $"the amount may include the {MappedFields.Part(field)} or not; set in the mapping which it is");
         return null;
     }
 

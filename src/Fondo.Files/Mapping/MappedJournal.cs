@@ -32,7 +32,7 @@ internal static class MappedJournal
         foreach (var id in order)
         {
             var before = making.Findings.All.Count;
-            var own = parts[id];
+            var own = Standing(id, parts[id], rows, making);
             var ticket = Ticket(id, own, making);
             if (making.Findings.All.Count > before)
             {
@@ -55,6 +55,26 @@ internal static class MappedJournal
         var isOdd = order.Count > 2 && order.Count(o => parts[o][0].IsRefund) * 2 > order.Count;
         return new(MappedKind.Journal, text.ToString(), lines, days, [.. rows.OrderBy(r => r.Line)], making.Findings.All,
             isOdd ? ["Most tickets would be refunds. Are the signs reversed?"] : []);
+    }
+
+    /// <summary>The rows that make up the ticket: all, also where all are voided; else those that no void took out.</summary>
+    private static List<Part> Standing(string id, List<Part> own, List<MappedFate> fates, MappedMaking making)
+    {
+        var voided = own.Where(p => p.Row.IsVoid).ToList();
+        if (voided.Count == 0 || voided.Count == own.Count || making.Mapping.Voided == VoidedIs.Ticket)
+        {
+            return own;
+        }
+
+        if (making.Mapping.Voided == VoidedIs.Asked)
+        {
+            making.Fault(voided[0].Row, MappedFields.Status, voided[0].Row[MappedFields.Status],
+                $"only some rows of ticket {id} are voided; set in the mapping whether that takes out the ticket or the row alone");
+            return own;
+        }
+
+        fates.AddRange(voided.Select(p => new MappedFate(p.Row.Line, RowFate.Voided, $"voided row of {id}, left out")));
+        return [.. own.Except(voided)];
     }
 
     private static Part? Read(MappedRow row, MappedMaking making)
@@ -172,8 +192,11 @@ internal static class MappedJournal
                 $"expected the amount of each tender: ticket {id} has several");
         }
 
-        return new(sign < 0, subtotal, tax, Money.Zero, lines, [.. kinds.Select(k => TenderJson(
-            k.First(), k.Key.Amount.Length > 0 ? Of(k.First(), MappedFields.Amount, making) * sign : total, making).Json)]);
+        var beside = kinds.TrueForAll(k => k.Key.Amount.Length > 0)
+            ? BesideOf([.. kinds.Select(k => k.First())], total, making)
+            : default;
+        return new(sign < 0, subtotal, tax, Money.Zero, lines, [.. kinds.Select(k => TenderJson(k.First(),
+            k.Key.Amount.Length > 0 ? Of(k.First(), MappedFields.Amount, making) * sign : total, beside, making).Json)]);
     }
 
     /// <summary>A row is a tender; what was sold is one line of goods.</summary>
@@ -181,7 +204,9 @@ internal static class MappedJournal
     {
         var (first, currency) = (parts[0], making.Setup.Currency);
         var sign = first.IsRefund ? -1 : 1;
-        var tenders = parts.Select(p => TenderJson(p, p.Amount * sign, making)).ToList();
+        var total = first.Row[MappedFields.Total].Length > 0 ? Of(first, MappedFields.Total, making) : (Money?)null;
+        var beside = BesideOf(parts, total, making);
+        var tenders = parts.Select(p => TenderJson(p, p.Amount * sign, beside, making)).ToList();
         var (net, fee) = (tenders.Sum(t => t.Net), parts.Sum(p => Of(p, MappedFields.Fee, making)) * sign);
         var tax = Of(first, MappedFields.Tax, making) * sign;
         var subtotal = net - tax - fee;
@@ -195,13 +220,51 @@ internal static class MappedJournal
             ["taxRate"] = "0",
             ["ebt"] = false
         }];
-        if (first.Row[MappedFields.Total].Length > 0 && Of(first, MappedFields.Total, making) * sign != net)
+        if (total is { } says && says * sign != net)
         {
             making.Fault(first.Row, MappedFields.Total, first.Row[MappedFields.Total],
                 $"expected {currency.Format(net)}, what the tenders of ticket {id} come to");
         }
 
         return new(sign < 0, subtotal, tax, fee, lines, [.. tenders.Select(t => t.Json)]);
+    }
+
+    /// <summary>The parts that stand beside their amounts: what the mapping says, or what fits the ticket's total.</summary>
+    private readonly record struct Beside(bool Change, bool Tip);
+
+    private static Beside BesideOf(List<Part> parts, Money? total, MappedMaking making)
+    {
+        Money Sum(string field) => parts.Sum(p => Of(p, field, making));
+        var (paid, change, tip, cashback) =
+            (Sum(MappedFields.Amount), Sum(MappedFields.Change), Sum(MappedFields.Tip), Sum(MappedFields.Cashback));
+        var mapping = making.Mapping;
+        var asksChange = mapping.Change == PartOfAmount.Asked && !change.IsZero;
+        var asksTip = mapping.Tip == PartOfAmount.Asked && !tip.IsZero;
+        var says = new Beside(mapping.Change == PartOfAmount.Beside, mapping.Tip == PartOfAmount.Beside);
+        if (!asksChange && !asksTip)
+        {
+            return says;
+        }
+
+        if (total is not { } known)
+        {
+            var (field, part) = asksChange ? (MappedFields.Change, change) : (MappedFields.Tip, tip);
+            making.With(parts.First(p => !Of(p, field, making).IsZero).Row, field, paid, part, PartOfAmount.Asked);
+            return says;
+        }
+
+        foreach (var isChange in asksChange ? new[] { false, true } : [says.Change])
+        {
+            foreach (var isTip in asksTip ? new[] { false, true } : [says.Tip])
+            {
+                if (paid - cashback - (isChange ? Money.Zero : change) - (isTip ? Money.Zero : tip) == known.Abs())
+                {
+                    return new(isChange, isTip);
+                }
+            }
+        }
+
+        return says; // the total does not fit either way, and that is told
     }
 
     private static JsonObject Head(string id, Part first, bool isRefund, MappedMaking making)
@@ -250,9 +313,14 @@ internal static class MappedJournal
     };
 
     /// <param name="amount">Signed.</param>
-    private static (JsonObject Json, Money Net) TenderJson(Part part, Money amount, MappedMaking making)
+    private static (JsonObject Json, Money Net) TenderJson(Part part, Money amount, Beside beside, MappedMaking making)
     {
         var (row, currency) = (part.Row, making.Setup.Currency);
+        foreach (var field in new[] { beside.Change ? MappedFields.Change : null, beside.Tip ? MappedFields.Tip : null }.OfType<string>())
+        {
+            amount = making.With(row, field, amount, Of(part, field, making), PartOfAmount.Beside)!.Value;
+        }
+
         var json = new JsonObject { ["type"] = part.Tender, ["amount"] = currency.Format(amount) };
         var net = amount;
         foreach (var (field, comesOff) in new[]

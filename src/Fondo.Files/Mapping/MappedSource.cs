@@ -90,9 +90,16 @@ public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<Ma
             return (bytes[0] == 0xFF ? Encoding.Unicode : Encoding.BigEndianUnicode).GetString(bytes, 2, bytes.Length - 2);
         }
 
-        if (encoding == Mapping.Latin1)
+        if (encoding == Mapping.Utf16)
         {
-            return Encoding.Latin1.GetString(bytes);
+            // Without a mark of its own, most of its high bytes are nothing.
+            return (bytes.Length > 1 && bytes[0] == 0 ? Encoding.BigEndianUnicode : Encoding.Unicode).GetString(bytes);
+        }
+
+        if (encoding is Mapping.Latin1 or Mapping.Windows1252)
+        {
+            // What is called Latin-1 is Windows-1252 wherever the two differ.
+            return CodePagesEncodingProvider.Instance.GetEncoding(1252)!.GetString(bytes);
         }
 
         try

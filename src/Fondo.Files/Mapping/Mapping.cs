@@ -60,9 +60,21 @@ public sealed record Mapping(
     ImmutableDictionary<string, ImmutableDictionary<string, string>> Words,
     ImmutableArray<string> Totals, ImmutableArray<string> Voids)
 {
-    public const string Utf8 = "utf-8", Latin1 = "iso-8859-1";
+    public const string Utf8 = "utf-8", Latin1 = "iso-8859-1", Windows1252 = "windows-1252", Utf16 = "utf-16";
 
-    public static readonly ImmutableArray<string> Encodings = [Utf8, Latin1];
+    public static readonly ImmutableArray<string> Encodings = [Utf8, Windows1252, Latin1, Utf16];
+
+    /// <summary>What amounts without decimals are.</summary>
+    public WholeAmounts Whole { get; init; }
+
+    /// <summary>Whether the change given is in the amount of its tender.</summary>
+    public PartOfAmount Change { get; init; }
+
+    /// <summary>Whether a tip is in the amount.</summary>
+    public PartOfAmount Tip { get; init; }
+
+    /// <summary>What a voided row takes out of its ticket.</summary>
+    public VoidedIs Voided { get; init; }
 
     public static readonly ImmutableArray<char> Separators = [',', ';', '\t', '|'];
 
@@ -112,6 +124,9 @@ public static class MappedFields
         : layout == MappedLayout.Tender ? [[Ticket], [Register], [At, Date], [Tender], [Amount]]
         : [[Ticket], [Register], [At, Date], [Tender], [LineAmount]];
 
+    /// <summary>A part of an amount, in the middle of a sentence.</summary>
+    public static string Part(string field) => field switch { Tip => "tip", Cashback => "cash back", Change => "change given", _ => field };
+
     /// <summary>A field in words.</summary>
     public static string Says(string field) => field switch
     {
@@ -124,7 +139,7 @@ public static class MappedFields
         Terminal => "terminal",
         Batch => "batch number",
         Seq => "number in the batch",
-        Tip => "tip in it",
+        Tip => "tip",
         Cashback => "cash back in it",
         Brand => "brand",
         Card => "card, last four",

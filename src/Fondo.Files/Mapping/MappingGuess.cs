@@ -63,7 +63,9 @@ public static partial class MappingGuess
 
     public static Mapping Of(string file, byte[] bytes, string timeZone)
     {
-        var encoding = MappedSource.Decode(bytes, Mapping.Utf8) is null ? Mapping.Latin1 : Mapping.Utf8;
+        var encoding = IsWide(bytes) ? Mapping.Utf16
+            : MappedSource.Decode(bytes, Mapping.Utf8) is null ? Mapping.Windows1252
+            : Mapping.Utf8;
         var text = string.Join('\n', MappedSource.Decode(bytes, encoding)!.Split('\n').Take(LinesLookedAt));
         var separator = Mapping.Separators.MaxBy(s => Evenness(text, s));
         var rows = MappedSource.Raw(file, text, separator, new Findings()).ConvertAll(r => r.Fields);
@@ -115,8 +117,16 @@ public static partial class MappingGuess
                 : negative * 2 > amounts.Count ? MappedSigns.NegativeSales
                 : MappedSigns.NegativeRefunds,
             Columns = columns.ToImmutableDictionary(),
+            Whole = WholeAmounts.Asked,
+            Change = PartOfAmount.Asked,
+            Tip = PartOfAmount.Asked,
+            Voided = VoidedIs.Asked,
         };
     }
+
+    /// <summary>Whether every other byte is nothing, without a mark that says so.</summary>
+    private static bool IsWide(byte[] bytes) => bytes is not ([0xFF, 0xFE, ..] or [0xFE, 0xFF, ..])
+        && bytes.Take(LinesLookedAt).Count(b => b == 0) * 3 > Math.Min(bytes.Length, LinesLookedAt);
 
     /// <summary>The part of a name that stays from file to file: up to the first digit.</summary>
     private static string Prefix(string name) =>
@@ -232,7 +242,7 @@ public static partial class MappingGuess
     [GeneratedRegex(@"(?<!\d)(\d{1,4}[-./]\d{1,2}[-./]\d{1,4}|20\d{6}|\d{1,2}[- ][A-Za-z]{3}[- ]\d{2,4})(?!\d)")]
     private static partial Regex HoldsDate();
 
-    [GeneratedRegex(@"(?<!\d)\d{1,2}:\d{2}")]
+    [GeneratedRegex(@"(?<!\d)\d{1,2}:\d{2}|(?:^|(?<=20\d{6})[ T])([01]\d|2[0-3])[0-5]\d([0-5]\d)?$")]
     private static partial Regex HoldsTime();
 
     [GeneratedRegex(@"^[*xX•·\- ]{2,}\d{4}$")]

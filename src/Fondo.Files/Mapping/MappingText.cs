@@ -24,6 +24,10 @@ public static class MappingText
         ["dates"] = m.Dates.Written(),
         ["timeZone"] = m.TimeZone,
         ["signs"] = m.Signs.Written(),
+        ["whole"] = m.Whole.Written(),
+        ["change"] = m.Change.Written(),
+        ["tip"] = m.Tip.Written(),
+        ["voided"] = m.Voided.Written(),
         ["columns"] = Object(m.Columns),
         ["fixed"] = Object(m.Fixed),
         ["words"] = new JsonObject(m.Words.OrderBy(w => w.Key, StringComparer.Ordinal)
@@ -67,6 +71,12 @@ public static class MappingText
             yield return ("timeZone", "A time zone of the IANA database, like America/New_York.");
         }
 
+        foreach (var column in m.Columns.GroupBy(c => c.Value, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1))
+        {
+            yield return (column.First().Key,
+                $"The column {column.Key} cannot be both {string.Join(" and ", column.Select(c => MappedFields.Says(c.Key)))}.");
+        }
+
         foreach (var needed in MappedFields.Needed(m.Kind, m.Layout)
             .Where(n => !n.Any(f => m.Columns.ContainsKey(f) || m.Fixed.ContainsKey(f))))
         {
@@ -93,7 +103,14 @@ public static class MappingText
             Object(f, "columns", MappedFields.Of(kind)), Object(f, "fixed", MappedFields.Of(kind)),
             f.Names("words").ToImmutableDictionary(w => w, w => Object(f.Object("words")!, w, [])),
             f.IsThere("totals") ? [.. f.Texts("totals")] : Mapping.UsualTotals,
-            f.IsThere("voids") ? [.. f.Texts("voids")] : Mapping.UsualVoids);
+            f.IsThere("voids") ? [.. f.Texts("voids")] : Mapping.UsualVoids)
+        {
+            // A mapping of before these were asked reads as it did.
+            Whole = f.Choice<WholeAmounts>("whole", WholeAmounts.Units),
+            Change = f.Choice<PartOfAmount>("change", PartOfAmount.Inside),
+            Tip = f.Choice<PartOfAmount>("tip", PartOfAmount.Inside),
+            Voided = f.Choice<VoidedIs>("voided", VoidedIs.Ticket),
+        };
         foreach (var (field, sentence) in f.Faulty ? [] : Objections(mapping))
         {
             f.Fault(field, null, sentence);

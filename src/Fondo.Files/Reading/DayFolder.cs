@@ -69,7 +69,13 @@ public static class DayFolder
         var name = Path.GetFileName(path);
         try
         {
-            var made = MappedFile.Of(name, File.ReadAllBytes(path), mapping, builder.Setup!);
+            var (setup, day) = (builder.Setup!, builder.Setup!.TradingDay.Date);
+            var made = MappedFile.Of(name, File.ReadAllBytes(path), mapping, setup);
+            if (made.Findings.Count == 0 && made.OfAnotherDay(name, day, setup) is { } elsewhere)
+            {
+                return [elsewhere];
+            }
+
             if (made.Findings.Count == 0)
             {
                 using var text = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(made.Text));

@@ -68,6 +68,11 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
             return new(day, 0, made.Findings, [], null);
         }
 
+        if (made.Kind == MappedKind.Batches && day is { } own && made.OfAnotherDay(file.Name, own, setup) is { } elsewhere)
+        {
+            return new(day, 0, [elsewhere], [], null);
+        }
+
         IReadOnlyList<Finding> remarks = [.. made.Remarks.Select(r => new Finding(file.Name, 0, null, null, r))];
         return made.Kind == MappedKind.Journal
             ? await Journal(file.Name, made, day, by, remarks)

@@ -77,8 +77,19 @@ public static class MappingForm
             WrittenNames.Read<MappedSigns>(Text("signs")) ?? MappedSigns.None,
             columns.ToImmutable(), Fixable(kind).Where(f => Text($"fixed.{f}").Length > 0)
                 .ToImmutableDictionary(f => f, f => Text($"fixed.{f}")),
-            words.ToImmutableDictionary(w => w.Key, w => w.Value.ToImmutable()), Listed(Text("totals")), Listed(Text("voids")));
+            words.ToImmutableDictionary(w => w.Key, w => w.Value.ToImmutable()), Listed(Text("totals")), Listed(Text("voids")))
+        {
+            Whole = WrittenNames.Read<WholeAmounts>(Text("whole")) ?? WholeAmounts.Asked,
+            Change = WrittenNames.Read<PartOfAmount>(Text("change")) ?? PartOfAmount.Asked,
+            Tip = WrittenNames.Read<PartOfAmount>(Text("tip")) ?? PartOfAmount.Asked,
+            Voided = WrittenNames.Read<VoidedIs>(Text("voided")) ?? VoidedIs.Asked,
+        };
     }
+
+    /// <summary>Fields for which several columns were chosen: only one can be it.</summary>
+    public static IEnumerable<(string Field, string Sentence)> Doubled(IFormCollection form) =>
+        form["is"].Where(f => !string.IsNullOrEmpty(f)).GroupBy(f => f!).Where(g => g.Count() > 1)
+            .Select(g => (g.Key, $"Two columns are chosen as the {MappedFields.Says(g.Key)}. Choose one."));
 
     /// <summary>The columns of the shown file with some of what is in them; without a file, those that the mapping names.</summary>
     public static IReadOnlyList<ShownColumn> Columns(Mapping mapping, Example? example)

@@ -40,9 +40,16 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
     public IEnumerable<MappedFate> RowsShown => (Tried?.Rows ?? []).OrderByDescending(r => r.Fate == RowFate.Refused)
         .ThenByDescending(r => r.Fate != RowFate.Taken).ThenBy(r => r.Line).Take(MostRowsShown);
 
+    /// <summary>What is wrong with the file as a whole: none of its rows says it.</summary>
+    public IEnumerable<Finding> OfTheFile => Tried is null ? []
+        : Tried.Findings.Where(f => !Tried.Rows.Any(r => r.Fate == RowFate.Refused && r.Line == f.Line));
+
     public IReadOnlyList<(string Field, string Sentence)> Objections { get; private set; } = [];
 
     public string? Objection { get; private set; }
+
+    /// <summary>Fields for which two columns are chosen, while one still looks.</summary>
+    public IReadOnlyList<string> Doubled { get; private set; } = [];
 
     [TempData]
     public string? Notice { get; set; }
@@ -83,6 +90,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
     {
         (Shown, Example) = (example, examples.Find(example, MySelf.Id.Value));
         Objection = file is null ? null : await Keep(file);
+        Doubled = [.. MappingForm.Doubled(Request.Form).Select(d => d.Sentence)];
         await Load(MappingForm.Read(Request.Form));
         return Page();
     }
@@ -92,7 +100,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
     {
         (Shown, Example) = (example, examples.Find(example, MySelf.Id.Value));
         var mapping = MappingForm.Read(Request.Form);
-        Objections = [.. MappingText.Objections(mapping)];
+        Objections = [.. MappingText.Objections(mapping), .. MappingForm.Doubled(Request.Form)];
         if (Objections.Count == 0)
         {
             var saved = await book.Save(mapping, MySelf);
