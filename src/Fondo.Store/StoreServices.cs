@@ -33,7 +33,8 @@ public static class StoreServices
             .AddScoped<SafeDesk>().AddScoped<DepositDesk>().AddScoped<BankDesk>().AddScoped<StatementBook>().AddScoped<StatementIntake>()
             .AddScoped<PairingDesk>().AddScoped<Attachments>();
         services.AddScoped<SetupBook>().AddScoped<JournalIntake>().AddScoped<EventIndex>().AddScoped<Numbering>().AddScoped<TicketSearch>()
-            .AddScoped<BatchSearch>().AddScoped<Referrals>().AddScoped<Waiting>().AddScoped<ImportedFiles>().AddScoped<RegisterKeys>().AddScoped<PersonsWord>()
+            .AddScoped<BatchSearch>().AddScoped<Referrals>().AddScoped<Waiting>()
+            .AddScoped<ImportedFiles>().AddScoped<RegisterKeys>().AddScoped<PersonsWord>()
             .AddScoped<Sources>().AddScoped<HeldFiles>().AddScoped<PersonsFiles>();
         services.AddSingleton<TriesOnFullDisk>().AddScoped<PinSignIn>().AddScoped<PeopleRegister>();
         services.AddIdentityCore<StorePerson>(o => o.User.RequireUniqueEmail = false).AddEntityFrameworkStores<StoreContext>();

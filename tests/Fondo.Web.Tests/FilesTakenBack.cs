@@ -40,7 +40,8 @@ public sealed class FilesTakenBack : InOwnShop
     {
         var (odile, before) = (await Shop.SignedIn(), await LaneTwo());
         Shop.Clock.Advance(TimeSpan.FromMinutes(1));
-        await odile.Upload(TakeIn, ("wrong.jsonl", Encoding.UTF8.GetBytes($"{PaidOut("L2-990001", "5.00")}\n{PaidOut("L2-990002", "2.00")}")));
+        await odile.Upload(TakeIn,
+            ("wrong.jsonl", Encoding.UTF8.GetBytes($"{PaidOut("L2-990001", "5.00")}\n{PaidOut("L2-990002", "2.00")}")));
         Assert.Equal(before.Expected.Minor - 7_00, (await LaneTwo()).Expected.Minor);
 
         var row = (await odile.Page(TakeIn)).QuerySelectorAll(".files tbody tr").First();

@@ -74,6 +74,7 @@ public sealed class OtherShapesIn : IAsyncLifetime
         var mapping = MappingGuess.Of("lane-export-2026.csv", Encoding.UTF8.GetBytes(Tickets), "America/New_York");
         mapping = mapping with
         {
+            Change = PartOfAmount.Inside,
             Words =
                 mapping.Words.Add("tender", System.Collections.Immutable.ImmutableDictionary<string, string>.Empty.Add("PLASTIC", "credit"))
         };

@@ -1,4 +1,3 @@
-using Fondo.Core.Days;
 using Fondo.Core.Journal;
 
 namespace Fondo.Core.Sheets;

@@ -2,7 +2,8 @@ using Fondo.Files.Text;
 
 namespace Fondo.Files.Mapping;
 
-/// <summary>What a file says against itself, or against its mapping, as a whole: it is not read before a person says which is right.</summary>
+/// <summary>What a file says against itself, or against its mapping, as a whole: it is not read before a person says which is
+/// right.</summary>
 internal static class Contradictions
 {
     /// <summary>From so many refunds on, and no sale, the signs are held to be turned.</summary>
@@ -13,15 +14,16 @@ internal static class Contradictions
     {
         foreach (var column in mapping.Columns.GroupBy(c => c.Value, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1))
         {
-            yield return Of(file, mapping.SkipLines + 1, column.Key,
-                $"one column cannot be both {string.Join(" and ", column.Select(c => MappedFields.Says(c.Key)).Order(StringComparer.Ordinal))}");
+            var fields = column.Select(c => MappedFields.Says(c.Key)).Order(StringComparer.Ordinal);
+            yield return Of(file, mapping.SkipLines + 1, column.Key, $"one column cannot be both {string.Join(" and ", fields)}");
         }
 
         foreach (var name in source.Header.Select(h => h.Trim()).Where(h => h.Length > 0)
             .GroupBy(h => h, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1
                 && mapping.Columns.Values.Contains(g.Key, StringComparer.OrdinalIgnoreCase)))
         {
-            yield return Of(file, mapping.SkipLines + 1, name.Key, "the file has several columns of this name; nobody can say which counts");
+            yield return Of(file, mapping.SkipLines + 1, name.Key,
+                "the file has several columns of this name; nobody can say which counts");
         }
 
         if (mapping.Whole == WholeAmounts.Asked && currency.MinorDigits > 0)

@@ -46,7 +46,8 @@ internal static class MappedBatches
         var benefit = row.Word(MappedFields.Benefit).ToLowerInvariant();
         if (benefit.Length > 0 && !IsBenefit(benefit))
         {
-            making.Fault(row, MappedFields.Benefit, row[MappedFields.Benefit], "expected food or cash; set in the mapping what this word means");
+            making.Fault(row, MappedFields.Benefit, row[MappedFields.Benefit],
+                "expected food or cash; set in the mapping what this word means");
         }
 
         if (at is not { } moment || amount is not { } alone || IsRefund(row, alone, making) is not { } isRefund
@@ -115,7 +116,8 @@ internal static class MappedBatches
     }
 
     /// <summary>Sale or refund; or what was expected of which field.</summary>
-    internal static (bool? IsRefund, bool IsBySign, string Field, string? Expected) Direction(MappedRow row, Money signed, MappedSigns signs)
+    internal static (bool? IsRefund, bool IsBySign, string Field, string? Expected) Direction(MappedRow row, Money signed,
+        MappedSigns signs)
     {
         var word = row.Word(MappedFields.Type).ToLowerInvariant();
         var (saysRefund, saysSale) = (_refunds.Contains(word), word.Length > 0 && _sales.Contains(word));
@@ -135,7 +137,7 @@ internal static class MappedBatches
         return signed.IsZero || signSaysRefund == saysRefund || word.Length == 0
             ? (word.Length == 0 ? signSaysRefund : saysRefund, word.Length == 0, MappedFields.Type, null)
             : (null, false, MappedFields.Amount,
-                $"the row says {(saysRefund ? "refund" : "sale")} and its sign says {(signSaysRefund ? "refund" : "sale")}; set in the mapping "
-                    + "what a minus means");
+                $"the row says {(saysRefund ? "refund" : "sale")} and its sign says {(signSaysRefund ? "refund" : "sale")}; set in the "
+                    + "mapping what a minus means");
     }
 }

@@ -97,7 +97,8 @@ public sealed class ImportedFiles(StoreContext db, DayStore days, DayLock guard,
         var before = await mine.Where(r => r.Id < record && (r.TakenAt != at || r.TakenBy != by)).MaxAsync(r => (long?)r.Id) ?? 0;
         var behind = await mine.Where(r => r.Id > record && (r.TakenAt != at || r.TakenBy != by)).MinAsync(r => (long?)r.Id)
             ?? long.MaxValue;
-        var parts = await mine.Where(r => r.Id > before && r.Id < behind && r.File == name && r.Kind != RecordKind.Setup).GroupBy(r => r.Day)
+        var parts = await mine.Where(r => r.Id > before && r.Id < behind && r.File == name && r.Kind != RecordKind.Setup)
+            .GroupBy(r => r.Day)
             .Select(g => new { Day = g.Key, First = g.Min(r => r.Id), Last = g.Max(r => r.Id), Number = g.Count() }).ToListAsync();
         var (first, last) = (parts.Min(p => p.First), parts.Max(p => p.Last));
         return new(first, last, name, by, at, [.. parts.Select(p => p.Day).Order()], parts.Sum(p => p.Number),

@@ -78,7 +78,8 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
     public bool IsMoving => Lines.Any(l => l.IsMoving);
 
     /// <summary>The parts of the page that a look at how far it is renews; forms that somebody types into are not among them.</summary>
-    public string Moving => string.Join(',', Lines.Where(l => l.IsConnected).Select(l => $"#{PlaceOf(l)}").Prepend("#evening").Prepend("#settle-say"));
+    public string Moving =>
+        string.Join(',', Lines.Where(l => l.IsConnected).Select(l => $"#{PlaceOf(l)}").Prepend("#evening").Prepend("#settle-say"));
 
     public string PlaceOf(Line line) => $"settle-{Lines.IndexOf(line)}";
 
