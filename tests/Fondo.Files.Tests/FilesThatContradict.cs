@@ -217,8 +217,14 @@ public sealed class FilesThatContradict
     [Fact]
     public void What_an_older_mapping_says_stays()
     {
-        var text = MappingText.Write(Mapping.Blank with { Name = "heron", Files = "heron*.csv", Columns = Mapping.Blank.Columns
-            .Add(MappedFields.Terminal, "T").Add(MappedFields.At, "W").Add(MappedFields.Amount, "A"), Tip = PartOfAmount.Asked });
+        var text = MappingText.Write(Mapping.Blank with
+        {
+            Name = "heron",
+            Files = "heron*.csv",
+            Columns = Mapping.Blank.Columns
+            .Add(MappedFields.Terminal, "T").Add(MappedFields.At, "W").Add(MappedFields.Amount, "A"),
+            Tip = PartOfAmount.Asked
+        });
         var older = System.Text.Json.Nodes.JsonNode.Parse(text)!.AsObject();
         foreach (var name in new[] { "whole", "change", "tip", "voided" })
         {

@@ -7,6 +7,7 @@ using Fondo.Store.Days;
 using Fondo.Store.Intake;
 using Fondo.Store.Trails;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 
@@ -44,7 +45,7 @@ public sealed class FilesTakenBack : InOwnShop
             ("wrong.jsonl", Encoding.UTF8.GetBytes($"{PaidOut("L2-990001", "5.00")}\n{PaidOut("L2-990002", "2.00")}")));
         Assert.Equal(before.Expected.Minor - 7_00, (await LaneTwo()).Expected.Minor);
 
-        var row = (await odile.Page(TakeIn)).QuerySelectorAll(".files tbody tr").First();
+        var row = (await odile.Page(TakeIn)).QuerySelector(".files tbody tr")!;
         Assert.Equal(["wrong.jsonl", "Odile Marchetti", "2", "21 Nov"],
             row.Children.Select(c => c.TextContent.Trim()).Where((_, i) => i is 0 or 1 or 3 or 4));
         var file = (await Imported()).Single(f => f.Name == "wrong.jsonl");
@@ -181,7 +182,7 @@ public sealed class FilesTakenBack : InOwnShop
         await Shop.Tamper(db => db.Database.ExecuteSqlRawAsync(
             "UPDATE Records SET Json = REPLACE(Json, 'paid-out', 'paid-nowhere') WHERE Key = 'L2-990001'"));
         await Shop.Tamper(db => db.Database.ExecuteSqlRawAsync("UPDATE Days SET Revision = Revision + 1"));
-        Shop.Ask((DayCache c) => { c.ForgetAssembly(_day); return Task.FromResult(0); }).GetAwaiter().GetResult();
+        Shop.Services.GetRequiredService<DayCache>().ForgetAssembly(_day);
         Assert.Null((await Shop.Ask((Waiting w) =>
             w.SetRecordAside(_day, Files.Reading.RecordKind.Event, "L2-990001", Shop.Odile))).Objection);
         await odile.Upload(TakeIn, ("right.jsonl", Encoding.UTF8.GetBytes(PaidOut("L2-990001", "7.00"))));

@@ -1,8 +1,6 @@
 using Fondo.Standins.Terminals;
 using Fondo.Store.Model;
 using Fondo.Store.Settling;
-using Fondo.Web.Settling;
-using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 

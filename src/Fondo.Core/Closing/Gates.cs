@@ -88,7 +88,8 @@ public static class Gates
                 : totals.Any(o => o.Terminal == cards.Key) ? LastBatch.Earlier
                 : LastBatch.None
             select new GateItem(cards.Key.Value, new GateFact.CardsUnsettled(cards.Key, open.Count, amount, last), true,
-                setup.Terminals.FirstOrDefault(t => t.Terminal == cards.Key)?.Register) { Facts = Facts(open.Count, amount) };
+                setup.Terminals.FirstOrDefault(t => t.Terminal == cards.Key)?.Register)
+            { Facts = Facts(open.Count, amount) };
         return new(GateId.Batches, [.. incomplete, .. held], new(settled.Count, !totals.IsEmpty));
     }
 

@@ -1,4 +1,3 @@
-using Fondo.Core.Days;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 

@@ -1,11 +1,8 @@
 using System.Globalization;
 using System.Text.Json.Nodes;
-using Fondo.Core;
-using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Store;
 using Fondo.Store.Intake;
-using Fondo.Store.Model;
 using Fondo.Store.SetUp;
 using Fondo.Web.Text;
 

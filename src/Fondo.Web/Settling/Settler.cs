@@ -1,6 +1,5 @@
 using System.Globalization;
 using Fondo.Core.Amounts;
-using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
 using Fondo.Store.Days;
 using Fondo.Store.Model;
