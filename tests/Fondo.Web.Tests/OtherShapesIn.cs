@@ -68,6 +68,35 @@ public sealed class OtherShapesIn : IAsyncLifetime
         Assert.Equal("4", taken.QuerySelector(".findings tbody .n")!.TextContent);
     }
 
+    /// <summary>Whole numbers and a tip of its own: each is asked, nothing is read before, and the answers are kept with the
+    /// mapping.</summary>
+    [Fact]
+    public async Task What_can_be_read_in_two_ways_is_asked_on_the_page()
+    {
+        const string text = "Settlement report;;;;\nDevice;Date;Time;Value;Gratuity\nT-01;20261121;081620;1284;200\nTotal;;;1284;200\n";
+        var page = await Show("heron-terminal-1121.csv", text);
+        string Main() => page.QuerySelector("main")!.TextContent;
+        Assert.Contains("This file is not read yet", Main(), StringComparison.Ordinal);
+        Assert.Contains("whether 1284 is in whole units or in the smallest unit", Main(), StringComparison.Ordinal);
+        async Task Answer(string name, string value)
+        {
+            var form = FormOf(page);
+            form[form.FindIndex(f => f.Key == name)] = new(name, value);
+            using var looked = await _odile.Client.PostAsync("/mappings?handler=Look", Multipart(form));
+            page = await Visitor.Read(looked);
+        }
+
+        await Answer("whole", "minor");
+        Assert.Contains("the amount may include the tip or not", Main(), StringComparison.Ordinal);
+        await Answer("tip", "beside");
+        Assert.Contains("1 row taken, 0 refused", Main(), StringComparison.Ordinal);
+        Assert.Contains("sale of 14.84 on T-01", Main(), StringComparison.Ordinal);
+        using var saved = await _odile.Client.PostAsync("/mappings?handler=Save", Multipart(FormOf(page)));
+        Assert.Equal(HttpStatusCode.Redirect, saved.StatusCode);
+        var kept = Assert.Single(await _shop.Ask<MappingBook, IReadOnlyList<KeptMapping>>(b => b.All())).Mapping;
+        Assert.Equal((WholeAmounts.Minor, PartOfAmount.Beside, VoidedIs.Asked), (kept.Whole, kept.Tip, kept.Voided));
+    }
+
     [Fact]
     public async Task A_flat_journal_comes_through_the_watched_folder()
     {

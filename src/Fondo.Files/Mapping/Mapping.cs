@@ -134,7 +134,7 @@ public static class MappedFields
         Date => "date",
         Time => "time of day",
         Type => "sale or refund",
-        Status => "status (voided)",
+        Status => "status",
         Amount => "amount",
         Terminal => "terminal",
         Batch => "batch number",
