@@ -145,6 +145,17 @@ public sealed class DaysOfTheClock
         Assert.Equal(["T-1"], Left(carry).Select(i => i.Key));
     }
 
+    /// <summary>Before settling one looks at what the terminal holds: a row that has settled is not on it any more.</summary>
+    [Fact]
+    public void What_has_settled_is_behind_no_difference_of_what_a_terminal_holds()
+    {
+        var day = Reconcile([], Row("5.00", "1", "1", "19:00", "T-2")).Day;
+        var settled = day.Rows!.Value[0];
+        var held = settled with { Key = new(new("T-2"), Core.Evidence.IfSettled.HeldBatch, "1"), At = settled.At.AddMinutes(40) };
+        Assert.Empty(new Core.Evidence.IfSettled(day, []).Of(new("T-2")));
+        Assert.Equal(["held"], new Core.Evidence.IfSettled(day, [held]).Of(new("T-2")).Select(b => b.Item.Row!.Key.Batch));
+    }
+
     /// <summary>A batch that holds an earlier day's cards alone has none of today's.</summary>
     [Fact]
     public void A_batch_of_yesterdays_cards_does_not_answer_for_today()

@@ -49,7 +49,7 @@ public sealed class FilesTakenBack : InOwnShop
         Assert.Equal(["wrong.jsonl", "Odile Marchetti", "2", "21 Nov"],
             row.Children.Select(c => c.TextContent.Trim()).Where((_, i) => i is 0 or 1 or 3 or 4));
         var file = (await Imported()).Single(f => f.Name == "wrong.jsonl");
-        var form = await odile.Page(row.QuerySelector("a")!.GetAttribute("href")!.Split('#')[0]);
+        var form = await odile.Page(row.QuerySelector("a")!.GetAttribute("href")!);
         Assert.Contains("2 records will no longer count", form.QuerySelector("#back")!.TextContent, StringComparison.Ordinal);
 
         foreach (var (second, pin, why) in new[]

@@ -29,9 +29,11 @@ public sealed class IfSettled
         _leads = LeadFinder.Of(_settled).Leads.Where(l => l.Rank == 1 && l.Cell.Drawer is null).ToLookup(l => l.Cell.Register);
     }
 
-    /// <summary>What would stand on one side alone, or be paired with another terminal or amount.</summary>
+    /// <summary>What would stand on one side alone, or be paired with another terminal or amount; rows that have settled already are behind
+    /// no difference of what it holds.</summary>
     public IEnumerable<Behind> Of(TerminalId terminal) =>
-        _settled.OpenItems.Where(o => o.Item.Terminal == terminal && o.Item.CarriedFrom is null)
+        _settled.OpenItems.Where(o => o.Item.Terminal == terminal && o.Item.CarriedFrom is null
+                && (o.Item.Row is not { } row || row.Key.Batch == HeldBatch))
             .Select(o => new Behind(o.Item, o.Cause, null))
             .Concat(_settled.Matches.Where(m => m.Rows.Any(r => r.Terminal == terminal && r.Row!.Key.Batch == HeldBatch)
                 && (!m.Difference.IsZero || m.Journal.Any(j => j.Terminal != terminal)))
