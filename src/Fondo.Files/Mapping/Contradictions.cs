@@ -23,7 +23,7 @@ internal static class Contradictions
                 && mapping.Columns.Values.Contains(g.Key, StringComparer.OrdinalIgnoreCase)))
         {
             yield return Of(file, mapping.SkipLines + 1, name.Key,
-                "the file has several columns of this name; nobody can say which counts");
+                "the file has several columns of this name, so Fondo cannot tell which one counts");
         }
 
         if (mapping.Whole == WholeAmounts.Asked && currency.MinorDigits > 0)

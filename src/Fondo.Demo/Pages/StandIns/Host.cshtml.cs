@@ -29,7 +29,7 @@ public sealed class HostModel(StandInHost standIns) : PageModel
         HostFault.Refuses => "refuses to settle",
         HostFault.TimesOut => "settles, and its answer never arrives",
         HostFault.Silent => "does not answer at all",
-        HostFault.LosesOrders => "never hears what it is told to settle",
+        HostFault.LosesOrders => "loses every order to settle",
         HostFault.SendsTwice => "tells of every batch twice",
         HostFault.RowsMissing => "gives out a row too few",
         HostFault.LeavesBehind => "leaves the last rows for the next batch",
