@@ -118,8 +118,10 @@ public sealed class FilesThatContradict
     {
         const string text = "Terminal;Time;Amount;Amount\nT-1;2026-11-21 09:14:00;5.00;7.00\n";
         Stops(Map(text), 1, "several columns of this name");
-        Stops(Map("Terminal;Time;Amount\nT-1;2026-11-21 09:14:00;5.00\n",
-            m => m with { Columns = m.Columns.SetItem(MappedFields.Tip, "Amount") }), 1, "one column cannot be both amount and tip");
+        var doubled = Mapping.Blank with { Columns = Mapping.Blank.Columns.Add(MappedFields.Amount, "A").Add(MappedFields.Tip, "a") };
+        Assert.Contains(MappingText.Objections(doubled),
+            o => o.Sentence.Contains("cannot be both amount and tip", StringComparison.Ordinal));
+        Assert.Null(MappingText.Read("m.json", MappingText.Write(doubled)).Mapping); // neither kept nor used headless
     }
 
     [Fact]

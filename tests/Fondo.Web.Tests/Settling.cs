@@ -268,6 +268,7 @@ public sealed class Settling : SettlingShop
         var (form, old) = (await Form("T-01"), await Form("T-01"));
         Assert.Equal(HttpStatusCode.Redirect, (await Odile.Client.PostAsync(Page, new FormUrlEncodedContent(form))).StatusCode);
         Assert.Equal(HttpStatusCode.Redirect, (await Odile.Client.PostAsync(Page, new FormUrlEncodedContent(form))).StatusCode);
+        Assert.False(House.Services.GetRequiredService<SettlementOrders>().IsUnderWay((await Latest()).Key)); // nobody waits for it
         House.Clock.Advance(TimeSpan.FromMinutes(2));
         await Sell("5.00", "R00000000003");
         using var answer = await Odile.Client.PostAsync(Page, new FormUrlEncodedContent(old));

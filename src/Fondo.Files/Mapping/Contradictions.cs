@@ -12,12 +12,6 @@ internal static class Contradictions
     /// <summary>Before any row is made of it.</summary>
     public static IEnumerable<Finding> Before(string file, MappedSource source, Mapping mapping, Currency currency)
     {
-        foreach (var column in mapping.Columns.GroupBy(c => c.Value, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1))
-        {
-            var fields = column.Select(c => MappedFields.Says(c.Key)).Order(StringComparer.Ordinal);
-            yield return Of(file, mapping.SkipLines + 1, column.Key, $"one column cannot be both {string.Join(" and ", fields)}");
-        }
-
         foreach (var name in source.Header.Select(h => h.Trim()).Where(h => h.Length > 0)
             .GroupBy(h => h, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1
                 && mapping.Columns.Values.Contains(g.Key, StringComparer.OrdinalIgnoreCase)))

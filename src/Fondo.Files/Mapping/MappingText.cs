@@ -73,8 +73,8 @@ public static class MappingText
 
         foreach (var column in m.Columns.GroupBy(c => c.Value, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1))
         {
-            yield return (column.First().Key,
-                $"The column {column.Key} cannot be both {string.Join(" and ", column.Select(c => MappedFields.Says(c.Key)))}.");
+            var fields = column.Select(c => MappedFields.Says(c.Key)).Order(StringComparer.Ordinal);
+            yield return (column.First().Key, $"The column {column.Key} cannot be both {string.Join(" and ", fields)}.");
         }
 
         foreach (var needed in MappedFields.Needed(m.Kind, m.Layout)

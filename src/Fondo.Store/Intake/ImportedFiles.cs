@@ -25,11 +25,15 @@ public sealed record ImportedFile(long First, long Last, string Name, string By,
 /// <summary>Which files came in, and how one is taken back: what came of it counts no more and stays in the trail.</summary>
 public sealed class ImportedFiles(StoreContext db, DayStore days, DayLock guard, TradeBegins trade, TimeProvider clock)
 {
+    /// <summary>So many files of a day are listed: a folder that is fed by the minute has hundreds.</summary>
+    public const int MostListed = 60;
+
     /// <summary>Those of which something is in a day, the latest first.</summary>
     public async Task<IReadOnlyList<ImportedFile>> In(DateOnly day)
     {
         var files = await db.Records.AsNoTracking().Where(r => r.Day == day && r.File != null && r.Json != "" && r.Kind != RecordKind.Setup)
-            .GroupBy(r => new { r.TakenBy, r.File, r.TakenAt }).Select(g => g.Min(r => r.Id)).ToListAsync();
+            .GroupBy(r => new { r.TakenBy, r.File, r.TakenAt }).OrderByDescending(g => g.Key.TakenAt)
+            .Select(g => g.Min(r => r.Id)).Take(MostListed).ToListAsync();
         var found = new List<ImportedFile>();
         foreach (var first in files)
         {

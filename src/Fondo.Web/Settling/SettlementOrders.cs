@@ -15,7 +15,8 @@ public sealed class SettlementOrders(IServiceScopeFactory scopes, ILogger<Settle
     public bool IsUnderWay(Guid key) => _underWay.ContainsKey(key);
 
     /// <summary>Says that it is about to be given, before it is written down.</summary>
-    public void Expect(Guid key) => _underWay[key] = true;
+    /// <returns>Whether it was not under way before: who is told so drops it again where nothing is to be sent.</returns>
+    public bool Expect(Guid key) => _underWay.TryAdd(key, true);
 
     public void Drop(Guid key) => _underWay.TryRemove(key, out _);
 

@@ -171,12 +171,17 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
             return $"{seen.Terminal} is not connected. Nothing was sent.";
         }
 
-        orders.Expect(key);
+        var isExpected = orders.Expect(key);
         var (isNew, other) = await desk.Begin(Date, seen.Terminal, key, MySelf, made);
         if (isNew)
         {
             sent.Add(orders.Send(key, seen));
             return null;
+        }
+
+        if (isExpected)
+        {
+            orders.Drop(key);
         }
 
         return other switch
