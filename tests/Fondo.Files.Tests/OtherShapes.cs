@@ -43,7 +43,7 @@ public sealed class OtherShapes
     private static MappedFile Map(string text, Func<Mapping, Mapping>? change = null, Encoding? encoding = null)
     {
         var bytes = (encoding ?? Encoding.UTF8).GetBytes(text);
-        var guess = MappingGuess.Of("heron-2026-11-21.csv", bytes, "America/New_York");
+        var guess = MappingGuess.Of("heron-2026-11-21.csv", bytes, _setup);
         return MappedFile.Of("heron.csv", bytes, change?.Invoke(guess) ?? guess, _setup);
     }
 
@@ -113,7 +113,7 @@ public sealed class OtherShapes
         var file = Map(text);
         Assert.Contains("set in the mapping what this word means", Assert.Single(file.Findings).Message, StringComparison.Ordinal);
         Assert.Equal(1, file.Number(RowFate.Refused));
-        Assert.False(MappedFile.Understands(MappedFields.Type, word, Mapping.Blank, _setup));
+        Assert.Null(MappedFile.MeaningOf(MappedFields.Type, word, Mapping.Blank, _setup));
         Assert.Empty(Map(text, m => m with
         {
             Words =
@@ -173,7 +173,7 @@ public sealed class OtherShapes
     [Fact]
     public void A_flat_journal_of_lines_becomes_tickets_with_their_lines()
     {
-        var file = Map(FlatLines);
+        var file = Map(FlatLines, m => m with { TimeZone = _setup.TimeZone.Id });
         Assert.Empty(file.Findings);
         var day = MadeUp.Read(file.Text.Split('\n', StringSplitOptions.RemoveEmptyEntries));
         Assert.Empty(day.Findings);
@@ -193,7 +193,7 @@ public sealed class OtherShapes
     [InlineData("A00002", "\"A00002", "", "quote in this row is not closed")]
     public void Each_fault_is_told_at_its_line_and_the_file_is_not_taken(string was, string becomes, string where, string says)
     {
-        var guess = MappingGuess.Of("heron.csv", Encoding.UTF8.GetBytes(Semicolons), "America/New_York");
+        var guess = MappingGuess.Of("heron.csv", Encoding.UTF8.GetBytes(Semicolons), _setup);
         var file =
             MappedFile.Of("heron.csv", Encoding.UTF8.GetBytes(Semicolons.Replace(was, becomes, StringComparison.Ordinal)), guess, _setup);
         var finding = file.Findings[0];
@@ -217,9 +217,9 @@ public sealed class OtherShapes
         byte[] bytes =
             [.. Encoding.UTF8.GetBytes(Semicolons + "\n"), .. Encoding.Latin1.GetBytes("21.11.2026 12:00:00;T-2;1234;Café;1,00;A1;R1")];
         var file =
-            MappedFile.Of("heron.csv", bytes, MappingGuess.Of("heron.csv", Encoding.UTF8.GetBytes(Semicolons), "America/New_York"), _setup);
+            MappedFile.Of("heron.csv", bytes, MappingGuess.Of("heron.csv", Encoding.UTF8.GetBytes(Semicolons), _setup), _setup);
         Assert.Equal(5, Assert.Single(file.Findings).Line);
-        Assert.Equal(Mapping.Windows1252, MappingGuess.Of("heron.csv", bytes, "America/New_York").Encoding);
+        Assert.Equal(Mapping.Windows1252, MappingGuess.Of("heron.csv", bytes, _setup).Encoding);
         Assert.DoesNotContain(Map(Semicolons, encoding: Encoding.Unicode).Findings,
             f => f.Message.Contains("encoding", StringComparison.Ordinal));
     }
@@ -237,8 +237,9 @@ public sealed class OtherShapes
     {
         foreach (var sample in new[] { Semicolons, American, WithTotals, FlatTenders, FlatLines })
         {
-            var mapping = MappingGuess.Of("heron-2026.csv", Encoding.UTF8.GetBytes(sample), "America/New_York") with
+            var mapping = MappingGuess.Of("heron-2026.csv", Encoding.UTF8.GetBytes(sample), _setup) with
             {
+                TimeZone = _setup.TimeZone.Id,
                 Words =
                     Mapping.Blank.Words.Add("type", System.Collections.Immutable.ImmutableDictionary<string, string>.Empty.Add("V", "sale"))
             };
@@ -256,7 +257,7 @@ public sealed class OtherShapes
     [InlineData("heron*.csv", "*", "would take everything")]
     public void A_mapping_that_makes_no_sense_is_told(string was, string becomes, string says)
     {
-        var json = MappingText.Write(MappingGuess.Of("heron-2026.csv", Encoding.UTF8.GetBytes(Semicolons), "America/New_York"));
+        var json = MappingText.Write(MappingGuess.Of("heron-2026.csv", Encoding.UTF8.GetBytes(Semicolons), _setup));
         Assert.Contains(was, json, StringComparison.Ordinal);
         Assert.Contains(MappingText.Read("m.json", json.Replace(was, becomes, StringComparison.Ordinal)).Findings,
             f => f.ToString().Contains(says, StringComparison.Ordinal));
@@ -273,7 +274,7 @@ public sealed class OtherShapes
         {
             var bytes = Encoding.UTF8.GetBytes(text);
             var file = MappedFile.Of("x.csv", bytes,
-                MappingGuess.Of("x.csv", bytes, "America/New_York") with { Signs = (MappedSigns)signs }, _setup);
+                MappingGuess.Of("x.csv", bytes, _setup) with { Signs = (MappedSigns)signs }, _setup);
             if (file.Findings.Count == 0)
             {
                 var reading = file.Kind == MappedKind.Batches

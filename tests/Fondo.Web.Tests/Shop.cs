@@ -222,6 +222,9 @@ public sealed class Shop : WebApplicationFactory<DemoParts>, IAsyncLifetime
         return await ask(scope.ServiceProvider.GetRequiredService<TService>());
     }
 
+    /// <summary>The set-up that holds now.</summary>
+    public async Task<Setup> SetUp() => (await Ask<SetupBook, HeldSetup?>(b => b.Now()))!.Setup;
+
     /// <summary>Another set-up from a day on; what it loosens is approved.</summary>
     public async Task SetUpFrom(DateOnly from, string json)
     {

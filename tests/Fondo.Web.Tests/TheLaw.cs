@@ -93,9 +93,9 @@ public sealed class TheLaw : InOwnShop
                 return $"a count: {(counted.Objection ?? "kept")}";
             case 24:
                 var shape = world.Shape();
+                var setup = (await Shop.Ask<Store.SetUp.SetupBook, Store.SetUp.HeldSetup?>(b => b.For(world.First)))!.Setup;
                 var mapped = MappedFile.Of("other.csv", Encoding.UTF8.GetBytes(shape),
-                    MappingGuess.Of("other.csv", Encoding.UTF8.GetBytes(shape), "America/New_York"),
-                    (await Shop.Ask<Store.SetUp.SetupBook, Store.SetUp.HeldSetup?>(b => b.For(world.First)))!.Setup);
+                    MappingGuess.Of("other.csv", Encoding.UTF8.GetBytes(shape), setup), setup);
                 if (mapped.Findings.Count > 0)
                 {
                     return $"a file of another shape: {mapped.Findings[0]}";

@@ -168,7 +168,7 @@ public sealed class ToTheBank : IAsyncLifetime
         const string text =
             "Posting date;Details;Debit;Credit;Balance\n24.11.2026;ACCOUNT FEE;3,50;;2.196,50\n23.11.2026;DEPOSIT BAG "
                 + "70401;;1.200,00;2.200,00\n";
-        var guess = MappingGuess.Of("activity-2026-11-24.csv", Encoding.UTF8.GetBytes(text), "America/New_York");
+        var guess = MappingGuess.Of("activity-2026-11-24.csv", Encoding.UTF8.GetBytes(text), await _shop.SetUp());
         var mapping = guess with { Name = "our-bank", Fixed = guess.Fixed.Add(MappedFields.Account, "4471") };
         Assert.True((await _shop.Ask<MappingBook, Store.Outcome>(b => b.Save(mapping, Shop.Odile))).IsDone);
         Assert.Contains("the balance before",

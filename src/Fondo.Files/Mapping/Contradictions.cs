@@ -20,6 +20,13 @@ internal static class Contradictions
                 "the file has several columns of this name, so Fondo cannot tell which one counts");
         }
 
+        if (mapping.TimeZone.Length == 0)
+        {
+            yield return Of(file, source.Rows[0].Line, mapping.Columns.GetValueOrDefault(MappedFields.At)
+                ?? mapping.Columns.GetValueOrDefault(MappedFields.Time) ?? MappedFields.Time,
+                "rows after midnight may be of a late evening, or of UTC: say in the mapping whose times these are");
+        }
+
         if (mapping.Whole == WholeAmounts.Asked && currency.MinorDigits > 0)
         {
             var field = mapping.Layout == MappedLayout.Line && mapping.Kind == MappedKind.Journal

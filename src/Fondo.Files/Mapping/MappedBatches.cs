@@ -7,10 +7,6 @@ namespace Fondo.Files.Mapping;
 /// <summary>Makes settled rows of a processor's file.</summary>
 internal static class MappedBatches
 {
-    /// <summary>Credit and debit are not among them: they are kinds of card as often as directions, so that a person says which.</summary>
-    private static readonly string[] _refunds = ["refund", "refunds", "return", "r"],
-        _sales = ["sale", "sales", "purchase", "s", "capture", ""];
-
     public static MappedFile Of(MappedSource source, MappedMaking making)
     {
         var (text, lines, days, rows, seen) =
@@ -38,13 +34,13 @@ internal static class MappedBatches
         var (at, amount, currency) = (making.At(row), making.Amount(row, MappedFields.Amount, isNeeded: true), making.Setup.Currency);
         var (tip, cashback) = (making.Amount(row, MappedFields.Tip), making.Amount(row, MappedFields.Cashback));
         var terminal = row.Word(MappedFields.Terminal);
-        if (making.Setup.Terminals.All(t => t.Terminal.Value != terminal))
+        if (!MappedWords.IsTerminal(terminal, making.Setup))
         {
             making.Fault(row, MappedFields.Terminal, terminal, "expected a terminal of the set-up");
         }
 
-        var benefit = row.Word(MappedFields.Benefit).ToLowerInvariant();
-        if (benefit.Length > 0 && !IsBenefit(benefit))
+        var benefit = MappedWords.BenefitOf(row.Word(MappedFields.Benefit)) ?? "";
+        if (benefit.Length == 0 && row.Word(MappedFields.Benefit).Length > 0)
         {
             making.Fault(row, MappedFields.Benefit, row[MappedFields.Benefit],
                 "expected food or cash; set in the mapping what this word means");
@@ -96,11 +92,6 @@ internal static class MappedBatches
                 + $"{(row[MappedFields.Brand].Length > 0 ? $", {row.Word(MappedFields.Brand)}" : "")}");
     }
 
-    /// <summary>Whether the word says sale or refund by itself.</summary>
-    internal static bool IsKnownType(string word) => _refunds.Contains(word.ToLowerInvariant()) || _sales.Contains(word.ToLowerInvariant());
-
-    internal static bool IsBenefit(string word) => word is "food" or "cash";
-
     /// <summary>Null, and told, where it cannot be known.</summary>
     internal static bool? IsRefund(MappedRow row, Money signed, MappedMaking making)
     {
@@ -119,9 +110,8 @@ internal static class MappedBatches
     internal static (bool? IsRefund, bool IsBySign, string Field, string? Expected) Direction(MappedRow row, Money signed,
         MappedSigns signs)
     {
-        var word = row.Word(MappedFields.Type).ToLowerInvariant();
-        var (saysRefund, saysSale) = (_refunds.Contains(word), word.Length > 0 && _sales.Contains(word));
-        if (!saysRefund && !saysSale && word.Length > 0)
+        var word = row.Word(MappedFields.Type);
+        if (MappedWords.SaysRefund(word) is not { } saysRefund)
         {
             return (null, false, MappedFields.Type, "expected a word for sale or refund; set in the mapping what this word means");
         }

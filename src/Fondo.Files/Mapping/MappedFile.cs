@@ -102,18 +102,32 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
         return findings;
     }
 
-    /// <summary>Whether a word of the file is understood as it stands.</summary>
-    public static bool Understands(string field, string word, Mapping mapping, Setup setup) => field switch
+    /// <summary>What a word of the file means as it stands, in Fondo's own; null where a person has to say.</summary>
+    public static string? MeaningOf(string field, string word, Mapping mapping, Setup setup)
     {
-        MappedFields.Terminal => setup.Terminals.Any(t => t.Terminal.Value == word),
-        MappedFields.Register => setup.Registers.Any(r => r.Id.Value == word),
-        MappedFields.Tender => MappedJournal.TenderOf(word, setup) is not null,
-        MappedFields.Type => MappedBatches.IsKnownType(word) || mapping.Voids.Any(v => v.Equals(word, StringComparison.OrdinalIgnoreCase)),
-        MappedFields.Benefit => MappedBatches.IsBenefit(word.ToLowerInvariant()),
-        MappedFields.Status => StatusWords.Of(word) != RowStatus.Unknown
-            || mapping.Voids.Any(v => v.Equals(word, StringComparison.OrdinalIgnoreCase)),
-        _ => true,
-    };
+        var isVoid = mapping.Voids.Any(v => v.Equals(word, StringComparison.OrdinalIgnoreCase));
+        return field switch
+        {
+            MappedFields.Terminal => MappedWords.IsTerminal(word, setup) ? word : null,
+            MappedFields.Register => MappedWords.RegisterOf(word, setup)?.Name,
+            MappedFields.Tender => MappedWords.SaysChange(word) ? MappedFields.Says(MappedFields.Change)
+                : MappedWords.TenderOf(word, setup) is { } id ? setup.NameOf(new TenderId(id))
+                : null,
+            MappedFields.Type => isVoid ? StatusWords.Void
+                : MappedWords.SaysRefund(word) is { } isRefund ? (isRefund ? EventKind.Refund : EventKind.Sale).Written()
+                : mapping.Kind == MappedKind.Journal ? MappedWords.EventOf(word)?.Written()
+                : null,
+            MappedFields.Benefit => MappedWords.BenefitOf(word),
+            MappedFields.Status => isVoid ? StatusWords.Void : StatusWords.Of(word) switch
+            {
+                RowStatus.Stands => StatusWords.Approved,
+                RowStatus.Voided => StatusWords.Void,
+                RowStatus.Declined => StatusWords.Declined,
+                _ => null
+            },
+            _ => word,
+        };
+    }
 
     /// <summary>A line of the text as a line of the file.</summary>
     public int LineOf(int line) => line >= 1 && line <= Lines.Count ? Lines[line - 1] : line;
@@ -139,7 +153,7 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
         foreach (var row in source.Rows)
         {
             var before = findings.All.Count;
-            if (!MayBeRead(row))
+            if (!MayBeRead(row) || IsTooLong(row))
             {
                 fates.Add(new(row.Line, RowFate.Refused, findings.All[^1].Message));
             }
@@ -185,8 +199,24 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
         return false;
     }
 
+    private bool IsTooLong(MappedRow row)
+    {
+        if (row.IsTooLong)
+        {
+            findings.Add(file, row.Line, null, null,
+                $"this row has {row.Fields.Count} fields, more than there are columns; is there a separator in an amount or a text?");
+        }
+
+        return row.IsTooLong;
+    }
+
     public void Fault(MappedRow row, string field, string? value, string expected) =>
         findings.Add(file, row.Line, row.ColumnOf(field), value, expected);
+
+    /// <summary>The register of a row, by its id or its name; null where the set-up has none.</summary>
+    public Register? RegisterOf(MappedRow row) => MappedWords.RegisterOf(row.Word(MappedFields.Register), setup);
+
+    public string RegisterIdOf(MappedRow row) => RegisterOf(row)?.Id.Value ?? row.Word(MappedFields.Register);
 
     public DateTimeOffset? At(MappedRow row)
     {
@@ -264,7 +294,7 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
     /// <summary>What is settled or paid of an amount beside which a part stands; null, and told, where a person has to say.</summary>
     public Money? With(MappedRow row, string field, Money amount, Money part, PartOfAmount where)
     {
-        if (part.IsZero || where == PartOfAmount.Inside)
+        if (part.IsZero || where is PartOfAmount.Inside or PartOfAmount.OwnRow)
         {
             return amount;
         }

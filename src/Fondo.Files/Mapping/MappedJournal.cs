@@ -5,20 +5,32 @@ using Fondo.Files.Text;
 
 namespace Fondo.Files.Mapping;
 
-/// <summary>Makes tickets of a flat journal: one row a tender, or one row a line with the tender repeated.</summary>
+/// <summary>Makes tickets and movements of a flat journal: one row a tender, or one row a line with the tender repeated.</summary>
 internal static class MappedJournal
 {
     /// <summary>What stands for the goods where a file does not tell lines.</summary>
     private const string Goods = "GOODS";
 
-    private sealed record Part(MappedRow Row, DateTimeOffset At, bool IsRefund, Money Amount, string Tender);
+    /// <param name="IsChange">Whether the row is change given on another row of its ticket.</param>
+    private sealed record Part(MappedRow Row, DateTimeOffset At, bool IsRefund, Money Amount, string Tender, bool IsChange)
+    {
+        /// <summary>The change that a row of its own tells.</summary>
+        public Money ChangeGiven { get; init; }
+    }
 
     public static MappedFile Of(MappedSource source, MappedMaking making)
     {
         var (rows, parts, order) = (new List<MappedFate>(), new Dictionary<string, List<Part>>(), new List<string>());
-        foreach (var (row, part) in making.Each(source, rows, Read))
+        var movements = new List<Movement>();
+        foreach (var (row, made) in making.Each(source, rows, Read))
         {
-            var id = IdOf(row, making);
+            if (made is Movement movement)
+            {
+                movements.Add(movement);
+                continue;
+            }
+
+            var (part, id) = ((Part)made, IdOf(row, making));
             if (!parts.TryGetValue(id, out var known))
             {
                 parts[id] = known = [];
@@ -33,7 +45,7 @@ internal static class MappedJournal
         {
             var before = making.Findings.All.Count;
             var own = Standing(id, parts[id], rows, making);
-            var ticket = Ticket(id, own, making);
+            var ticket = Ticket(id, WithChange(id, own, making), making);
             if (making.Findings.All.Count > before)
             {
                 rows.AddRange(own.Select(p => new MappedFate(p.Row.Line, RowFate.Refused, making.Findings.All[before].Message)));
@@ -50,6 +62,14 @@ internal static class MappedJournal
 
             rows.AddRange(own.Select(p =>
                 new MappedFate(p.Row.Line, isVoid ? RowFate.Voided : RowFate.Taken, Says(id, ticket, p, isVoid))));
+        }
+
+        foreach (var (movement, json) in MappedMovements.Json(movements, making))
+        {
+            text.Append(json.ToJsonString()).Append('\n');
+            lines.Add(movement.Row.Line);
+            days.Add(movement.At);
+            rows.Add(new(movement.Row.Line, RowFate.Taken, MappedMovements.Says(movement, json)));
         }
 
         var isOdd = order.Count > 2 && order.Count(o => parts[o][0].IsRefund) * 2 > order.Count;
@@ -77,32 +97,41 @@ internal static class MappedJournal
         return [.. own.Except(voided)];
     }
 
-    private static Part? Read(MappedRow row, MappedMaking making)
+    /// <summary>A part of a ticket, or a movement; null, and told, where it is neither.</summary>
+    private static object? Read(MappedRow row, MappedMaking making)
     {
-        var isByLine = making.Mapping.Layout == MappedLayout.Line;
-        var (at, amount) = (making.At(row), making.Amount(row, isByLine ? MappedFields.LineAmount : MappedFields.Amount, isNeeded: true));
-        var tender = TenderOf(row, making);
-        if (row[MappedFields.Ticket].Length == 0)
-        {
-            making.Fault(row, MappedFields.Ticket, "", "expected a ticket number, but the field is empty");
-        }
-
-        if (making.Setup.Find(new RegisterId(row.Word(MappedFields.Register))) is null)
+        if (making.RegisterOf(row) is null)
         {
             making.Fault(row, MappedFields.Register, row[MappedFields.Register],
                 "expected a register in the set-up; set in the mapping which one this is");
         }
 
+        return MappedWords.EventOf(row.Word(MappedFields.Type)) is { } kind
+            ? MappedMovements.Read(row, kind, making)
+            : PartOf(row, making);
+    }
+
+    private static Part? PartOf(MappedRow row, MappedMaking making)
+    {
+        var isByLine = making.Mapping.Layout == MappedLayout.Line;
+        var (at, amount) = (making.At(row), making.Amount(row, isByLine ? MappedFields.LineAmount : MappedFields.Amount, isNeeded: true));
+        var isChange = !isByLine && MappedWords.SaysChange(row.Word(MappedFields.Tender));
+        var tender = isChange ? TenderId.Cash.Value : TenderOf(row, making);
+        if (row[MappedFields.Ticket].Length == 0)
+        {
+            making.Fault(row, MappedFields.Ticket, "", "expected a ticket number, but the field is empty");
+        }
+
         return at is { } moment && amount is { } signed && tender is not null
-            && (row.IsVoid ? signed.Sign < 0 : MappedBatches.IsRefund(row, signed, making)) is { } isRefund
-            ? new(row, moment, isRefund, signed.Abs(), tender)
+            && (row.IsVoid || isChange ? signed.Sign < 0 : MappedBatches.IsRefund(row, signed, making)) is { } isRefund
+            ? new(row, moment, isRefund, signed.Abs(), tender, isChange)
             : null;
     }
 
     /// <summary>The tender's id; null, and told, where the word is none.</summary>
     private static string? TenderOf(MappedRow row, MappedMaking making)
     {
-        if (TenderOf(row.Word(MappedFields.Tender), making.Setup) is { } id)
+        if (MappedWords.TenderOf(row.Word(MappedFields.Tender), making.Setup) is { } id)
         {
             return id;
         }
@@ -112,24 +141,9 @@ internal static class MappedJournal
         return null;
     }
 
-    /// <summary>The tender that a word names by itself; null where it names none.</summary>
-    internal static string? TenderOf(string word, Setup setup)
+    internal static string IdOf(MappedRow row, MappedMaking making)
     {
-        var id = word.ToLowerInvariant() switch
-        {
-            "cheque" => "check",
-            "card" or "credit card" => "credit",
-            "debit card" => "debit",
-            "gift card" => "gift-card",
-            "account" => "house-account",
-            var same => same
-        };
-        return setup.Find(new TenderId(id)) is null ? null : id;
-    }
-
-    private static string IdOf(MappedRow row, MappedMaking making)
-    {
-        var (ticket, register) = (MappedMaking.Id(row[MappedFields.Ticket]), MappedMaking.Id(row.Word(MappedFields.Register)));
+        var (ticket, register) = (MappedMaking.Id(row[MappedFields.Ticket]), MappedMaking.Id(making.RegisterIdOf(row)));
         return ticket.StartsWith(register + "-", StringComparison.Ordinal) ? ticket : MappedMaking.Id($"{register}-{ticket}");
     }
 
@@ -143,10 +157,11 @@ internal static class MappedJournal
         if (parts.FirstOrDefault(p => p.IsRefund != first.IsRefund && !isByLine) is { } turned)
         {
             making.Fault(turned.Row, MappedFields.Amount, turned.Row[MappedFields.Amount],
-                $"expected ticket {id} to be a sale or a refund, not both");
+                $"expected ticket {id} to be a sale or a refund, not both"
+                    + (GivesChange(turned, making) ? "; set in the mapping whether change has a row of its own" : ""));
         }
 
-        if (parts.FirstOrDefault(p => p.Row.Word(MappedFields.Register) != first.Row.Word(MappedFields.Register)) is { } elsewhere)
+        if (parts.FirstOrDefault(p => making.RegisterIdOf(p.Row) != making.RegisterIdOf(first.Row)) is { } elsewhere)
         {
             making.Fault(elsewhere.Row, MappedFields.Register, elsewhere.Row[MappedFields.Register],
                 $"expected ticket {id} at one register");
@@ -167,6 +182,43 @@ internal static class MappedJournal
     }
 
     /// <summary>A row is an item that was sold, with the ticket's tender beside it.</summary>
+    /// <summary>The payments of a ticket, with the change that rows of their own tell.</summary>
+    private static List<Part> WithChange(string id, List<Part> parts, MappedMaking making)
+    {
+        bool IsBack(Part p) => p.IsRefund && GivesChange(p, making) && (making.Mapping.Change == PartOfAmount.OwnRow
+            || (making.Mapping.Change == PartOfAmount.Asked && FitsTotal(parts, making)));
+        var isSale = parts.Exists(p => p is { IsRefund: false, IsChange: false });
+        var change = parts.Where(p => p.IsChange || (isSale && IsBack(p))).ToList();
+        if (change.Count == 0)
+        {
+            return parts;
+        }
+
+        var paid = parts.Except(change).ToList();
+        if (paid.Where(p => GivesChange(p, making)).MaxBy(p => p.Amount) is not { } cash)
+        {
+            making.Fault(change[0].Row, MappedFields.Tender, change[0].Row[MappedFields.Tender],
+                $"expected a payment in cash on ticket {id}, on which change was given");
+            return parts;
+        }
+
+        if (change.Sum(c => c.Amount) > cash.Amount)
+        {
+            making.Fault(change[0].Row, MappedFields.Amount, change[0].Row[MappedFields.Amount],
+                $"expected no more change on ticket {id} than was paid in cash");
+            return parts;
+        }
+
+        return [.. paid.Select(p => p == cash ? p with { ChangeGiven = change.Sum(c => c.Amount) } : p)];
+    }
+
+    private static bool GivesChange(Part part, MappedMaking making) =>
+        making.Setup.Find(new TenderId(part.Tender)) is { GivesChange: true };
+
+    /// <summary>Whether the ticket's total is what its rows come to with their signs.</summary>
+    private static bool FitsTotal(List<Part> parts, MappedMaking making) => parts[0].Row[MappedFields.Total].Length > 0
+        && parts.Sum(p => p.IsRefund || p.IsChange ? -p.Amount : p.Amount) == Of(parts[0], MappedFields.Total, making);
+
     private static Contents OfLines(string id, List<Part> parts, MappedMaking making)
     {
         var first = parts[0];
@@ -237,7 +289,7 @@ internal static class MappedJournal
         Money Sum(string field) => parts.Sum(p => Of(p, field, making));
         var (paid, change, tip, cashback) =
             (Sum(MappedFields.Amount), Sum(MappedFields.Change), Sum(MappedFields.Tip), Sum(MappedFields.Cashback));
-        var mapping = making.Mapping;
+        var (mapping, own) = (making.Mapping, parts.Sum(p => p.ChangeGiven));
         var asksChange = mapping.Change == PartOfAmount.Asked && !change.IsZero;
         var asksTip = mapping.Tip == PartOfAmount.Asked && !tip.IsZero;
         var says = new Beside(mapping.Change == PartOfAmount.Beside, mapping.Tip == PartOfAmount.Beside);
@@ -257,7 +309,7 @@ internal static class MappedJournal
         {
             foreach (var isTip in asksTip ? new[] { false, true } : [says.Tip])
             {
-                if (paid - cashback - (isChange ? Money.Zero : change) - (isTip ? Money.Zero : tip) == known.Abs())
+                if (paid - own - cashback - (isChange ? Money.Zero : change) - (isTip ? Money.Zero : tip) == known.Abs())
                 {
                     return new(isChange, isTip);
                 }
@@ -267,22 +319,22 @@ internal static class MappedJournal
         return says; // the total does not fit either way, and that is told
     }
 
+    /// <summary>What all events begin with.</summary>
+    internal static JsonObject Head(string id, MappedRow row, DateTimeOffset at, EventKind kind, MappedMaking making) => new()
+    {
+        ["id"] = id,
+        ["register"] = making.RegisterIdOf(row),
+        ["drawer"] = making.RegisterOf(row)?.Kind == RegisterKind.Online
+            ? null
+            : MappedMaking.Id(row[MappedFields.Drawer] is { Length: > 0 } drawer ? drawer : $"{making.RegisterIdOf(row)}-A"),
+        ["cashier"] = row[MappedFields.Cashier].Length > 0 ? MappedMaking.Id(row.Word(MappedFields.Cashier)) : "unnamed",
+        ["at"] = IsoTime.Format(at),
+        ["kind"] = kind.Written(),
+    };
+
     private static JsonObject Head(string id, Part first, bool isRefund, MappedMaking making)
     {
-        var register = making.Setup.Find(new RegisterId(first.Row.Word(MappedFields.Register)));
-        var head = new JsonObject
-        {
-            ["id"] = id,
-            ["register"] = first.Row.Word(MappedFields.Register),
-            ["drawer"] = register?.Kind == RegisterKind.Online
-                ? null
-                : MappedMaking.Id(first.Row[MappedFields.Drawer] is { Length: > 0 } drawer
-                    ? drawer
-                    : $"{first.Row.Word(MappedFields.Register)}-A"),
-            ["cashier"] = first.Row[MappedFields.Cashier].Length > 0 ? MappedMaking.Id(first.Row.Word(MappedFields.Cashier)) : "unnamed",
-            ["at"] = IsoTime.Format(first.At),
-            ["kind"] = isRefund ? "refund" : "sale",
-        };
+        var head = Head(id, first.Row, first.At, isRefund ? EventKind.Refund : EventKind.Sale, making);
         if (isRefund)
         {
             head["original"] = first.Row[MappedFields.Original] is { Length: > 0 } original
@@ -331,9 +383,10 @@ internal static class MappedJournal
             (MappedFields.Fee, false)
         })
         {
-            if (making.Amount(row, field) is { IsZero: false } part1)
+            var told = Of(part, field, making) + (field == MappedFields.Change ? part.ChangeGiven : Money.Zero);
+            if (!told.IsZero)
             {
-                var own = part1.Abs() * (amount.Sign < 0 ? -1 : 1);
+                var own = told * (amount.Sign < 0 ? -1 : 1);
                 json[field] = currency.Format(own);
                 net -= comesOff ? own : Money.Zero;
             }
@@ -343,7 +396,7 @@ internal static class MappedJournal
         {
             json["terminal"] = row.Word(MappedFields.Terminal) is { Length: > 0 } terminal
                 ? terminal
-                : making.Setup.Terminals.FirstOrDefault(t => t.Register.Value == row.Word(MappedFields.Register)
+                : making.Setup.Terminals.FirstOrDefault(t => t.Register.Value == making.RegisterIdOf(row)
                     && t.Holds(part.At))?.Terminal.Value;
             json["brand"] = Nothing(row.Word(MappedFields.Brand));
             json["card"] = Nothing(MappedMaking.LastFour(row[MappedFields.Card]));
@@ -375,5 +428,5 @@ internal static class MappedJournal
 
     private static string Says(string id, JsonObject ticket, Part part, bool isVoid) =>
         $"{(isVoid ? "voided " : "")}{(string?)ticket["kind"]} {id} of {(string?)ticket["total"]} at "
-            + $"{part.Row.Word(MappedFields.Register)}, {part.At:d MMM HH:mm}, {part.Tender}";
+            + $"{(string?)ticket["register"]}, {part.At:d MMM HH:mm}, {(part.IsChange ? "its change" : part.Tender)}";
 }

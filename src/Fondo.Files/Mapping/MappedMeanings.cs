@@ -19,6 +19,9 @@ public enum PartOfAmount
     Inside,
     Beside,
 
+    /// <summary>In a row of its own, with a minus: of change alone.</summary>
+    OwnRow,
+
     /// <summary>A person says, where the file does not make it plain.</summary>
     Asked,
 }

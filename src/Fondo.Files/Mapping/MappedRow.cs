@@ -4,6 +4,9 @@ namespace Fondo.Files.Mapping;
 /// <param name="Line">From 1, as an editor counts.</param>
 public sealed record MappedRow(int Line, IReadOnlyList<string> Fields, IReadOnlyDictionary<string, int> Places, Mapping Mapping)
 {
+    /// <summary>Whether it has more fields than there are columns.</summary>
+    public bool IsTooLong { get; init; }
+
     /// <summary>What the mapping says of a field: the column's text, else the fixed value; empty where there is neither.</summary>
     public string this[string field] =>
         Places.TryGetValue(field, out var place) && place < Fields.Count && Fields[place].Trim() is { Length: > 0 } text ? text

@@ -10,14 +10,16 @@ public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<Ma
     /// <summary>Reads the whole file.</summary>
     public static MappedSource Read(string file, byte[] bytes, Mapping mapping, Findings findings)
     {
-        if (Decode(bytes, mapping.Encoding) is not { } text)
+        if (Decode(bytes, mapping.Encoding, mapping.Sheet) is not { } text)
         {
-            findings.Add(file, BadLine(bytes), null, null,
-                $"the text of this line is not {mapping.Encoding}; choose another encoding, or save the file in one encoding throughout");
+            findings.Add(file, Spreadsheet.Is(bytes) ? 0 : BadLine(bytes), null, null, Spreadsheet.Is(bytes)
+                ? mapping.Sheet.Length > 0 ? $"this workbook has no sheet {mapping.Sheet} that can be read"
+                    : "this workbook cannot be read; save it anew, or as CSV"
+                : $"the text of this line is not {mapping.Encoding}; choose another encoding, or save the file in one encoding throughout");
             return new([], []);
         }
 
-        var raw = Raw(file, text, mapping.Separator, findings);
+        var raw = Raw(file, text, Spreadsheet.Is(bytes) ? ',' : mapping.Separator, findings);
         var header = mapping.HasHeader ? raw.Skip(mapping.SkipLines).FirstOrDefault().Fields ?? [] : [];
         if (mapping.HasHeader && header.Count == 0)
         {
@@ -44,8 +46,12 @@ public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<Ma
         }
 
         return new(header, [.. raw.Skip(mapping.SkipLines + (mapping.HasHeader ? 1 : 0)).Where(r => r.Fields.Any(f => f.Trim().Length > 0))
-            .Select(r => new MappedRow(r.Line, r.Fields, places, mapping))]);
+            .Select(r => new MappedRow(r.Line, r.Fields, places, mapping) { IsTooLong = IsLonger(r.Fields, header.Count) })]);
     }
+
+    /// <summary>Whether something stands behind the last column: most often an amount with an unquoted comma.</summary>
+    private static bool IsLonger(IReadOnlyList<string> fields, int columns) =>
+        columns > 0 && fields.Skip(columns).Any(f => f.Trim().Length > 0);
 
     /// <summary>The records of a text, each with its first line.</summary>
     internal static List<(int Line, IReadOnlyList<string> Fields)> Raw(string file, string text, char separator, Findings findings)
@@ -81,10 +87,15 @@ public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<Ma
         return rows;
     }
 
-    /// <summary>The text in that encoding; what says of itself that it is UTF-16 is believed. Null where it is not in that
-    /// encoding.</summary>
-    internal static string? Decode(byte[] bytes, string encoding)
+    /// <summary>The text in that encoding; what says of itself that it is UTF-16 is believed. A workbook's sheet is one, too. Null where
+    /// it is not in that encoding.</summary>
+    internal static string? Decode(byte[] bytes, string encoding, string sheet = "")
     {
+        if (Spreadsheet.Is(bytes))
+        {
+            return Spreadsheet.AsCsv(bytes, sheet.Length > 0 ? sheet : null);
+        }
+
         if (bytes is [0xFF, 0xFE, ..] or [0xFE, 0xFF, ..])
         {
             return (bytes[0] == 0xFF ? Encoding.Unicode : Encoding.BigEndianUnicode).GetString(bytes, 2, bytes.Length - 2);

@@ -47,7 +47,7 @@ public enum MappedSigns
 /// <param name="Files">The names of files that it reads, with * for anything.</param>
 /// <param name="SkipLines">Lines before the one with the names of the columns, or before the first row.</param>
 /// <param name="HasHeader">Whether a line names the columns; else they are called 1, 2, 3.</param>
-/// <param name="TimeZone">IANA name of the zone of times that say none.</param>
+/// <param name="TimeZone">IANA name of the zone of times that say none; empty: a person says.</param>
 /// <param name="Columns">By field of <see cref="MappedFields"/>, the column.</param>
 /// <param name="Fixed">By field, what it is on every row.</param>
 /// <param name="Words">By field, what the file's words mean.</param>
@@ -64,6 +64,9 @@ public sealed record Mapping(
 
     public static readonly ImmutableArray<string> Encodings = [Utf8, Windows1252, Latin1, Utf16];
 
+    /// <summary>The sheet of a workbook; empty: its first.</summary>
+    public string Sheet { get; init; } = "";
+
     /// <summary>What amounts without decimals are.</summary>
     public WholeAmounts Whole { get; init; }
 
@@ -78,8 +81,9 @@ public sealed record Mapping(
 
     public static readonly ImmutableArray<char> Separators = [',', ';', '\t', '|'];
 
-    public static readonly ImmutableArray<string> UsualTotals = ["total", "totals", "sum", "subtotal", "grand total"],
-        UsualVoids = ["void", "voided", "cancelled", "canceled"];
+    public static readonly ImmutableArray<string> UsualTotals = ["total", "totals", "sum", "subtotal", "grand total", "summe",
+            "gesamt"],
+        UsualVoids = ["void", "voided", "cancelled", "canceled", "storno", "storniert", "annulé", "anulado"];
 
     /// <summary>What is begun with where nothing is known.</summary>
     public static readonly Mapping Blank = new(
@@ -102,14 +106,14 @@ public static class MappedFields
         Total = "total", Tax = "tax", Tender = "tender", Change = "change", Fee = "fee", Number = "number", Holder = "name", Ref = "ref",
         Sku = "sku", Item = "item", Quantity = "qty", LineAmount = "lineAmount", LineTax = "lineTax",
         Statement = "statement", Account = "account", Balance = "balance", PaidIn = "paidIn", PaidOut = "paidOut", Text = "text",
-        Reference = "reference", Items = "items";
+        Reference = "reference", Items = "items", Reason = "reason";
 
     public static readonly ImmutableArray<string> Batches =
         [Terminal, Batch, Seq, At, Date, Time, Type, Status, Amount, Tip, Cashback, Brand, Card, Auth, Rrn, Entry, Benefit];
 
     public static readonly ImmutableArray<string> Journal =
         [Ticket, Register, Drawer, Cashier, At, Date, Time, Type, Status, Original, Total, Tax, Tender, Amount, Change, Tip, Cashback, Fee,
-            Terminal, Brand, Card, Auth, Rrn, Entry, Number, Holder, Ref, Sku, Item, Quantity, LineAmount, LineTax];
+            Terminal, Brand, Card, Auth, Rrn, Entry, Number, Holder, Ref, Sku, Item, Quantity, LineAmount, LineTax, Reason];
 
     public static readonly ImmutableArray<string> OfStatement =
         [Statement, Account, Date, Amount, PaidIn, PaidOut, Balance, Text, Reference, Items];
@@ -172,6 +176,7 @@ public static class MappedFields
         Text => "what the bank says",
         Reference => "the bank’s reference",
         Items => "how many items",
+        Reason => "reason, or the bag",
         _ => "tax of the line",
     };
 }

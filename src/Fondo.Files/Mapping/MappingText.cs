@@ -24,6 +24,7 @@ public static class MappingText
         ["dates"] = m.Dates.Written(),
         ["timeZone"] = m.TimeZone,
         ["signs"] = m.Signs.Written(),
+        ["sheet"] = m.Sheet,
         ["whole"] = m.Whole.Written(),
         ["change"] = m.Change.Written(),
         ["tip"] = m.Tip.Written(),
@@ -68,7 +69,7 @@ public static class MappingText
 
         if (!TimeZoneInfo.TryFindSystemTimeZoneById(m.TimeZone, out _))
         {
-            yield return ("timeZone", "A time zone of the IANA database, like America/New_York.");
+            yield return ("timeZone", "Say whose times these are: a time zone like America/New_York, or UTC.");
         }
 
         foreach (var column in m.Columns.GroupBy(c => c.Value, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1))
@@ -99,13 +100,14 @@ public static class MappingText
                 ? '\t'
                 : s[0],
             f.Integer("skipLines", 0, MostLinesSkipped), f.OptionalFlag("header") ?? true, Of(f, "decimalMark", ".", [".", ","])[0],
-            f.Choice<DateOrder>("dates"), f.Text("timeZone"), f.Choice<MappedSigns>("signs", MappedSigns.None),
+            f.Choice<DateOrder>("dates"), f.OptionalText("timeZone") ?? "", f.Choice<MappedSigns>("signs", MappedSigns.None),
             Object(f, "columns", MappedFields.Of(kind)), Object(f, "fixed", MappedFields.Of(kind)),
             f.Names("words").ToImmutableDictionary(w => w, w => Object(f.Object("words")!, w, [])),
             f.IsThere("totals") ? [.. f.Texts("totals")] : Mapping.UsualTotals,
             f.IsThere("voids") ? [.. f.Texts("voids")] : Mapping.UsualVoids)
         {
             // A mapping of before these were asked reads as it did.
+            Sheet = f.OptionalText("sheet") ?? "",
             Whole = f.Choice<WholeAmounts>("whole", WholeAmounts.Units),
             Change = f.Choice<PartOfAmount>("change", PartOfAmount.Inside),
             Tip = f.Choice<PartOfAmount>("tip", PartOfAmount.Inside),

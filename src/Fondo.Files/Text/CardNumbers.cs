@@ -2,7 +2,8 @@ namespace Fondo.Files.Text;
 
 /// <summary>Finds full card numbers: 13 to 19 digits that pass the ISO/IEC 7812-1 check digit, spaces and hyphens between the digits
 /// skipped, and points, tabs and line ends between groups of three digits or more (two decimals behind a point are an amount).
-/// They are found where further groups of digits stand before or behind them, too. A group of 20 or more digits is not one.</summary>
+/// They are found where further groups of digits stand before or behind them, too. A group of 20 or more digits is not one, and a date
+/// with its time is none.</summary>
 public static class CardNumbers
 {
     internal const int Shortest = 13;
@@ -140,7 +141,16 @@ public static class CardNumbers
                 digits[i] = _digits[(_total - length + i) % Longest];
             }
 
-            return CheckDigit(digits[..^1]) == digits[^1];
+            return CheckDigit(digits[..^1]) == digits[^1] && !IsMoment(digits);
+        }
+
+        /// <summary>A date and a time without signs, <c>20261121 081620</c>, are as long as a card number, and none: no number of
+        /// fourteen digits is issued that begins with 20.</summary>
+        private static bool IsMoment(ReadOnlySpan<byte> d)
+        {
+            int Two(ReadOnlySpan<byte> digits, int at) => (digits[at] * 10) + digits[at + 1];
+            return d.Length == 14 && Two(d, 0) == 20 && Two(d, 4) is >= 1 and <= 12 && Two(d, 6) is >= 1 and <= 31
+                && Two(d, 8) <= 23 && Two(d, 10) <= 59 && Two(d, 12) <= 59;
         }
 
         [System.Runtime.CompilerServices.InlineArray(Longest)]

@@ -1,3 +1,4 @@
+using Fondo.Files.Mapping;
 using Fondo.Files.Text;
 using Fondo.Web.Hosting;
 
@@ -30,7 +31,8 @@ internal sealed class Spool(RunOptions options)
         Directory.CreateDirectory(options.Spool);
         var path = Path.Combine(options.Spool, Guid.NewGuid().ToString("N"));
         // What is packed is looked at when it is unpacked.
-        var scan = name.EndsWith(".zip", StringComparison.OrdinalIgnoreCase) ? null : new CardNumberScan();
+        var isWorkbook = name.EndsWith(Spreadsheet.Ending, StringComparison.OrdinalIgnoreCase);
+        var scan = isWorkbook || name.EndsWith(".zip", StringComparison.OrdinalIgnoreCase) ? null : new CardNumberScan();
         try
         {
             await using (var file =
@@ -47,16 +49,21 @@ internal sealed class Spool(RunOptions options)
                     await file.WriteAsync(buffer.AsMemory(0, read), cancel);
                 }
 
-                if (read == 0 && scan?.FindsAtEnd() != true)
+                if (read == 0 && scan?.FindsAtEnd() != true && !isWorkbook)
                 {
                     return (new(name, path), null);
                 }
             }
 
+            if (isWorkbook && !Spreadsheet.HoldsCardNumber(await File.ReadAllBytesAsync(path, cancel)))
+            {
+                return (new(name, path), null);
+            }
+
             Shred(path);
             return (null,
-                $"{name}:{scan!.Line}: this line contains a full card number. Only the last four digits are allowed. Nothing was imported "
-                    + "or saved.");
+                $"{name}{(scan is null ? ": a cell" : $":{scan.Line}: this line")} contains a full card number. Only the last four digits "
+                    + "are allowed. Nothing was imported or saved.");
         }
         catch
         {

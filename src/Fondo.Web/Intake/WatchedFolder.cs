@@ -1,3 +1,4 @@
+using Fondo.Files.Mapping;
 using Fondo.Files.Text;
 using Fondo.Store;
 using Fondo.Store.Days;
@@ -170,6 +171,11 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         if (!IsReadable(path))
         {
             return false;
+        }
+
+        if (Path.GetExtension(path) == Spreadsheet.Ending)
+        {
+            return Spreadsheet.HoldsCardNumber(File.ReadAllBytes(path));
         }
 
         using var file = File.OpenRead(path);

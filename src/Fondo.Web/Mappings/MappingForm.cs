@@ -9,8 +9,9 @@ namespace Fondo.Web.Mappings;
 public sealed record ShownColumn(string Name, string Field, string Sample);
 
 /// <summary>A word of the file, and what it means.</summary>
-/// <param name="IsUnderstood">As it stands, or by what it means.</param>
-public sealed record ShownWord(string Field, string Word, int Times, string Means, bool IsUnderstood);
+/// <param name="Means">What a person says that it means; empty: what it means by itself.</param>
+/// <param name="Understood">What that is to Fondo; null where it is not understood.</param>
+public sealed record ShownWord(string Field, string Word, int Times, string Means, string? Understood);
 
 /// <summary>A mapping as a page shows it and a form gives it back.</summary>
 public static class MappingForm
@@ -79,6 +80,7 @@ public static class MappingForm
                 .ToImmutableDictionary(f => f, f => Text($"fixed.{f}")),
             words.ToImmutableDictionary(w => w.Key, w => w.Value.ToImmutable()), Listed(Text("totals")), Listed(Text("voids")))
         {
+            Sheet = Text("sheet"),
             Whole = WrittenNames.Read<WholeAmounts>(Text("whole")) ?? WholeAmounts.Asked,
             Change = WrittenNames.Read<PartOfAmount>(Text("change")) ?? PartOfAmount.Asked,
             Tip = WrittenNames.Read<PartOfAmount>(Text("tip")) ?? PartOfAmount.Asked,
@@ -127,14 +129,14 @@ public static class MappingForm
             var counted = rows.Where(r => !r.IsTotals).Select(r => r[field]).Where(t => t.Length > 0 && !CardNumbers.Contains(t))
                 .GroupBy(t => t, StringComparer.OrdinalIgnoreCase).OrderByDescending(g => g.Count()).Take(MostWords).ToList();
             ShownWord Of(string word, int times, string means) => new(field, word, times, means,
-                setup is null || MappedFile.Understands(field, means.Length > 0 ? means : word, mapping, setup));
+                setup is null ? word : MappedFile.MeaningOf(field, means.Length > 0 ? means : word, mapping, setup));
             seen.AddRange(counted.Select(g =>
                 Of(g.Key, g.Count(), meanings.FirstOrDefault(m => m.Key.Equals(g.Key, StringComparison.OrdinalIgnoreCase)).Value ?? "")));
             seen.AddRange(meanings.Where(m => counted.All(g => !g.Key.Equals(m.Key, StringComparison.OrdinalIgnoreCase)))
                 .Select(m => Of(m.Key, 0, m.Value)));
         }
 
-        return [.. seen.OrderBy(w => w.IsUnderstood)];
+        return seen;
     }
 
     private static ImmutableArray<string> Listed(string text) =>

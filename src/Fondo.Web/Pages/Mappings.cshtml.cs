@@ -59,8 +59,10 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
     public async Task OnGet(string? name, Guid? example)
     {
         (Shown, Example) = (example, examples.Find(example, MySelf.Id.Value));
+        var setup = (await setups.Now())?.Setup;
+        Objection = setup is null && Example is not null ? "Save the set-up first: a mapping names its registers and terminals." : null;
         var making = name is not null ? await book.Find(name)
-            : Example is { } shown ? MappingGuess.Of(shown.Name, shown.Bytes, await Zone())
+            : Example is { } shown && setup is not null ? MappingGuess.Of(shown.Name, shown.Bytes, setup)
             : null;
         await Load(making);
     }
@@ -167,7 +169,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
         using var bytes = new MemoryStream();
         await file.CopyToAsync(bytes);
         bytes.Position = 0;
-        if (CardNumberScan.IsIn(bytes))
+        if (Spreadsheet.Is(bytes.ToArray()) ? Spreadsheet.HoldsCardNumber(bytes.ToArray()) : CardNumberScan.IsIn(bytes))
         {
             return "This file contains a full card number. Only the last four digits are allowed. Nothing was saved.";
         }
@@ -177,7 +179,8 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
         return null;
     }
 
-    private async Task<string> Zone() => (await setups.Now())?.Setup.TimeZone.Id ?? "America/New_York";
+    /// <summary>Of the store, for the page to offer.</summary>
+    public string StoreZone { get; private set; } = "";
 
     private async Task Load(Mapping? making)
     {
@@ -189,6 +192,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
         }
 
         var setup = (await setups.Now())?.Setup;
+        StoreZone = setup?.TimeZone.Id ?? "";
         (Columns, Words) = (MappingForm.Columns(making, Example), MappingForm.Words(making, Example, setup));
         Tried = Example is { } shown && setup is not null ? MappedFile.Of(shown.Name, shown.Bytes, making, setup) : null;
     }
