@@ -276,7 +276,7 @@ public sealed class ByTheRule
         {
             var day = Reconcile(
                 left.Select((m, i) => Ticket("5.00", Card("5.00", "77"), $"10:0{m}", id: $"t{i}")),
-                rows: string.Concat(right.Select((m, i) => Row("5.00", "77", $"{i + 1}", $"10:0{m}"))));
+                rows: string.Concat(right.Select((m, i) => Alike(i, $"10:0{m}"))));
             var all = from l in Enumerable.Range(0, left.Length)
                       from r in Enumerable.Range(0, right.Length)
                       select new Candidate(l, r, Math.Abs(left[l] - right[r]));

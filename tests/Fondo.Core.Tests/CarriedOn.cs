@@ -94,7 +94,7 @@ public sealed class CarriedOn
     public void What_is_settled_twice_is_met_once()
     {
         var carried = Carrying.Next(Evening(), [Carry("late#1")]);
-        var twice = Next(carried, rows: Row("7.00", "3", "9") + Row("7.00", "3", "10"));
+        var twice = Next(carried, rows: Row("7.00", "3", "9") + Row("7.00", "33", "10"));
         Assert.Single(twice.Matches);
         Assert.Equal(Cause.ChargedTwice, Assert.Single(twice.OpenItems).Cause);
     }

@@ -46,6 +46,10 @@ internal static class MadeUp
         string brand = "heron", string benefit = "") =>
         $"{terminal},7,{seq},{At(at)},{type},{amount},0.00,0.00,{brand},1234,A{rrn},{rrn},chip,{benefit}\n";
 
+    /// <summary>A row of 5.00 with the approval code A77, like its neighbours in all but its reference and its time.</summary>
+    public static string Alike(int place, string at) =>
+        Row("5.00", "77", $"{place + 1}", at).Replace(",77,", $",9{place},", StringComparison.Ordinal);
+
     public static string Counted(string cash, string drawer = "L1-A", int attempt = 1, string more = "") =>
         $$"""{"id":"k{{Interlocked.Increment(ref _next)}}","kind":"closing","drawer":"{{drawer}}","by":"p1","at":"{{At("21:00")}}","attempt":{{attempt}},"cash":{{{cash}}}{{more}}}""";
 

@@ -184,9 +184,22 @@ public sealed class OtherShapesIn : IAsyncLifetime
         using var saved = await _odile.Client.PostAsync("/mappings?handler=Save", Multipart(form));
         Assert.Equal(HttpStatusCode.Redirect, saved.StatusCode);
         var bytes = await (await _odile.Get("/gallery/office-settlement.xlsx")).Content.ReadAsByteArrayAsync();
-        await _odile.Upload("/take-in", ("office-settlement.xlsx", bytes));
+        // By the gallery's own sums: 18 rows, sales less refunds as its terminals say.
+        var told = System.Text.Json.Nodes.JsonNode.Parse(await (await _odile.Get("/gallery/gallery.json")).Content.ReadAsStringAsync())!
+            .AsArray().Single(f => (string)f!["file"]! == "office-settlement.xlsx")!;
+        var net = told["terminals"]!.AsObject().Sum(t => (int)t.Value!["salesAmount"]! - (int)t.Value!["refundsAmount"]!) / 100m;
+        foreach (var (total, rows, says) in new[]
+        {
+            ($"{net + 0.01m}", "", "The 18 rows of this file come to"), ($"{net}", "17", "This file has 18"),
+            ("much", "", "is not an amount"),
+            ("", "1.5", "is not a number of rows"),
+        })
+        {
+            Assert.Contains(says, (await Report(bytes, total, rows)).QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
+        }
+
+        await Report(bytes, $"{net}", "18");
         await _odile.AgreeToFiles();
-        // By the gallery's own sums: 18 rows.
         Assert.Equal(18, (await View("2026-11-21")).Day.Rows!.Value.Count(r => r.Key.Batch == "261121"));
         var again = await _odile.Upload("/take-in", ("office-settlement.xlsx", bytes));
         Assert.Contains("already imported", again.QuerySelector(".notice")!.TextContent, StringComparison.Ordinal);
@@ -208,6 +221,19 @@ public sealed class OtherShapesIn : IAsyncLifetime
         };
         using var shown = await _odile.Client.PostAsync("/mappings?handler=Example", form);
         Assert.Contains("full card number", (await Visitor.Read(shown)).QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
+    }
+
+    private async Task<AngleSharp.Dom.IDocument> Report(byte[] bytes, string total, string rows)
+    {
+        using var form = new MultipartFormDataContent
+        {
+            { new StringContent(await _odile.Token("/take-in")), "__RequestVerificationToken" },
+            { new StringContent(total), "reportTotal" },
+            { new StringContent(rows), "reportRows" },
+            { new ByteArrayContent(bytes), "files", "office-settlement.xlsx" }
+        };
+        using var answer = await _odile.Client.PostAsync("/take-in/files", form);
+        return await _odile.Page(answer.Headers.Location!.ToString());
     }
 
     private async Task<AngleSharp.Dom.IDocument> Gallery(string file)

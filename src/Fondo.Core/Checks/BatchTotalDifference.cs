@@ -20,7 +20,7 @@ public sealed record BatchTotalDifference(BatchTotal Total, int SalesCount, Mone
         }
 
         var sums = new Dictionary<(TerminalId, string, Direction), (int Number, Money Amount)>();
-        foreach (var row in rows)
+        foreach (var row in rows.Concat(day.RowsAgain))
         {
             ref var sum = ref CollectionsMarshal.GetValueRefOrAddDefault(sums, (row.Key.Terminal, row.Key.Batch, row.Direction), out _);
             sum = (sum.Number + 1, sum.Amount + row.Amount);

@@ -21,6 +21,10 @@ public sealed record Day(
     /// yet.</summary>
     public ImmutableArray<Ticket> Waiting { get; init; } = [];
 
+    /// <summary>Rows that say again, under another batch or sequence number, what one of <see cref="Rows"/> says (rules §5): they count
+    /// for their batch's totals, and nowhere else.</summary>
+    public ImmutableArray<BatchRow> RowsAgain { get; init; } = [];
+
     /// <summary>What terminals that are not connected printed.</summary>
     public ImmutableArray<PrintedLine> Printed { get; init; } = [];
 

@@ -76,7 +76,8 @@ internal sealed partial class GuessedColumns
             (Field: MappedFields.Terminal, Words: ByNumber(Texts(MappedFields.Terminal).Where(w => !MappedWords.IsTerminal(w, _setup)),
                 [.. _setup.Terminals.Select(t => t.Terminal.Value).Distinct()])),
             (Field: MappedFields.Register, Words: ByNumber(
-                Texts(MappedFields.Register).Where(w => MappedWords.RegisterOf(w, _setup) is null), [.. _setup.Registers.Select(r => r.Id.Value)])),
+                Texts(MappedFields.Register).Where(w => MappedWords.RegisterOf(w, _setup) is null),
+                [.. _setup.Registers.Select(r => r.Id.Value)])),
         }.Where(w => w.Words.Count > 0).ToImmutableDictionary(w => w.Field, w => w.Words);
 
     /// <summary>Each word's own id, by the number that both end with; nothing where any word has none, or not alone.</summary>

@@ -11,12 +11,14 @@ internal static class MappedBatches
     {
         var (text, lines, days, rows, seen) =
             (new StringBuilder(), new List<int> { 1 }, new List<DateTimeOffset>(), new List<MappedFate>(), new Dictionary<string, int>());
+        var net = Money.Zero;
         text.AppendJoin(',', Reading.ProofReader.RowColumns).Append('\n');
         foreach (var (row, made) in making.Each(source, rows, (r, m) => Row(r, m, seen), leavesVoidsOut: true))
         {
             text.AppendJoin(',', made.Fields.Select(f => CsvText.Field(f?.ReplaceLineEndings(" ")))).Append('\n');
             lines.Add(row.Line);
             days.Add(made.At);
+            net += made.Signed;
             rows.Add(new(row.Line, RowFate.Taken, made.Says));
         }
 
@@ -24,10 +26,10 @@ internal static class MappedBatches
         string[] remarks = taken > 2 && rows.Count(r => r.Becomes.StartsWith("refund", StringComparison.Ordinal)) * 2 > taken
             ? ["Most rows would be refunds. Are the signs reversed?"]
             : [];
-        return new(MappedKind.Batches, text.ToString(), lines, days, rows, making.Findings.All, remarks);
+        return new(MappedKind.Batches, text.ToString(), lines, days, rows, making.Findings.All, remarks) { Net = net };
     }
 
-    private sealed record Made(string?[] Fields, DateTimeOffset At, string Says);
+    private sealed record Made(string?[] Fields, DateTimeOffset At, Money Signed, string Says);
 
     private static Made? Row(MappedRow row, MappedMaking making, Dictionary<string, int> seen)
     {
@@ -87,6 +89,7 @@ internal static class MappedBatches
             benefit
         ],
             moment,
+            isRefund ? -signed.Abs() : signed.Abs(),
             $"{(isRefund ? "refund" : "sale")} of {abs} on {terminal}, "
                 + $"{moment:d MMM HH:mm}{(card.Length > 0 ? $", card {card}" : "")}"
                 + $"{(row[MappedFields.Brand].Length > 0 ? $", {row.Word(MappedFields.Brand)}" : "")}");

@@ -30,6 +30,9 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
     /// <summary>The name under which it is taken in.</summary>
     public string Name => Kind switch { MappedKind.Batches => DayFiles.Rows, MappedKind.Journal => DayFiles.Journal, _ => "statement.csv" };
 
+    /// <summary>Sales less refunds of the rows that are taken; of a statement, what it moved.</summary>
+    public Money Net { get; init; }
+
     public int Number(RowFate fate) => Rows.Count(r => r.Fate == fate);
 
     /// <summary>Translates a whole file.</summary>

@@ -21,7 +21,7 @@ internal static class MappedJournal
     public static MappedFile Of(MappedSource source, MappedMaking making)
     {
         var (rows, parts, order) = (new List<MappedFate>(), new Dictionary<string, List<Part>>(), new List<string>());
-        var movements = new List<Movement>();
+        var (movements, net) = (new List<Movement>(), Money.Zero);
         foreach (var (row, made) in making.Each(source, rows, Read))
         {
             if (made is Movement movement)
@@ -45,7 +45,7 @@ internal static class MappedJournal
         {
             var before = making.Findings.All.Count;
             var own = Standing(id, parts[id], rows, making);
-            var ticket = Ticket(id, WithChange(id, own, making), making);
+            var (ticket, total) = Ticket(id, WithChange(id, own, making), making);
             if (making.Findings.All.Count > before)
             {
                 rows.AddRange(own.Select(p => new MappedFate(p.Row.Line, RowFate.Refused, making.Findings.All[before].Message)));
@@ -53,6 +53,7 @@ internal static class MappedJournal
             }
 
             var isVoid = own.Any(p => p.Row.IsVoid);
+            net += isVoid ? Money.Zero : total;
             foreach (var e in isVoid ? [ticket, Void(id, ticket)] : new[] { ticket })
             {
                 text.Append(e.ToJsonString()).Append('\n');
@@ -74,7 +75,8 @@ internal static class MappedJournal
 
         var isOdd = order.Count > 2 && order.Count(o => parts[o][0].IsRefund) * 2 > order.Count;
         return new(MappedKind.Journal, text.ToString(), lines, days, [.. rows.OrderBy(r => r.Line)], making.Findings.All,
-            isOdd ? ["Most tickets would be refunds. Are the signs reversed?"] : []);
+            isOdd ? ["Most tickets would be refunds. Are the signs reversed?"] : [])
+        { Net = net };
     }
 
     /// <summary>The rows that make up the ticket: all, also where all are voided; else those that no void took out.</summary>
@@ -151,7 +153,7 @@ internal static class MappedJournal
     private sealed record Contents(bool IsRefund, Money Subtotal, Money Tax, Money Fee, JsonArray Lines,
         ImmutableArray<JsonObject> Tenders);
 
-    private static JsonObject Ticket(string id, List<Part> parts, MappedMaking making)
+    private static (JsonObject Json, Money Total) Ticket(string id, List<Part> parts, MappedMaking making)
     {
         var (first, isByLine) = (parts[0], making.Mapping.Layout == MappedLayout.Line);
         if (parts.FirstOrDefault(p => p.IsRefund != first.IsRefund && !isByLine) is { } turned)
@@ -176,9 +178,10 @@ internal static class MappedJournal
         ticket["tax"] = Text(contents.Tax);
         ticket["fee"] = Text(contents.Fee);
         ticket["rounding"] = Text(Money.Zero);
-        ticket["total"] = Text(contents.Subtotal + contents.Tax + contents.Fee);
+        var total = contents.Subtotal + contents.Tax + contents.Fee;
+        ticket["total"] = Text(total);
         ticket["tenders"] = new JsonArray([.. contents.Tenders]);
-        return ticket;
+        return (ticket, total);
     }
 
     /// <summary>A row is an item that was sold, with the ticket's tender beside it.</summary>

@@ -44,7 +44,10 @@ internal static class MappedStatement
             return new(MappedKind.Statement, "", [], [], rows, making.Findings.All, []);
         }
 
-        return new(MappedKind.Statement, Written(lines, making), [1, .. lines.Select(l => l.Row.Line)], [], rows, [], []);
+        return new(MappedKind.Statement, Written(lines, making), [1, .. lines.Select(l => l.Row.Line)], [], rows, [], [])
+        {
+            Net = lines.Sum(l => l.Amount)
+        };
     }
 
     private static Line? Read(MappedRow row, MappedMaking making)

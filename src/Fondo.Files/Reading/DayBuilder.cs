@@ -24,6 +24,7 @@ public sealed class DayBuilder
     private Vocabulary? _words;
 
     private readonly List<UnreadRecord> _unread = [];
+    private readonly HashSet<BatchKey> _elsewhere = [];
 
     /// <summary>Told of every sound record that was not known before, in its raw form.</summary>
     public Action<RawRecord>? OnNew { get; init; }
@@ -113,6 +114,13 @@ public sealed class DayBuilder
     public IEnumerable<(JournalEvent Event, string File, int Line)> FromFiles => Enumerable.Range(0, _events.Places).Where(IsFresh)
         .Select(p => (_events.At(p)!, _events.SourceOf(p).File, _events.SourceOf(p).Line));
 
+    /// <summary>The settled rows that files gave.</summary>
+    public IEnumerable<BatchRow> RowsFromFiles => Enumerable.Range(0, _rows.Places)
+        .Where(p => _rows.At(p) is not null && !_rows.SourceOf(p).IsStored).Select(p => _rows.At(p)!);
+
+    /// <summary>Says of a row that its transaction counts on another day (rules §5).</summary>
+    public void CountsElsewhere(BatchKey row) => _elsewhere.Add(row);
+
     private void Read(RawRecord record)
     {
         var file = record.Kind.ToString();
@@ -192,16 +200,19 @@ public sealed class DayBuilder
             return new(null, _findings.All, []);
         }
 
+        var (all, isSplit) = (_rows.ToArray(), _elsewhere.Count > 0);
+        var (rows, again) = SettledOnce.Of(isSplit ? [.. all.Where(r => !_elsewhere.Contains(r.Key))] : all, _totals.Records);
         var day = new Day(
             _words!.Setup,
             _events.ToArray(),
-            _hasRows ? _rows.ToArray() : null,
+            _hasRows ? rows : null,
             _totals.ToArray(),
             _hasLedger ? _ledger.ToArray() : null,
             _counts.ToArray(),
             new(_carriedTenders.ToArray(), _carriedRows.ToArray()) { Holds = _carriedHolds.ToArray() })
         {
             Printed = _printed.ToArray(),
+            RowsAgain = isSplit ? [.. again, .. all.Where(r => _elsewhere.Contains(r.Key)).OrderBy(r => r.Key)] : again,
         };
         return new(day, [], unknown.GetAwaiter().GetResult());
     }
@@ -233,6 +244,11 @@ public sealed class DayBuilder
         var row = ProofReader.Row(fields, _words!);
         if (!fields.Faulty)
         {
+            if (at.IsStored && fields.OptionalText(RawRecord.CountsOn) is not null)
+            {
+                CountsElsewhere(row.Key);
+            }
+
             Keep(_rows, row, at, RecordKind.Row, fields, raw);
         }
     }

@@ -18,7 +18,19 @@ public enum RecordKind
 /// <param name="Event">What an event says; null for the other kinds, and where nobody asked.</param>
 /// <param name="File">The file that it came in, where it came in one.</param>
 /// <param name="Line">Its line there, from 1; 0 where it has none.</param>
-public sealed record RawRecord(RecordKind Kind, string Key, string Json, JournalEvent? Event = null, string? File = null, int Line = 0);
+public sealed record RawRecord(RecordKind Kind, string Key, string Json, JournalEvent? Event = null, string? File = null, int Line = 0)
+{
+    /// <summary>A member of a stored row that says on which other day its transaction counts.</summary>
+    public const string CountsOn = "countsOn";
+
+    /// <summary>The same, counting on another day.</summary>
+    public RawRecord On(DateOnly other)
+    {
+        var json = System.Text.Json.Nodes.JsonNode.Parse(Json)!.AsObject();
+        json[CountsOn] = new TradingDay(other).ToString();
+        return this with { Json = json.ToJsonString() };
+    }
+}
 
 /// <summary>A stored record that no longer reads.</summary>
 public sealed record UnreadRecord(RecordKind Kind, string Key, string Why);

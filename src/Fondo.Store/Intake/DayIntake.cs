@@ -1,7 +1,10 @@
 using System.Diagnostics;
+using System.Text.Json;
+using System.Text.Json.Nodes;
 using Fondo.Core.Days;
 using Fondo.Core.Journal;
 using Fondo.Files;
+using Fondo.Files.Mapping;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 using Fondo.Store.Days;
@@ -12,7 +15,11 @@ using Microsoft.EntityFrameworkCore;
 namespace Fondo.Store.Intake;
 
 /// <summary>A file that somebody offers.</summary>
-public sealed record OfferedFile(string Name, Func<Stream> Open);
+public sealed record OfferedFile(string Name, Func<Stream> Open)
+{
+    /// <summary>What a report beside it says; null where nobody typed it.</summary>
+    public ReportFigures? Report { get; init; }
+}
 
 /// <summary>What became of the offer.</summary>
 /// <param name="Added">How many records were new.</param>
@@ -23,6 +30,9 @@ public sealed record IntakeResult(DateOnly? Day, int Added, IReadOnlyList<Findin
     string? Objection, int Aside = 0)
 {
     public bool IsTaken => Findings.Count == 0 && Objection is null && Waits is null;
+
+    /// <summary>How many of the new rows say again what was known under another number (rules §5).</summary>
+    public int Again { get; init; }
 
     /// <summary>Why other persons have to agree first; null where none has to.</summary>
     public FilesWait? Waits { get; init; }
@@ -268,6 +278,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
             Feed(builder, file, progress);
         }
 
+        await MarkWhatIsKnown(date, builder, fresh);
         var strays = builder.Setup is null ? [] : await SortOut(date, builder, fresh);
         var reading = builder.Build();
         if (reading.Day is not { } day)
@@ -293,6 +304,47 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         }
     }
 
+    /// <summary>Marks the rows whose transaction another day has (rules §5): they count there.</summary>
+    private async Task MarkWhatIsKnown(DateOnly date, DayBuilder builder, List<RawRecord> fresh)
+    {
+        var rows = builder.RowsFromFiles.Where(r => r.Card.Rrn is { Length: > 0 }).ToList();
+        if (rows.Count == 0)
+        {
+            return;
+        }
+
+        var currency = builder.Setup!.Currency;
+        var there = await RowsOfOtherDays(date, rows.Select(r => r.Card.Rrn!).Distinct());
+        var known = rows.Select(r => (r.Key, Days: there[(r.Key.Terminal.Value, r.Direction.Written(), currency.Format(r.Amount),
+                r.Card.Rrn)]))
+            .Where(r => r.Days.Any()).ToDictionary(r => r.Key.ToString(), r => (r.Key, Day: r.Days.Min()), StringComparer.Ordinal);
+        for (var place = 0; known.Count > 0 && place < fresh.Count; place++)
+        {
+            if (fresh[place].Kind == RecordKind.Row && known.TryGetValue(fresh[place].Key, out var row))
+            {
+                builder.CountsElsewhere(row.Key);
+                fresh[place] = fresh[place].On(row.Day);
+            }
+        }
+    }
+
+    /// <summary>By terminal, direction, amount and reference, the other days that have such a row.</summary>
+    private async Task<ILookup<(string?, string?, string?, string?), DateOnly>> RowsOfOtherDays(DateOnly date,
+        IEnumerable<string> references)
+    {
+        var wanted = JsonSerializer.Serialize(references);
+        var ids = await db.Database.SqlQuery<long>($"""
+            SELECT Id AS Value FROM Records WHERE Kind = 'row' AND Json <> '' AND Day <> {date}
+              AND json_extract(Json, '$.rrn') IN (SELECT value FROM json_each({wanted}))
+            """).ToListAsync();
+        var rows = ids.Count == 0
+            ? []
+            : await db.StandingRecords.Where(r => ids.Contains(r.Id)).Select(r => new { r.Day, r.Json }).ToListAsync();
+        return rows.Select(r => (r.Day, Json: JsonNode.Parse(r.Json)!)).Where(r => r.Json[RawRecord.CountsOn] is null)
+            .ToLookup(r => ((string?)r.Json["terminal"], (string?)r.Json["type"], (string?)r.Json["amount"], (string?)r.Json["rrn"]),
+                r => r.Day);
+    }
+
     /// <summary>Takes out of the files' events what the store has on another day, and what by its time is of another day.</summary>
     private async Task<List<RawRecord>> SortOut(DateOnly date, DayBuilder builder, List<RawRecord> fresh)
     {
@@ -302,7 +354,7 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
             return [];
         }
 
-        var keys = System.Text.Json.JsonSerializer.Serialize(events.Select(r => r.Key));
+        var keys = JsonSerializer.Serialize(events.Select(r => r.Key));
         var elsewhere = await db.Database.SqlQuery<Elsewhere>($"""
             SELECT Key, Day FROM Events
             WHERE Key IN (SELECT value FROM json_each({keys})) AND Day <> {date}
@@ -397,7 +449,12 @@ public sealed class DayIntake(StoreContext db, StoredRecords records, DayLock gu
         var counted = read.Fresh.Where(r => r.Kind == RecordKind.Count).Select(r => r.Key).ToHashSet(StringComparer.Ordinal);
         var waits = await word.Wait(before, string.Join(", ", files.Select(f => Path.GetFileName(f.Name)).Where(n => n != DayFiles.Setup)),
             read.Day!.Counts.Where(c => counted.Contains(c.Id)), grown);
-        return new(date, read.Fresh.Count + written.Fresh.Count, [], read.Remarks, null, written.Aside.Count) { Waits = waits };
+        var rows = read.Fresh.Where(r => r.Kind == RecordKind.Row).Select(r => r.Key).ToHashSet(StringComparer.Ordinal);
+        return new(date, read.Fresh.Count + written.Fresh.Count, [], read.Remarks, null, written.Aside.Count)
+        {
+            Waits = waits,
+            Again = rows.Count == 0 ? 0 : read.Day.RowsAgain.Count(r => rows.Contains(r.Key.ToString())),
+        };
     }
 
     private static void Feed(DayBuilder builder, OfferedFile file, IntakeProgress progress)

@@ -21,6 +21,12 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
         var all = (await mappings.All()).Select(m => m.Mapping).ToList();
         var mapped = files.Select(f => (File: f, Mapping: all.FirstOrDefault(m => m.Reads(f.Name))))
             .Where(f => f.Mapping is not null || StatementIntake.IsStatement(f.File.Name, f.Mapping)).ToList();
+        if (files.Any(f => f.Report is not null) && (files.Count > 1 || mapped is not [{ Mapping: not null }]))
+        {
+            return Refused(
+                "A report’s figures are compared with one file that a mapping reads. Choose that file alone, or leave them empty.");
+        }
+
         if (mapped.Count == 0)
         {
             return await days.Take(files, day, by, progress);
@@ -43,7 +49,8 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
             }
 
             result = new(one.Day ?? result.Day, result.Added + one.Added, [], [.. result.Remarks, .. one.Remarks], null,
-                result.Aside + one.Aside);
+                result.Aside + one.Aside)
+            { Again = result.Again + one.Again };
         }
 
         return result;
@@ -66,6 +73,11 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
         if (made.Findings.Count > 0)
         {
             return new(day, 0, made.Findings, [], null);
+        }
+
+        if (file.Report?.Objection(made, setup.Currency) is { } differs)
+        {
+            return Refused(differs);
         }
 
         if (made.Kind == MappedKind.Batches && day is { } own && made.OfAnotherDay(file.Name, own, setup) is { } elsewhere)
@@ -92,7 +104,7 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
         var lines = made.Text.Split('\n', StringSplitOptions.RemoveEmptyEntries);
         var byDay = lines.Skip(1).Select((line, place) => (Line: line, Place: place,
             Day: day ?? Placement.ByClock(made.Days[place], setup).Date)).GroupBy(l => l.Day).OrderBy(g => g.Key).ToList();
-        var (added, last) = (0, day);
+        var (added, again, last) = (0, 0, day);
         foreach (var own in byDay)
         {
             var text = string.Join('\n', own.Select(l => l.Line).Prepend(lines[0])) + "\n";
@@ -108,10 +120,10 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
                 };
             }
 
-            (added, last) = (added + taken.Added, own.Key);
+            (added, again, last) = (added + taken.Added, again + taken.Again, own.Key);
         }
 
-        return new(last, added, [], remarks, null);
+        return new(last, added, [], remarks, null) { Again = again };
     }
 
     private static IReadOnlyList<Finding> Told(string name, MappedFile made, IReadOnlyList<Finding> findings) =>

@@ -22,12 +22,29 @@ public sealed class BatchIntake(StoreContext db, SetupBook book, DayIntake intak
     /// time.</summary>
     public async Task<bool> IsThere(string terminal, string batch, DateTimeOffset closed)
     {
-        var kept = await db.StandingRecords.Where(r => r.Kind == RecordKind.Total && r.Key == $"{terminal}/{batch}")
+        var (first, again) = ($"{terminal}/{batch}", $"{terminal}/{Again(batch, closed)}");
+        var kept = await db.StandingRecords.Where(r => r.Kind == RecordKind.Total && (r.Key == first || r.Key == again))
             .Select(r => r.Json).ToListAsync();
-        return kept.Any(json => JsonNode.Parse(json)?["closed"] is { } at
-            && DateTimeOffset.Parse((string)at!, CultureInfo.InvariantCulture) is var there
-            && (there - closed).Duration() < TimeSpan.FromSeconds(1));
+        return kept.Any(json => Closed(json, closed));
     }
+
+    /// <summary>The number under which a batch is kept: its own; where another of its day has that, with the time at which it
+    /// closed.</summary>
+    /// <param name="lastSale">As in <see cref="Take"/>.</param>
+    public async Task<string> NumberOf(string terminal, string batch, DateTimeOffset closed, DateTimeOffset lastSale)
+    {
+        var (day, key) = (await DayOf(lastSale), $"{terminal}/{batch}");
+        var there = await db.StandingRecords.Where(r => r.Kind == RecordKind.Total && r.Key == key && r.Day == day)
+            .Select(r => r.Json).ToListAsync();
+        return there.TrueForAll(json => Closed(json, closed)) ? batch : Again(batch, closed);
+    }
+
+    private static string Again(string batch, DateTimeOffset closed) =>
+        string.Create(CultureInfo.InvariantCulture, $"{batch}.{closed.UtcDateTime:HHmmss}");
+
+    private static bool Closed(string json, DateTimeOffset closed) => JsonNode.Parse(json)?["closed"] is { } at
+        && DateTimeOffset.Parse((string)at!, CultureInfo.InvariantCulture) is var there
+        && (there - closed).Duration() < TimeSpan.FromSeconds(1);
 
     /// <summary>When a batch came over the wire last; null where none ever did.</summary>
     public async Task<DateTimeOffset?> LastTaken() =>

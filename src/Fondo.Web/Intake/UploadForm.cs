@@ -1,3 +1,4 @@
+using Fondo.Files.Mapping;
 using Fondo.Store.Intake;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.WebUtilities;
@@ -15,6 +16,7 @@ internal sealed class UploadForm(HttpContext context, Spool spool, IAntiforgery 
 
     private readonly List<SpooledFile> _files = [];
     private bool _isOurs;
+    private ReportFigures _report = new("", "");
 
     /// <summary>Names this upload; the page may have made it.</summary>
     public Guid Upload { get; private set; } = Guid.NewGuid();
@@ -23,7 +25,9 @@ internal sealed class UploadForm(HttpContext context, Spool spool, IAntiforgery 
     public string? Objection { get; private set; }
 
     public IReadOnlyList<OfferedFile> Offered =>
-        Objection is null ? [.. _files.Select(f => new OfferedFile(f.Name, () => File.OpenRead(f.Path)))] : [];
+        Objection is null
+            ? [.. _files.Select(f => new OfferedFile(f.Name, () => File.OpenRead(f.Path)) { Report = _report.IsTyped ? _report : null })]
+            : [];
 
     /// <returns>Whether the form is one of our pages'.</returns>
     public async Task<bool> Read(string boundary)
@@ -63,6 +67,14 @@ internal sealed class UploadForm(HttpContext context, Spool spool, IAntiforgery 
         if (name == "upload" && Guid.TryParse(text, out var given))
         {
             Upload = given;
+        }
+        else if (name == "reportTotal")
+        {
+            _report = _report with { Total = text };
+        }
+        else if (name == "reportRows")
+        {
+            _report = _report with { Rows = text };
         }
         else if (name == "__RequestVerificationToken")
         {

@@ -1,4 +1,5 @@
 using System.Text;
+using Fondo.Core.Amounts;
 using Fondo.Core.SetUp;
 using Fondo.Files.Mapping;
 using Fondo.Files.Text;
@@ -182,6 +183,8 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
     /// <summary>Of the store, for the page to offer.</summary>
     public string StoreZone { get; private set; } = "";
 
+    public Currency StoreCurrency { get; private set; } = Currency.Of("USD");
+
     private async Task Load(Mapping? making)
     {
         Kept = await book.All();
@@ -192,7 +195,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
         }
 
         var setup = (await setups.Now())?.Setup;
-        StoreZone = setup?.TimeZone.Id ?? "";
+        (StoreZone, StoreCurrency) = (setup?.TimeZone.Id ?? "", setup?.Currency ?? StoreCurrency);
         (Columns, Words) = (MappingForm.Columns(making, Example), MappingForm.Words(making, Example, setup));
         Tried = Example is { } shown && setup is not null ? MappedFile.Of(shown.Name, shown.Bytes, making, setup) : null;
     }

@@ -252,8 +252,9 @@ public sealed class Settler(SettlementDesk desk, BatchIntake intake, ProcessorLi
             }
 
             closed = answer.Value!.Closed;
-            (day, var objection) = await intake.Take(WireFiles.Rows(answer.Value!), WireFiles.Totals(answer.Value!),
-                answer.Value!.Rows is [_, ..] rows ? rows.Max(r => r.At) : answer.Value.Closed);
+            var lastSale = answer.Value!.Rows is [_, ..] rows ? rows.Max(r => r.At) : answer.Value.Closed;
+            var own = answer.Value with { Batch = await intake.NumberOf(terminal, batch, closed.Value, lastSale) };
+            (day, var objection) = await intake.Take(WireFiles.Rows(own), WireFiles.Totals(own), lastSale);
             if (objection is not null)
             {
                 return (objection, null);
