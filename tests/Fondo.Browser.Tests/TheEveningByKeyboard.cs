@@ -153,11 +153,38 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
             var inputs = browser.Driver.FindElements(By.CssSelector(".count input[data-worth]"));
             Assert.Equal(["12", "2*+4"], inputs.Take(2).Select(i => i.GetAttribute("value")!));
             browser.Check("the count on a tablet");
+            NothingIsCovered();
+            browser.Size(820, 1000);
+            NothingIsCovered();
         }
         finally
         {
             browser.Size(1280, 800);
         }
+    }
+
+    /// <summary>Whatever is typed into, the total and the button: each is what lies at its own middle, once it is gone to.</summary>
+    private void NothingIsCovered()
+    {
+        var covered = (IReadOnlyCollection<object>)((IJavaScriptExecutor)browser.Driver).ExecuteScript("""
+            const isSeen = (e) => e.offsetParent && e.type !== "hidden";
+            const lies = (e) => {
+              const box = e.getBoundingClientRect();
+              const at = document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2);
+              return at === e || e.contains(at);
+            };
+            const name = (e) => e.name || e.className || e.tagName;
+            const typed = [...document.querySelectorAll("form.count input, form.count select")].filter(isSeen);
+            document.activeElement.blur();
+            const covered = typed.filter((e) => { e.focus(); return !lies(e); }).map(name);
+            typed[0].focus();
+            for (const e of document.querySelectorAll("form.count .total, form.count [type=submit]")) {
+              e.scrollIntoView({ block: "nearest" });
+              if (!lies(e)) covered.push(name(e));
+            }
+            return typed.length > 15 ? covered : ["too few fields"];
+            """)!;
+        Assert.Empty(covered);
     }
 
     /// <summary>Terminals that agree are settled with one press.</summary>

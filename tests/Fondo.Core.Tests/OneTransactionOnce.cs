@@ -1,4 +1,3 @@
-using System.Collections.Immutable;
 using CsCheck;
 using Fondo.Core.Amounts;
 using Fondo.Core.Proof;

@@ -1,7 +1,6 @@
 using System.Globalization;
 using Fondo.Standins.Terminals;
 using Fondo.Store.Days;
-using Fondo.Store.Settling;
 using Fondo.Web.Settling;
 using Microsoft.Extensions.DependencyInjection;
 
