@@ -140,6 +140,29 @@ public sealed class Evening : IDisposable
         Assert.Equal(0, await _shop.InStore(db => db.Records.CountAsync(r => r.Key.StartsWith("c-"))));
     }
 
+    /// <summary>The same check typed twice is asked about; a person says that there are two.</summary>
+    [Fact]
+    public async Task The_same_check_twice_is_asked_about()
+    {
+        var cashier = await _shop.Cashier();
+        var sheet = Sheet().Where(f => !f.Key.StartsWith("check-", StringComparison.Ordinal)).ToList();
+        foreach (var _ in new[] { 1, 2 })
+        {
+            sheet.AddRange([new("check-number", "1042"), new("check-amount", "58.20")]);
+        }
+
+        async Task<HttpResponseMessage> HandIn(IEnumerable<KeyValuePair<string, string>> fields) => await cashier.Client.PostAsync(Lane4,
+            new FormUrlEncodedContent(fields.Append(new("__RequestVerificationToken", await cashier.Token(Lane4)))));
+        using var asked = await HandIn(sheet);
+        var page = await Visitor.Read(asked);
+        Assert.Contains("Check 1042 of 58.20 is listed twice", page.QuerySelector("#says-c1")!.TextContent, StringComparison.Ordinal);
+        Assert.NotNull(page.QuerySelector("input[name=same-checks]"));
+        Assert.Equal(0, await _shop.InStore(db => db.Records.CountAsync(r => r.Key.StartsWith("c-"))));
+        using var said = await HandIn(sheet.Append(new("same-checks", "yes")));
+        Assert.Equal(HttpStatusCode.Redirect, said.StatusCode);
+        Assert.Equal(1, await _shop.InStore(db => db.Records.CountAsync(r => r.Key.StartsWith("c-"))));
+    }
+
     [Fact]
     public async Task A_draft_is_there_again_after_a_reload_and_gone_once_handed_in()
     {

@@ -20,6 +20,13 @@ public sealed record TypedCount(Dictionary<long, string> Pieces, List<TypedCheck
     string? Overrules = null)
 {
     public static TypedCount Empty => new([], [], []);
+
+    /// <summary>Whether a person said that checks which look the same are several.</summary>
+    public bool HasSameChecks { get; init; }
+
+    /// <summary>Whether two of the checks look the same.</summary>
+    public bool AreChecksAlike() => Checks.Where(c => c.Number.Trim().Length > 0)
+        .GroupBy(c => (c.Number.Trim(), c.Amount.Trim(), c.Routing.Trim())).Any(g => g.Skip(1).Any());
 }
 
 public sealed record TypedCheck(string Number, string Amount, string Routing = "");

@@ -18,7 +18,7 @@ internal static class TypedCounts
     {
         var rows = Rows(count.Typed, machines, setup, objections);
         return new(key, count.Kind, target.Drawer, target.Bag, by.Id, count.Witness, count.At, count.Attempt,
-            TypedPieces.Of(rows), Checks(count.Typed.Checks, setup.Currency, objections),
+            TypedPieces.Of(rows), Checks(count.Typed, setup.Currency, objections),
             Stubs(count.Typed.Stubs, setup, objections))
         { How = rows, IsBlind = isBlind };
     }
@@ -57,9 +57,9 @@ internal static class TypedCounts
         return [.. rows.Values.OrderByDescending(r => r.Denomination)];
     }
 
-    private static ImmutableArray<CountedCheck> Checks(List<TypedCheck> typed, Currency currency, List<Objection> objections)
+    private static ImmutableArray<CountedCheck> Checks(TypedCount count, Currency currency, List<Objection> objections)
     {
-        var checks = ImmutableArray.CreateBuilder<CountedCheck>();
+        var (typed, checks) = (count.Checks, ImmutableArray.CreateBuilder<CountedCheck>());
         for (var i = 0; i < typed.Count; i++)
         {
             var (number, amount, routing) =
@@ -86,7 +86,14 @@ internal static class TypedCounts
             }
             else
             {
-                checks.Add(new(number, worth, routing.Length > 0 ? routing : null));
+                var check = new CountedCheck(number, worth, routing.Length > 0 ? routing : null);
+                if (number.Length > 0 && !count.HasSameChecks && checks.Contains(check))
+                {
+                    objections.Add(new($"c{i}", $"Check {number} of {currency.Format(worth)} is listed twice. Clear one of them, or tick "
+                        + "“These are different checks”."));
+                }
+
+                checks.Add(check);
             }
         }
 

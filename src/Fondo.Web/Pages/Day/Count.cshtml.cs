@@ -252,6 +252,9 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
                 .Where(c => c.Number.Length + c.Amount.Length + c.Routing.Length > 0)],
             StubTenders.ToDictionary(t => t.Id.Value, t => PiecesSheet.Short(form[$"s{t.Id}"])).Where(s => s.Value.Length > 0)
                 .ToDictionary(),
-            form["overrules"].ToString() is { Length: > 0 } why ? why[..Math.Min(why.Length, 500)] : null);
+            form["overrules"].ToString() is { Length: > 0 } why ? why[..Math.Min(why.Length, 500)] : null)
+        {
+            HasSameChecks = form["same-checks"] == "yes",
+        };
     }
 }
