@@ -113,6 +113,7 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         // The same order is settled a second time on a later day: no ticket of that day has it, and the page says whose it is.
         await odile.Upload("/2026-11-22/take-in",
             ("batches.csv", System.Text.Encoding.UTF8.GetBytes(batch.Replace(",900,1,", ",901,1,", StringComparison.Ordinal)
+                .Replace($",{card.Rrn},", ",990000000001,", StringComparison.Ordinal)
                 .Replace($"{order.Ticket.At:HH:mm}", "23:59", StringComparison.Ordinal))));
         Assert.Contains("The same card and approval are on a ticket of Saturday, 21 November 2026",
             (await odile.Page(cell)).Body!.TextContent, StringComparison.Ordinal);

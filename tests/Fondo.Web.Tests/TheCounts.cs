@@ -83,6 +83,41 @@ public sealed class TheCounts : IAsyncLifetime
         Assert.Empty((await View()).CountsOf(new("L4-A")));
     }
 
+    /// <summary>Of a drawer that nobody knows, or a day that has not begun: kept, shown, and offered once it is there.</summary>
+    [Fact]
+    public async Task A_reading_that_no_count_can_use_is_kept_and_shown()
+    {
+        using var counter = await Device("counter-1");
+        const string rows = "{\"denomination\":\"20.00\",\"pieces\":12}";
+        foreach (var json in new[] { Reading("1", rows).Replace("L4-A", "L9-Z", StringComparison.Ordinal),
+            Reading("2", rows).Replace("2026-11-21", "2026-11-23", StringComparison.Ordinal), Reading("3", rows) })
+        {
+            Assert.Equal(HttpStatusCode.OK, (await Say(counter, "counter-1", json)).StatusCode);
+        }
+
+        var strays = (await (await _shop.SignedIn()).Page("/machines")).QuerySelectorAll("table:last-of-type tbody tr")
+            .Select(r => r.TextContent).Where(t => t.Contains("counter-1", StringComparison.Ordinal)).ToList();
+        Assert.Equal(2, strays.Count);
+        Assert.Contains(strays, s => s.Contains("2026-11-21 has no such drawer", StringComparison.Ordinal));
+        Assert.Contains(strays, s => s.Contains("2026-11-23 has not begun", StringComparison.Ordinal));
+    }
+
+    /// <summary>The same person on two pages: told once the first page is typed on again, and not after a reload.</summary>
+    [Fact]
+    public async Task A_second_device_of_ones_own_is_told()
+    {
+        var cashier = await _shop.Cashier();
+        var (one, other) = (Guid.NewGuid(), Guid.NewGuid());
+        async Task<string> Type(Guid page, string pieces) => await (await cashier.Post($"{Lane4}?handler=Draft",
+            new() { ["attempt"] = "1", ["form"] = $"{page}", ["p2000"] = pieces }, Lane4)).Content.ReadAsStringAsync();
+        const string told = "on another device as well";
+        Assert.DoesNotContain(told, await Type(one, "1"), StringComparison.Ordinal);
+        Assert.DoesNotContain(told, await Type(other, "2"), StringComparison.Ordinal);
+        Assert.DoesNotContain(told, await Type(other, "23"), StringComparison.Ordinal);
+        Assert.Contains(told, await Type(one, "12"), StringComparison.Ordinal);
+        Assert.Contains(told, await Type(other, "24"), StringComparison.Ordinal);
+    }
+
     /// <summary>What a machine counted fills the sheet, stays the machine's, and a hand that says otherwise says why.</summary>
     [Fact]
     public async Task A_machine_fills_rows_and_a_hand_may_overrule_it()

@@ -54,6 +54,20 @@ internal static partial class ColumnNames
         (MappedFields.Time, ["time", "hour", "uhrzeit", "zeit", "heure", "hora", "tijd", "ora"]),
     ];
 
+    /// <summary>The same for what hosts say of whole batches, told by their counts.</summary>
+    private static readonly (string Field, string[] Words)[] _totals =
+    [
+        (MappedFields.SalesCount, ["sales count", "sale count", "number of sales", "sales number", "sales qty", "debit count"]),
+        (MappedFields.SalesAmount, ["sales amount", "sale amount", "sales total", "sales value", "debit amount"]),
+        (MappedFields.RefundsCount, ["refunds count", "refund count", "number of refunds", "refunds number", "refund qty", "credit count"]),
+        (MappedFields.RefundsAmount, ["refunds amount", "refund amount", "refunds total", "refund value", "credit amount"]),
+        (MappedFields.Terminal, ["terminal", "device", "pos id", "tid", "term"]),
+        (MappedFields.Batch, ["batch", "settlement"]),
+        (MappedFields.At, ["closed at", "closed", "settled at", "date time", "timestamp"]),
+        (MappedFields.Date, ["date", "day"]),
+        (MappedFields.Time, ["time", "hour"]),
+    ];
+
     /// <summary>The same for statements of a bank, which are told by their balance.</summary>
     private static readonly (string Field, string[] Words)[] _statements =
     [
@@ -68,14 +82,16 @@ internal static partial class ColumnNames
     ];
 
     /// <summary>By field, the column whose name tells it.</summary>
-    public static Dictionary<string, string> Fields(IReadOnlyList<string> header, bool isStatement)
+    /// <param name="kind">Batches stand for whatever is sold and settled.</param>
+    public static Dictionary<string, string> Fields(IReadOnlyList<string> header, MappedKind kind)
     {
         var (columns, used) = (new Dictionary<string, string>(), new HashSet<string>());
+        var names = kind == MappedKind.Statement ? _statements : kind == MappedKind.Totals ? _totals : _sales;
         var plain = header.Select(h => (Name: h.Trim(), Text: $" {Plain(h)} ")).Where(p => p.Name.Length > 0).ToList();
         // A whole name says more than a word within one.
         foreach (var isWhole in new[] { true, false })
         {
-            foreach (var (field, words) in (isStatement ? _statements : _sales).Where(n => !columns.ContainsKey(n.Field)))
+            foreach (var (field, words) in names.Where(n => !columns.ContainsKey(n.Field)))
             {
                 var found = words.SelectMany(w => plain.Where(p => !used.Contains(p.Name) && Tells(p.Text, w, isWhole))).FirstOrDefault();
                 if (found.Name is { } name && !CardNumbers.Contains(name))
@@ -88,6 +104,10 @@ internal static partial class ColumnNames
 
         return columns;
     }
+
+    /// <summary>Whether the columns are those of totals: how many sales, and for how much.</summary>
+    public static bool AreOfTotals(IReadOnlyList<string> header) => new[] { MappedFields.SalesCount, MappedFields.SalesAmount }.All(field =>
+        header.Any(h => _totals.First(t => t.Field == field).Words.Contains(Plain(h))));
 
     /// <summary>Whether a column says of its times that they are of UTC.</summary>
     public static bool SaysUtc(string column) => Plain(column).Split(' ').Any(w => w is "utc" or "gmt" or "zulu");

@@ -29,9 +29,7 @@ internal static class Contradictions
 
         if (mapping.Whole == WholeAmounts.Asked && currency.MinorDigits > 0)
         {
-            var field = mapping.Layout == MappedLayout.Line && mapping.Kind == MappedKind.Journal
-                ? MappedFields.LineAmount
-                : MappedFields.Amount;
+            var field = MappedFields.AmountOf(mapping.Kind, mapping.Layout);
             var amounts = source.Rows.Where(r => !r.IsTotals && r[field].Length > 0).ToList();
             if (amounts.Count > 0 && amounts.All(r => r[field].All(c => c is '-' or '+' or '(' or ')' || char.IsAsciiDigit(c)))
                 && amounts.Exists(r => r[field].Any(c => c is >= '1' and <= '9')))

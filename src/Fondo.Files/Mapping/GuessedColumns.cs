@@ -18,16 +18,25 @@ internal sealed partial class GuessedColumns
         (_names, _rows, _setup) = ([.. header.Select(h => h.Trim())], rows, setup);
         var isStatement = hasNames && header.Any(h => h.Contains("balance", StringComparison.OrdinalIgnoreCase))
             && !header.Any(h => h.Contains("terminal", StringComparison.OrdinalIgnoreCase));
-        _fields = hasNames ? ColumnNames.Fields(header, isStatement) : [];
+        var kind = isStatement ? MappedKind.Statement
+            : hasNames && ColumnNames.AreOfTotals(header) ? MappedKind.Totals
+            : MappedKind.Batches;
+        _fields = hasNames ? ColumnNames.Fields(header, kind) : [];
         if (!isStatement)
         {
             FromContents();
             TimesInDates();
         }
 
-        Kind = isStatement ? MappedKind.Statement
+        Kind = kind != MappedKind.Batches ? kind
             : Has(MappedFields.Ticket) && Has(MappedFields.Register) && Has(MappedFields.Tender) ? MappedKind.Journal
+            : IsLedger ? MappedKind.Ledger
             : MappedKind.Batches;
+        if (Kind == MappedKind.Ledger && (NameOf(MappedFields.Card) ?? NameOf(MappedFields.Rrn)) is { } reference)
+        {
+            _fields[MappedFields.Ref] = reference;
+        }
+
         if (Kind == MappedKind.Batches)
         {
             AmountWithTip();
@@ -40,6 +49,13 @@ internal sealed partial class GuessedColumns
     }
 
     public MappedKind Kind { get; }
+
+    /// <summary>Whether every payment is of a tender that the store keeps its own books of, and none is a ticket's or a
+    /// terminal's.</summary>
+    private bool IsLedger => Has(MappedFields.Tender) && Has(MappedFields.Amount)
+        && !Has(MappedFields.Ticket) && !Has(MappedFields.Terminal)
+        && Texts(MappedFields.Tender) is { Count: > 0 } tenders && tenders.All(t => MappedWords.TenderOf(t, _setup) is { } id
+            && _setup.Find(new TenderId(id))?.Proof == ProofKind.Ledger);
 
     /// <summary>Whether the amount is told to have the tip in it: a total is, where it is amount and tip.</summary>
     public bool IsTipInside { get; private set; }
@@ -55,12 +71,13 @@ internal sealed partial class GuessedColumns
     public IReadOnlyList<string> Texts(params string[] fields) => [.. fields.Where(Has).SelectMany(f => Column(_fields[f]))];
 
     /// <summary>Whatever is an amount of money.</summary>
-    public IReadOnlyList<string> Amounts => Texts(MappedFields.Amount, MappedFields.LineAmount, MappedFields.Total, MappedFields.PaidIn,
-        MappedFields.PaidOut);
+    public IReadOnlyList<string> Amounts => Texts(MappedFields.SalesAmount, MappedFields.Amount, MappedFields.LineAmount,
+        MappedFields.Total, MappedFields.PaidIn, MappedFields.PaidOut);
 
     /// <summary>Whether its amounts are told to be in the smallest unit.</summary>
     public bool SaysMinor =>
-        new[] { MappedFields.Amount, MappedFields.LineAmount }.Any(f => NameOf(f) is { } n && ColumnNames.SaysMinor(n));
+        new[] { MappedFields.Amount, MappedFields.LineAmount, MappedFields.SalesAmount }
+            .Any(f => NameOf(f) is { } n && ColumnNames.SaysMinor(n));
 
     /// <summary>By row, the texts of these fields; empty where a field has no column.</summary>
     public IEnumerable<string[]> Rows(params string[] fields)

@@ -28,7 +28,14 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
     IReadOnlyList<MappedFate> Rows, IReadOnlyList<Finding> Findings, IReadOnlyList<string> Remarks)
 {
     /// <summary>The name under which it is taken in.</summary>
-    public string Name => Kind switch { MappedKind.Batches => DayFiles.Rows, MappedKind.Journal => DayFiles.Journal, _ => "statement.csv" };
+    public string Name => Kind switch
+    {
+        MappedKind.Batches => DayFiles.Rows,
+        MappedKind.Journal => DayFiles.Journal,
+        MappedKind.Ledger => DayFiles.Ledger,
+        MappedKind.Totals => DayFiles.Totals,
+        _ => "statement.csv"
+    };
 
     /// <summary>Sales less refunds of the rows that are taken; of a statement, what it moved.</summary>
     public Money Net { get; init; }
@@ -61,6 +68,8 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
         {
             MappedKind.Batches => MappedBatches.Of(source, making).Proved(file, setup),
             MappedKind.Journal => MappedJournal.Of(source, making).Proved(file, setup),
+            MappedKind.Ledger => MappedTables.Ledger(source, making).Proved(file, setup),
+            MappedKind.Totals => MappedTables.Totals(source, making).Proved(file, setup),
             _ => MappedStatement.Of(source, making)
         };
         return made with { Findings = [.. made.Findings, .. Contradictions.After(file, source, made, making)] };
@@ -69,14 +78,14 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
     /// <summary>Why the file does not belong to a day: none of its rows is of it. Null where one is.</summary>
     public Finding? OfAnotherDay(string file, DateOnly day, Setup setup) =>
         Days.Count == 0 || Days.Any(at => Placement.ByClock(at, setup).Date == day) ? null
-            : new(file, LineOf(Kind == MappedKind.Batches ? 2 : 1), null, null,
+            : new(file, LineOf(Kind == MappedKind.Journal ? 1 : 2), null, null,
                 $"none of its rows is of {day:yyyy-MM-dd}; the first is of {Placement.ByClock(Days[0], setup).Date:yyyy-MM-dd}");
 
     /// <summary>What the reader of the day's own files would refuse is refused here already: a preview says what taking in will
     /// do.</summary>
     private MappedFile Proved(string file, Setup setup)
     {
-        var strict = Kind == MappedKind.Batches ? BatchRows.Read(Text, setup).Findings : OfEvents(setup);
+        var strict = Kind == MappedKind.Journal ? OfEvents(setup) : OfTable(setup);
         if (strict.Count == 0)
         {
             return this;
@@ -89,6 +98,20 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
             Rows = [.. Rows.Select(r => refused.TryGetValue(r.Line, out var why) ? r with { Fate = RowFate.Refused, Becomes = why } : r)],
             Findings = [.. Findings, .. told],
         };
+    }
+
+    private IReadOnlyList<Finding> OfTable(Setup setup)
+    {
+        var (findings, words) = (new Findings(), new Vocabulary(setup));
+        var (columns, read) = Kind switch
+        {
+            MappedKind.Ledger => (ProofReader.LedgerColumns, (Action<Fields>)(f => ProofReader.Ledger(f, words))),
+            MappedKind.Totals => (ProofReader.TotalColumns, f => ProofReader.Total(f, words)),
+            _ => (ProofReader.RowColumns, f => ProofReader.Row(f, words)),
+        };
+        using var stream = new MemoryStream(System.Text.Encoding.UTF8.GetBytes(Text));
+        CsvFile.Read(Name, stream, columns, setup.Currency, findings, (_, fields) => read(fields));
+        return findings.All;
     }
 
     private List<Finding> OfEvents(Setup setup)

@@ -83,7 +83,9 @@ internal static class MappedWords
     public static string? TenderOf(string word, Setup setup)
     {
         var lower = word.ToLowerInvariant();
-        return setup.Tenders.FirstOrDefault(t => t.Id.Value == lower || t.Name.Equals(word, StringComparison.OrdinalIgnoreCase))?.Id.Value
+        var hyphened = lower.Replace(' ', '-').Replace('_', '-');
+        return setup.Tenders.FirstOrDefault(t => t.Id.Value == hyphened
+                || t.Name.Equals(word, StringComparison.OrdinalIgnoreCase))?.Id.Value
             ?? (_tenders.TryGetValue(lower, out var id) && setup.Find(new TenderId(id)) is not null ? id : null);
     }
 

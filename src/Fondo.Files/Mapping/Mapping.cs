@@ -11,6 +11,12 @@ public enum MappedKind
 
     /// <summary>One statement of the bank.</summary>
     Statement,
+
+    /// <summary>Lines of the store's own books of gift cards and accounts, as ledger.csv.</summary>
+    Ledger,
+
+    /// <summary>What hosts say they settled, as batch-totals.csv.</summary>
+    Totals,
 }
 
 /// <summary>What one row of a flat journal is.</summary>
@@ -106,7 +112,8 @@ public static class MappedFields
         Total = "total", Tax = "tax", Tender = "tender", Change = "change", Fee = "fee", Number = "number", Holder = "name", Ref = "ref",
         Sku = "sku", Item = "item", Quantity = "qty", LineAmount = "lineAmount", LineTax = "lineTax",
         Statement = "statement", Account = "account", Balance = "balance", PaidIn = "paidIn", PaidOut = "paidOut", Text = "text",
-        Reference = "reference", Items = "items", Reason = "reason";
+        Reference = "reference", Items = "items", Reason = "reason",
+        SalesCount = "salesCount", SalesAmount = "salesAmount", RefundsCount = "refundsCount", RefundsAmount = "refundsAmount";
 
     public static readonly ImmutableArray<string> Batches =
         [Terminal, Batch, Seq, At, Date, Time, Type, Status, Amount, Tip, Cashback, Brand, Card, Auth, Rrn, Entry, Benefit];
@@ -118,12 +125,30 @@ public static class MappedFields
     public static readonly ImmutableArray<string> OfStatement =
         [Statement, Account, Date, Amount, PaidIn, PaidOut, Balance, Text, Reference, Items];
 
-    public static ImmutableArray<string> Of(MappedKind kind) =>
-        kind switch { MappedKind.Batches => Batches, MappedKind.Journal => Journal, _ => OfStatement };
+    public static readonly ImmutableArray<string> Ledger = [Tender, Seq, At, Date, Time, Register, Type, Status, Amount, Ref];
+
+    public static readonly ImmutableArray<string> Totals =
+        [Terminal, Batch, At, Date, Time, SalesCount, SalesAmount, RefundsCount, RefundsAmount];
+
+    public static ImmutableArray<string> Of(MappedKind kind) => kind switch
+    {
+        MappedKind.Batches => Batches,
+        MappedKind.Journal => Journal,
+        MappedKind.Ledger => Ledger,
+        MappedKind.Totals => Totals,
+        _ => OfStatement
+    };
+
+    /// <summary>The field whose amounts make up the file.</summary>
+    public static string AmountOf(MappedKind kind, MappedLayout layout) => kind == MappedKind.Totals ? SalesAmount
+        : kind == MappedKind.Journal && layout == MappedLayout.Line ? LineAmount
+        : Amount;
 
     /// <summary>What must be filled, as alternatives: a column, or a fixed value, for one of each.</summary>
     public static ImmutableArray<ImmutableArray<string>> Needed(MappedKind kind, MappedLayout layout) => kind == MappedKind.Batches
         ? [[Terminal], [At, Date], [Amount]]
+        : kind == MappedKind.Ledger ? [[Tender], [At, Date], [Register], [Amount]]
+        : kind == MappedKind.Totals ? [[Terminal], [Batch], [At, Date], [SalesCount], [SalesAmount]]
         : kind == MappedKind.Statement ? [[Account], [Date], [Amount, PaidIn, PaidOut], [Balance]]
         : layout == MappedLayout.Tender ? [[Ticket], [Register], [At, Date], [Tender], [Amount]]
         : [[Ticket], [Register], [At, Date], [Tender], [LineAmount]];
@@ -177,6 +202,10 @@ public static class MappedFields
         Reference => "the bank’s reference",
         Items => "how many items",
         Reason => "reason, or the bag",
+        SalesCount => "number of sales",
+        SalesAmount => "amount of sales",
+        RefundsCount => "number of refunds",
+        RefundsAmount => "amount of refunds",
         _ => "tax of the line",
     };
 }

@@ -24,6 +24,19 @@ public sealed record TypedCount(Dictionary<long, string> Pieces, List<TypedCheck
     /// <summary>Whether a person said that checks which look the same are several.</summary>
     public bool HasSameChecks { get; init; }
 
+    /// <summary>The page that it was typed on, and the one of the same person that was typed on before that.</summary>
+    public Guid? Page { get; init; }
+
+    public Guid? PageBefore { get; init; }
+
+    /// <summary>The same, typed on a page after this had been saved.</summary>
+    public TypedCount After(TypedCount? before) =>
+        this with { PageBefore = before is null ? null : before.Page == Page ? before.PageBefore : before.Page };
+
+    /// <summary>Whether somebody types on two pages at once, and this one is the other.</summary>
+    public bool ComesAgain(TypedCount? before) =>
+        before is not null && Page is not null && before.Page != Page && before.PageBefore == Page;
+
     /// <summary>Whether two of the checks look the same.</summary>
     public bool AreChecksAlike() => Checks.Where(c => c.Number.Trim().Length > 0)
         .GroupBy(c => (c.Number.Trim(), c.Amount.Trim(), c.Routing.Trim())).Any(g => g.Skip(1).Any());

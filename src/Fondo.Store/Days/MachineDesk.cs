@@ -2,6 +2,7 @@ using Fondo.Core.Cash;
 using Fondo.Core.Days;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
+using Fondo.Core.Sheets;
 using Fondo.Files.Reading;
 using Fondo.Files.Text;
 using Fondo.Store.Model;
@@ -14,12 +15,18 @@ namespace Fondo.Store.Days;
 /// <param name="IsConflict">The same number was taken before with other contents.</param>
 public sealed record ReadingTaken(bool IsKnown, IReadOnlyList<Finding> Findings, bool IsConflict = false);
 
+/// <summary>A reading that no count can use.</summary>
+/// <param name="HasDay">Whether its day has begun: then it is the drawer or the bag that nobody knows.</param>
+public sealed record StrayReading(string Device, string Number, DateOnly Day, string Target, DateTimeOffset At, bool HasDay);
+
 /// <summary>Takes what scales and counting machines say, and offers it to the count that it is of.</summary>
 public sealed class MachineDesk(StoreContext db, SetupBook book, TimeProvider clock)
 {
     private const string Holder = "device:";
 
     public const int LargestReading = 64 << 10;
+
+    private const int LookedBack = 14;
 
     /// <summary>The name under which a machine's key is kept.</summary>
     public static string KeyOf(string device) => Holder + device;
@@ -103,6 +110,26 @@ public sealed class MachineDesk(StoreContext db, SetupBook book, TimeProvider cl
             .OrderBy(r => r.Id).ToListAsync();
         return MachineSays.Of(rows.Select(r => Read(r, setup)).OfType<MachineReading>(), setup.Denominations, setup.Currency,
             setup.Policy.Scale);
+    }
+
+    /// <summary>The latest readings that no count can use, the latest first: their day has not begun, or it knows no such drawer or
+    /// bag.</summary>
+    public async Task<IReadOnlyList<StrayReading>> Strays(DayStore days)
+    {
+        var from = DateOnly.FromDateTime(clock.GetUtcNow().DateTime).AddDays(-LookedBack);
+        var rows = await db.MachineReadings.AsNoTracking().Where(r => r.Day >= from).OrderByDescending(r => r.Id).ToListAsync();
+        var strays = new List<StrayReading>();
+        foreach (var day in rows.GroupBy(r => r.Day))
+        {
+            var view = await days.View(day.Key);
+            var known = view is null ? [] : view.Overview.Sessions.Select(s => CountTarget.Of(s.Drawer))
+                .Concat(Bag.In(view.Day).Select(b => CountTarget.OfBag(b.Name))).Append(CountTarget.Safe)
+                    .Select(t => t.ToString()).ToHashSet();
+            strays.AddRange(day.Where(r => !known.Contains(r.Target))
+                .Select(r => new StrayReading(r.Device, r.Number, r.Day, r.Target, r.At, view is not null)));
+        }
+
+        return strays;
     }
 
     private static bool Same(MachineReadingRow known, MachineReading again, Setup setup) =>

@@ -1,6 +1,5 @@
 using System.Text;
 using Fondo.Core.Days;
-using Fondo.Files;
 using Fondo.Files.Mapping;
 using Fondo.Files.Text;
 using Fondo.Store.Intake;
@@ -80,7 +79,8 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
             return Refused(differs);
         }
 
-        if (made.Kind == MappedKind.Batches && day is { } own && made.OfAnotherDay(file.Name, own, setup) is { } elsewhere)
+        if (made.Kind is not (MappedKind.Journal or MappedKind.Statement) && day is { } own
+            && made.OfAnotherDay(file.Name, own, setup) is { } elsewhere)
         {
             return new(day, 0, [elsewhere], [], null);
         }
@@ -88,7 +88,7 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
         IReadOnlyList<Finding> remarks = [.. made.Remarks.Select(r => new Finding(file.Name, 0, null, null, r))];
         return made.Kind == MappedKind.Journal
             ? await Journal(file.Name, made, day, by, remarks)
-            : await Batches(file.Name, made, day, by, remarks, setup);
+            : await ByDay(file.Name, made, day, by, remarks, setup);
     }
 
     private async Task<IntakeResult> Journal(string name, MappedFile made, DateOnly? day, string by, IReadOnlyList<Finding> remarks)
@@ -98,7 +98,8 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
         return new(day, part.Taken, Told(name, made, part.Findings), remarks, part.Refusal, part.Aside.Count) { Waits = part.Waits };
     }
 
-    private async Task<IntakeResult> Batches(string name, MappedFile made, DateOnly? day, string by, IReadOnlyList<Finding> remarks,
+    /// <summary>A table goes to the days of its lines, one after the other.</summary>
+    private async Task<IntakeResult> ByDay(string name, MappedFile made, DateOnly? day, string by, IReadOnlyList<Finding> remarks,
         Core.SetUp.Setup setup)
     {
         var lines = made.Text.Split('\n', StringSplitOptions.RemoveEmptyEntries);
@@ -108,7 +109,7 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
         foreach (var own in byDay)
         {
             var text = string.Join('\n', own.Select(l => l.Line).Prepend(lines[0])) + "\n";
-            var taken = await days.Take([new(DayFiles.Rows, () => new MemoryStream(Encoding.UTF8.GetBytes(text)))], own.Key, by);
+            var taken = await days.Take([new(made.Name, () => new MemoryStream(Encoding.UTF8.GetBytes(text)))], own.Key, by);
             if (!taken.IsTaken)
             {
                 // Lines of the part are lines of the file again; what earlier days took is there, and known the next time.

@@ -36,7 +36,14 @@ public static class MappingForm
 
     /// <summary>What rows of a file become, in words.</summary>
     public static string Says(MappedKind kind) =>
-        kind switch { MappedKind.Batches => "settled rows", MappedKind.Journal => "tickets", _ => "a statement of the bank" };
+        kind switch
+        {
+            MappedKind.Batches => "settled rows",
+            MappedKind.Journal => "tickets",
+            MappedKind.Ledger => "the store’s own books",
+            MappedKind.Totals => "totals of batches",
+            _ => "a statement of the bank"
+        };
 
     /// <summary>What was typed, over the mapping that was there.</summary>
     public static Mapping Read(IFormCollection form)

@@ -1,4 +1,5 @@
 using Fondo.Core.SetUp;
+using Fondo.Store.Days;
 using Fondo.Store.Model;
 using Fondo.Store.People;
 using Fondo.Web.Hosting;
@@ -9,13 +10,16 @@ namespace Fondo.Web.Pages;
 
 /// <summary>The machines that the store has paired, and the code for the next one.</summary>
 [Authorize(Policies.Supervise)]
-public sealed class MachinesModel(Machines machines, PairingCodes codes) : SensitivePage
+public sealed class MachinesModel(Machines machines, MachineDesk desk, DayStore days, PairingCodes codes) : SensitivePage
 {
     public IReadOnlyList<MachineRow> All { get; private set; } = [];
 
     public string? Code { get; private set; }
 
-    public async Task OnGet() => All = await machines.All();
+    /// <summary>What scales and counting machines said of drawers or days that are not there.</summary>
+    public IReadOnlyList<StrayReading> Strays { get; private set; } = [];
+
+    public Task OnGet() => Load();
 
     [Does(ActKind.PairMachine)]
     public async Task<IActionResult> OnPostCode()
@@ -33,7 +37,9 @@ public sealed class MachinesModel(Machines machines, PairingCodes codes) : Sensi
 
     protected override async Task<IActionResult> Again()
     {
-        All = await machines.All();
+        await Load();
         return Page();
     }
+
+    private async Task Load() => (All, Strays) = (await machines.All(), await desk.Strays(days));
 }

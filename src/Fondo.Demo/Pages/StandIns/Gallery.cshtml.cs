@@ -1,5 +1,7 @@
 using System.Text.Json.Nodes;
+using Fondo.Core;
 using Fondo.Core.SetUp;
+using Fondo.Files.Mapping;
 using Fondo.Web.Hosting;
 using Fondo.Web.Mappings;
 using Microsoft.AspNetCore.Authorization;
@@ -40,7 +42,7 @@ public sealed class GalleryModel(IWebHostEnvironment host, Examples examples) : 
         using var text = host.WebRootFileProvider.GetFileInfo($"{Folder}/gallery.json").CreateReadStream();
         string Of(JsonNode file, string name) => (string)file[name]!;
         return [.. JsonNode.Parse(text)!.AsArray().Select(f => new GalleryFile(Of(f!, "file"), Of(f!, "says"),
-            Of(f!, "kind") switch { "batches" => "settled rows", "journal" => "tickets", _ => "a statement" },
+            MappingForm.Says(WrittenNames.Read<MappedKind>(Of(f!, "kind"))!.Value),
             Of(f!, "guess") == "right"))];
     }
 }

@@ -162,13 +162,17 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
     [Does(ActKind.Draft)]
     public async Task<IActionResult> OnPostDraft(int attempt, CountKind kind = CountKind.Closing)
     {
-        var outcome = await counting.SaveDraft(Date, Target, kind, attempt, ReadForm(), MySelf);
+        var own = (await counting.Drafts(Date, Target)).FirstOrDefault(d => d.By == MySelf.Id
+            && clock.GetUtcNow() - d.SavedAt < _atThisMoment)?.Typed;
+        var typed = ReadForm();
+        var outcome = await counting.SaveDraft(Date, Target, kind, attempt, typed.After(own), MySelf);
         if (outcome.IsDone)
         {
             await Look();
-            return Content(
-                $"Saved {Say.Time(clock.GetUtcNow(), Setup)}."
-                    + $"{(Others is [var other, ..] ? $" {Setup.NameOf(other.By)} is typing in this count as well." : "")}");
+            var other = Others.Count > 0 ? $" {Setup.NameOf(Others[0].By)} is typing in this count as well."
+                : typed.ComesAgain(own) ? " You are typing in this count on another device as well. What is typed last is kept."
+                : "";
+            return Content($"Saved {Say.Time(clock.GetUtcNow(), Setup)}.{other}");
         }
 
         Response.StatusCode = StatusCodes.Status409Conflict;
@@ -255,6 +259,7 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
             form["overrules"].ToString() is { Length: > 0 } why ? why[..Math.Min(why.Length, 500)] : null)
         {
             HasSameChecks = form["same-checks"] == "yes",
+            Page = Guid.TryParse(form["form"], out var page) ? page : null,
         };
     }
 }
