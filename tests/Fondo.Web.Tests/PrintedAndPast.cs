@@ -104,6 +104,11 @@ public sealed class PrintedAndPast : SettlingShop
         Assert.Contains("At most 62 days",
             (await Odile.Page("/batches?from=2026-01-01&to=2026-11-21")).QuerySelector(".objection")!.TextContent,
             StringComparison.Ordinal);
+        // One card or one reference: over thirteen months.
+        Assert.Null((await Odile.Page("/batches?from=2025-10-25&to=2026-11-21&last=4417")).QuerySelector(".objection"));
+        Assert.Contains("At most 400 days",
+            (await Odile.Page("/batches?from=2025-01-01&to=2026-11-21&last=4417")).QuerySelector(".objection")!.TextContent,
+            StringComparison.Ordinal);
         Assert.Contains("like 2026-11-21", (await Odile.Page("/batches?from=yesterday")).QuerySelector(".objection")!.TextContent,
             StringComparison.Ordinal);
     }

@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.Text;
 using Fondo.Files.Text;
 
 namespace Fondo.Files.Mapping;
@@ -7,31 +6,19 @@ namespace Fondo.Files.Mapping;
 /// <summary>Makes settled rows of a processor's file.</summary>
 internal static class MappedBatches
 {
+    /// <summary>Of so few rows nothing is odd.</summary>
+    private const int FewRows = 2;
+
     public static MappedFile Of(MappedSource source, MappedMaking making)
     {
-        var (text, lines, days, rows, seen) =
-            (new StringBuilder(), new List<int> { 1 }, new List<DateTimeOffset>(), new List<MappedFate>(), new Dictionary<string, int>());
-        var net = Money.Zero;
-        text.AppendJoin(',', Reading.ProofReader.RowColumns).Append('\n');
-        foreach (var (row, made) in making.Each(source, rows, (r, m) => Row(r, m, seen), leavesVoidsOut: true))
-        {
-            text.AppendJoin(',', made.Fields.Select(f => CsvText.Field(f?.ReplaceLineEndings(" ")))).Append('\n');
-            lines.Add(row.Line);
-            days.Add(made.At);
-            net += made.Signed;
-            rows.Add(new(row.Line, RowFate.Taken, made.Says));
-        }
-
-        var taken = rows.Count(r => r.Fate == RowFate.Taken);
-        string[] remarks = taken > 2 && rows.Count(r => r.Becomes.StartsWith("refund", StringComparison.Ordinal)) * 2 > taken
-            ? ["Most rows would be refunds. Are the signs reversed?"]
-            : [];
-        return new(MappedKind.Batches, text.ToString(), lines, days, rows, making.Findings.All, remarks) { Net = net };
+        var seen = new Dictionary<string, int>();
+        var made = MappedTables.Of(MappedKind.Batches, Reading.ProofReader.RowColumns, source, making, (r, m) => Row(r, m, seen));
+        return making.SalesSeen + making.RefundsSeen > FewRows && making.RefundsSeen > making.SalesSeen
+            ? made with { Remarks = ["Most rows would be refunds. Are the signs reversed?"] }
+            : made;
     }
 
-    private sealed record Made(string?[] Fields, DateTimeOffset At, Money Signed, string Says);
-
-    private static Made? Row(MappedRow row, MappedMaking making, Dictionary<string, int> seen)
+    private static MappedTables.Line? Row(MappedRow row, MappedMaking making, Dictionary<string, int> seen)
     {
         var (at, amount, currency) = (making.At(row), making.Amount(row, MappedFields.Amount, isNeeded: true), making.Setup.Currency);
         var (tip, cashback) = (making.Amount(row, MappedFields.Tip), making.Amount(row, MappedFields.Cashback));

@@ -306,11 +306,14 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
     /// <summary>How many rows are sales, and how many are refunds by their sign alone.</summary>
     public int SalesSeen { get; private set; }
 
+    public int RefundsSeen { get; private set; }
+
     public int RefundsBySign { get; private set; }
 
     public void Seen(bool isRefund, bool isBySign)
     {
         SalesSeen += isRefund ? 0 : 1;
+        RefundsSeen += isRefund ? 1 : 0;
         RefundsBySign += isRefund && isBySign ? 1 : 0;
     }
 

@@ -5,10 +5,13 @@ using Fondo.Files.Text;
 
 namespace Fondo.Files.Mapping;
 
-/// <summary>Makes lines of the store's own books, and totals of hosts: a row of the file is one of either.</summary>
+/// <summary>Makes tables of which a line is a row of the file: settled rows, lines of the store's own books, totals of hosts.</summary>
 internal static class MappedTables
 {
-    private sealed record Made(string?[] Fields, DateTimeOffset At, Money Net, string Says);
+    /// <summary>A line of the table.</summary>
+    /// <param name="Net">What it adds to what the file comes to.</param>
+    /// <param name="Says">What it is, for the page.</param>
+    internal sealed record Line(string?[] Fields, DateTimeOffset At, Money Net, string Says);
 
     public static MappedFile Ledger(MappedSource source, MappedMaking making)
     {
@@ -19,8 +22,8 @@ internal static class MappedTables
     public static MappedFile Totals(MappedSource source, MappedMaking making) =>
         Of(MappedKind.Totals, ProofReader.TotalColumns, source, making, TotalRow);
 
-    private static MappedFile Of(MappedKind kind, string[] columns, MappedSource source, MappedMaking making,
-        Func<MappedRow, MappedMaking, Made?> read)
+    internal static MappedFile Of(MappedKind kind, string[] columns, MappedSource source, MappedMaking making,
+        Func<MappedRow, MappedMaking, Line?> read)
     {
         var text = new StringBuilder().AppendJoin(',', columns).Append('\n');
         var (lines, days, rows) = (new List<int> { 1 }, new List<DateTimeOffset>(), new List<MappedFate>());
@@ -37,7 +40,7 @@ internal static class MappedTables
         return new(kind, text.ToString(), lines, days, rows, making.Findings.All, []) { Net = net };
     }
 
-    private static Made? LedgerRow(MappedRow row, MappedMaking making, Dictionary<string, int> seen)
+    private static Line? LedgerRow(MappedRow row, MappedMaking making, Dictionary<string, int> seen)
     {
         var (at, amount) = (making.At(row), making.Amount(row, MappedFields.Amount, isNeeded: true));
         var tender = MappedWords.TenderOf(row.Word(MappedFields.Tender), making.Setup);
@@ -78,7 +81,7 @@ internal static class MappedTables
         return MappedMaking.Id(seen[made] > 1 ? $"{made}.{seen[made]}" : made);
     }
 
-    private static Made? TotalRow(MappedRow row, MappedMaking making)
+    private static Line? TotalRow(MappedRow row, MappedMaking making)
     {
         var (at, sales, refunds) = (making.At(row), making.Amount(row, MappedFields.SalesAmount, isNeeded: true),
             making.Amount(row, MappedFields.RefundsAmount));

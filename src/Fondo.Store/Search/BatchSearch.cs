@@ -27,6 +27,9 @@ public enum RowState
 public sealed record BatchQuery(DateOnly From, DateOnly To, string? Terminal = null, string? Batch = null, Money? Amount = null,
     string? LastFour = null, string? Reference = null, RowState? State = null)
 {
+    /// <summary>How many days it may span.</summary>
+    public int MostDays => LastFour is null && Reference is null ? BatchSearch.MostDays : BatchSearch.MostDaysOfOne;
+
     /// <summary>Whether single rows are meant; else whole batches.</summary>
     public bool IsOfRows => Batch is not null || Amount is not null || LastFour is not null || Reference is not null || State is not null;
 }
@@ -46,6 +49,9 @@ public sealed class BatchSearch(StoreContext db, DayStore days)
 {
     /// <summary>Reports reach back so far at a time.</summary>
     public const int MostDays = 62;
+
+    /// <summary>One card, or one transaction, is looked for over thirteen months: only the days that have it are put together.</summary>
+    public const int MostDaysOfOne = 400;
 
     /// <summary>No more rows than these are shown at once.</summary>
     public const int MostRows = 1_000;
@@ -98,7 +104,8 @@ public sealed class BatchSearch(StoreContext db, DayStore days)
               AND NOT EXISTS (SELECT 1 FROM OpenIntakes AS o WHERE r.Id BETWEEN o.First AND o.Last)
               AND ({query.Terminal} IS NULL OR json_extract(Json, '$.terminal') = {query.Terminal})
               AND ({query.Batch} IS NULL OR json_extract(Json, '$.batch') = {query.Batch})
-              AND ({query.LastFour} IS NULL OR json_extract(Json, '$.card') = {query.LastFour})
+              AND ({query.LastFour} IS NULL OR r.Id IN (
+                SELECT Id FROM Records WHERE Kind = 'row' AND Json <> '' AND json_extract(Json, '$.card') = {query.LastFour}))
               AND ({query.Reference} IS NULL OR json_extract(Json, '$.rrn') = {query.Reference} OR json_extract(Json, '$.auth') = {query.Reference})
               AND ({amount} IS NULL OR CAST(REPLACE(json_extract(Json, '$.amount'), '.', '') AS INTEGER) = {amount})
             ORDER BY Day DESC

@@ -116,11 +116,11 @@ public sealed class BatchesModel(BatchSearch search, SetupBook book) : PageModel
         var amount = Text(Amount) is { } typedAmount ? TypedAmount.Read(typedAmount, setup.Currency) : null;
         Objection = !ModelState.IsValid ? "A date is written like 2026-11-21."
             : from > to ? "The first date is after the last one."
-            : to.DayNumber - from.DayNumber >= BatchSearch.MostDays
-                ? $"At most {BatchSearch.MostDays} days at a time; choose a shorter span."
             : Text(Amount) is not null && amount is null ? $"Type the amount like {setup.Currency.Format(new(5820))}."
             : null;
         Query = new(from, to, Text(Terminal), Text(Batch), amount, Text(Last), Text(Reference), WrittenNames.Read<RowState>(Text(State)));
+        Objection ??= to.DayNumber - from.DayNumber < Query.MostDays ? null
+            : $"At most {Query.MostDays} days at a time; choose a shorter span.";
         if (Objection is not null)
         {
             return true;
