@@ -213,6 +213,8 @@ public sealed class OtherShapesIn : IAsyncLifetime
         MiniExcelLibs.MiniExcel.SaveAs(stream, new[] { new { Terminal = "T-01", Card = "4111 1111 1111 1111" } });
         var refused = await _odile.Upload("/take-in", ("office.xlsx", stream.ToArray()));
         Assert.Contains("a cell contains a full card number", refused.DocumentElement.TextContent, StringComparison.Ordinal);
+        var called = await _odile.Upload("/take-in", ("office.xlsx", Encoding.UTF8.GetBytes("Terminal,Card\nT-01,4111111111111111\n")));
+        Assert.Contains("contains a full card number", called.DocumentElement.TextContent, StringComparison.Ordinal);
         Assert.Empty(Directory.GetFiles(Path.Combine(_shop.Folder, "spool")));
         using var form = new MultipartFormDataContent
         {

@@ -43,6 +43,12 @@ public static class Spreadsheet
     /// could.</summary>
     public static bool HoldsCardNumber(byte[] bytes)
     {
+        if (!Is(bytes))
+        {
+            // Only called a workbook: a text like any other.
+            return CardNumberScan.IsIn(new MemoryStream(bytes, writable: false));
+        }
+
         try
         {
             using var stream = new MemoryStream(bytes, writable: false);

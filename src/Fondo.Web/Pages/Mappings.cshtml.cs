@@ -169,8 +169,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
 
         using var bytes = new MemoryStream();
         await file.CopyToAsync(bytes);
-        bytes.Position = 0;
-        if (Spreadsheet.Is(bytes.ToArray()) ? Spreadsheet.HoldsCardNumber(bytes.ToArray()) : CardNumberScan.IsIn(bytes))
+        if (Spreadsheet.HoldsCardNumber(bytes.ToArray()))
         {
             return "This file contains a full card number. Only the last four digits are allowed. Nothing was saved.";
         }
