@@ -22,7 +22,7 @@ public static class RowFaultText
         RowFault.PacksNotWhole f => $"type a whole number of {Pack(f.Kind)}s before the *.",
         RowFault.NoPacks f =>
             $"there is no {Pack(f.Kind)} of {currency.Format(f.Kind.Worth)}; type the {(f.Kind.IsNote ? "notes" : "coins")}.",
-        RowFault.NoValue f => $"pieces are whole; a value has {currency.MinorDigits} decimals, like {currency.Format(f.Kind.Worth * 4)}.",
+        RowFault.NoValue f => $"pieces are whole; a value has {currency.MinorDigits} decimals, like {currency.Typed(f.Kind.Worth * 4)}.",
         RowFault.NoMultiple f => $"{currency.Format(f.Value)} is not a multiple of {currency.Format(f.Kind.Worth)}.",
         RowFault.PiecesNotWhole => "type a whole number of pieces, or a sum such as 20+5.",
         RowFault.NoGrams => "type grams before the /, like 850.5/.",

@@ -172,6 +172,35 @@ public sealed class CountsTyped
     public void Reads_amounts_of_three_decimals(string typed, int minor) =>
         Assert.Equal(minor, (int?)TypedAmount.Read(typed, Currency.Of("KWD"))?.Minor);
 
+    /// <summary>Where a store writes a comma before its decimals, points part thousands.</summary>
+    [Theory]
+    [InlineData("EUR", "48,15", 48_15)]
+    [InlineData("EUR", "600", 600_00)]
+    [InlineData("EUR", "600,00", 600_00)]
+    [InlineData("EUR", "1.200", 1_200_00)]
+    [InlineData("EUR", "1.200,5", 1_200_50)]
+    [InlineData("EUR", "1,200.50", 1_200_50)]
+    [InlineData("EUR", "58.20", 58_20)]
+    [InlineData("EUR", "1,200", null)]
+    [InlineData("EUR", "3,50+2,25", 5_75)]
+    [InlineData("TND", "1,058", 1_058)]
+    [InlineData("TND", "1.058", 1_058_000)]
+    [InlineData("TND", "0,500", 500)]
+    public void Reads_amounts_as_a_store_with_a_comma_writes_them(string code, string typed, int? minor) =>
+        Assert.Equal(minor, (int?)TypedAmount.Read(typed, Currency.Of(code) with { DecimalMark = ',' })?.Minor);
+
+    /// <summary>What a store writes is read as what it was.</summary>
+    [Fact]
+    public void What_is_written_is_read() =>
+        Gen.Select(Gen.Int[-900_000_000, 900_000_000], Gen.OneOf(Gen.Const("JPY"), Gen.Const("EUR"), Gen.Const("KWD")),
+                Gen.OneOf(Gen.Const(Currency.Point), Gen.Const(Currency.Comma)))
+            .Sample((minor, code, mark) =>
+            {
+                var currency = Currency.Of(code) with { DecimalMark = mark };
+                return TypedAmount.Read(currency.Say(new(minor)), currency) == new Money(minor)
+                    && TypedAmount.Read(currency.Typed(new(minor)), currency) == new Money(minor);
+            });
+
     [Fact]
     public void The_latest_word_of_machines_counts()
     {

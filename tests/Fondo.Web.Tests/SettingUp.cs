@@ -167,6 +167,29 @@ public sealed class SettingUp : InOwnShop
         Assert.Equal("USD", (await book.Now())!.Setup.Currency.Code); // today keeps its own
     }
 
+    [Fact]
+    public async Task Amounts_are_written_and_read_as_the_store_writes_them()
+    {
+        var visitor = await Shop.SignedIn();
+        const string Cell = $"{Shop.Day}/cell/L1/L1-A/cash";
+        Assert.Contains("short 38.89: 585.36 expected", Spaced(await visitor.Page(Cell)), StringComparison.Ordinal);
+        await Save(visitor, (await Form(visitor)).Type("decimalMark", ","));
+        var page = await visitor.Page(Cell);
+        Assert.Equal(",", page.DocumentElement.GetAttribute("data-decimal-mark"));
+        Assert.Contains("short 38,89: 585,36 expected", Spaced(page), StringComparison.Ordinal);
+        Assert.DoesNotMatch(@"\d\.\d\d\b", Spaced(page));
+        Assert.Equal(",", (string?)(await Exported(visitor))["decimalMark"]);
+
+        // 1.234 is a batch's thousand here, and 12,5 no thousand.
+        var found = await visitor.Page("/batches?amount=1.234");
+        Assert.DoesNotContain("Type the amount", found.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        found = await visitor.Page("/batches?amount=1,234");
+        Assert.Contains("Type the amount like", found.QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+    }
+
+    private static string Spaced(IDocument page) =>
+        System.Text.RegularExpressions.Regex.Replace(page.QuerySelector("main")!.TextContent, @"\s+", " ");
+
     [Theory]
     [InlineData("currency", "DOLLARS", "ISO 4217")]
     [InlineData("timeZone", "Atlantis/Centre", "time zone")]

@@ -5,6 +5,16 @@ namespace Fondo.Core.Amounts;
 /// <param name="MinorDigits">0 to 4 (ISO 4217, <em>from memory</em>).</param>
 public sealed record Currency(string Code, int MinorDigits)
 {
+    /// <summary>How the store writes amounts: <c>1,284.15</c> with a point before the decimals, or <c>1.284,15</c> with a comma. Files
+    /// have a point whatever the store writes.</summary>
+    public char DecimalMark { get; init; } = Point;
+
+    public const char Point = '.', Comma = ',';
+
+    private static readonly System.Globalization.NumberFormatInfo
+        _withPoint = System.Globalization.CultureInfo.InvariantCulture.NumberFormat,
+        _withComma = new() { NumberDecimalSeparator = ",", NumberGroupSeparator = "." };
+
     private static readonly string[] _noMinorUnit =
         ["BIF", "CLP", "DJF", "GNF", "ISK", "JPY", "KMF", "KRW", "PYG", "RWF", "UGX", "UYI", "VND", "VUV", "XAF", "XOF", "XPF"];
 
@@ -78,8 +88,11 @@ public sealed record Currency(string Code, int MinorDigits)
         var value = amount.Minor / (decimal)Unit;
         return (value < 0 ? "−" : "") + Math.Abs(value)
             .ToString("N" + MinorDigits.ToString(System.Globalization.CultureInfo.InvariantCulture),
-                System.Globalization.CultureInfo.InvariantCulture);
+                DecimalMark == Comma ? _withComma : _withPoint);
     }
+
+    /// <summary>The amount as people type it: <c>1284.15</c> or <c>1284,15</c>, nothing between thousands.</summary>
+    public string Typed(Money amount) => Format(amount).Replace(Point, DecimalMark);
 
     /// <summary>Writes the amount at the end of the span, which holds at least <see cref="Longest"/>; says where it begins.</summary>
     public int Write(Money amount, Span<char> text)

@@ -67,8 +67,10 @@ public static class CountSheet
 
         if (text.AsSpan().ContainsAny('.', ','))
         {
-            // Of three decimals a comma may as well part thousands.
-            var plain = currency.MinorDigits == 3 ? text : text.Replace(',', '.');
+            // Of three decimals the other sign may as well part thousands.
+            var plain = currency.MinorDigits != 3 ? text.Replace(',', '.')
+                : currency.DecimalMark == Currency.Point ? text
+                : text.Replace('.', '?').Replace(',', '.');
             return !currency.TryParse(plain.StartsWith('.') ? "0" + plain : plain, out var value)
                 ? Not(new RowFault.NoValue(kind))
                 : value.Minor % kind.Worth.Minor != 0

@@ -28,6 +28,10 @@ public sealed record CloseDocument(
     /// <summary>The digits after the point of the currency (ISO 4217); null on documents of shape 1.</summary>
     public int? MinorDigits { get; init; }
 
+    /// <summary>What stands before the decimals where the store writes amounts; null: a point. The figures of the document have a point
+    /// whatever the store writes.</summary>
+    public string? DecimalMark { get; init; }
+
     /// <summary>1, and one more for each time that the day was reopened before.</summary>
     public int Revision { get; init; } = 1;
 
@@ -130,6 +134,17 @@ public sealed record CloseDocument(
                 }
             }
         }
+    }
+
+    /// <summary>The currency with its digits and its writing as they were on that day.</summary>
+    public Currency CurrencyOf()
+    {
+        var known = Amounts.Currency.Of(Currency);
+        return known with
+        {
+            MinorDigits = MinorDigits ?? known.MinorDigits,
+            DecimalMark = DecimalMark?[0] ?? Amounts.Currency.Point,
+        };
     }
 
     /// <summary>The frozen accounting entry; empty on documents that have none.</summary>

@@ -52,6 +52,7 @@ internal sealed class FrozenDay
             Totals, Entries, Excuses, ClosingCounts, open)
         {
             MinorDigits = Setup.Currency.MinorDigits,
+            DecimalMark = Setup.Currency.DecimalMark == Currency.Point ? null : $"{Setup.Currency.DecimalMark}",
             Revision = revision,
             ClosedById = closedBy?.Value,
             TimeZone = Setup.TimeZone.Id,

@@ -36,7 +36,7 @@ public abstract record Loosening
         var (was, becomes) = (before.Policy, after.Policy);
         return
         [
-            .. before.Currency != after.Currency ? [new OtherCurrency(before.Currency, after.Currency)] : None,
+            .. before.Currency.Code != after.Currency.Code ? [new OtherCurrency(before.Currency, after.Currency)] : None,
             .. after.Tenders.Where(t => after.ToleranceOf(t.Id) > before.ToleranceOf(t.Id))
                 .Select(t => new HigherTolerance(t, before.ToleranceOf(t.Id), after.ToleranceOf(t.Id))),
             .. becomes.ApprovalAbove > was.ApprovalAbove ? [new HigherLimit(was.ApprovalAbove, becomes.ApprovalAbove)] : None,

@@ -21,6 +21,12 @@ internal static class SetupReader
             fields.Fault("currency", code, "expected an ISO 4217 code, like USD");
         }
 
+        var mark = fields.OptionalText("decimalMark") ?? ".";
+        if (mark is not ("." or ","))
+        {
+            fields.Fault("decimalMark", mark, "expected . or , (what stands before the decimals of an amount)");
+        }
+
         if (fields.Integer("fondo") != 1)
         {
             fields.Fault("fondo", null, "expected 1, the version of these files");
@@ -57,7 +63,7 @@ internal static class SetupReader
 
         return findings.All.Count > before
             ? null
-            : new Setup(store, day, Currency.Of(code), zone, endsAt, registers, terminals, people, tenders, policy)
+            : new Setup(store, day, Currency.Of(code) with { DecimalMark = mark[0] }, zone, endsAt, registers, terminals, people, tenders, policy)
             {
                 Denominations = denominations,
                 Accounts = accounts,

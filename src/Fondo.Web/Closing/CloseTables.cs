@@ -49,7 +49,7 @@ public static class CloseTables
     private static ImmutableArray<TableValue> Row(params ReadOnlySpan<TableValue> values) => [.. values];
 
     /// <summary>A frozen amount, written as everywhere else.</summary>
-    private static TableValue AmountOf(string? text, int digits)
+    private static TableValue AmountOf(string? text, Core.Amounts.Currency currency)
     {
         if (text is null)
         {
@@ -57,14 +57,13 @@ public static class CloseTables
         }
 
         var number = decimal.Parse(text, NumberStyles.AllowLeadingSign | NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture);
-        return new((number < 0 ? "−" : "")
-            + Math.Abs(number).ToString("N" + digits.ToString(CultureInfo.InvariantCulture), CultureInfo.InvariantCulture), number);
+        return new(currency.Say(new((long)(number * currency.Unit))), number);
     }
 
     /// <summary>The tables of one document, group by group.</summary>
     private sealed class DocumentTables(CloseDocument doc)
     {
-        private readonly int _digits = doc.MinorDigits ?? Core.Amounts.Currency.Of(doc.Currency).MinorDigits;
+        private readonly Core.Amounts.Currency _currency = doc.CurrencyOf();
 
         private readonly TimeZoneInfo? _zone =
             doc.TimeZone is { } id && TimeZoneInfo.TryFindSystemTimeZoneById(id, out var known) ? known : null;
@@ -119,9 +118,9 @@ public static class CloseTables
             new("Counts", "counts", [new("What", Share: 14), new("Attempt", true, 7), new("By", Share: 20), new("Witness", Share: 18),
                 new("At", Share: 12), new("Cash", true, 10), new("Pieces", Share: 46)],
                 [.. doc.Counts.Concat(doc.OtherCounts).Select(c => Row(Counted(c), c.Attempt, c.By, c.Witness, At(c.At), Amount(c.Cash),
-                    string.Join(", ", c.Pieces.Select(p => $"{p.Number} × {AmountOf(p.Denomination, _digits).Text}")
-                        .Concat(c.Checks.Select(k => $"check {k.Number} of {AmountOf(k.Amount, _digits).Text}"))
-                        .Concat(c.Others.Select(o => $"{o.TenderId} {AmountOf(o.Amount, _digits).Text}")))))]),
+                    string.Join(", ", c.Pieces.Select(p => $"{p.Number} × {AmountOf(p.Denomination, _currency).Text}")
+                        .Concat(c.Checks.Select(k => $"check {k.Number} of {AmountOf(k.Amount, _currency).Text}"))
+                        .Concat(c.Others.Select(o => $"{o.TenderId} {AmountOf(o.Amount, _currency).Text}")))))]),
         ];
 
         /// <summary>What was settled, and what stayed open.</summary>
@@ -232,7 +231,7 @@ public static class CloseTables
 
         private static TableValue Count(int? number) => number is { } known ? known : "";
 
-        private TableValue Amount(string? text) => AmountOf(text, _digits);
+        private TableValue Amount(string? text) => AmountOf(text, _currency);
 
         private TableValue Sum(IEnumerable<string?> amounts) => Amount(amounts.OfType<string>()
             .Sum(a => decimal.Parse(a, CultureInfo.InvariantCulture)).ToString(CultureInfo.InvariantCulture));

@@ -116,7 +116,7 @@ public sealed class BatchesModel(BatchSearch search, SetupBook book) : PageModel
         var amount = Text(Amount) is { } typedAmount ? TypedAmount.Read(typedAmount, setup.Currency) : null;
         Objection = !ModelState.IsValid ? "A date is written like 2026-11-21."
             : from > to ? "The first date is after the last one."
-            : Text(Amount) is not null && amount is null ? $"Type the amount like {setup.Currency.Format(new(5820))}."
+            : Text(Amount) is not null && amount is null ? $"Type the amount like {setup.Currency.Typed(new(5820))}."
             : null;
         Query = new(from, to, Text(Terminal), Text(Batch), amount, Text(Last), Text(Reference), WrittenNames.Read<RowState>(Text(State)));
         Objection ??= to.DayNumber - from.DayNumber < Query.MostDays ? null

@@ -16,6 +16,9 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
     /// wrong.</summary>
     public IReadOnlyList<string> Otherwise { get; init; } = [];
 
+    /// <summary>What stands before the decimals of an amount in this store.</summary>
+    public char DecimalMark { get; init; } = Core.Amounts.Currency.Point;
+
     public static Frame Of(DayView view, string place, Person me)
     {
         var day = view.Setup.TradingDay;
@@ -58,6 +61,7 @@ internal sealed record Frame(string Store, DateOnly Date, TimeZoneInfo TimeZone,
             : knots)
         {
             Otherwise = view.Otherwise,
+            DecimalMark = view.Setup.Currency.DecimalMark,
         };
     }
 

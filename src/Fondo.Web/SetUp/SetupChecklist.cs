@@ -41,15 +41,15 @@ internal static class SetupChecklist
                 : "Every terminal is settled by hand.", "terminals"),
             new("Tenders", true, $"{setup.Tenders.Length} kinds of tender, the standard ones included.", "tenders"),
             new("Notes and coins", !floats.IsZero,
-                $"{setup.Denominations.Length} are counted. The preferred float comes to {setup.Currency.Format(floats)}.",
+                $"{setup.Denominations.Length} are counted. The preferred float comes to {setup.Currency.Say(floats)}.",
                 "denominations"),
             new("People", canSignIn.Any(p => p.Role is Role.Supervisor) && canSignIn.Any(p => p.Role is Role.Manager),
                 canSignIn.Any(p => p.Role is Role.Manager)
                     ? $"{canSignIn.Count} can sign in."
                     : "No one can approve yet. A manager needs a PIN.", "people"),
             new("Rules", true,
-                $"Tolerance {setup.Currency.Format(setup.Policy.CashTolerance)}, approval above "
-                    + $"{setup.Currency.Format(setup.Policy.ApprovalAbove)}; {Programme(setup.Policy.PriceProgramme)}.", "rules"),
+                $"Tolerance {setup.Currency.Say(setup.Policy.CashTolerance)}, approval above "
+                    + $"{setup.Currency.Say(setup.Policy.ApprovalAbove)}; {Programme(setup.Policy.PriceProgramme)}.", "rules"),
             new("Accounts", true, "Every account is set.", "accounts"),
             new("Keys of the registers", silent.Count == 0,
                 silent.Count == 0

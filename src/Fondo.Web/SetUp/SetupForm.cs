@@ -87,6 +87,12 @@ public sealed class SetupForm
             _root[name] = form[name].ToString().Trim();
         }
 
+        _root.Remove("decimalMark");
+        if (form["decimalMark"].ToString() is "," and var mark)
+        {
+            _root["decimalMark"] = mark;
+        }
+
         _root.Remove("bankHolidays");
         if (form["bankHolidays"].ToString()
             .Split([',', ' ', ';'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries) is { Length: > 0 } holidays)

@@ -16,7 +16,7 @@ internal static class ReceiptText
             .AppendLine($"{Say.Event(e.Kind)} {e.Id}").AppendLine();
         void Line(string what, Core.Amounts.Money amount)
         {
-            var figure = setup.Currency.Format(amount);
+            var figure = setup.Currency.Typed(amount);
             var room = Width - figure.Length - 1;
             text.AppendLine($"{(what.Length > room ? what[..room] : what).PadRight(room)} {figure}");
         }

@@ -124,8 +124,8 @@ public sealed class EntryForm
         if (AmountOn(bridge, currency) is not { } amount)
         {
             return (null,
-                $"{(Amount?.Length > 20 ? "The amount" : $"“{Amount}”")} is not an amount; type it like {currency.Format(new(2000))} or "
-                    + $"−{currency.Format(new(2000))}.");
+                $"{(Amount?.Length > 20 ? "The amount" : $"“{Amount}”")} is not an amount; type it like {currency.Typed(new(2000))} or "
+                    + $"−{currency.Typed(new(2000))}.");
         }
 
         if (CardNumbers.Contains(Reason))

@@ -90,7 +90,7 @@ public sealed class JournalModel(DayStore days) : DayPage(days)
         }
 
         var typed = TypedAmount.Read(amount, Setup.Currency);
-        Objection ??= typed is null ? $"“{amount}” is not an amount; type it like {Setup.Currency.Format(new(1293))}." : null;
+        Objection ??= typed is null ? $"“{amount}” is not an amount; type it like {Setup.Currency.Typed(new(1293))}." : null;
         return typed;
     }
 

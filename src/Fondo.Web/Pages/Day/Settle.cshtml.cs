@@ -230,7 +230,7 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         : line.Printed.Count > 0 ? [
             .. line.Printed.Select(p => new TypedTotals(
                 p.Benefit switch { Benefit.Food => PrintedDesk.FoodBenefits, Benefit.Cash => PrintedDesk.CashBenefits, _ => p.Brand ?? "" },
-                $"{p.SalesCount}", Setup.Currency.Format(p.SalesAmount), $"{p.RefundsCount}", Setup.Currency.Format(p.RefundsAmount))),
+                $"{p.SalesCount}", Setup.Currency.Typed(p.SalesAmount), $"{p.RefundsCount}", Setup.Currency.Typed(p.RefundsAmount))),
             new("", "", "", "", "")
         ]
         : [.. line.Reading.Comparison.Brands.Select(b => new TypedTotals(b.Brand, "", "", "", "")), new("", "", "", "", "")];

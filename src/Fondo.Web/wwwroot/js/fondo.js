@@ -329,11 +329,12 @@ const followBoard = async () => {
 };
 if (document.querySelector("[data-board][data-follow]")) setInterval(followBoard, 4000);
 
+// How the store writes amounts: 1,284.15 or 1.284,15.
+const writesComma = document.documentElement.dataset.decimalMark === ",";
+const written = (number, digits) => number.toLocaleString(writesComma ? "de-DE" : "en-US", { minimumFractionDigits: digits, maximumFractionDigits: digits });
+
 // An amount in minor units as the form's currency writes it.
-const amountIn = (form) => {
-  const digits = Number(form.dataset.digits);
-  return (minor) => `${minor < 0 ? "−" : ""}${(Math.abs(minor) / Number(form.dataset.unit)).toLocaleString("en-US", { minimumFractionDigits: digits, maximumFractionDigits: digits })}`;
-};
+const amountIn = (form) => (minor) => `${minor < 0 ? "−" : ""}${written(Math.abs(minor) / Number(form.dataset.unit), Number(form.dataset.digits))}`;
 
 // Signing: the sum of what is ticked stands above the PIN.
 const sumUpSigning = (form) => {
@@ -380,9 +381,9 @@ document.addEventListener("keydown", (event) => {
 // What is typed is kept on this machine at once, until the server says that it has it too.
 const draftOf = (form) => `fondo-count/${form.dataset.draft}`;
 const typedIn = (form) => [...form.querySelectorAll("input:not([type=hidden])")];
-// As the server reads it: a comma parts thousands only in groups of three; elsewhere it is the decimal sign.
-const plain = (number) => /^[+-]?[1-9]\d{0,2}(,\d{3})+(\.\d*)?$/.test(number) ? number.replaceAll(",", "")
-  : /^[+-]?[1-9]\d{0,2}(\.\d{3})+,\d+$/.test(number) ? number.replaceAll(".", "").replace(",", ".")
+// As the server reads it: a point or a comma parts thousands only in groups of three, and only where it is not the store's decimal sign.
+const plain = (number) => /^[+-]?[1-9]\d{0,2}(,\d{3})+\.\d+$/.test(number) || (!writesComma && /^[+-]?[1-9]\d{0,2}(,\d{3})+\.?$/.test(number)) ? number.replaceAll(",", "")
+  : /^[+-]?[1-9]\d{0,2}(\.\d{3})+,\d+$/.test(number) || (writesComma && /^[+-]?[1-9]\d{0,2}(\.\d{3})+,?$/.test(number)) ? number.replaceAll(".", "").replace(",", ".")
   : number.replace(",", ".");
 
 const minor = (text, unit) => (text.replace(/\s/g, "").replace(/−/g, "-").match(/[+-]?[\d.,]*\d/g) ?? []).reduce((sum, part) => sum + (Math.round(Number(plain(part)) * unit) || 0), 0);
@@ -401,8 +402,8 @@ const partOf = (text, row) => {
   }
   if (/[.,]/.test(text)) {
     const digits = Number(row.digits);
-    // Of three decimals a comma may as well part thousands.
-    const value = digits === 3 ? text : text.replaceAll(",", ".");
+    // Of three decimals the other sign may as well part thousands.
+    const value = digits !== 3 ? text.replaceAll(",", ".") : writesComma ? text.replaceAll(".", "?").replaceAll(",", ".") : text;
     if (!new RegExp(`^\\d*\\.\\d{${digits}}$`).test(value) || digits === 0) return NaN;
     const pieces = Math.round(Number(value) * Number(row.unit)) / Number(row.worth);
     return Number.isInteger(pieces) ? pieces : NaN;
@@ -478,7 +479,7 @@ document.addEventListener("alpine:init", () => {
       });
       this.$root.querySelectorAll("[data-float-of]").forEach((cell) => {
         const worth = worths[cell.dataset.floatOf] / unit;
-        cell.textContent = Number.isNaN(worth) ? "?" : worth.toLocaleString("en-US", { minimumFractionDigits: Number(digits), maximumFractionDigits: Number(digits) });
+        cell.textContent = Number.isNaN(worth) ? "?" : written(worth, Number(digits));
       });
     },
   }));
@@ -504,7 +505,7 @@ document.addEventListener("alpine:init", () => {
     },
     say(amount) {
       const { unit, digits } = this.$root.dataset;
-      return (amount / unit).toLocaleString("en-US", { minimumFractionDigits: Number(digits), maximumFractionDigits: Number(digits) });
+      return written(amount / unit, Number(digits));
     },
     sum() {
       let total = 0;
