@@ -11,15 +11,17 @@ namespace Fondo.Cli;
 /// Exit status 0 the day proves, 1 something is off or open or a ticket check found something, 2 the input was refused.</summary>
 public static class ReconcileCommand
 {
-    private const string Expected = "reconcile DAY_FOLDER --out FILE [--quiet] [--mapping FILE]…, or reconcile DAY_FOLDER --summary-only";
+    private const string Expected = "reconcile DAY_FOLDER --out FILE [--quiet] [--mapping FILE]… [--report NAME=TOTAL[/ROWS]]…, "
+        + "or reconcile DAY_FOLDER --summary-only";
 
-    private sealed record Options(string Folder, string? Out, bool IsQuiet, bool IsSummaryOnly, IReadOnlyList<string> Mappings)
+    private sealed record Options(string Folder, string? Out, bool IsQuiet, bool IsSummaryOnly, IReadOnlyList<string> Mappings,
+        IReadOnlyDictionary<string, ReportFigures> Reports)
     {
         /// <summary>Null when the words make no sense together.</summary>
         public static Options? Of(IReadOnlyList<string> args)
         {
             var (folder, file, quiet, summaryOnly) = ((string?)null, (string?)null, false, false);
-            var mappings = new List<string>();
+            var (mappings, reports) = (new List<string>(), new Dictionary<string, ReportFigures>());
             for (var i = 0; i < args.Count; i++)
             {
                 switch (args[i])
@@ -29,6 +31,10 @@ public static class ReconcileCommand
                         break;
                     case "--mapping" when i + 1 < args.Count:
                         mappings.Add(args[++i]);
+                        break;
+                    case "--report" when i + 1 < args.Count && args[i + 1].LastIndexOf('=') is > 0 and var at:
+                        var figures = args[++i][(at + 1)..].Split('/', 2);
+                        reports[args[i][..at]] = new(figures[0], figures.ElementAtOrDefault(1) ?? "");
                         break;
                     case "--quiet":
                         quiet = true;
@@ -45,7 +51,7 @@ public static class ReconcileCommand
             }
 
             return folder is not null && (file is null) == summaryOnly && !(quiet && summaryOnly)
-                ? new(folder, file, quiet, summaryOnly, mappings)
+                ? new(folder, file, quiet, summaryOnly, mappings, reports)
                 : null;
         }
     }
@@ -72,7 +78,7 @@ public static class ReconcileCommand
 
         using var progress = new ProgressLine("reading the files");
         Memory.ReadWithoutCollecting(options.Folder);
-        var reading = DayFolder.Read(options.Folder, mappings);
+        var reading = DayFolder.Read(options.Folder, mappings, options.Reports);
         if (reading.Day is not { } day)
         {
             progress.Dispose();

@@ -121,4 +121,42 @@ public sealed class GeneratedDays : IDisposable
         Assert.Contains("batches.csv:", refused.Error, StringComparison.Ordinal);
         Assert.Contains("journal.jsonl:", refused.Error, StringComparison.Ordinal);
     }
+
+    /// <summary>The batches under another name, read by a mapping, held against what a printed report says of them.</summary>
+    [Fact]
+    public void What_a_printed_report_says_of_a_file_of_another_shape_is_compared()
+    {
+        var folder = Directory.CreateDirectory(In("report")).FullName;
+        foreach (var file in Directory.GetFiles(ExampleDays.Folder("clean")))
+        {
+            var name = Path.GetFileName(file);
+            File.Copy(file, Path.Combine(folder, name == "batches.csv" ? "slips.csv" : name));
+        }
+
+        var rows = File.ReadAllLines(Path.Combine(folder, "slips.csv")).Skip(1).Select(l => l.Split(',')).ToList();
+        var net = rows.Sum(r => decimal.Parse(r[5], System.Globalization.CultureInfo.InvariantCulture) * (r[4] == "refund" ? -1 : 1));
+        File.WriteAllText(In("slips.json"), """
+            { "fondo": 1, "mapping": "slips", "files": "slips*.csv", "kind": "batches", "dates": "ymd", "timeZone": "UTC",
+              "columns": { "terminal": "terminal", "batch": "batch", "seq": "seq", "at": "at", "type": "type", "amount": "amount",
+                "tip": "tip", "cashback": "cashback", "brand": "brand", "card": "card", "auth": "auth", "rrn": "rrn", "entry": "entry",
+                "benefit": "benefit" } }
+            """);
+        (int Status, string Output, string Error) With(string report) =>
+            Run(folder, "--out", In("report.json"), "--mapping", In("slips.json"), "--report", report);
+        Assert.Equal((0, ""), (With($"slips.csv={net}/{rows.Count}").Status, With($"slips.csv={net}").Error));
+        foreach (var (report, says) in new[]
+        {
+            ($"slips.csv={net + 1}", $"The report says {net + 1}. The {rows.Count} rows of this file come to {net}."),
+            ($"slips.csv={net}/{rows.Count - 1}", $"The report says {rows.Count - 1} rows. This file has {rows.Count}."),
+            ("slips.csv=much", "is not an amount"),
+        })
+        {
+            var told = With(report);
+            Assert.Equal(1, told.Status);
+            Assert.Contains(says, told.Error, StringComparison.Ordinal);
+            Assert.StartsWith("slips.csv", told.Error, StringComparison.Ordinal);
+        }
+
+        Assert.Equal((2, true), (With("other.csv=1.00").Status, With("other.csv=1.00").Error.Contains("no mapping reads it")));
+    }
 }

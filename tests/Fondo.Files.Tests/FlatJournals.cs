@@ -63,6 +63,32 @@ public sealed class FlatJournals
     public void Change_without_the_cash_for_it_stops(string rows, string says) =>
         Assert.Contains(says, Map(Head + rows).Findings[0].Message, StringComparison.Ordinal);
 
+    /// <summary>20.00 for goods and 3.00 for who served, in a row of its own: 23.00 settle where the card's row has the goods alone.</summary>
+    [Theory]
+    [InlineData("1,L2,2026-11-21 10:00,Credit,20.00,20.00\n1,L2,2026-11-21 10:00,Tip,3.00,20.00\n")]
+    [InlineData("1,L2,2026-11-21 10:00,Gratuity,3.00,20.00\n1,L2,2026-11-21 10:00,Credit,20.00,20.00\n")]
+    [InlineData("1,L2,2026-11-21 10:00,Credit,23.00,20.00\n1,L2,2026-11-21 10:00,Trinkgeld,3.00,20.00\n")]
+    [InlineData("1,L2,2026-11-21 10:00,Credit,8.00,20.00\n1,L2,2026-11-21 10:00,Cash,20.00,20.00\n1,L2,2026-11-21 10:00,Change,-8.00,20.00\n"
+        + "1,L2,2026-11-21 10:00,Tip,3.00,20.00\n", 11_00)]
+    public void A_tip_in_a_row_of_its_own_is_a_tip(string rows, long card = 23_00)
+    {
+        var ticket = Only<Ticket>(Map(Head + rows));
+        var paid = Assert.Single(ticket.Tenders, t => t.Type.Value == "credit");
+        Assert.Equal((20_00L, card, 3_00L), (ticket.Total.Minor, paid.Amount.Minor, paid.Tip.Minor));
+    }
+
+    [Fact]
+    public void A_tip_that_could_be_in_the_amount_is_asked_about()
+    {
+        const string rows = Head + "1,L2,2026-11-21 10:00,Credit,23.00,\n1,L2,2026-11-21 10:00,Tip,3.00,\n";
+        Assert.Contains("the amount may include the", Map(rows).Findings[0].Message, StringComparison.Ordinal);
+        Assert.Equal((23_00L, 26_00L), (Of(PartOfAmount.Inside), Of(PartOfAmount.OwnRow)));
+        Assert.Contains("expected one payment by card", Map(Head + "1,L2,2026-11-21 10:00,Cash,20.00,\n1,L2,2026-11-21 10:00,Tip,3.00,\n")
+            .Findings[0].Message, StringComparison.Ordinal);
+
+        long Of(PartOfAmount tip) => Only<Ticket>(Map(rows, m => m with { Tip = tip })).Tenders[0].Amount.Minor;
+    }
+
     [Theory]
     [InlineData("CASH DROP", "300.00", EventKind.Drop, 300_00)]
     [InlineData("pickup", "-300.00", EventKind.Drop, 300_00)]

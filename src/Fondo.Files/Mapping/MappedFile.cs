@@ -136,6 +136,8 @@ public sealed record MappedFile(MappedKind Kind, string Text, IReadOnlyList<int>
         {
             MappedFields.Terminal => MappedWords.IsTerminal(word, setup) ? word : null,
             MappedFields.Register => MappedWords.RegisterOf(word, setup)?.Name,
+            MappedFields.Tender or MappedFields.Type when mapping.Kind == MappedKind.Journal && MappedWords.SaysTip(word) =>
+                MappedFields.Says(MappedFields.Tip),
             MappedFields.Tender => MappedWords.SaysChange(word) ? MappedFields.Says(MappedFields.Change)
                 : MappedWords.TenderOf(word, setup) is { } id ? setup.NameOf(new TenderId(id))
                 : null,
@@ -216,7 +218,7 @@ internal sealed class MappedMaking(string file, Mapping mapping, Setup setup, Fi
     /// <summary>Null, and told, when any field holds a full card number: nothing of such a row is read.</summary>
     public bool MayBeRead(MappedRow row)
     {
-        if (!row.Fields.Any(f => CardNumbers.Contains(f)))
+        if (!LongNumbers.HoldsCardNumber(row, mapping))
         {
             return true;
         }

@@ -11,11 +11,25 @@ internal static class MappedJournal
     /// <summary>What stands for the goods where a file does not tell lines.</summary>
     private const string Goods = "GOODS";
 
-    /// <param name="IsChange">Whether the row is change given on another row of its ticket.</param>
-    private sealed record Part(MappedRow Row, DateTimeOffset At, bool IsRefund, Money Amount, string Tender, bool IsChange)
+    /// <summary>What a row says of its ticket: a line or a payment, or the change or the tip of a payment in another row.</summary>
+    private enum PartIs
     {
+        Itself,
+        Change,
+        Tip,
+    }
+
+    private sealed record Part(MappedRow Row, DateTimeOffset At, bool IsRefund, Money Amount, string Tender, PartIs Is)
+    {
+        public bool IsChange => Is == PartIs.Change;
+
+        public bool IsTip => Is == PartIs.Tip;
+
         /// <summary>The change that a row of its own tells.</summary>
         public Money ChangeGiven { get; init; }
+
+        /// <summary>The tip that a row of its own tells, and whether it is in the amount all the same.</summary>
+        public (Money Amount, bool IsInside) TipGiven { get; init; }
     }
 
     public static MappedFile Of(MappedSource source, MappedMaking making)
@@ -45,7 +59,7 @@ internal static class MappedJournal
         {
             var before = making.Findings.All.Count;
             var own = Standing(id, parts[id], rows, making);
-            var (ticket, total) = Ticket(id, WithChange(id, own, making), making);
+            var (ticket, total) = Ticket(id, WithTip(id, WithChange(id, own, making), making), making);
             if (making.Findings.All.Count > before)
             {
                 rows.AddRange(own.Select(p => new MappedFate(p.Row.Line, RowFate.Refused, making.Findings.All[before].Message)));
@@ -117,16 +131,19 @@ internal static class MappedJournal
     {
         var isByLine = making.Mapping.Layout == MappedLayout.Line;
         var (at, amount) = (making.At(row), making.Amount(row, isByLine ? MappedFields.LineAmount : MappedFields.Amount, isNeeded: true));
-        var isChange = !isByLine && MappedWords.SaysChange(row.Word(MappedFields.Tender));
-        var tender = isChange ? TenderId.Cash.Value : TenderOf(row, making);
+        var says = isByLine ? PartIs.Itself
+            : MappedWords.SaysChange(row.Word(MappedFields.Tender)) ? PartIs.Change
+            : MappedWords.SaysTip(row.Word(MappedFields.Tender)) || MappedWords.SaysTip(row.Word(MappedFields.Type)) ? PartIs.Tip
+            : PartIs.Itself;
+        var tender = says == PartIs.Itself ? TenderOf(row, making) : TenderId.Cash.Value;
         if (row[MappedFields.Ticket].Length == 0)
         {
             making.Fault(row, MappedFields.Ticket, "", "expected a ticket number, but the field is empty");
         }
 
         return at is { } moment && amount is { } signed && tender is not null
-            && (row.IsVoid || isChange ? signed.Sign < 0 : MappedBatches.IsRefund(row, signed, making)) is { } isRefund
-            ? new(row, moment, isRefund, signed.Abs(), tender, isChange)
+            && (row.IsVoid || says != PartIs.Itself ? signed.Sign < 0 : MappedBatches.IsRefund(row, signed, making)) is { } isRefund
+            ? new(row, moment, isRefund, signed.Abs(), tender, says)
             : null;
     }
 
@@ -190,7 +207,7 @@ internal static class MappedJournal
     {
         bool IsBack(Part p) => p.IsRefund && GivesChange(p, making) && (making.Mapping.Change == PartOfAmount.OwnRow
             || (making.Mapping.Change == PartOfAmount.Asked && FitsTotal(parts, making)));
-        var isSale = parts.Exists(p => p is { IsRefund: false, IsChange: false });
+        var isSale = parts.Exists(p => p is { IsRefund: false, Is: PartIs.Itself });
         var change = parts.Where(p => p.IsChange || (isSale && IsBack(p))).ToList();
         if (change.Count == 0)
         {
@@ -215,12 +232,45 @@ internal static class MappedJournal
         return [.. paid.Select(p => p == cash ? p with { ChangeGiven = change.Sum(c => c.Amount) } : p)];
     }
 
+    /// <summary>The payments of a ticket, with the tip that a row of its own tells.</summary>
+    private static List<Part> WithTip(string id, List<Part> parts, MappedMaking making)
+    {
+        var tips = parts.Where(p => p.IsTip).ToList();
+        if (tips.Count == 0)
+        {
+            return parts;
+        }
+
+        var (paid, tip, row) = (parts.Except(tips).ToList(), tips.Sum(t => t.Amount), tips[0].Row);
+        var cards = paid.Where(p => making.Setup.Find(new TenderId(p.Tender))?.Proof == ProofKind.Batch).ToList();
+        if (cards is not [var card])
+        {
+            making.Fault(row, MappedFields.Tender, row[MappedFields.Tender],
+                $"expected one payment by card on ticket {id}, to which its tip belongs");
+            return parts;
+        }
+
+        var all = paid.Sum(p => p.Amount - p.ChangeGiven);
+        bool? isInside = making.Mapping.Tip != PartOfAmount.Asked ? making.Mapping.Tip == PartOfAmount.Inside
+            : paid[0].Row[MappedFields.Total].Length == 0 ? null
+            : Of(paid[0], MappedFields.Total, making) is var total && all == total ? false
+            : all - tip == total ? true
+            : null;
+        if (isInside is not { } known)
+        {
+            making.With(row, MappedFields.Tender, card.Amount, tip, PartOfAmount.Asked);
+            return parts;
+        }
+
+        return [.. paid.Select(p => p == card ? p with { TipGiven = (tip, known) } : p)];
+    }
+
     private static bool GivesChange(Part part, MappedMaking making) =>
         making.Setup.Find(new TenderId(part.Tender)) is { GivesChange: true };
 
     /// <summary>Whether the ticket's total is what its rows come to with their signs.</summary>
     private static bool FitsTotal(List<Part> parts, MappedMaking making) => parts[0].Row[MappedFields.Total].Length > 0
-        && parts.Sum(p => p.IsRefund || p.IsChange ? -p.Amount : p.Amount) == Of(parts[0], MappedFields.Total, making);
+        && parts.Where(p => !p.IsTip).Sum(p => p.IsRefund || p.IsChange ? -p.Amount : p.Amount) == Of(parts[0], MappedFields.Total, making);
 
     private static Contents OfLines(string id, List<Part> parts, MappedMaking making)
     {
@@ -376,6 +426,8 @@ internal static class MappedJournal
             amount = making.With(row, field, amount, Of(part, field, making), PartOfAmount.Beside)!.Value;
         }
 
+        var tip = part.TipGiven.Amount;
+        amount += part.TipGiven.IsInside ? Money.Zero : tip * (amount.Sign < 0 ? -1 : 1);
         var json = new JsonObject { ["type"] = part.Tender, ["amount"] = currency.Format(amount) };
         var net = amount;
         foreach (var (field, comesOff) in new[]
@@ -386,7 +438,12 @@ internal static class MappedJournal
             (MappedFields.Fee, false)
         })
         {
-            var told = Of(part, field, making) + (field == MappedFields.Change ? part.ChangeGiven : Money.Zero);
+            var told = Of(part, field, making) + field switch
+            {
+                MappedFields.Change => part.ChangeGiven,
+                MappedFields.Tip => tip,
+                _ => Money.Zero
+            };
             if (!told.IsZero)
             {
                 var own = told * (amount.Sign < 0 ? -1 : 1);
@@ -431,5 +488,5 @@ internal static class MappedJournal
 
     private static string Says(string id, JsonObject ticket, Part part, bool isVoid) =>
         $"{(isVoid ? "voided " : "")}{(string?)ticket["kind"]} {id} of {(string?)ticket["total"]} at "
-            + $"{(string?)ticket["register"]}, {part.At:d MMM HH:mm}, {(part.IsChange ? "its change" : part.Tender)}";
+            + $"{(string?)ticket["register"]}, {part.At:d MMM HH:mm}, {(part.IsChange ? "its change" : part.IsTip ? "its tip" : part.Tender)}";
 }

@@ -19,7 +19,7 @@ public enum PartOfAmount
     Inside,
     Beside,
 
-    /// <summary>In a row of its own, with a minus: of change alone.</summary>
+    /// <summary>In a row of its own: change with a minus, a tip beside the payment.</summary>
     OwnRow,
 
     /// <summary>A person says, where the file does not make it plain.</summary>

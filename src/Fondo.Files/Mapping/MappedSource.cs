@@ -46,7 +46,17 @@ public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<Ma
         }
 
         return new(header, [.. raw.Skip(mapping.SkipLines + (mapping.HasHeader ? 1 : 0)).Where(r => r.Fields.Any(f => f.Trim().Length > 0))
-            .Select(r => new MappedRow(r.Line, r.Fields, places, mapping) { IsTooLong = IsLonger(r.Fields, header.Count) })]);
+            .Select(r => new MappedRow(r.Line, WithLongNumbersApart(r.Fields, places, mapping), places, mapping)
+            {
+                IsTooLong = IsLonger(r.Fields, header.Count)
+            })]);
+    }
+
+    /// <summary>Numbers of articles stay as they are: they may be as long as those of cards everywhere.</summary>
+    private static IReadOnlyList<string> WithLongNumbersApart(IReadOnlyList<string> fields, Dictionary<string, int> places, Mapping mapping)
+    {
+        var apart = mapping.LongNumbers.Where(f => f != MappedFields.Sku).Select(f => places.GetValueOrDefault(f, -1)).ToList();
+        return apart.Count == 0 ? fields : [.. fields.Select((f, i) => apart.Contains(i) ? LongNumbers.Apart(f) : f)];
     }
 
     /// <summary>Whether something stands behind the last column: most often an amount with an unquoted comma.</summary>

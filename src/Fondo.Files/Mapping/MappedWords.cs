@@ -9,7 +9,8 @@ internal static class MappedWords
     private static readonly FrozenSet<string> _refunds = Set("refund", "refunds", "return", "r", "erstattung", "rückgabe",
         "remboursement", "retour", "devolución", "reembolso"),
         _sales = Set("sale", "sales", "purchase", "s", "capture", "", "verkauf", "vente", "venta", "vendita"),
-        _change = Set("change", "change given", "rückgeld", "wechselgeld", "rendu", "monnaie rendue", "cambio", "wisselgeld");
+        _change = Set("change", "change given", "rückgeld", "wechselgeld", "rendu", "monnaie rendue", "cambio", "wisselgeld"),
+        _tip = Set("tip", "tips", "gratuity", "trinkgeld", "pourboire", "propina", "mancia", "fooi");
 
     private static readonly FrozenDictionary<string, EventKind> _events = new Dictionary<string, EventKind>
     {
@@ -67,6 +68,9 @@ internal static class MappedWords
 
     /// <summary>Whether the payment of a row is the change given on another.</summary>
     public static bool SaysChange(string word) => _change.Contains(word.ToLowerInvariant());
+
+    /// <summary>Whether a row is the tip of a payment in another.</summary>
+    public static bool SaysTip(string word) => _tip.Contains(word.ToLowerInvariant());
 
     /// <summary>What a row of a journal is that is no ticket; null where the word says none of it.</summary>
     public static EventKind? EventOf(string word) =>

@@ -85,6 +85,10 @@ public sealed record Mapping(
     /// <summary>What a voided row takes out of its ticket.</summary>
     public VoidedIs Voided { get; init; }
 
+    /// <summary>The fields, of <see cref="Fondo.Files.Mapping.LongNumbers"/>, whose columns hold numbers as long as those of cards, as a person
+    /// says.</summary>
+    public ImmutableArray<string> LongNumbers { get; init; } = [];
+
     public static readonly ImmutableArray<char> Separators = [',', ';', '\t', '|'];
 
     public static readonly ImmutableArray<string> UsualTotals = ["total", "totals", "sum", "subtotal", "grand total", "summe",

@@ -29,6 +29,7 @@ public static class MappingText
         ["change"] = m.Change.Written(),
         ["tip"] = m.Tip.Written(),
         ["voided"] = m.Voided.Written(),
+        ["longNumbers"] = new JsonArray([.. m.LongNumbers.Select(f => System.Text.Json.Nodes.JsonValue.Create(f))]),
         ["columns"] = Object(m.Columns),
         ["fixed"] = Object(m.Fixed),
         ["words"] = new JsonObject(m.Words.OrderBy(w => w.Key, StringComparer.Ordinal)
@@ -112,7 +113,13 @@ public static class MappingText
             Change = f.Choice<PartOfAmount>("change", PartOfAmount.Inside),
             Tip = f.Choice<PartOfAmount>("tip", PartOfAmount.Inside),
             Voided = f.Choice<VoidedIs>("voided", VoidedIs.Ticket),
+            LongNumbers = f.IsThere("longNumbers") ? [.. f.Texts("longNumbers")] : [],
         };
+        if (mapping.LongNumbers.FirstOrDefault(l => !LongNumbers.Fields.Contains(l)) is { } other)
+        {
+            f.Fault("longNumbers", other, $"expected some of {string.Join(" ", LongNumbers.Fields)}");
+        }
+
         foreach (var (field, sentence) in f.Faulty ? [] : Objections(mapping))
         {
             f.Fault(field, null, sentence);

@@ -19,8 +19,8 @@ public sealed record ReportFigures(string Total, string Rows)
         int? rows = int.TryParse(Rows.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out var typed) ? typed : null;
         return rows is null && Rows.Trim().Length > 0 ? $"“{Rows.Trim()}” is not a number of rows."
             : total is { } says && says != made.Net ? $"The report says {currency.Format(says)}. "
-                + $"The {own} rows of this file come to {currency.Format(made.Net)}. Nothing was imported."
-            : rows is { } count && count != own ? $"The report says {count} rows. This file has {own}. Nothing was imported."
+                + $"The {own} rows of this file come to {currency.Format(made.Net)}."
+            : rows is { } count && count != own ? $"The report says {count} rows. This file has {own}."
             : null;
     }
 }

@@ -39,6 +39,14 @@ public static class Spreadsheet
         }
     }
 
+    /// <summary>The sheets besides the first, or besides the named one.</summary>
+    internal static IEnumerable<string> Others(byte[] bytes, string sheet)
+    {
+        using var stream = new MemoryStream(bytes, writable: false);
+        var names = stream.GetSheetNames();
+        return [.. names.Where(n => n != (sheet.Length > 0 ? sheet : names[0])).Select(n => AsCsv(bytes, n)).OfType<string>()];
+    }
+
     /// <summary>Whether a full card number stands in any cell of any sheet; in one that cannot be read, none does that anybody
     /// could.</summary>
     public static bool HoldsCardNumber(byte[] bytes)

@@ -12,7 +12,9 @@ public static class DayFolder
 
     /// <summary>The day, or everything that is wrong with it. A folder that is not there is a finding like any other.</summary>
     /// <param name="mappings">How files of another shape are read: those of the folder whose names fit.</param>
-    public static DayReading Read(string folder, IReadOnlyList<Mapping.Mapping>? mappings = null)
+    /// <param name="reports">By the name of such a file, what a printed report says that it comes to.</param>
+    public static DayReading Read(string folder, IReadOnlyList<Mapping.Mapping>? mappings = null,
+        IReadOnlyDictionary<string, ReportFigures>? reports = null)
     {
         var builder = new DayBuilder();
         Task<DayReading?>? rows = null;
@@ -50,11 +52,14 @@ public static class DayFolder
             }
         }
 
-        var unmapped = new List<Finding>();
-        foreach (var (path, mapping) in Mapped(folder, mappings).Where(_ => builder.Setup is not null))
+        var (mapped, unmapped) = (Mapped(folder, mappings).Where(_ => builder.Setup is not null).ToList(), new List<Finding>());
+        foreach (var (path, mapping) in mapped)
         {
-            unmapped.AddRange(Take(builder, path, mapping));
+            unmapped.AddRange(Take(builder, path, mapping, reports?.GetValueOrDefault(Path.GetFileName(path))));
         }
+
+        unmapped.AddRange((reports?.Keys ?? []).Where(r => mapped.TrueForAll(m => Path.GetFileName(m.Path) != r))
+            .Select(r => new Finding(r, 0, null, null, "a report was named for this file, but no mapping reads it here")));
 
         return unmapped.Count > 0 ? new(null, unmapped, []) : builder.Build();
     }
@@ -64,7 +69,7 @@ public static class DayFolder
         : Directory.GetFiles(folder).Order(StringComparer.Ordinal).Select(p => (p, mappings.FirstOrDefault(m => m.Reads(p))!))
             .Where(p => p.Item2 is not null);
 
-    private static IEnumerable<Finding> Take(DayBuilder builder, string path, Mapping.Mapping mapping)
+    private static IEnumerable<Finding> Take(DayBuilder builder, string path, Mapping.Mapping mapping, ReportFigures? report)
     {
         var name = Path.GetFileName(path);
         try
@@ -74,6 +79,11 @@ public static class DayFolder
             if (made.Findings.Count == 0 && made.OfAnotherDay(name, day, setup) is { } elsewhere)
             {
                 return [elsewhere];
+            }
+
+            if (made.Findings.Count == 0 && report?.Objection(made, setup.Currency) is { } differs)
+            {
+                return [new(name, 0, null, null, differs)];
             }
 
             if (made.Findings.Count == 0)

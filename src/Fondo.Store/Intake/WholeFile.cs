@@ -1,7 +1,7 @@
 namespace Fondo.Store.Intake;
 
 /// <summary>A file that is read into memory as a whole, and no more of it than may be.</summary>
-internal static class WholeFile
+public static class WholeFile
 {
     /// <summary>Its bytes; null where it has more than so many, and then only that much of it was read.</summary>
     public static async Task<byte[]?> Read(Stream stream, long most)

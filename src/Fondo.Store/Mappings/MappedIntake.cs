@@ -12,7 +12,10 @@ namespace Fondo.Store.Mappings;
 public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake days, JournalIntake journals, StatementIntake statements)
 {
     /// <summary>A file of another shape is translated in memory.</summary>
-    private const long Largest = 64L << 20;
+    public const long Largest = 64L << 20;
+
+    public static string TooLarge(string name) =>
+        $"{name} is larger than 64 MB. Files read by a mapping must be smaller. Send it in parts.";
 
     /// <param name="day">The day to which files belong that do not say so; null: batches go to the days of their rows.</param>
     public async Task<IntakeResult> Take(IReadOnlyList<OfferedFile> files, DateOnly? day, string by, IntakeProgress? progress = null)
@@ -65,7 +68,7 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
         await using var stream = progress is null ? file.Open() : progress.Reads(file.Name, file.Open());
         if (await WholeFile.Read(stream, Largest) is not { } bytes)
         {
-            return Refused($"{file.Name} is larger than 64 MB. Files read by a mapping must be smaller. Send it in parts.");
+            return Refused(TooLarge(file.Name));
         }
 
         var made = MappedFile.Of(file.Name, bytes, mapping, setup);
@@ -76,7 +79,7 @@ public sealed class MappedIntake(MappingBook mappings, SetupBook book, DayIntake
 
         if (file.Report?.Objection(made, setup.Currency) is { } differs)
         {
-            return Refused(differs);
+            return Refused($"{differs} Nothing was imported.");
         }
 
         if (made.Kind is not (MappedKind.Journal or MappedKind.Statement) && day is { } own

@@ -1,5 +1,6 @@
 using Fondo.Core.SetUp;
 using Fondo.Store;
+using Fondo.Store.Mappings;
 using Fondo.Web.Hosting;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.Net.Http.Headers;
@@ -26,7 +27,8 @@ internal static class UploadDoor
     }
 
     /// <summary>Leads back to the page that the form stood on, which shows what became of it.</summary>
-    private static async Task<IResult> Take(HttpContext context, string? day, Spool spool, Uploads uploads, IAntiforgery antiforgery)
+    private static async Task<IResult> Take(HttpContext context, string? day, Spool spool, MappingBook mappings, Uploads uploads,
+        IAntiforgery antiforgery)
     {
         if (!MediaTypeHeaderValue.TryParse(context.Request.ContentType, out var type)
             || HeaderUtilities.RemoveQuotes(type.Boundary).ToString() is not { Length: > 0 and <= 100 } boundary)
@@ -35,7 +37,7 @@ internal static class UploadDoor
         }
 
         DateOnly? date = TradingDay.TryParse(day, out var known) ? known.Date : null;
-        var form = new UploadForm(context, spool, antiforgery);
+        var form = new UploadForm(context, spool, mappings, antiforgery);
         try
         {
             if (!await form.Read(boundary))

@@ -1,5 +1,6 @@
 using Fondo.Files.Mapping;
 using Fondo.Store.Intake;
+using Fondo.Store.Mappings;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.WebUtilities;
 using Microsoft.Net.Http.Headers;
@@ -7,7 +8,7 @@ using Microsoft.Net.Http.Headers;
 namespace Fondo.Web.Intake;
 
 /// <summary>A form with files as it comes in, part by part: files go into the spool, and none before the page's token came.</summary>
-internal sealed class UploadForm(HttpContext context, Spool spool, IAntiforgery antiforgery)
+internal sealed class UploadForm(HttpContext context, Spool spool, MappingBook mappings, IAntiforgery antiforgery)
 {
     /// <summary>Bytes of a field beside the files.</summary>
     private const int LongestField = 4096;
@@ -100,7 +101,7 @@ internal sealed class UploadForm(HttpContext context, Spool spool, IAntiforgery 
             return;
         }
 
-        var (file, why) = await spool.Take(name, body, context.RequestAborted);
+        var (file, why) = await spool.Take(name, body, await mappings.For(name), context.RequestAborted);
         Objection = why;
         if (file is not null)
         {

@@ -97,9 +97,11 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
     {
         var name = Path.GetFileName(path);
         IReadOnlyList<string> reasons;
+        Mapping? mapping = null;
         try
         {
             await using var scope = scopes.CreateAsyncScope();
+            mapping = await scope.ServiceProvider.GetRequiredService<MappingBook>().For(name);
             reasons = await Reasons(path, scope.ServiceProvider);
         }
         catch (Exception e) when (DiskFull.Is(e))
@@ -121,7 +123,7 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         log.LogInformation("{Name} was {What}", name, reasons.Count == 0 ? "taken in" : "refused: " + reasons[0]);
         try
         {
-            await MoveAway(path, reasons);
+            await MoveAway(path, reasons, mapping);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentException or NotSupportedException)
         {
@@ -130,12 +132,12 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         }
     }
 
-    private async Task MoveAway(string path, IReadOnlyList<string> reasons)
+    private async Task MoveAway(string path, IReadOnlyList<string> reasons, Mapping? mapping)
     {
         var folder = Path.Combine(options.Inbox, reasons.Count == 0 ? "taken" : "refused");
         Directory.CreateDirectory(folder);
         var to = Free(folder, Path.GetFileName(path));
-        if (reasons.Count > 0 && HoldsCardNumber(path))
+        if (reasons.Count > 0 && HoldsCardNumber(path, mapping))
         {
             // It may not stay on the disk: only why it was refused does.
             Shred(path);
@@ -156,7 +158,7 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         }
     }
 
-    private static bool HoldsCardNumber(string path)
+    private static bool HoldsCardNumber(string path, Mapping? mapping)
     {
         if (IsLink(path))
         {
@@ -165,7 +167,7 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
 
         if (Directory.Exists(path))
         {
-            return Directory.GetFiles(path).Any(HoldsCardNumber);
+            return Directory.GetFiles(path).Any(f => HoldsCardNumber(f, null));
         }
 
         if (!IsReadable(path))
@@ -173,9 +175,9 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
             return false;
         }
 
-        if (Path.GetExtension(path) == Spreadsheet.Ending)
+        if (Path.GetExtension(path) == Spreadsheet.Ending || mapping is { LongNumbers.IsEmpty: false })
         {
-            return Spreadsheet.HoldsCardNumber(File.ReadAllBytes(path));
+            return LongNumbers.HidesCardNumber(File.ReadAllBytes(path), mapping);
         }
 
         using var file = File.OpenRead(path);

@@ -6,7 +6,8 @@ using Fondo.Files.Text;
 namespace Fondo.Web.Mappings;
 
 /// <summary>A column of the shown file, and what is in it.</summary>
-public sealed record ShownColumn(string Name, string Field, string Sample);
+/// <param name="LongNumbers">Some that could be full card numbers, where its field may hold such; else empty.</param>
+public sealed record ShownColumn(string Name, string Field, string Sample, string LongNumbers = "");
 
 /// <summary>A word of the file, and what it means.</summary>
 /// <param name="Means">What a person says that it means; empty: what it means by itself.</param>
@@ -92,6 +93,7 @@ public static class MappingForm
             Change = WrittenNames.Read<PartOfAmount>(Text("change")) ?? PartOfAmount.Asked,
             Tip = WrittenNames.Read<PartOfAmount>(Text("tip")) ?? PartOfAmount.Asked,
             Voided = WrittenNames.Read<VoidedIs>(Text("voided")) ?? VoidedIs.Asked,
+            LongNumbers = [.. form["long"].OfType<string>().Where(f => LongNumbers.Fields.Contains(f) && columns.ContainsKey(f)).Distinct()],
         };
     }
 
@@ -113,16 +115,35 @@ public static class MappingForm
 
         var source = MappedSource.Read(example.Name, example.Bytes, mapping with { Columns = ImmutableDictionary<string, string>.Empty },
             new Findings());
+        string Samples(int place, bool areLong) => string.Join(" · ",
+            source.Rows.Select(r => place < r.Fields.Count ? r.Fields[place].Trim() : "")
+                .Where(t => t.Length > 0 && CardNumbers.Contains(t) == areLong).Distinct().Take(MostSamples));
         var width = source.Header.Count > 0 ? source.Header.Count : source.Rows.Count > 0 ? source.Rows.Max(r => r.Fields.Count) : 0;
         return
         [
             .. Enumerable.Range(0, Math.Min(width, MostColumns))
                 .Select(i => (Name: source.Header.Count > 0 ? source.Header[i].Trim() : $"{i + 1}", Place: i))
                 .Where(c => c.Name.Length > 0 && !CardNumbers.Contains(c.Name))
-                .Select(c => new ShownColumn(c.Name, FieldOf(c.Name),
-                    string.Join(" · ", source.Rows.Select(r => c.Place < r.Fields.Count ? r.Fields[c.Place].Trim() : "")
-                        .Where(t => t.Length > 0 && !CardNumbers.Contains(t)).Distinct().Take(MostSamples)))),
+                .Select(c => new ShownColumn(c.Name, FieldOf(c.Name), Samples(c.Place, false),
+                    LongNumbers.Fields.Contains(FieldOf(c.Name)) ? Samples(c.Place, true) : "")),
         ];
+    }
+
+    /// <summary>What the words of each field may mean in this store.</summary>
+    public static IReadOnlyDictionary<string, IReadOnlyList<(string Word, string Says)>> Meanings(MappedKind kind, Setup setup)
+    {
+        static (string, string) Itself(string word) => (word, "");
+        return new Dictionary<string, IReadOnlyList<(string Word, string Says)>>
+        {
+            [MappedFields.Tender] = [.. setup.Tenders.Select(t => (t.Id.Value, t.Name)), .. kind == MappedKind.Journal
+                ? [Itself("change"), Itself("tip")] : Array.Empty<(string, string)>()],
+            [MappedFields.Register] = [.. setup.Registers.Select(r => (r.Id.Value, r.Name))],
+            [MappedFields.Terminal] = [.. setup.Terminals.Select(t => (t.Terminal.Value, setup.NameOf(t.Register)))],
+            [MappedFields.Type] = [Itself("sale"), Itself("refund"), Itself("void"), .. kind == MappedKind.Journal
+                ? new[] { "open", "close", "drop", "loan", "paid in", "paid out", "no sale", "tip" }.Select(Itself) : []],
+            [MappedFields.Status] = [Itself("approved"), Itself("void"), Itself("declined")],
+            [MappedFields.Benefit] = [("food", "food benefits"), ("cash", "cash benefits")],
+        };
     }
 
     /// <summary>The words of the shown file that may need a meaning.</summary>

@@ -169,18 +169,36 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
 
         using var bytes = new MemoryStream();
         await file.CopyToAsync(bytes);
-        if (Spreadsheet.HoldsCardNumber(bytes.ToArray()))
+        var name = Path.GetFileName(file.FileName);
+        if (await MayHoldCardNumber(name, bytes.ToArray()))
         {
             return "This file contains a full card number. Only the last four digits are allowed. Nothing was saved.";
         }
 
-        Shown = examples.Keep(MySelf.Id.Value, Path.GetFileName(file.FileName), bytes.ToArray());
+        Shown = examples.Keep(MySelf.Id.Value, name, bytes.ToArray());
         Example = examples.Find(Shown, MySelf.Id.Value);
         return null;
     }
 
+    /// <summary>Numbers in a column of articles, tickets or terminals are asked about: what is shown stays in memory.</summary>
+    private async Task<bool> MayHoldCardNumber(string name, byte[] bytes)
+    {
+        if (!Spreadsheet.HoldsCardNumber(bytes))
+        {
+            return false;
+        }
+
+        var setup = (await setups.Now())?.Setup;
+        return setup is null
+            || LongNumbers.HidesCardNumber(bytes, MappingGuess.Of(name, bytes, setup) with { LongNumbers = LongNumbers.Fields });
+    }
+
     /// <summary>Of the store, for the page to offer.</summary>
     public string StoreZone { get; private set; } = "";
+
+    /// <summary>By field, what its words may mean: the word to type, and what it stands for.</summary>
+    public IReadOnlyDictionary<string, IReadOnlyList<(string Word, string Says)>> MeaningsOf { get; private set; } =
+        new Dictionary<string, IReadOnlyList<(string, string)>>();
 
     public Currency StoreCurrency { get; private set; } = Currency.Of("USD");
 
@@ -195,6 +213,7 @@ public sealed class MappingsModel(MappingBook book, SetupBook setups, Examples e
 
         var setup = (await setups.Now())?.Setup;
         (StoreZone, StoreCurrency) = (setup?.TimeZone.Id ?? "", setup?.Currency ?? StoreCurrency);
+        MeaningsOf = setup is null ? MeaningsOf : MappingForm.Meanings(making.Kind, setup);
         (Columns, Words) = (MappingForm.Columns(making, Example), MappingForm.Words(making, Example, setup));
         Tried = Example is { } shown && setup is not null ? MappedFile.Of(shown.Name, shown.Bytes, making, setup) : null;
     }

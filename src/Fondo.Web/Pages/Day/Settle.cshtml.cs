@@ -235,6 +235,10 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         ]
         : [.. line.Reading.Comparison.Brands.Select(b => new TypedTotals(b.Brand, "", "", "", "")), new("", "", "", "", "")];
 
+    /// <summary>To choose from while totals are typed.</summary>
+    public IEnumerable<string> BrandsKnown => Lines.SelectMany(l => l.Reading.Comparison.Brands.Select(b => b.Brand))
+        .Concat([PrintedDesk.FoodBenefits, PrintedDesk.CashBenefits]).Distinct().Order(StringComparer.Ordinal);
+
     private async Task Load(DateTimeOffset? since = null)
     {
         MadeAt = clock.GetUtcNow();
