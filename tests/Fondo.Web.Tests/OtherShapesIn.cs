@@ -165,6 +165,38 @@ public sealed class OtherShapesIn : IAsyncLifetime
         Assert.NotEqual(HttpStatusCode.OK, (await cashier.Get("/mappings")).StatusCode);
     }
 
+    /// <summary>Articles whose numbers are as long as those of cards (and pass the check digit, by chance): shown, confirmed, kept,
+    /// imported. In any other column such a number is refused, before anything of it is written.</summary>
+    [Fact]
+    public async Task Long_article_numbers_are_confirmed_and_come_in()
+    {
+        const string file = "Receipt,Register,Date Time,Tender,EAN,Item,Line Amount\n"
+            + "9001,Lane 2,2026-11-21 18:00:00,Cash,9200173004554,Oat bread,4.80\n"
+            + "9001,Lane 2,2026-11-21 18:00:00,Cash,92001,Butter,3.10\n";
+        Assert.True(Fondo.Files.Text.CardNumbers.Contains("9200173004554"));
+        var page = await Show("lines-1121.csv", file);
+        var asked = page.QuerySelector("[name=long][value=sku]")!;
+        Assert.Contains("9200173004554", asked.ParentElement!.TextContent, StringComparison.Ordinal);
+        Assert.Contains("card number", page.QuerySelector("tr.refused")!.TextContent, StringComparison.Ordinal);
+        var form = FormOf(page);
+        form.Add(new("long", "sku"));
+        using var looked = await _odile.Client.PostAsync("/mappings?handler=Look", Multipart(form));
+        page = await Visitor.Read(looked);
+        Assert.True(page.QuerySelector("[name=long]")!.HasAttribute("checked"));
+        Assert.Null(page.QuerySelector("tr.refused"));
+        using var saved = await _odile.Client.PostAsync("/mappings?handler=Save", Multipart(form));
+        Assert.Equal(HttpStatusCode.Redirect, saved.StatusCode);
+
+        var refused = await _odile.Upload("/take-in", ("lines-1121.csv", Encoding.UTF8.GetBytes(file.Replace("Butter", "4111111111111111",
+            StringComparison.Ordinal))));
+        Assert.Contains("contains a full card number", refused.DocumentElement.TextContent, StringComparison.Ordinal);
+        Assert.Empty(Directory.GetFiles(Path.Combine(_shop.Folder, "spool")));
+        await _odile.Upload("/take-in", ("lines-1121.csv", Encoding.UTF8.GetBytes(file)));
+        await _odile.AgreeToFiles();
+        var ticket = (await View("2026-11-21")).Day.Journal.OfType<Fondo.Core.Journal.Ticket>().Single(t => t.Head.Id.Value == "L2-9001");
+        Assert.Equal(("9200173004554", 7_90L), (ticket.Lines[0].Article.Sku, ticket.Total.Minor));
+    }
+
     /// <summary>Every file of the gallery is shown as the reader reads it; a workbook is kept and imported, and the second time nothing
     /// changes.</summary>
     [Fact]
@@ -268,7 +300,8 @@ public sealed class OtherShapesIn : IAsyncLifetime
     /// <summary>What a browser would send of the form.</summary>
     private static List<KeyValuePair<string, string>> FormOf(AngleSharp.Dom.IDocument page) =>
     [
-        .. page.QuerySelectorAll("form.mapping [name]").Where(e => e.GetAttribute("type") != "file")
+        .. page.QuerySelectorAll("form.mapping [name]").Where(e => e.GetAttribute("type") != "file"
+                && e is not AngleSharp.Html.Dom.IHtmlInputElement { Type: "checkbox", IsChecked: false })
             .Select(e => new KeyValuePair<string, string>(e.GetAttribute("name")!, e switch
         {
             AngleSharp.Html.Dom.IHtmlSelectElement select => select.Value ?? "",
