@@ -194,7 +194,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         SignIn("Odile Marchetti", "2580");
         browser.UntilSays("cells are off");
         browser.Press("e");
-        browser.UntilSays("Every terminal has settled; one has more since.");
+        browser.UntilSays("One terminal waits to be settled again");
         browser.Check("settling");
         browser.Press(Keys.Control + Keys.Enter);
         browser.UntilSays("Everything is settled.");

@@ -110,17 +110,17 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
         {
             var waits = Lines.Where(l => l.Waits && !l.IsUnderWay).ToList();
             var (waiting, differ) = (waits.Count, waits.Count(l => l.IsConnected && !l.Reading.IsAwaited && !l.Reading.Agrees));
-            var first = waits.Count(l => !View.Overview.SettledTerminals.Contains(l.Terminal));
+            // What the journal knows waits on every page; what a terminal alone holds, only it can say.
+            var (known, again) = (waits.Count(l => l.HeldCards > 0), waits.All(l => View.Overview.SettledTerminals.Contains(l.Terminal)));
             var sending = Lines.Count(l => l.Settlement?.State is SettlementState.Ordered or SettlementState.Sent);
             return sending > 0 ? $"Settling {Say.Count(sending, "terminal")}."
                 : Lines.Any(l => l.Settlement?.State == SettlementState.Unknown) ? "Waiting for a settlement’s answer."
                 : Lines.Any(l => l.Reading.IsAwaited) ? "Asking the terminals what they hold."
                 : waiting == 0 ? View.Overview.SettledTerminals.Count == 0 ? "No cards to settle yet." : "Everything is settled."
-                : first == 0
-                    ? $"Every terminal has settled; {(waiting == 1 ? "one has" : $"{waiting} have")} more "
-                        + $"since{(differ == 0 ? "." : differ == 1 ? ", and one does not agree." : $", and {differ} do not agree.")}"
+                : known == 0 ? $"Everything in the journal is settled. {(waiting == 1 ? "One terminal holds" : $"{waiting} terminals hold")} "
+                    + "cards that are not in it."
                 : $"{(waiting == 1 ? "One terminal waits" : $"{waiting} terminals wait")} to be "
-                    + $"settled{(differ == 0 ? "." : differ == 1 ? "; one does not agree." : $"; {differ} do not agree.")}";
+                    + $"settled{(again ? " again" : "")}{(differ == 0 ? "." : differ == 1 ? "; one does not agree." : $"; {differ} do not agree.")}";
         }
     }
 
