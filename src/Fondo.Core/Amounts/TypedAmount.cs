@@ -56,7 +56,8 @@ public static partial class TypedAmount
     private static Regex Groups(char between) => between == Currency.Comma ? CommaThousands() : PointThousands();
 
     /// <summary>As the store does not, but plainly: <c>1.058,20</c> where a comma parts thousands.</summary>
-    private static Regex OtherWay(char decimals) => decimals == Currency.Comma ? PointThousandsWithDecimals() : CommaThousandsWithDecimals();
+    private static Regex OtherWay(char decimals) =>
+        decimals == Currency.Comma ? PointThousandsWithDecimals() : CommaThousandsWithDecimals();
 
     [GeneratedRegex(@"^[1-9]\d{0,2}(,\d{3})+(\.\d*)?$", RegexOptions.CultureInvariant)]
     private static partial Regex CommaThousands();

@@ -488,5 +488,6 @@ internal static class MappedJournal
 
     private static string Says(string id, JsonObject ticket, Part part, bool isVoid) =>
         $"{(isVoid ? "voided " : "")}{(string?)ticket["kind"]} {id} of {(string?)ticket["total"]} at "
-            + $"{(string?)ticket["register"]}, {part.At:d MMM HH:mm}, {(part.IsChange ? "its change" : part.IsTip ? "its tip" : part.Tender)}";
+            + $"{(string?)ticket["register"]}, {part.At:d MMM HH:mm}, "
+            + (part.IsChange ? "its change" : part.IsTip ? "its tip" : part.Tender);
 }

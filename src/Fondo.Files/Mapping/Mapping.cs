@@ -85,8 +85,8 @@ public sealed record Mapping(
     /// <summary>What a voided row takes out of its ticket.</summary>
     public VoidedIs Voided { get; init; }
 
-    /// <summary>The fields, of <see cref="Fondo.Files.Mapping.LongNumbers"/>, whose columns hold numbers as long as those of cards, as a person
-    /// says.</summary>
+    /// <summary>The fields, of <see cref="Fondo.Files.Mapping.LongNumbers"/>, whose columns hold numbers as long as those of cards, as a
+    /// person says.</summary>
     public ImmutableArray<string> LongNumbers { get; init; } = [];
 
     public static readonly ImmutableArray<char> Separators = [',', ';', '\t', '|'];

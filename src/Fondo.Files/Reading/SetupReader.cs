@@ -63,7 +63,8 @@ internal static class SetupReader
 
         return findings.All.Count > before
             ? null
-            : new Setup(store, day, Currency.Of(code) with { DecimalMark = mark[0] }, zone, endsAt, registers, terminals, people, tenders, policy)
+            : new Setup(store, day, Currency.Of(code) with { DecimalMark = mark[0] }, zone, endsAt, registers, terminals, people, tenders,
+                policy)
             {
                 Denominations = denominations,
                 Accounts = accounts,

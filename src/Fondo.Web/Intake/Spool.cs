@@ -58,7 +58,8 @@ internal sealed class Spool(RunOptions options)
         var read = await stream.ReadAtLeastAsync(buffer, PackedMark, throwOnEndOfStream: false, cancel);
         // What is packed is looked at when it is unpacked: a workbook here, a zip by whoever opens it.
         var isPacked = Spreadsheet.Is(buffer.AsSpan(0, read));
-        await using (var file = new FileStream(path, FileMode.CreateNew, FileAccess.Write, FileShare.None, Buffer, FileOptions.Asynchronous))
+        await using (var file =
+            new FileStream(path, FileMode.CreateNew, FileAccess.Write, FileShare.None, Buffer, FileOptions.Asynchronous))
         {
             for (; read > 0; read = await stream.ReadAsync(buffer, cancel))
             {

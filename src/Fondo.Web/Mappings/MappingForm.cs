@@ -93,7 +93,8 @@ public static class MappingForm
             Change = WrittenNames.Read<PartOfAmount>(Text("change")) ?? PartOfAmount.Asked,
             Tip = WrittenNames.Read<PartOfAmount>(Text("tip")) ?? PartOfAmount.Asked,
             Voided = WrittenNames.Read<VoidedIs>(Text("voided")) ?? VoidedIs.Asked,
-            LongNumbers = [.. form["long"].OfType<string>().Where(f => LongNumbers.Fields.Contains(f) && columns.ContainsKey(f)).Distinct()],
+            LongNumbers =
+                [.. form["long"].OfType<string>().Where(f => LongNumbers.Fields.Contains(f) && columns.ContainsKey(f)).Distinct()],
         };
     }
 
@@ -129,6 +130,8 @@ public static class MappingForm
         ];
     }
 
+    private static readonly string[] _eventWords = ["open", "close", "drop", "loan", "paid in", "paid out", "no sale", "tip"];
+
     /// <summary>What the words of each field may mean in this store.</summary>
     public static IReadOnlyDictionary<string, IReadOnlyList<(string Word, string Says)>> Meanings(MappedKind kind, Setup setup)
     {
@@ -140,7 +143,7 @@ public static class MappingForm
             [MappedFields.Register] = [.. setup.Registers.Select(r => (r.Id.Value, r.Name))],
             [MappedFields.Terminal] = [.. setup.Terminals.Select(t => (t.Terminal.Value, setup.NameOf(t.Register)))],
             [MappedFields.Type] = [Itself("sale"), Itself("refund"), Itself("void"), .. kind == MappedKind.Journal
-                ? new[] { "open", "close", "drop", "loan", "paid in", "paid out", "no sale", "tip" }.Select(Itself) : []],
+                ? _eventWords.Select(Itself) : []],
             [MappedFields.Status] = [Itself("approved"), Itself("void"), Itself("declined")],
             [MappedFields.Benefit] = [("food", "food benefits"), ("cash", "cash benefits")],
         };

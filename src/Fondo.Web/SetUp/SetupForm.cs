@@ -87,12 +87,7 @@ public sealed class SetupForm
             _root[name] = form[name].ToString().Trim();
         }
 
-        _root.Remove("decimalMark");
-        if (form["decimalMark"].ToString() is "," and var mark)
-        {
-            _root["decimalMark"] = mark;
-        }
-
+        ReadDecimalMark(form);
         _root.Remove("bankHolidays");
         if (form["bankHolidays"].ToString()
             .Split([',', ' ', ';'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries) is { Length: > 0 } holidays)
@@ -141,6 +136,16 @@ public sealed class SetupForm
             ["rate"] = form["rate"].ToString().Trim() is { Length: > 0 } rate ? rate : "0",
             ["tenders"] = Typed(form["programmeTenders"].ToString(), SetupColumnKind.Ids),
         };
+    }
+
+    /// <summary>How amounts are written is only told where it is not with a point.</summary>
+    private void ReadDecimalMark(IFormCollection form)
+    {
+        _root.Remove("decimalMark");
+        if (form["decimalMark"].ToString() is "," and var mark)
+        {
+            _root["decimalMark"] = mark;
+        }
     }
 
     private IEnumerable<JsonObject> RowsOf(SetupTable table)

@@ -117,10 +117,11 @@ public sealed class SettleModel(DayStore days, TerminalReadings readings, Settle
                 : Lines.Any(l => l.Settlement?.State == SettlementState.Unknown) ? "Waiting for a settlement’s answer."
                 : Lines.Any(l => l.Reading.IsAwaited) ? "Asking the terminals what they hold."
                 : waiting == 0 ? View.Overview.SettledTerminals.Count == 0 ? "No cards to settle yet." : "Everything is settled."
-                : known == 0 ? $"Everything in the journal is settled. {(waiting == 1 ? "One terminal holds" : $"{waiting} terminals hold")} "
-                    + "cards that are not in it."
+                : known == 0 ? "Everything in the journal is settled. "
+                    + $"{(waiting == 1 ? "One terminal holds" : $"{waiting} terminals hold")} cards that are not in it."
                 : $"{(waiting == 1 ? "One terminal waits" : $"{waiting} terminals wait")} to be "
-                    + $"settled{(again ? " again" : "")}{(differ == 0 ? "." : differ == 1 ? "; one does not agree." : $"; {differ} do not agree.")}";
+                    + $"settled{(again ? " again" : "")}"
+                    + (differ == 0 ? "." : differ == 1 ? "; one does not agree." : $"; {differ} do not agree.");
         }
     }
 
