@@ -63,7 +63,8 @@ public sealed class FlatJournals
     public void Change_without_the_cash_for_it_stops(string rows, string says) =>
         Assert.Contains(says, Map(Head + rows).Findings[0].Message, StringComparison.Ordinal);
 
-    /// <summary>20.00 for goods and 3.00 for who served, in a row of its own: 23.00 settle where the card's row has the goods alone.</summary>
+    /// <summary>20.00 for goods and 3.00 for who served, in a row of its own: 23.00 settle where the card's row has the goods
+    /// alone.</summary>
     [Theory]
     [InlineData("1,L2,2026-11-21 10:00,Credit,20.00,20.00\n1,L2,2026-11-21 10:00,Tip,3.00,20.00\n")]
     [InlineData("1,L2,2026-11-21 10:00,Gratuity,3.00,20.00\n1,L2,2026-11-21 10:00,Credit,20.00,20.00\n")]
