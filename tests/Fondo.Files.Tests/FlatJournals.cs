@@ -69,7 +69,8 @@ public sealed class FlatJournals
     [InlineData("1,L2,2026-11-21 10:00,Credit,20.00,20.00\n1,L2,2026-11-21 10:00,Tip,3.00,20.00\n")]
     [InlineData("1,L2,2026-11-21 10:00,Gratuity,3.00,20.00\n1,L2,2026-11-21 10:00,Credit,20.00,20.00\n")]
     [InlineData("1,L2,2026-11-21 10:00,Credit,23.00,20.00\n1,L2,2026-11-21 10:00,Trinkgeld,3.00,20.00\n")]
-    [InlineData("1,L2,2026-11-21 10:00,Credit,8.00,20.00\n1,L2,2026-11-21 10:00,Cash,20.00,20.00\n1,L2,2026-11-21 10:00,Change,-8.00,20.00\n"
+    [InlineData("1,L2,2026-11-21 10:00,Credit,8.00,20.00\n1,L2,2026-11-21 10:00,Cash,20.00,20.00\n"
+        + "1,L2,2026-11-21 10:00,Change,-8.00,20.00\n"
         + "1,L2,2026-11-21 10:00,Tip,3.00,20.00\n", 11_00)]
     public void A_tip_in_a_row_of_its_own_is_a_tip(string rows, long card = 23_00)
     {

@@ -195,6 +195,30 @@ public sealed class OtherShapesIn : IAsyncLifetime
         await _odile.AgreeToFiles();
         var ticket = (await View("2026-11-21")).Day.Journal.OfType<Fondo.Core.Journal.Ticket>().Single(t => t.Head.Id.Value == "L2-9001");
         Assert.Equal(("9200173004554", 7_90L), (ticket.Lines[0].Article.Sku, ticket.Total.Minor));
+        await RefusedInTheFolder(file.Replace("Lane 2", "Lane 9", StringComparison.Ordinal));
+    }
+
+    /// <summary>What is refused for another reason stays to be mended, by itself or in a folder; what holds a card number does
+    /// not.</summary>
+    private async Task RefusedInTheFolder(string file)
+    {
+        var inbox = Path.Combine(_shop.Folder, "inbox");
+        Directory.CreateDirectory(Path.Combine(inbox, "evening"));
+        await File.WriteAllTextAsync(Path.Combine(inbox, "evening", "lines-2.csv"), file, TestContext.Current.CancellationToken);
+        await File.WriteAllTextAsync(Path.Combine(inbox, "lines-3.csv"), file, TestContext.Current.CancellationToken);
+        await File.WriteAllTextAsync(Path.Combine(inbox, "lines-4.csv"), file.Replace("Butter", "4111111111111111",
+            StringComparison.Ordinal), TestContext.Current.CancellationToken);
+        string Refused(params string[] names) => Path.Combine([inbox, "refused", .. names]);
+        string[] reasons = [Refused("evening.reasons.txt"), Refused("lines-3.csv.reasons.txt"), Refused("lines-4.csv.reasons.txt")];
+        for (var wait = 0; wait < 600 && !reasons.All(File.Exists); wait++)
+        {
+            await Task.Delay(100, TestContext.Current.CancellationToken);
+        }
+
+        Assert.Equal([true, true, false], new[] { Refused("evening", "lines-2.csv"), Refused("lines-3.csv"), Refused("lines-4.csv") }
+            .Select(File.Exists));
+        Assert.Contains("destroyed it", await File.ReadAllTextAsync(reasons[2], TestContext.Current.CancellationToken),
+            StringComparison.Ordinal);
     }
 
     /// <summary>Every file of the gallery is shown as the reader reads it; a workbook is kept and imported, and the second time nothing
@@ -247,6 +271,18 @@ public sealed class OtherShapesIn : IAsyncLifetime
         Assert.Contains("a cell contains a full card number", refused.DocumentElement.TextContent, StringComparison.Ordinal);
         var called = await _odile.Upload("/take-in", ("office.xlsx", Encoding.UTF8.GetBytes("Terminal,Card\nT-01,4111111111111111\n")));
         Assert.Contains("contains a full card number", called.DocumentElement.TextContent, StringComparison.Ordinal);
+
+        // A text that begins as what is packed does; and a workbook under another name, with the number in its second sheet.
+        var text = await _odile.Upload("/take-in", ("office.csv", Encoding.UTF8.GetBytes("PK\u0003\u0004\nT-01,4111111111111111\n")));
+        Assert.Contains("contains a full card number", text.DocumentElement.TextContent, StringComparison.Ordinal);
+        using var second = new MemoryStream();
+        MiniExcelLibs.MiniExcel.SaveAs(second, new Dictionary<string, object>
+        {
+            ["Rows"] = new[] { new { Terminal = "T-01", Amount = "5.00" } },
+            ["Cards"] = new[] { new { Card = "4111111111111111" } },
+        });
+        var renamed = await _odile.Upload("/take-in", ("office.csv", second.ToArray()));
+        Assert.Contains("contains a full card number", renamed.DocumentElement.TextContent, StringComparison.Ordinal);
         Assert.Empty(Directory.GetFiles(Path.Combine(_shop.Folder, "spool")));
         using var form = new MultipartFormDataContent
         {

@@ -43,7 +43,7 @@ public static partial class TypedAmount
         value.Scale > currency.MinorDigits && (value >= 1 || decimal.Round(value, currency.MinorDigits) != value);
 
     /// <summary>With a point as its decimal sign, and nothing between thousands.</summary>
-    internal static string Plain(string number, Currency currency)
+    private static string Plain(string number, Currency currency)
     {
         var (mark, between) = currency.DecimalMark == Currency.Comma ? (Currency.Comma, Currency.Point) : (Currency.Point, Currency.Comma);
         return Groups(between).IsMatch(number) ? number.Replace($"{between}", "", StringComparison.Ordinal).Replace(mark, Currency.Point)

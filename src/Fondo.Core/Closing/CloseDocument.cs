@@ -150,7 +150,7 @@ public sealed record CloseDocument(
     /// <summary>The frozen accounting entry; empty on documents that have none.</summary>
     public AccountingEntry ToAccountingEntry()
     {
-        var currency = Amounts.Currency.Of(Currency);
+        var currency = CurrencyOf();
         return new([.. Books.Select(b => new BookSum(b.Account, b.RegisterId is null ? null : new RegisterId(b.RegisterId), b.What,
             currency.TryParse(b.Amount, out var amount) ? amount : Money.Zero, b.Number))]);
     }

@@ -24,18 +24,12 @@ public static class LongNumbers
             return Spreadsheet.HoldsCardNumber(bytes);
         }
 
-        var (findings, plain) = (new Findings(), mapping with { LongNumbers = [] });
-        if (MappedSource.Decode(bytes, mapping.Encoding, mapping.Sheet) is not { } text
-            || MappedSource.Read("", bytes, plain, findings) is var source && findings.Any)
-        {
-            return Spreadsheet.HoldsCardNumber(bytes);
-        }
-
-        var separator = Spreadsheet.Is(bytes) ? ',' : mapping.Separator;
-        var above = MappedSource.Raw("", text, separator, findings).TakeWhile(r => source.Rows.Count == 0 || r.Line < source.Rows[0].Line);
-        return above.Any(r => r.Fields.Any(f => CardNumbers.Contains(f))) || source.Rows.Any(r => HoldsCardNumber(r, mapping))
-            || (Spreadsheet.Is(bytes) && Spreadsheet.Others(bytes, mapping.Sheet)
-                .Any(s => CardNumberScan.IsIn(new MemoryStream(Encoding.UTF8.GetBytes(s)))));
+        var findings = new Findings();
+        var source = MappedSource.Read("", bytes, mapping, findings);
+        return findings.Any ? Spreadsheet.HoldsCardNumber(bytes)
+            : source.Above.Any(f => CardNumbers.Contains(f)) || source.Rows.Any(r => HoldsCardNumber(r, mapping))
+                || (Spreadsheet.Is(bytes) && Spreadsheet.Others(bytes, mapping.Sheet)
+                    .Any(s => CardNumberScan.IsIn(new MemoryStream(Encoding.UTF8.GetBytes(s)))));
     }
 
     /// <summary>Whether a full card number stands in a column that may not hold one.</summary>

@@ -7,6 +7,9 @@ namespace Fondo.Files.Mapping;
 /// <summary>The rows of a file of another shape, or what is wrong with the file as such.</summary>
 public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<MappedRow> Rows)
 {
+    /// <summary>The fields of the lines above the rows, the names of the columns among them.</summary>
+    public IEnumerable<string> Above { get; private init; } = [];
+
     /// <summary>Reads the whole file.</summary>
     public static MappedSource Read(string file, byte[] bytes, Mapping mapping, Findings findings)
     {
@@ -45,11 +48,13 @@ public sealed record MappedSource(IReadOnlyList<string> Header, IReadOnlyList<Ma
             }
         }
 
-        return new(header, [.. raw.Skip(mapping.SkipLines + (mapping.HasHeader ? 1 : 0)).Where(r => r.Fields.Any(f => f.Trim().Length > 0))
+        var above = mapping.SkipLines + (mapping.HasHeader ? 1 : 0);
+        return new(header, [.. raw.Skip(above).Where(r => r.Fields.Any(f => f.Trim().Length > 0))
             .Select(r => new MappedRow(r.Line, WithLongNumbersApart(r.Fields, places, mapping), places, mapping)
             {
                 IsTooLong = IsLonger(r.Fields, header.Count)
-            })]);
+            })])
+        { Above = raw.Take(above).SelectMany(r => r.Fields) };
     }
 
     /// <summary>Numbers of articles stay as they are: they may be as long as those of cards everywhere.</summary>

@@ -58,7 +58,8 @@ public static class DayFolder
             unmapped.AddRange(Take(builder, path, mapping, reports?.GetValueOrDefault(Path.GetFileName(path))));
         }
 
-        unmapped.AddRange((reports?.Keys ?? []).Where(r => mapped.TrueForAll(m => Path.GetFileName(m.Path) != r))
+        unmapped.AddRange((builder.Setup is null ? [] : reports?.Keys ?? [])
+            .Where(r => mapped.TrueForAll(m => Path.GetFileName(m.Path) != r))
             .Select(r => new Finding(r, 0, null, null, "a report was named for this file, but no mapping reads it here")));
 
         return unmapped.Count > 0 ? new(null, unmapped, []) : builder.Build();

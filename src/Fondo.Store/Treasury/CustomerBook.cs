@@ -46,7 +46,7 @@ public sealed class CustomerBook(StoreContext db, CloseOrder order)
     /// <summary>The rows of a close document, in its order.</summary>
     internal static IEnumerable<CustomerMovementRow> RowsOf(CloseDocument document, DateOnly day)
     {
-        var currency = Currency.Of(document.Currency);
+        var currency = document.CurrencyOf();
         return document.Customers.Select(c => new CustomerMovementRow
         {
             Close = document.Number,

@@ -25,7 +25,7 @@ public static class BooksFiles
             var names = doc.Books.Where(b => b.RegisterId is not null).DistinctBy(b => b.RegisterId)
                 .ToDictionary(b => b.RegisterId!, b => b.Register ?? b.RegisterId!);
             _ = TradingDay.TryParse(doc.TradingDay, out var day);
-            var one = Of(HeadingOf(day, doc.Store, doc.Number, false), doc.ToAccountingEntry(), Currency.Of(doc.Currency),
+            var one = Of(HeadingOf(day, doc.Store, doc.Number, false), doc.ToAccountingEntry(), doc.CurrencyOf(),
                 id => id is { } register ? names.GetValueOrDefault(register.Value) ?? register.Value : "");
             csv.Append(csv.Length == 0 ? one.Csv : one.Csv[(one.Csv.IndexOf('\n') + 1)..]);
             journal.Append(one.Journal);

@@ -67,7 +67,7 @@ public sealed class CloseOffice(RunOptions options, DayStore days, MailOffice ma
         var heading = BooksFiles.HeadingOf(new(date), doc.Store, doc.Number, before is { Books.IsEmpty: false });
         return entry.Sums.IsEmpty
             ? null
-            : BooksFiles.Of(heading, entry, Core.Amounts.Currency.Of(doc.Currency),
+            : BooksFiles.Of(heading, entry, doc.CurrencyOf(),
                 id => id is { } register ? names.GetValueOrDefault(register.Value) ?? register.Value : "");
     }
 }

@@ -56,14 +56,16 @@ internal sealed class Spool(RunOptions options)
     {
         var (buffer, scan) = (new byte[Buffer], new CardNumberScan());
         var read = await stream.ReadAtLeastAsync(buffer, PackedMark, throwOnEndOfStream: false, cancel);
-        // What is packed is looked at when it is unpacked: a workbook here, a zip by whoever opens it.
+        // What is packed is looked at when it is unpacked: a workbook here, a zip by whoever opens it. What is only called so is a text.
         var isPacked = Spreadsheet.Is(buffer.AsSpan(0, read));
+        var isZip = isPacked && name.EndsWith(".zip", StringComparison.OrdinalIgnoreCase);
+        var isText = !isZip && !(isPacked && name.EndsWith(Spreadsheet.Ending, StringComparison.OrdinalIgnoreCase));
         await using (var file =
             new FileStream(path, FileMode.CreateNew, FileAccess.Write, FileShare.None, Buffer, FileOptions.Asynchronous))
         {
             for (; read > 0; read = await stream.ReadAsync(buffer, cancel))
             {
-                if (!isPacked && scan.Finds(buffer.AsSpan(0, read)))
+                if (isText && scan.Finds(buffer.AsSpan(0, read)))
                 {
                     return Refusal(name, scan.Line);
                 }
@@ -72,9 +74,9 @@ internal sealed class Spool(RunOptions options)
             }
         }
 
-        return !isPacked ? scan.FindsAtEnd() ? Refusal(name, scan.Line) : null
-            : !name.EndsWith(".zip", StringComparison.OrdinalIgnoreCase)
-                && Spreadsheet.HoldsCardNumber(await File.ReadAllBytesAsync(path, cancel)) ? Refusal(name, null) : null;
+        return isText && scan.FindsAtEnd() ? Refusal(name, scan.Line)
+            : isPacked && !isZip && Spreadsheet.HoldsCardNumber(await File.ReadAllBytesAsync(path, cancel)) ? Refusal(name, null)
+            : null;
     }
 
     /// <summary>One of whose columns a person said that its long numbers are none of cards: it is looked at before it is

@@ -97,11 +97,11 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
     {
         var name = Path.GetFileName(path);
         IReadOnlyList<string> reasons;
-        Mapping? mapping = null;
+        IReadOnlyList<Mapping> mappings = [];
         try
         {
             await using var scope = scopes.CreateAsyncScope();
-            mapping = await scope.ServiceProvider.GetRequiredService<MappingBook>().For(name);
+            mappings = [.. (await scope.ServiceProvider.GetRequiredService<MappingBook>().All()).Select(m => m.Mapping)];
             reasons = await Reasons(path, scope.ServiceProvider);
         }
         catch (Exception e) when (DiskFull.Is(e))
@@ -123,7 +123,7 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         log.LogInformation("{Name} was {What}", name, reasons.Count == 0 ? "taken in" : "refused: " + reasons[0]);
         try
         {
-            await MoveAway(path, reasons, mapping);
+            await MoveAway(path, reasons, mappings);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or ArgumentException or NotSupportedException)
         {
@@ -132,12 +132,12 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         }
     }
 
-    private async Task MoveAway(string path, IReadOnlyList<string> reasons, Mapping? mapping)
+    private async Task MoveAway(string path, IReadOnlyList<string> reasons, IReadOnlyList<Mapping> mappings)
     {
         var folder = Path.Combine(options.Inbox, reasons.Count == 0 ? "taken" : "refused");
         Directory.CreateDirectory(folder);
         var to = Free(folder, Path.GetFileName(path));
-        if (reasons.Count > 0 && HoldsCardNumber(path, mapping))
+        if (reasons.Count > 0 && HoldsCardNumber(path, mappings))
         {
             // It may not stay on the disk: only why it was refused does.
             Shred(path);
@@ -158,7 +158,8 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
         }
     }
 
-    private static bool HoldsCardNumber(string path, Mapping? mapping)
+    /// <summary>In the file itself, in a file of the folder, or in one that is packed in it.</summary>
+    private static bool HoldsCardNumber(string path, IReadOnlyList<Mapping> mappings)
     {
         if (IsLink(path))
         {
@@ -167,7 +168,7 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
 
         if (Directory.Exists(path))
         {
-            return Directory.GetFiles(path).Any(f => HoldsCardNumber(f, null));
+            return Directory.GetFiles(path).Any(f => HoldsCardNumber(f, mappings));
         }
 
         if (!IsReadable(path))
@@ -175,18 +176,24 @@ internal sealed class WatchedFolder(RunOptions options, IServiceScopeFactory sco
             return false;
         }
 
-        if (Path.GetExtension(path) == Spreadsheet.Ending || mapping is { LongNumbers.IsEmpty: false })
-        {
-            return LongNumbers.HidesCardNumber(File.ReadAllBytes(path), mapping);
-        }
-
         using var file = File.OpenRead(path);
         var inside = Path.GetExtension(path) == ".zip" ? ZipFiles.Open(file, path).Files : [];
-        return inside.Count == 0 ? CardNumberScan.IsIn(file) : inside.Any(f =>
+        return inside.Count > 0 ? inside.Any(f => HoldsCardNumber(f, mappings))
+            : HoldsCardNumber(new OfferedFile(Path.GetFileName(path), () => File.OpenRead(path)), mappings);
+    }
+
+    private static bool HoldsCardNumber(OfferedFile file, IReadOnlyList<Mapping> mappings)
+    {
+        var mapping = mappings.FirstOrDefault(m => m.Reads(file.Name));
+        using var stream = file.Open();
+        if (Path.GetExtension(file.Name) != Spreadsheet.Ending && mapping is null or { LongNumbers.IsEmpty: true })
         {
-            using var unpacked = f.Open();
-            return CardNumberScan.IsIn(unpacked);
-        });
+            return CardNumberScan.IsIn(stream);
+        }
+
+        using var whole = new MemoryStream();
+        stream.CopyTo(whole);
+        return LongNumbers.HidesCardNumber(whole.ToArray(), mapping);
     }
 
     private static void Shred(string path)
