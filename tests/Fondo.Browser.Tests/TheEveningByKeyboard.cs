@@ -686,6 +686,14 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
             "/2026-11-21/drawer/L2-A",
             "/find?q=37",
             "/store",
+            "/store/shop",
+            "/store/registers",
+            "/store/tenders",
+            "/store/people",
+            "/store/rules",
+            "/store/prices",
+            "/store/bank",
+            "/store/processors",
             "/stand-ins/mailbox"
         })
         {

@@ -11,12 +11,24 @@ namespace Fondo.Web.Tests;
 public sealed class SettingUp : InOwnShop
 {
     /// <summary>The form as a browser would send it.</summary>
-    private sealed class Typed(IDocument page)
+    private sealed class Typed(string part, IDocument page)
     {
         private readonly List<KeyValuePair<string, string>> _fields =
             [.. page.QuerySelectorAll(".setup-form [name]")
+                .Where(f => f is not IHtmlInputElement { Type: "checkbox" or "radio", IsChecked: false })
                 .Select(f => KeyValuePair.Create(f.GetAttribute("name")!,
                     f is IHtmlSelectElement select ? select.Value ?? "" : f.GetAttribute("value") ?? ""))];
+
+        public string Path => $"/store/{part}";
+
+        /// <summary>Ticks exactly these in the row with this key.</summary>
+        public Typed Tick(string table, string key, string column, params string[] ticked)
+        {
+            var row = Column(table, Key(table)).FindIndex(i => _fields[i].Value == key);
+            _fields.RemoveAll(f => f.Key == $"{table}.{column}.{row}");
+            _fields.AddRange(ticked.Select(t => KeyValuePair.Create($"{table}.{column}.{row}", t)));
+            return this;
+        }
 
         /// <summary>Types into a column of the row with this key.</summary>
         public Typed Type(string table, string key, string column, string text)
@@ -35,16 +47,24 @@ public sealed class SettingUp : InOwnShop
             return this;
         }
 
-        /// <summary>Clears the key of a row: the row goes.</summary>
-        public Typed Clear(string table, string key) => Type(table, key, Key(table), "");
+        /// <summary>Clears the first field of a row: the row goes.</summary>
+        public Typed Clear(string table, string key, string first) => Type(table, key, first, "");
 
         public Typed Type(string name, string text)
         {
-            _fields[_fields.FindIndex(f => f.Key == name)] = new(name, text);
+            _fields.RemoveAll(f => f.Key == name);
+            _fields.Add(new(name, text));
             return this;
         }
 
         public FormUrlEncodedContent Content() => new(_fields);
+
+        /// <summary>Types into the free row at the end.</summary>
+        public Typed TypeFree(string table, string column, string text)
+        {
+            _fields[Column(table, column)[^1]] = new($"{table}.{column}", text);
+            return this;
+        }
 
         private static string Key(string table) => table == "denominations" ? "worth" : "id";
 
@@ -52,14 +72,14 @@ public sealed class SettingUp : InOwnShop
             [.. _fields.Index().Where(f => f.Item.Key == $"{table}.{column}").Select(f => f.Index)];
     }
 
-    private static async Task<Typed> Form(Visitor visitor) => new(await visitor.Page("/store"));
+    private static async Task<Typed> Form(Visitor visitor, string part) => new(part, await visitor.Page($"/store/{part}"));
 
     private static async Task<JsonNode> Exported(Visitor visitor) =>
         JsonNode.Parse(await (await visitor.Get("/store?handler=Export")).Content.ReadAsStringAsync())!;
 
     private static async Task Save(Visitor visitor, Typed typed)
     {
-        using var answer = await visitor.Client.PostAsync("/store", typed.Content());
+        using var answer = await visitor.Client.PostAsync(typed.Path, typed.Content());
         Assert.Equal(HttpStatusCode.Redirect, answer.StatusCode);
     }
 
@@ -74,7 +94,7 @@ public sealed class SettingUp : InOwnShop
 
     private static async Task<string> Refused(Visitor visitor, Typed typed)
     {
-        using var answer = await visitor.Client.PostAsync("/store", typed.Content());
+        using var answer = await visitor.Client.PostAsync(typed.Path, typed.Content());
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         return (await Visitor.Read(answer)).QuerySelector("main")!.TextContent;
     }
@@ -84,7 +104,11 @@ public sealed class SettingUp : InOwnShop
     {
         var visitor = await Shop.SignedIn();
         var before = await Exported(visitor);
-        await Save(visitor, await Form(visitor));
+        foreach (var part in Web.SetUp.SetupPart.All)
+        {
+            await Save(visitor, await Form(visitor, part.Name));
+        }
+
         var after = await Exported(visitor);
         Assert.Null(after["denominations"]);
         Assert.Null(after["accounts"]);
@@ -103,11 +127,12 @@ public sealed class SettingUp : InOwnShop
     public async Task Of_a_tender_what_was_changed_is_written_and_holds()
     {
         var visitor = await Shop.SignedIn();
-        await Save(visitor, (await Form(visitor)).Type("tenders", "cash", "twice", "false").Type("tenders", "cash", "tolerance", "2.00")
-            .Type("accounts", "tax", "account", "2200"));
+        await Save(visitor, (await Form(visitor, "tenders")).Type("tenders", "cash", "twice", "false")
+            .Type("tenders", "cash", "tolerance", "2.00"));
+        await Save(visitor, (await Form(visitor, "accounts")).Type("accounts", "tax", "account", "2200"));
         var cash = Assert.Single((await Exported(visitor))["tenders"]!.AsArray(), t => (string)t!["id"]! == "cash")!.AsObject();
         Assert.Equal(["account", "id", "tolerance", "twice"], cash.Select(m => m.Key).Order());
-        var shown = await visitor.Page("/store");
+        var shown = await visitor.Page("/store/tenders");
         var row = shown.QuerySelectorAll("[name='tenders.id']").Single(i => i.GetAttribute("value") == "cash").Closest("tr")!;
         Assert.Equal("2.00", row.QuerySelector("[name='tenders.tolerance']")!.GetAttribute("value"));
         Assert.Equal("false", ((IHtmlSelectElement)row.QuerySelector("[name='tenders.twice']")!).Value);
@@ -117,8 +142,9 @@ public sealed class SettingUp : InOwnShop
         Assert.Equal("Cash", held.Find(Core.Journal.TenderId.Cash)!.Name);
 
         // Back to what is usual: nothing is left of it.
-        await Save(visitor, (await Form(visitor)).Type("tenders", "cash", "twice", "true").Type("tenders", "cash", "tolerance", "")
-            .Type("accounts", "tax", "account", "Liabilities:Sales tax"));
+        await Save(visitor, (await Form(visitor, "tenders")).Type("tenders", "cash", "twice", "true")
+            .Type("tenders", "cash", "tolerance", ""));
+        await Save(visitor, (await Form(visitor, "accounts")).Type("accounts", "tax", "account", "Liabilities:Sales tax"));
         Assert.DoesNotContain((await Exported(visitor))["tenders"]?.AsArray() ?? [], t => (string)t!["id"]! == "cash");
     }
 
@@ -127,15 +153,15 @@ public sealed class SettingUp : InOwnShop
     {
         var visitor = await Shop.SignedIn();
         Assert.NotNull((await visitor.Page($"{Shop.Day}/count/L4-A")).QuerySelector("[name=p200]"));
-        await Save(visitor, (await Form(visitor)).Clear("denominations", "2.00").Type("denominations", "1.00", "keep", "25"));
+        await Save(visitor, (await Form(visitor, "notes")).Clear("denominations", "2.00", "worth").Type("denominations", "1.00", "keep", "25"));
         Assert.Null((await visitor.Page($"{Shop.Day}/count/L4-A")).QuerySelector("[name=p200]"));
         Assert.NotNull((await Exported(visitor))["denominations"]);
-        Assert.Equal("25", (await visitor.Page("/store")).QuerySelectorAll("[name='denominations.worth']")
+        Assert.Equal("25", (await visitor.Page("/store/notes")).QuerySelectorAll("[name='denominations.worth']")
             .Single(i => i.GetAttribute("value") == "1.00").Closest("tr")!.QuerySelector("[name='denominations.keep']")!
             .GetAttribute("value"));
 
         // Typed in again, it is the usual list, and nothing is written of it.
-        await Save(visitor, (await Form(visitor)).Type("denominations", "1.00", "keep", "40").Type("denominations", "", "worth", "2.00")
+        await Save(visitor, (await Form(visitor, "notes")).Type("denominations", "1.00", "keep", "40").Type("denominations", "", "worth", "2.00")
             .Type("denominations", "2.00", "note", "true").Type("denominations", "2.00", "pack", "100")
             .Type("denominations", "2.00", "grams", "1"));
         Assert.Null((await Exported(visitor))["denominations"]);
@@ -146,7 +172,7 @@ public sealed class SettingUp : InOwnShop
     public async Task Who_does_not_open_a_register_by_the_set_up_is_told_so()
     {
         var visitor = await Shop.SignedIn();
-        await Save(visitor, (await Form(visitor)).Type("people", "p11", "registers", "L1, L2"));
+        await Save(visitor, (await Form(visitor, "people")).Tick("people", "p11", "registers", "L1", "L2"));
         var ansel = await Shop.SignedIn("p11", "3571");
         var page = await ansel.PostForPage($"{Shop.Day}/open/BK", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" });
         Assert.Contains("The set-up does not let Ansel Ruiz open Bakery Counter", page.QuerySelector(".objection")!.TextContent,
@@ -159,7 +185,7 @@ public sealed class SettingUp : InOwnShop
     public async Task Another_currency_brings_its_own_notes_and_coins()
     {
         var visitor = await Shop.SignedIn();
-        await Save(visitor, (await Form(visitor)).Type("currency", "EUR").Type("from", "2027-01-04"));
+        await Save(visitor, (await Form(visitor, "shop")).Type("currency", "EUR").Type("from", "2027-01-04"));
         await Approve(visitor);
         using var scope = Shop.Services.CreateScope();
         var book = scope.ServiceProvider.GetRequiredService<SetupBook>();
@@ -173,7 +199,7 @@ public sealed class SettingUp : InOwnShop
         var visitor = await Shop.SignedIn();
         const string Cell = $"{Shop.Day}/cell/L1/L1-A/cash";
         Assert.Contains("short 38.89: 585.36 expected", Spaced(await visitor.Page(Cell)), StringComparison.Ordinal);
-        await Save(visitor, (await Form(visitor)).Type("decimalMark", ","));
+        await Save(visitor, (await Form(visitor, "shop")).Type("decimalMark", ","));
         var page = await visitor.Page(Cell);
         Assert.Equal(",", page.DocumentElement.GetAttribute("data-decimal-mark"));
         Assert.Contains("short 38,89: 585,36 expected", Spaced(page), StringComparison.Ordinal);
@@ -191,64 +217,109 @@ public sealed class SettingUp : InOwnShop
         System.Text.RegularExpressions.Regex.Replace(page.QuerySelector("main")!.TextContent, @"\s+", " ");
 
     [Theory]
-    [InlineData("currency", "DOLLARS", "ISO 4217")]
-    [InlineData("timeZone", "Atlantis/Centre", "time zone")]
-    [InlineData("dayEndsAt", "4 in the morning", "time of day")]
-    [InlineData("cashTolerance", "two", "decimal string")]
-    [InlineData("approvalAbove", "20", "2 decimals")]
-    [InlineData("matchMinutes", "a while", "matchMinutes")]
-    [InlineData("disputeHours", "-1", "disputeHours")]
-    [InlineData("rate", "1.5", "from 0 to 0.99")]
-    [InlineData("programmeTenders", "shells", "tenders of the catalogue")]
-    [InlineData("store", "4000 0000 0000 0002", "full card number")]
-    public async Task A_rule_that_cannot_be_is_refused_at_its_name(string field, string typed, string sentence)
+    [InlineData("shop", "currency", "DOLLARS", "ISO 4217")]
+    [InlineData("shop", "timeZone", "Atlantis/Centre", "time zone")]
+    [InlineData("shop", "dayEndsAt", "4 in the morning", "Times look like 17:40.")]
+    [InlineData("rules", "cashTolerance", "two", "Amounts look like 600.00.")]
+    [InlineData("rules", "approvalAbove", "20.005", "Amounts look like 600.00.")]
+    [InlineData("rules", "matchMinutes", "a while", "Type a whole number, like 15.")]
+    [InlineData("rules", "disputeHours", "-1", "Type a whole number, like 15.")]
+    [InlineData("rules", "settledBy", "25:00", "Times look like 17:40.")]
+    [InlineData("prices", "rate", "150", "from 0 to 0.99")]
+    [InlineData("prices", "rate", "some", "Type a percentage, like 3 or 1.75.")]
+    [InlineData("prices", "programmeTenders", "shells", "tenders of the catalogue")]
+    [InlineData("shop", "store", "4000 0000 0000 0002", "full card number")]
+    [InlineData("bank", "bankHolidays", "Christmas", "expected dates")]
+    public async Task A_rule_that_cannot_be_is_refused_at_its_field(string part, string field, string typed, string sentence)
     {
         var visitor = await Shop.SignedIn();
-        Assert.Contains(sentence, await Refused(visitor, (await Form(visitor)).Type(field, typed)), StringComparison.Ordinal);
-        Assert.NotEqual(typed, (await visitor.Page("/store")).QuerySelector($"[name={field}]")!.GetAttribute("value"));
+        Assert.Contains(sentence, await Refused(visitor, (await Form(visitor, part)).Type(field, typed)), StringComparison.Ordinal);
+        Assert.NotEqual(typed, (await visitor.Page($"/store/{part}")).QuerySelector($"[name={field}]")!.GetAttribute("value"));
     }
 
     [Theory]
-    [InlineData("registers", "L4", "float", "-5.00", "not negative")]
-    [InlineData("registers", "L4", "dropAbove", "-5.00", "not negative")]
-    [InlineData("registers", "L4", "id", "L3", "given twice")]
-    [InlineData("terminals", "T-04", "register", "L77", "expected a register")]
-    [InlineData("terminals", "T-04", "settlesAt", "tea time", "time of day")]
-    [InlineData("terminals", "T-04", "from", "noon", "expected")]
-    [InlineData("people", "p13", "id", "p12", "given twice")]
-    [InlineData("tenders", "check", "tolerance", "-0.01", "not negative")]
-    [InlineData("tenders", "check", "tolerance", "a cent", "decimal")]
-    [InlineData("denominations", "0.25", "worth", "0.10", "given twice")]
-    [InlineData("denominations", "0.25", "worth", "-0.25", "above 0")]
-    [InlineData("denominations", "0.25", "grams", "heavy", "decimal string")]
-    [InlineData("denominations", "0.25", "keep", "many", "in a float")]
-    [InlineData("accounts", "tax", "account", "", "account")]
-    public async Task A_row_that_cannot_be_is_refused_and_the_rest_of_what_was_typed_stays(string table, string key, string column,
-        string typed, string sentence)
+    [InlineData("rules", "cashTolerance", "1,200.50", "1200.50")]
+    [InlineData("rules", "cashTolerance", "1", "1.00")]
+    [InlineData("rules", "settledBy", "9.30", "09:30")]
+    [InlineData("rules", "settledBy", "2230", "22:30")]
+    public async Task What_is_typed_as_people_type_is_kept_as_files_write_it(string part, string field, string typed, string kept)
+    {
+        var visitor = await Shop.SignedIn();
+        await Save(visitor, (await Form(visitor, part)).Type(field, typed).Type("from", "2027-01-04"));
+        if ((await visitor.Page("/store")).QuerySelector(".slip.waits") is not null)
+        {
+            await Approve(visitor);
+        }
+
+        using var scope = Shop.Services.CreateScope();
+        var held = JsonNode.Parse((await scope.ServiceProvider.GetRequiredService<SetupBook>().For(new(2027, 1, 4)))!.Json)!;
+        Assert.Equal(kept, (string?)held["policy"]![field]);
+    }
+
+    [Theory]
+    [InlineData("registers", "registers", "L4", "float", "-5.00", "Amounts look like 600.00.")]
+    [InlineData("registers", "registers", "L4", "dropAbove", "lots", "Amounts look like 600.00.")]
+    [InlineData("registers", "registers", "L4", "id", "L3", "given twice")]
+    [InlineData("terminals", "terminals", "T-04", "register", "L77", "expected a register")]
+    [InlineData("terminals", "terminals", "T-04", "settlesAt", "tea time", "Times look like 17:40.")]
+    [InlineData("terminals", "terminals", "T-04", "from", "noon", "expected")]
+    [InlineData("people", "people", "p13", "id", "p12", "given twice")]
+    [InlineData("tenders", "tenders", "check", "tolerance", "-0.01", "Amounts look like 600.00.")]
+    [InlineData("tenders", "tenders", "credit", "proof", "ledger", "always proved by batch")]
+    [InlineData("notes", "denominations", "0.25", "worth", "0.10", "given twice")]
+    [InlineData("notes", "denominations", "0.25", "worth", "0.00", "above 0")]
+    [InlineData("notes", "denominations", "0.25", "grams", "heavy", "decimal string")]
+    [InlineData("notes", "denominations", "0.25", "keep", "many", "Type a whole number, like 15.")]
+    [InlineData("accounts", "accounts", "tax", "account", "", "Expected a text, but there is none.")]
+    public async Task A_row_that_cannot_be_is_refused_at_its_field_and_the_rest_of_what_was_typed_stays(string part, string table, string key,
+        string column, string typed, string sentence)
     {
         var visitor = await Shop.SignedIn();
         var before = (await Exported(visitor)).ToJsonString();
-        using var answer = await visitor.Client.PostAsync("/store",
-            (await Form(visitor)).Type(table, key, column, typed).Type("registers", "L2", "name", "Lane Two").Content());
+        var form = await Form(visitor, part);
+        using var answer = await visitor.Client.PostAsync(form.Path, form.Type(table, key, column, typed).Type("from", "2027-03-01").Content());
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         var page = await Visitor.Read(answer);
-        Assert.Contains(sentence, page.QuerySelector(".objections")!.TextContent, StringComparison.Ordinal);
-        Assert.Equal(sentence != "given twice", page.QuerySelector($"[name='{table}.{column}'][aria-invalid='true']") is not null);
-        Assert.Contains("Lane Two", page.QuerySelectorAll("[name='registers.name']").Select(i => i.GetAttribute("value")));
+        Assert.Contains(sentence, page.QuerySelector(".setup-form")!.TextContent, StringComparison.Ordinal);
+        if (sentence != "given twice")
+        {
+            var wrong = Assert.Single(page.QuerySelectorAll("[aria-invalid='true']"));
+            Assert.Equal($"{table}.{column}", wrong.GetAttribute("name"));
+            Assert.Contains(sentence, wrong.ParentElement!.QuerySelector(".objection")!.TextContent, StringComparison.Ordinal);
+            Assert.Equal(column == "worth" ? typed : key, wrong.Closest("tr")!
+                .QuerySelector($"[name='{table}.{(table == "denominations" ? "worth" : "id")}']")!.GetAttribute("value"));
+        }
+
+        Assert.Equal("2027-03-01", page.QuerySelector("[name=from]")!.GetAttribute("value"));
         Assert.Equal(before, (await Exported(visitor)).ToJsonString());
+    }
+
+    [Fact]
+    public async Task Nobody_invents_an_id()
+    {
+        var visitor = await Shop.SignedIn();
+        await Save(visitor, (await Form(visitor, "registers")).TypeFree("registers", "name", "Garden desk").TypeFree("registers", "kind", "desk"));
+        await Save(visitor, (await Form(visitor, "tenders")).TypeFree("tenders", "name", "Token & Stamp").TypeFree("tenders", "proof", "count"));
+        var held = await Exported(visitor);
+        Assert.Equal("Garden desk", (string?)held["registers"]!.AsArray().Single(r => (string?)r!["id"] == "D1")!["name"]);
+        Assert.Equal("Token & Stamp", (string?)held["tenders"]!.AsArray().Single(r => (string?)r!["id"] == "token-stamp")!["name"]);
+
+        // The name of a row gone, the row is gone.
+        await Save(visitor, (await Form(visitor, "registers")).Clear("registers", "D1", "name"));
+        Assert.DoesNotContain((await Exported(visitor))["registers"]!.AsArray(), r => (string?)r!["id"] == "D1");
     }
 
     [Fact]
     public async Task A_terminal_in_two_places_at_once_is_told_in_the_list_of_what_is_missing()
     {
         var visitor = await Shop.SignedIn();
-        await Save(visitor, (await Form(visitor)).Type("terminals", "", "register", "L1").Type("terminals", "", "id", "T-08"));
-        Assert.Contains("In two places at once: T-08", (await visitor.Page("/store")).QuerySelector(".steps")!.TextContent,
+        await Save(visitor, (await Form(visitor, "terminals")).Type("terminals", "", "register", "L1").Type("terminals", "", "id", "T-08"));
+        Assert.Contains("In two places at once: T-08", (await visitor.Page("/store")).QuerySelector(".parts")!.TextContent,
             StringComparison.Ordinal);
-        var form = await Form(visitor);
+        var form = await Form(visitor, "terminals");
         await Save(visitor, form.Type("terminals", "T-08", "until", "2026-11-21T12:00:00-05:00")
             .TypeLast("terminals", "T-08", "from", "2026-11-21T12:00:00-05:00"));
-        Assert.DoesNotContain("In two places at once", (await visitor.Page("/store")).QuerySelector(".steps")!.TextContent,
+        Assert.DoesNotContain("In two places at once", (await visitor.Page("/store")).QuerySelector(".parts")!.TextContent,
             StringComparison.Ordinal);
     }
 
@@ -257,13 +328,14 @@ public sealed class SettingUp : InOwnShop
     {
         var visitor = await Shop.SignedIn();
         Assert.Contains("expected tenders of the catalogue",
-            await Refused(visitor, (await Form(visitor)).Type("registers", "L3", "tenders", "cash, shells")), StringComparison.Ordinal);
+            await Refused(visitor, (await Form(visitor, "registers")).Tick("registers", "L3", "tenders", "cash", "shells")), StringComparison.Ordinal);
         Assert.Contains("expected registers that the set-up names",
-            await Refused(visitor, (await Form(visitor)).Type("people", "p12", "registers", "L77")), StringComparison.Ordinal);
-        Assert.Contains("pack", await Refused(visitor, (await Form(visitor)).Type("denominations", "0.25", "pack", "a roll")),
-            StringComparison.Ordinal);
+            await Refused(visitor, (await Form(visitor, "people")).Tick("people", "p12", "registers", "L77")), StringComparison.Ordinal);
+        Assert.Contains("Type a whole number",
+            await Refused(visitor, (await Form(visitor, "notes")).Type("denominations", "0.25", "pack", "a roll")), StringComparison.Ordinal);
         using var answer =
-            await visitor.Client.PostAsync("/store", (await Form(visitor)).Type("registers", "L3", "float", "lots").Content());
+            await visitor.Client.PostAsync("/store/registers",
+                (await Form(visitor, "registers")).Type("registers", "L3", "float", "lots").Content());
         Assert.Contains("lots", (await Visitor.Read(answer)).QuerySelectorAll("[name='registers.float']")
             .Select(i => i.GetAttribute("value")));
     }
@@ -272,7 +344,8 @@ public sealed class SettingUp : InOwnShop
     public async Task A_register_that_takes_what_it_should_not_is_told_while_one_watches()
     {
         var visitor = await Shop.SignedIn();
-        await Save(visitor, (await Form(visitor)).Type("registers", "SB", "tenders", "credit, debit, ebt-food, gift-card"));
+        await Save(visitor, (await Form(visitor, "registers")).Tick("registers", "SB", "tenders", "credit", "debit", "ebt-food",
+            "gift-card"));
         Assert.Contains("which Self-service B is not set up to take",
             (await visitor.Page($"{Shop.Day}/watch")).QuerySelector(".look")!.TextContent, StringComparison.Ordinal);
         var told = (await visitor.Page($"{Shop.Day}/journal?finding=true&register=SB")).QuerySelectorAll(".events .flag");

@@ -239,7 +239,7 @@ public sealed class PeopleRegister(StoreContext db, UserManager<StorePerson> peo
         return outcome;
     }
 
-    private static string? Objection(string pin) =>
+    internal static string? Objection(string pin) =>
         pin is not { Length: >= 4 and <= 8 } || !pin.All(char.IsAsciiDigit) ? "A PIN has four to eight digits."
         : pin.Distinct().Count() == 1 || "0123456789".Contains(pin, StringComparison.Ordinal)
             || "9876543210".Contains(pin, StringComparison.Ordinal) ? "Choose a PIN that is not one digit repeated or counted up or down."

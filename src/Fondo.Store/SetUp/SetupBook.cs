@@ -53,6 +53,9 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
     /// <summary>What holds now: today's by the store's own clock and hour.</summary>
     public async Task<HeldSetup?> Now() => await For(await Today());
 
+    /// <summary>Whether a trading day has ever begun: from then on controls are not loosened alone.</summary>
+    public Task<bool> HasBegun() => db.Days.AnyAsync();
+
     /// <summary>The trading day that it is now.</summary>
     public async Task<DateOnly> Today()
     {
@@ -96,7 +99,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         }
 
         var (before, today) = (await For(from), await Today());
-        string[] loosens = before is null ? [] : [.. Loosening.Of(before.Setup, setup).Select(l => l.Says(before.Setup.Currency))];
+        string[] loosens = before is null || !await HasBegun() ? [] : [.. Loosening.Of(before.Setup, setup).Select(l => l.Says(before.Setup.Currency))];
         if (loosens.Length > 0)
         {
             if (from <= today)
@@ -158,7 +161,7 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         {
             return Outcome.Refused<(string, Setup)>(
                 [.. findings.Select(f => new Objection(f.Column,
-                    $"{(f.Value is null ? "" : $"“{f.Value}” is not possible: ")}{f.Expected}."
+                    $"{(f.Value is null ? Capital(f.Expected) : $"“{f.Value}” is not possible: {f.Expected}")}."
                         .Replace("day.json", "the set-up", StringComparison.Ordinal)))]);
         }
 
@@ -168,6 +171,8 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
                 $"The float of {register.Name}, {setup.Currency.Say(register.Float)}, cannot be made: the smallest coin is "
                     + $"{setup.Currency.Say(smallest)}. Nothing was saved.")
             : (text, setup);
+
+        static string Capital(string text) => char.ToUpperInvariant(text[0]) + text[1..];
 
         static Outcome<(string, Setup)> Refused(string why) => Outcome.Refused<(string, Setup)>(why);
     }

@@ -29,11 +29,12 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     [TempData]
     public string? NewKeyOf { get; set; }
 
-    public SetupForm Form { get; private set; } = null!;
-
     public Setup? Setup { get; private set; }
 
     public DateOnly From { get; private set; }
+
+    /// <summary>Whether a trading day has ever begun.</summary>
+    public bool HasBegun { get; private set; }
 
     public string? Objection { get; private set; }
 
@@ -61,14 +62,6 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         await book.Now() is { } held
             ? File(Encoding.UTF8.GetBytes(SetupForm.Of(held.Json).Json), "application/json", "set-up.json")
             : NotFound();
-
-    [Does(ActKind.SaveSetUp)]
-    public async Task<IActionResult> OnPost(DateOnly from)
-    {
-        await Load();
-        Form.Read(Request.Form);
-        return await Save(from, Form.Json);
-    }
 
     [Does(ActKind.SaveSetUp)]
     public async Task<IActionResult> OnPostImport(IFormFile? file, DateOnly from)
@@ -182,12 +175,6 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     protected override async Task<IActionResult> Again()
     {
         await Load();
-        if (string.IsNullOrEmpty(Request.Query["handler"]))
-        {
-            Form.Read(Request.Form);
-            From = DateOnly.TryParse(Request.Form["from"], System.Globalization.CultureInfo.InvariantCulture, out var from) ? from : From;
-        }
-
         return Page();
     }
 
@@ -196,10 +183,7 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
         var saved = await book.Save(from, json, Me.From(User));
         if (saved.IsDone)
         {
-            Notice = saved.Value!.Loosens.Count == 0 ? $"Saved. It applies from {from:yyyy-MM-dd}."
-                : $"Saved, waiting for approval. It loosens {string.Join("; ", saved.Value!.Loosens)}. It applies from {from:yyyy-MM-dd} "
-                    + "once "
-                    + "another manager approves it.";
+            Notice = StorePartModel.SaysOf(saved.Value!, from);
             return Redirect("/store");
         }
 
@@ -211,7 +195,8 @@ public sealed class StoreModel(SetupBook book, PeopleRegister people, RegisterKe
     {
         var held = await book.Now();
         var everyone = await people.All();
-        (Setup, Form, From) = (held?.Setup, held is null ? SetupForm.ForNewStore(everyone) : SetupForm.Of(held.Json), await book.Today());
+        (Setup, From) = (held?.Setup, await book.Today());
+        HasBegun = await book.HasBegun();
         Keys = await keys.All();
         Waiting = await book.Waiting();
         Others = [.. everyone.Where(p => p.May(Right.Supervise) && p.Id != Me.From(User).Id)];

@@ -18,18 +18,22 @@ public enum SetupColumnKind
     /// <summary>A whole number, written as a JSON integer.</summary>
     Number,
 
-    /// <summary>Ids with commas between them, written as a list.</summary>
-    Ids,
+    /// <summary>Some of a list, ticked; none: all of it.</summary>
+    Picks,
     Choice,
+
+    /// <summary>Per cent, written as a part of one.</summary>
+    Percent,
+    Time,
 }
 
 /// <param name="Name">The member of day.json.</param>
 /// <param name="Says">What a person reads of the field where its heading is not seen.</param>
+/// <param name="From">The list of the set-up whose rows one chooses among.</param>
 public sealed record SetupColumn(string Name, string Title, string Says, SetupColumnKind Kind = SetupColumnKind.Text, int Size = 0,
-    string Placeholder = "", string[]? Options = null)
+    string Placeholder = "", string[]? Options = null, string? From = null)
 {
-    /// <summary>What one chooses among; null where one types.</summary>
-    public string[]? Choices => Kind == SetupColumnKind.Flag ? ["true", "false"] : Options;
+    public bool IsNumber => Kind is SetupColumnKind.Amount or SetupColumnKind.Number or SetupColumnKind.Percent;
 }
 
 /// <summary>What stands against a set-up that was sent, at the fields of its tables.</summary>
@@ -41,81 +45,87 @@ public sealed record SetupObjections(IReadOnlyList<Objection> All)
     public string? At(SetupTable table, int row, SetupColumn column) =>
         All.FirstOrDefault(o => o.Field == Place(table, row, column))?.Sentence;
 
-    /// <summary>An objection with the place that it concerns, as the form names it.</summary>
-    public static string Says(Objection objection)
-    {
-        foreach (var table in SetupTable.All.Where(t => objection.Field?.StartsWith($"{t.Name}[", StringComparison.Ordinal) == true))
-        {
-            var parts = objection.Field![(table.Name.Length + 1)..].Split("].");
-            if (parts is [var row, var name] && table.Columns.FirstOrDefault(c => c.Name == name) is { } column)
-            {
-                return $"{table.Title}, row {row}, {column.Title.ToLowerInvariant()}: {objection.Sentence}";
-            }
-        }
+    /// <summary>At a field that stands alone.</summary>
+    /// <param name="path">In day.json.</param>
+    public string? At(string path) => All.FirstOrDefault(o => o.Field == path)?.Sentence;
 
-        return objection.Field is { } field ? $"{field}: {objection.Sentence}" : objection.Sentence;
-    }
+    /// <summary>For the attribute of that name.</summary>
+    public string? Invalid(string path) => At(path) is null ? null : "true";
+
+    /// <summary>Those that belong to no field of the page.</summary>
+    public IEnumerable<string> OfTheWhole(SetupPart part) => All.Where(o => o.Field is not { } field || !part.Shows(field))
+        .Select(o => o.Sentence);
 
     private static string Place(SetupTable table, int row, SetupColumn column) =>
         string.Create(CultureInfo.InvariantCulture, $"{table.Name}[{row + 1}].{column.Name}");
 }
 
 /// <summary>One list of the set-up as a table to type into.</summary>
-/// <param name="Name">The member of day.json; the first column is the key of its rows.</param>
+/// <param name="Name">The member of day.json. A row whose first column is empty is none.</param>
 public sealed record SetupTable(string Name, string Title, string Hint, params SetupColumn[] Columns)
 {
+    /// <summary>Its rows are always the same ones; what stands in them may be changed.</summary>
+    public bool IsFixed { get; private init; }
+
     private const SetupColumnKind Amount = SetupColumnKind.Amount, Flag = SetupColumnKind.Flag, Number = SetupColumnKind.Number,
-        Ids = SetupColumnKind.Ids, Choice = SetupColumnKind.Choice;
+        Picks = SetupColumnKind.Picks, Choice = SetupColumnKind.Choice, Percent = SetupColumnKind.Percent, Time = SetupColumnKind.Time;
 
     public static readonly SetupTable Registers = new(
         "registers", "Registers", "A register without a list takes all tenders.",
-        new("id", "Id", "register id", Size: 5), new("name", "Name", "register name"),
+        new("name", "Name", "register name"),
         new("kind", "Kind", "kind of register", Choice, Options: ["lane", "self", "desk", "online"]),
         new("float", "Standard float", "standard float", Amount), new("dropAbove", "Drop above", "drop above", Amount),
-        new("tenders", "Takes", "tenders that it takes", Ids, Placeholder: "all"));
+        new("tenders", "Takes", "tenders that it takes", Picks, Placeholder: "all", From: "tenders"),
+        new("id", "In files", "its id in files", Size: 6, Placeholder: "made"));
 
     public static readonly SetupTable Terminals = new(
         "terminals", "Terminals and their registers",
         "A terminal that moved during the day needs two rows, with from and until like 2026-11-21T12:00:00-05:00.",
-        new("id", "Id", "terminal id", Size: 7), new("register", "Register", "register of the terminal", Size: 6),
-        new("settlesAt", "Settles at", "settles at", Size: 7, Placeholder: "by hand"),
+        new("id", "Terminal", "number of the terminal", Size: 7), new("register", "Register", "register of the terminal", Choice, From: "registers"),
+        new("settlesAt", "Settles at", "settles at", Time, 7, "by hand"),
         new("connected", "Connected", "is connected to its processor", Flag),
         new("from", "From", "from", Placeholder: "begin of day"),
         new("until", "Until", "until", Placeholder: "end of day"));
 
     public static readonly SetupTable Tenders = new(
         "tenders", "Tenders", "Each tender is proved by a count, a settled batch, or the store’s books. You can add rows.",
-        new("id", "Id", "tender id", Size: 12), new("name", "Name", "tender name"),
+        new("name", "Name", "tender name"),
         new("proof", "Proof", "proof", Choice, Options: ["count", "batch", "ledger"]),
         new("change", "Change", "gives change", Flag), new("twice", "Twice on a ticket", "may be used twice on a ticket", Flag),
         new("tolerance", "Tolerance", "tolerance", Amount),
-        new("account", "Account", "account of the tender", Size: 26));
+        new("account", "Account", "account of the tender", Size: 24),
+        new("id", "In files", "its id in files", Size: 11, Placeholder: "made"));
 
     public static readonly SetupTable Denominations = new(
         "denominations", "Notes and coins",
         "In a float: how many pieces of it a float should have, where it can. A pack is a strap of notes or a roll of coins.",
         new("worth", "Worth", "worth", Amount), new("note", "Note", "is a note", Flag),
-        new("pack", "Pieces to a pack", "pieces to a pack", Number, 6), new("grams", "Grams", "weight in grams", Amount),
+        new("pack", "Pieces to a pack", "pieces to a pack", Number, 6), new("grams", "Grams", "weight in grams", Size: 8),
         new("keep", "In a float", "pieces in a float", Number, 6));
 
     public static readonly SetupTable People = new(
         "people", "People in journals and counts", "A person without a list can open any register.",
-        new("id", "Id", "person id", Size: 5), new("name", "Name", "name"),
+        new("name", "Name", "name"),
         new("role", "Role", "role", Choice, Options: ["cashier", "supervisor", "manager", "auditor"]),
-        new("registers", "Opens", "registers that the person may open", Ids, Placeholder: "any"));
+        new("registers", "Opens", "registers that the person may open", Picks, Placeholder: "any", From: "registers"),
+        new("id", "In files", "their id in files", Size: 6, Placeholder: "made"));
 
     public static readonly SetupTable Accounts = new(
         "accounts", "Accounts in the store’s books",
-        "Accounts for everything except tenders. Set a tender’s account in its row above.",
-        new("id", "Id", "use", Size: 16), new("name", "Name", "name of the use"), new("account", "Account", "account", Size: 26));
+        "Accounts for everything except tenders. A tender’s account stands in its row under Tenders.",
+        new("name", "For", "name of the use"), new("account", "Account", "account", Size: 34), new("id", "In files", "use", Size: 16))
+    {
+        IsFixed = true,
+    };
 
     public static readonly SetupTable Processors = new(
         "processors", "Who pays for cards and benefits",
         "Days are bank days after the trading day. Net means they pay less their fee; otherwise they bill it.",
-        new("id", "Id", "processor id", Size: 10), new("name", "Name", "processor name"),
+        new("name", "Name", "processor name"),
         new("reference", "In the bank’s text", "the text in its bank lines", Size: 14),
-        new("tenders", "Pays for", "tenders that it pays for", Ids), new("days", "Days", "usual bank days until it pays", Number, 4),
-        new("net", "Net", "pays less its fee", Flag));
+        new("tenders", "Pays for", "tenders that it pays for", Picks, Placeholder: "none", From: "tenders"),
+        new("days", "Days", "usual bank days until it pays", Number, 4), new("net", "Net", "pays less its fee", Flag),
+        new("id", "In files", "its id in files", Size: 10, Placeholder: "made"));
 
     public static readonly SetupTable BankAccounts = new(
         "bankAccounts", "Accounts at the bank",
@@ -125,17 +135,31 @@ public sealed record SetupTable(string Name, string Title, string Hint, params S
         new("account", "Account", "account in the books", Size: 26, Placeholder: "that of the bank"));
 
     public static readonly SetupTable CardFees = new(
-        "cardFees", "What they keep", "By brand. A row without a brand applies to all others. A rate of 0.0175 is 1.75 %.",
-        new("processor", "Processor", "processor of the fee", Size: 10),
-        new("brand", "Brand", "brand", Size: 10, Placeholder: "all others"), new("rate", "Rate", "rate", Amount),
+        "cardFees", "What they keep", "By brand. A row without a brand applies to all others.",
+        new("processor", "Processor", "processor of the fee", Choice, From: "processors"),
+        new("brand", "Brand", "brand", Size: 10, Placeholder: "all others"), new("rate", "Per cent", "rate in per cent", Percent),
         new("perItem", "Per item", "fee per item", Amount));
 
     public static readonly SetupTable[] All =
         [Registers, Terminals, Tenders, Denominations, People, BankAccounts, Processors, CardFees, Accounts];
 
-    public string Key => Columns[0].Name;
+    /// <summary>The column by which its rows are known.</summary>
+    public string Key => Columns.Any(c => c.Name == "id") ? "id" : Columns[0].Name;
+
+    /// <summary>A choice in words.</summary>
+    public static string SaysOption(string option) => option switch
+    {
+        "self" => "self-service",
+        "count" => "counted",
+        "batch" => "settled in batches",
+        "ledger" => "own books",
+        _ => option,
+    };
 
     public string FieldOf(SetupColumn column) => $"{Name}.{column.Name}";
+
+    /// <summary>The field of a row, where several things of it can be ticked.</summary>
+    public string FieldOf(SetupColumn column, int row) => string.Create(CultureInfo.InvariantCulture, $"{Name}.{column.Name}.{row}");
 
     /// <summary>The rows that hold where the store says nothing else.</summary>
     public JsonObject[] Standard(Currency currency) => Name switch
@@ -162,7 +186,7 @@ public sealed record SetupTable(string Name, string Title, string Hint, params S
         _ => [],
     };
 
-    private static JsonObject Row(Denomination d, Currency currency)
+    internal static JsonObject Row(Denomination d, Currency currency)
     {
         var row = new JsonObject { ["worth"] = currency.Format(d.Worth), ["note"] = d.IsNote };
         if (d.Pack is { } pack)

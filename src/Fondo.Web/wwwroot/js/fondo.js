@@ -167,6 +167,25 @@ document.addEventListener("submit", (event) => {
   const kept = JSON.parse(sessionStorage.getItem(typedKey(event.target)) ?? "null");
   if (kept) sessionStorage.setItem(typedKey(event.target), JSON.stringify({ ...kept, sent: true }));
 });
+// A row like the last one with nothing in it; what is ticked in a row is named by the row's number.
+const freeRow = (last) => {
+  const next = last.cloneNode(true);
+  const number = last.parentElement.children.length;
+  next.querySelectorAll(".objection").forEach((says) => says.remove());
+  next.querySelectorAll("[aria-invalid]").forEach((field) => field.removeAttribute("aria-invalid"));
+  next.querySelectorAll("input").forEach((input) => {
+    if (input.dataset.inRow) {
+      input.name = `${input.dataset.inRow}.${number}`;
+      input.checked = false;
+    } else input.value = "";
+  });
+  next.querySelectorAll("select").forEach((select) => { select.selectedIndex = 0; });
+  next.querySelectorAll(".picks").forEach((picks) => {
+    picks.open = false;
+    picks.querySelector("summary").textContent = picks.dataset.none;
+  });
+  return next;
+};
 const giveBack = (form, values) => {
   const byName = Map.groupBy(values, ([name]) => name);
   for (const [name, wanted] of byName) {
@@ -174,9 +193,7 @@ const giveBack = (form, values) => {
     for (let rows = own().length; rows < wanted.length; rows += 1) {
       const last = own().at(-1)?.closest("[data-grow] tbody tr:last-child");
       if (!last) break;
-      const next = last.cloneNode(true);
-      next.querySelectorAll("input").forEach((input) => { input.value = ""; });
-      last.after(next);
+      last.after(freeRow(last));
     }
     own().forEach((field, place) => {
       const [, value, choice] = wanted.find(([, , c]) => c !== null && c === field.value) ?? wanted[place] ?? [];
@@ -221,9 +238,22 @@ document.querySelector("main [aria-invalid=true]")?.focus();
 document.addEventListener("input", (event) => {
   const body = event.target.closest("[data-grow] tbody");
   if (!body || !body.lastElementChild.contains(event.target)) return;
-  const next = body.lastElementChild.cloneNode(true);
-  next.querySelectorAll("input").forEach((input) => { input.value = ""; });
-  body.append(next);
+  body.append(freeRow(body.lastElementChild));
+});
+
+// A question is answered with Enter, from a list as from a field.
+document.addEventListener("keydown", (event) => {
+  if (event.key !== "Enter" || !event.target.matches(".first-question select, .first-question [type=checkbox], .first-question [type=radio]")) return;
+  event.preventDefault();
+  event.target.form.requestSubmit();
+});
+
+// What is ticked is read without opening the list.
+document.addEventListener("change", (event) => {
+  const picks = event.target.closest(".picks");
+  if (!picks) return;
+  const names = [...picks.querySelectorAll("input:checked")].map((input) => input.parentElement.textContent.trim());
+  picks.querySelector("summary").textContent = names.join(", ") || picks.dataset.none;
 });
 
 // Up and down lead from row to row of a list.
