@@ -23,7 +23,8 @@ public sealed class EveryPageByRole : InOwnShop
         + "close/document close/revisions deposit/{number:int} drawer/{drawer} journal money open-items pairing safe settle "
         + "slips/{entry:guid} ticket/{key} watch /batches /customers /customers/item /find /span /trail /stand-ins/mailbox";
 
-    private const string ToWhoSupervises = "change deposit floats take-in /take-in /machines /mappings /people /store /stand-ins/bank "
+    private const string ToWhoSupervises = "change deposit floats take-in /take-in /machines /mappings /people /store /store/begin/{step?} "
+        + "/store/{part} /stand-ins/bank "
         + "/stand-ins/files /stand-ins/processor";
 
     private const string ToWhoManages = "/mail";
@@ -40,6 +41,8 @@ public sealed class EveryPageByRole : InOwnShop
         ["{entry:guid}"] = "00000000-0000-0000-0000-000000000001",
         ["{key}"] = "L2-000001",
         ["{id?}"] = "",
+        ["{part}"] = "shop",
+        ["{step?}"] = "shop",
     };
 
     [Fact]

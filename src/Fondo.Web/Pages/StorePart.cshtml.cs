@@ -23,14 +23,14 @@ public sealed class StorePartModel(SetupBook book) : SensitivePage
     /// <summary>What is wrong with what was sent.</summary>
     public SetupObjections Wrong { get; private set; } = SetupObjections.None;
 
-    public async Task<IActionResult> OnGet(string part) => await Load(part) ? Page() : Redirect("/store/begin");
+    public async Task<IActionResult> OnGet(string part) => await Load(part) ?? Page();
 
     [Does(ActKind.SaveSetUp)]
     public async Task<IActionResult> OnPost(string part, DateOnly from)
     {
-        if (!await Load(part))
+        if (await Load(part) is { } elsewhere)
         {
-            return Redirect("/store/begin");
+            return elsewhere;
         }
 
         Form.Read(Request.Form, Part);
@@ -59,9 +59,9 @@ public sealed class StorePartModel(SetupBook book) : SensitivePage
 
     protected override async Task<IActionResult> Again()
     {
-        if (!await Load((string)RouteData.Values["part"]!))
+        if (await Load((string)RouteData.Values["part"]!) is { } elsewhere)
         {
-            return Redirect("/store/begin");
+            return elsewhere;
         }
 
         Form.Read(Request.Form, Part);
@@ -69,15 +69,20 @@ public sealed class StorePartModel(SetupBook book) : SensitivePage
         return Page();
     }
 
-    /// <summary>False while the store has no set-up.</summary>
-    private async Task<bool> Load(string part)
+    /// <returns>Where to go instead; null where the part can be shown.</returns>
+    private async Task<IActionResult?> Load(string part)
     {
-        if (await book.Now() is not { } held || SetupPart.Find(part) is not { } known)
+        if (SetupPart.Find(part) is not { } known)
         {
-            return false;
+            return NotFound();
+        }
+
+        if (await book.Now() is not { } held)
+        {
+            return Redirect("/store/begin");
         }
 
         (Part, Form, From) = (known, SetupForm.Of(held.Json), await book.Today());
-        return true;
+        return null;
     }
 }

@@ -88,6 +88,10 @@ public sealed partial class SetupForm
         _root["timeZone"] = chosen.TimeZones[0];
         Set(_root, "decimalMark", chosen.DecimalMark == Core.Amounts.Currency.Comma ? "," : null);
         TakeCurrency(chosen.Currency, chosen);
+        foreach (var register in List("registers"))
+        {
+            Set(register, "tenders", null); // other tenders are usual there
+        }
     }
 
     internal void AnswerMoney(IFormCollection form)
