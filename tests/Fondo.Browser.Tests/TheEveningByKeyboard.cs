@@ -552,7 +552,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         {
             SignIn("Esme Whitlock", "1590");
             browser.UntilSays("One drawer waits");
-            Assert.Empty(browser.Driver.FindElements(By.LinkText("People")));
+            Assert.Empty(browser.Driver.FindElements(By.LinkText("Store")));
             Open("/2026-11-21/count/L4-A");
             browser.Check("the count, upright");
             TypeCount();

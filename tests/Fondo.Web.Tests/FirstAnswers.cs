@@ -86,7 +86,8 @@ public sealed class FirstAnswers : IDisposable
         await Taken(odile, "registers", ("lane", "3"), ("self", "2"), ("desk", "1"), ("online", "1"));
         await Taken(odile, "tenders");
         var held = await _shop.SetUp();
-        Assert.Equal(["Lane 1", "Lane 2", "Lane 3", "Self-service 1", "Self-service 2", "Desk", "Online"], held.Registers.Select(r => r.Name));
+        Assert.Equal(["Lane 1", "Lane 2", "Lane 3", "Self-service 1", "Self-service 2", "Desk", "Online"],
+            held.Registers.Select(r => r.Name));
         Assert.Equal(["L1", "L2", "L3", "S1", "S2", "D1", "O1"], held.Registers.Select(r => r.Id.Value));
         Assert.Equal(7, held.Terminals.Select(t => (t.Terminal, t.Register)).Distinct().Count());
         Assert.False(held.Registers[^1].Takes(Core.Journal.TenderId.Cash));
@@ -139,12 +140,14 @@ public sealed class FirstAnswers : IDisposable
     public async Task People_sign_in_with_the_pin_that_they_were_given_and_whoever_approves_takes_a_second_manager()
     {
         var odile = await Odile();
-        var page = await Asked(odile, "people", ("names", "Ansel Ruiz\nDara Petrov; auditor\nEsme Whitlock, supervisor\nBryn Halloran, clerk"));
+        var page = await Asked(odile, "people",
+            ("names", "Ansel Ruiz\nDara Petrov; auditor\nEsme Whitlock, supervisor\nBryn Halloran, clerk"));
         Assert.Contains("takes two people", Says(page), StringComparison.Ordinal);
         Assert.Equal("Esme Whitlock, supervisor\nBryn Halloran, clerk", page.QuerySelector<IHtmlTextAreaElement>("textarea")!.Value);
         var pins = page.QuerySelectorAll("main code").Select(c => c.TextContent).ToList();
         Assert.Equal(2, pins.Count);
-        Assert.Equal(["p01 Manager", "p02 Manager", "p03 Cashier", "p04 Auditor"], (await _shop.SetUp()).People.Select(p => $"{p.Id} {p.Role}"));
+        Assert.Equal(["p01 Manager", "p02 Manager", "p03 Cashier", "p04 Auditor"],
+            (await _shop.SetUp()).People.Select(p => $"{p.Id} {p.Role}"));
 
         var ansel = await _shop.SignedIn("p03", pins[0]);
         Assert.Contains("PIN", (await ansel.Page("/pin")).QuerySelector("h1")!.TextContent, StringComparison.Ordinal);
@@ -154,6 +157,25 @@ public sealed class FirstAnswers : IDisposable
         Assert.Equal("Bryn Halloran, clerk", page.QuerySelector<IHtmlTextAreaElement>("textarea")!.Value);
         await Taken(odile, "people", ("names", ""));
         Assert.Equal(5, (await _shop.SetUp()).People.Length);
+    }
+
+    [Fact]
+    public async Task The_first_day_asks_once_what_the_safe_holds()
+    {
+        var odile = await Odile();
+        await Taken(odile, "rules");
+        using var begun = await odile.Post("/days?handler=Begin", [], "/store");
+        var open = begun.Headers.Location!.OriginalString;
+        var safe = open.Replace("/open", "/safe", StringComparison.Ordinal);
+        Assert.Equal(safe, (await odile.Page(open)).QuerySelector("main [autofocus]")!.GetAttribute("href"));
+        await odile.Post($"{safe}?handler=Move", new() { ["form"] = Guid.NewGuid().ToString(), ["kind"] = "Opening", ["amount"] = "1,000",
+            ["reason"] = "as found" }, safe);
+        Assert.Equal($"{open}/L1", (await odile.Page(open)).QuerySelector("main [autofocus]")!.GetAttribute("href"));
+        Assert.Contains("1,000.00 should be loose in the safe", (await odile.Page(safe)).QuerySelector("h1")!.TextContent,
+            StringComparison.Ordinal);
+        await odile.Post($"{open}/L1", new() { ["form"] = Guid.NewGuid().ToString(), ["accept"] = "true" }, $"{open}/L1");
+        Assert.Contains("800.00 should be loose in the safe", (await odile.Page(safe)).QuerySelector("h1")!.TextContent,
+            StringComparison.Ordinal);
     }
 
     [Fact]

@@ -153,7 +153,8 @@ public sealed class SettingUp : InOwnShop
     {
         var visitor = await Shop.SignedIn();
         Assert.NotNull((await visitor.Page($"{Shop.Day}/count/L4-A")).QuerySelector("[name=p200]"));
-        await Save(visitor, (await Form(visitor, "notes")).Clear("denominations", "2.00", "worth").Type("denominations", "1.00", "keep", "25"));
+        await Save(visitor, (await Form(visitor, "notes")).Clear("denominations", "2.00", "worth")
+            .Type("denominations", "1.00", "keep", "25"));
         Assert.Null((await visitor.Page($"{Shop.Day}/count/L4-A")).QuerySelector("[name=p200]"));
         Assert.NotNull((await Exported(visitor))["denominations"]);
         Assert.Equal("25", (await visitor.Page("/store/notes")).QuerySelectorAll("[name='denominations.worth']")
@@ -161,7 +162,8 @@ public sealed class SettingUp : InOwnShop
             .GetAttribute("value"));
 
         // Typed in again, it is the usual list, and nothing is written of it.
-        await Save(visitor, (await Form(visitor, "notes")).Type("denominations", "1.00", "keep", "40").Type("denominations", "", "worth", "2.00")
+        await Save(visitor, (await Form(visitor, "notes")).Type("denominations", "1.00", "keep", "40")
+            .Type("denominations", "", "worth", "2.00")
             .Type("denominations", "2.00", "note", "true").Type("denominations", "2.00", "pack", "100")
             .Type("denominations", "2.00", "grams", "1"));
         Assert.Null((await Exported(visitor))["denominations"]);
@@ -271,13 +273,14 @@ public sealed class SettingUp : InOwnShop
     [InlineData("notes", "denominations", "0.25", "grams", "heavy", "decimal string")]
     [InlineData("notes", "denominations", "0.25", "keep", "many", "Type a whole number, like 15.")]
     [InlineData("accounts", "accounts", "tax", "account", "", "Expected a text, but there is none.")]
-    public async Task A_row_that_cannot_be_is_refused_at_its_field_and_the_rest_of_what_was_typed_stays(string part, string table, string key,
-        string column, string typed, string sentence)
+    public async Task A_row_that_cannot_be_is_refused_at_its_field_and_the_rest_of_what_was_typed_stays(string part, string table,
+        string key, string column, string typed, string sentence)
     {
         var visitor = await Shop.SignedIn();
         var before = (await Exported(visitor)).ToJsonString();
         var form = await Form(visitor, part);
-        using var answer = await visitor.Client.PostAsync(form.Path, form.Type(table, key, column, typed).Type("from", "2027-03-01").Content());
+        using var answer = await visitor.Client.PostAsync(form.Path,
+            form.Type(table, key, column, typed).Type("from", "2027-03-01").Content());
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         var page = await Visitor.Read(answer);
         Assert.Contains(sentence, page.QuerySelector(".setup-form")!.TextContent, StringComparison.Ordinal);
@@ -298,8 +301,10 @@ public sealed class SettingUp : InOwnShop
     public async Task Nobody_invents_an_id()
     {
         var visitor = await Shop.SignedIn();
-        await Save(visitor, (await Form(visitor, "registers")).TypeFree("registers", "name", "Garden desk").TypeFree("registers", "kind", "desk"));
-        await Save(visitor, (await Form(visitor, "tenders")).TypeFree("tenders", "name", "Token & Stamp").TypeFree("tenders", "proof", "count"));
+        await Save(visitor, (await Form(visitor, "registers")).TypeFree("registers", "name", "Garden desk")
+            .TypeFree("registers", "kind", "desk"));
+        await Save(visitor, (await Form(visitor, "tenders")).TypeFree("tenders", "name", "Token & Stamp")
+            .TypeFree("tenders", "proof", "count"));
         var held = await Exported(visitor);
         Assert.Equal("Garden desk", (string?)held["registers"]!.AsArray().Single(r => (string?)r!["id"] == "D1")!["name"]);
         Assert.Equal("Token & Stamp", (string?)held["tenders"]!.AsArray().Single(r => (string?)r!["id"] == "token-stamp")!["name"]);
@@ -328,11 +333,13 @@ public sealed class SettingUp : InOwnShop
     {
         var visitor = await Shop.SignedIn();
         Assert.Contains("expected tenders of the catalogue",
-            await Refused(visitor, (await Form(visitor, "registers")).Tick("registers", "L3", "tenders", "cash", "shells")), StringComparison.Ordinal);
+            await Refused(visitor, (await Form(visitor, "registers")).Tick("registers", "L3", "tenders", "cash", "shells")),
+            StringComparison.Ordinal);
         Assert.Contains("expected registers that the set-up names",
             await Refused(visitor, (await Form(visitor, "people")).Tick("people", "p12", "registers", "L77")), StringComparison.Ordinal);
         Assert.Contains("Type a whole number",
-            await Refused(visitor, (await Form(visitor, "notes")).Type("denominations", "0.25", "pack", "a roll")), StringComparison.Ordinal);
+            await Refused(visitor, (await Form(visitor, "notes")).Type("denominations", "0.25", "pack", "a roll")),
+            StringComparison.Ordinal);
         using var answer =
             await visitor.Client.PostAsync("/store/registers",
                 (await Form(visitor, "registers")).Type("registers", "L3", "float", "lots").Content());

@@ -2,8 +2,8 @@ using Fondo.Core.Proof;
 
 namespace Fondo.Core.Cash;
 
-/// <summary>Pieces for a float of a given worth, before anything was counted: exactly that worth where its pieces allow, in the mix that the
-/// store's floats should have, larger or smaller in proportion. Where no mix is known, small notes and coins in equal shares.</summary>
+/// <summary>Pieces for a float of a given worth, before anything was counted: exactly that worth where its pieces allow, in the mix that
+/// the store's floats should have, larger or smaller in proportion. Where no mix is known, small notes and coins in equal shares.</summary>
 public static class FloatProposal
 {
     /// <summary>Nobody keeps more of one kind in a drawer (common practice).</summary>

@@ -6,8 +6,8 @@ namespace Fondo.Core.SetUp;
 /// <param name="TimeZones">IANA names, the most usual first.</param>
 /// <param name="Float">What a drawer usually begins with, in minor units (common practice).</param>
 /// <param name="TakesBenefits">Whether shops there are paid with food and cash benefits.</param>
-public sealed record Country(string Name, string Currency, char DecimalMark, long SmallestCoin, ImmutableArray<string> TimeZones, long Float,
-    bool TakesBenefits = false)
+public sealed record Country(string Name, string Currency, char DecimalMark, long SmallestCoin, ImmutableArray<string> TimeZones,
+    long Float, bool TakesBenefits = false)
 {
     private const char Point = Amounts.Currency.Point, Comma = Amounts.Currency.Comma;
 

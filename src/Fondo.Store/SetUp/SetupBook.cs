@@ -99,7 +99,8 @@ public sealed class SetupBook(StoreContext db, StoredRecords records, DayCache c
         }
 
         var (before, today) = (await For(from), await Today());
-        string[] loosens = before is null || !await HasBegun() ? [] : [.. Loosening.Of(before.Setup, setup).Select(l => l.Says(before.Setup.Currency))];
+        string[] loosens = before is null || !await HasBegun() ? []
+            : [.. Loosening.Of(before.Setup, setup).Select(l => l.Says(before.Setup.Currency))];
         if (loosens.Length > 0)
         {
             if (from <= today)

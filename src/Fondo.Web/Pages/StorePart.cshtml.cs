@@ -53,7 +53,8 @@ public sealed class StorePartModel(SetupBook book) : SensitivePage
     }
 
     /// <summary>What became of a set-up that was saved.</summary>
-    internal static string SaysOf(SetupSaved saved, DateOnly from) => saved.Loosens.Count == 0 ? $"Saved. It applies from {from:yyyy-MM-dd}."
+    internal static string SaysOf(SetupSaved saved, DateOnly from) => saved.Loosens.Count == 0
+        ? $"Saved. It applies from {from:yyyy-MM-dd}."
         : $"Saved, waiting for approval. It loosens {string.Join("; ", saved.Loosens)}. It applies from {from:yyyy-MM-dd} once another "
             + "manager approves it.";
 

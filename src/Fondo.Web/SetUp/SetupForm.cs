@@ -89,7 +89,8 @@ public sealed partial class SetupForm
 
     /// <summary>What the rules object to, at the rows as the form shows them: of a list with standard rows, only those are written that
     /// differ.</summary>
-    public IReadOnlyList<Objection> Placed(IEnumerable<Objection> objections) => [.. objections.Select(o => o with { Field = Placed(o.Field) })];
+    public IReadOnlyList<Objection> Placed(IEnumerable<Objection> objections) =>
+        [.. objections.Select(o => o with { Field = Placed(o.Field) })];
 
     private string? Placed(string? path)
     {
@@ -106,8 +107,9 @@ public sealed partial class SetupForm
     }
 
     /// <summary>The rows of a list, the standard ones included, each with its texts by name; the last one is spare, to type into.</summary>
-    public IEnumerable<IReadOnlyDictionary<string, string>> Rows(SetupTable table) => (table.IsFixed ? RowsOf(table) : RowsOf(table).Append([]))
-        .Select(Named).Select(row => (IReadOnlyDictionary<string, string>)row.Where(m => m.Value is not null)
+    public IEnumerable<IReadOnlyDictionary<string, string>> Rows(SetupTable table) =>
+        (table.IsFixed ? RowsOf(table) : RowsOf(table).Append([])).Select(Named)
+        .Select(row => (IReadOnlyDictionary<string, string>)row.Where(m => m.Value is not null)
             .ToDictionary(m => m.Key, m => Written(table, m.Key, Shown(m.Value!))));
 
     /// <summary>The rows of a list, to choose among: by id, with their names.</summary>
@@ -119,7 +121,8 @@ public sealed partial class SetupForm
         : (column.Options ?? []).Select(o => (o, SetupTable.SaysOption(o)));
 
     /// <summary>The names of what is ticked.</summary>
-    public string NamesOf(SetupColumn column, string? ids) => string.Join(", ", (ids ?? "").Split(", ", StringSplitOptions.RemoveEmptyEntries)
+    public string NamesOf(SetupColumn column, string? ids) => string.Join(", ", (ids ?? "")
+        .Split(", ", StringSplitOptions.RemoveEmptyEntries)
         .Select(id => Choices(column.From!).FirstOrDefault(c => c.Id == id).Name ?? id));
 
     /// <summary>Takes over what was typed on the page of a part.</summary>

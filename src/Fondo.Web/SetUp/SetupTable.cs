@@ -81,7 +81,8 @@ public sealed record SetupTable(string Name, string Title, string Hint, params S
     public static readonly SetupTable Terminals = new(
         "terminals", "Terminals and their registers",
         "A terminal that moved during the day needs two rows, with from and until like 2026-11-21T12:00:00-05:00.",
-        new("id", "Terminal", "number of the terminal", Size: 7), new("register", "Register", "register of the terminal", Choice, From: "registers"),
+        new("id", "Terminal", "number of the terminal", Size: 7),
+        new("register", "Register", "register of the terminal", Choice, From: "registers"),
         new("settlesAt", "Settles at", "settles at", Time, 7, "by hand"),
         new("connected", "Connected", "is connected to its processor", Flag),
         new("from", "From", "from", Placeholder: "begin of day"),

@@ -1,4 +1,5 @@
 using Fondo.Core.Amounts;
+using Fondo.Core.Custody;
 using Fondo.Core.Journal;
 using Fondo.Core.SetUp;
 using Fondo.Core.Sheets;
@@ -22,6 +23,10 @@ public sealed class OpenModel(DayStore days) : DayPage(days)
     protected override string Place => "open";
 
     public IReadOnlyList<Row> Rows { get; private set; } = [];
+
+    /// <summary>Nobody has said yet what the safe holds: so it is on the store's first day.</summary>
+    public bool AsksForSafe => !View.IsClosed && MySelf.May(Right.Supervise) && View.Money.Custody is { Start.Loose: null, Count: null }
+        && View.Money.Acts.Movements.All(m => m.Kind != SafeMovementKind.Opening);
 
     public string Headline => Rows.Count(r => r.Difference is not null) is > 0
         and var off ? $"{Say.Count(off, "drawer")} opened with a different float than was left."
