@@ -104,10 +104,11 @@ public sealed partial class Rehearsal
         _uncounted.Clear();
     }
 
-    /// <summary>While a terminal holds a card that no batch has, the gate says so, whatever it settled before.</summary>
+    /// <summary>While a terminal holds a card that no batch has, the gate says so, whatever it settled before; of a card that was rung as
+    /// cash no journal knows.</summary>
     private async Task LookAtBatches(DateOnly date)
     {
-        if (_unsettled.Any(c => DateOnly.FromDateTime(c.At.DateTime) == date)
+        if (_unsettled.Any(c => !_rungAsCash.Contains(c) && DateOnly.FromDateTime(c.At.DateTime) == date)
             && !(await _odile.Page(Path(date, "close"))).QuerySelectorAll(".gates > li.left b")
                 .Any(b => b.TextContent == "Batches complete"))
         {

@@ -303,7 +303,12 @@ public sealed partial class Rehearsal
         {
             if (paid.Card is { } card)
             {
-                _unsettled.AddRange(Run(card));
+                List<CardRow> run = [.. Run(card)];
+                _unsettled.AddRange(run);
+                if (ticket.CardsAsCash)
+                {
+                    _rungAsCash.UnionWith(run);
+                }
             }
             else if (paid.Check is { } number)
             {
@@ -349,6 +354,8 @@ public sealed partial class Rehearsal
         CustomerAccounts = "Assets:Customer accounts", Discounts = "Income:Discounts";
 
     private readonly List<CardRow> _unsettled = [];
+
+    private readonly HashSet<CardRow> _rungAsCash = new(ReferenceEqualityComparer.Instance);
 
     private async Task Send(Session session)
     {

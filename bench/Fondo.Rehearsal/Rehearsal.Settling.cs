@@ -69,8 +69,16 @@ public sealed partial class Rehearsal
         var path = Path(date, "settle");
         for (var tries = 0; tries < 4 && wire.Held.Count > 0; tries++)
         {
-            var form = (await _odile.Page(path)).QuerySelector("form.settle-all")
-                ?? throw new DoorException($"{path} offers nothing to settle, and {wire.Held.Count} cards are held");
+            if ((await Answered(path)).QuerySelector("form.settle-all") is not { } form)
+            {
+                if (wire.Held.Count == 0)
+                {
+                    break;
+                }
+
+                throw new DoorException($"{path} offers nothing to settle, and {wire.Held.Count} cards are held");
+            }
+
             Refused(date, await _odile.Post(path, [.. Browser.Fields(form), ("which", "all")]), "settling");
         }
 
@@ -92,6 +100,20 @@ public sealed partial class Rehearsal
         }
 
         Prove(date, settled);
+    }
+
+    /// <summary>The page once it waits for no terminal: until then it looks again by itself, as a person would see it.</summary>
+    private async Task<AngleSharp.Dom.IDocument> Answered(string path)
+    {
+        const int looks = 60;
+        var page = await _odile.Page(path);
+        for (var look = 0; look < looks && page.QuerySelector("#settle-now")?.HasAttribute("hx-get") == true; look++)
+        {
+            await Task.Delay(500);
+            page = await _odile.Page(path);
+        }
+
+        return page;
     }
 
     private const string RowColumns = "terminal,batch,seq,at,type,amount,tip,cashback,brand,card,auth,rrn,entry,benefit\n";

@@ -8,6 +8,7 @@ using Fondo.Store.Days;
 using Fondo.Store.Keeping;
 using Fondo.Store.Trails;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace Fondo.Web.Tests;
 
@@ -129,6 +130,45 @@ public sealed class ClosedAndCarried : IAsyncLifetime
         Assert.True(sent.Taken == 1, sent.ToString());
         Assert.Contains("recalled today", (await (await _shop.SignedIn()).Page("/2026-11-22/carried")).Body!.TextContent,
             StringComparison.Ordinal);
+    }
+
+    /// <summary>Rules §12: a correction carries an item with another deadline. A day that has it takes that over; a day behind those where it
+    /// has come does not carry it once more.</summary>
+    [Fact]
+    public async Task What_has_come_is_not_carried_again_by_a_correction()
+    {
+        await Resolve();
+        Assert.True((await Close(_today)).IsDone);
+        await TomorrowBegins();
+        var today = await View(_today);
+        var document = ClosingDesk.Read(today.Close!);
+        var item = document.Carried.First(c => c.Amount == "15.66");
+        Core.Closing.CloseDocument Before(Core.Closing.ClosedCarry was) =>
+            document with { Carried = [.. document.Carried.Select(c => c == item ? was : c)] };
+        var (earlier, smaller) = (Before(item with { Until = item.Until!.Value.AddHours(-3) }), Before(item with { Amount = "10.00" }));
+
+        // It stands there alike already.
+        Assert.False(await Correct(earlier));
+        // It came, and was handed on no more.
+        Assert.True(await Write([], [item.Key]));
+        Assert.False(await Correct(earlier));
+        Assert.False(await Correct(document));
+        // What the correction has made of it otherwise, and what it carries anew, is carried.
+        Assert.True(await Correct(smaller));
+        Assert.True(await Write([], [item.Key]));
+        Assert.True(await Correct(null));
+
+        Task<bool> Correct(Core.Closing.CloseDocument? before) =>
+            Writing(r => r.Correct(_tomorrow, today, document, document.Number, before));
+        Task<bool> Write(IReadOnlyList<(string, string)> items, IReadOnlyCollection<string> gone) =>
+            Writing(r => r.Write(_tomorrow, _today, document.Number, items, gone, isChange: true));
+        Task<bool> Writing(Func<CarriedRecords, Task<bool>> write) => _shop.Ask(async (IServiceProvider services) =>
+        {
+            await using var turn = await services.GetRequiredService<Store.Model.StoreContext>().BeginWriting();
+            var isWritten = await write(services.GetRequiredService<CarriedRecords>());
+            await turn.CommitAsync();
+            return isWritten;
+        });
     }
 
     /// <summary>The set-up of the next day does not know the tender that is carried: the day reads all the same, says so, and the item

@@ -168,8 +168,13 @@ public sealed class FirstAnswers : IDisposable
         var open = begun.Headers.Location!.OriginalString;
         var safe = open.Replace("/open", "/safe", StringComparison.Ordinal);
         Assert.Equal(safe, (await odile.Page(open)).QuerySelector("main [autofocus]")!.GetAttribute("href"));
-        await odile.Post($"{safe}?handler=Move", new() { ["form"] = Guid.NewGuid().ToString(), ["kind"] = "Opening", ["amount"] = "1,000",
-            ["reason"] = "as found" }, safe);
+        await odile.Post($"{safe}?handler=Move", new()
+        {
+            ["form"] = Guid.NewGuid().ToString(),
+            ["kind"] = "Opening",
+            ["amount"] = "1,000",
+            ["reason"] = "as found"
+        }, safe);
         Assert.Equal($"{open}/L1", (await odile.Page(open)).QuerySelector("main [autofocus]")!.GetAttribute("href"));
         Assert.Contains("1,000.00 should be loose in the safe", (await odile.Page(safe)).QuerySelector("h1")!.TextContent,
             StringComparison.Ordinal);

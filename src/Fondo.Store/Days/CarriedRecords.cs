@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using Fondo.Core.Closing;
 using Fondo.Core.Days;
 using Fondo.Core.Entries;
 using Fondo.Files.Reading;
@@ -22,6 +23,23 @@ public sealed class CarriedRecords(StoreContext db, TimeProvider clock)
     public async Task<IReadOnlyCollection<string>> BroughtTo(DateOnly day) =>
         [.. (await db.Records.AsNoTracking().Where(r => r.Day == day && r.Kind == RecordKind.Carried && r.TakenBy == By).ToListAsync())
             .GroupBy(r => r.Key).Select(g => g.MaxBy(r => r.Version)!).Where(r => r.Json.Length > 0).Select(r => r.Key)];
+
+    /// <summary>What a correction carries otherwise than the close that it corrects, within a transaction. Days between are closed and keep
+    /// what they began with: what has come there since is not carried once more because it has another owner or deadline.</summary>
+    public async Task<bool> Correct(DateOnly to, DayView corrected, CloseDocument document, int close, CloseDocument? before)
+    {
+        var (was, standing) = ((before?.Carried ?? []).ToDictionary(c => c.Key), await Standing(to));
+        bool IsOther(string key, ClosedCarry now) => !was.TryGetValue(key, out var old) || old.Amount != now.Amount
+            || (old != now && standing.Contains(key));
+        var carried = document.Carried.ToDictionary(c => c.Key);
+        return await Write(to, corrected.Setup.TradingDay.Date, close,
+            [.. (await Of(corrected)).Where(t => IsOther(t.Key, carried[t.Key]))], [.. was.Keys.Where(k => !carried.ContainsKey(k))],
+            isChange: true);
+    }
+
+    /// <summary>The keys of what that day carries.</summary>
+    private async Task<IReadOnlySet<string>> Standing(DateOnly day) => (await db.StandingRecords.AsNoTracking()
+        .Where(r => r.Day == day && r.Kind == RecordKind.Carried && r.Json != "").Select(r => r.Key).ToListAsync()).ToHashSet();
 
     /// <summary>Within a transaction. What is there alike stays as it is; what the day's set-up does not know waits for a person.</summary>
     /// <param name="from">The day that carries it.</param>

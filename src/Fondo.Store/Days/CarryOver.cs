@@ -24,14 +24,10 @@ public sealed class CarryOver(StoreContext db, DayLock guard, CarriedRecords rec
             db.Corrections.Add(new() { Close = close, Day = to });
         }
 
-        var texts = await records.Of(view);
-        // Days between are closed and keep what they began with: only what is different goes past them.
-        var items = isCorrection
-            ? [.. texts.Where(t => before?.Carried.FirstOrDefault(c => c.Key == t.Key) != document.Carried.First(c => c.Key == t.Key))]
-            : texts;
-        var gone = (isCorrection ? [.. (before?.Carried ?? []).Select(c => c.Key)] : await records.BroughtTo(to))
-            .Where(k => document.Carried.All(c => c.Key != k)).ToList();
-        var isWritten = await records.Write(to, date, close, items, gone, isChange: document.Revision > 1);
+        var isWritten = isCorrection
+            ? await records.Correct(to, view, document, close, before)
+            : await records.Write(to, date, close, await records.Of(view),
+                [.. (await records.BroughtTo(to)).Where(k => document.Carried.All(c => c.Key != k))], isChange: document.Revision > 1);
         if (document.Revision > 1)
         {
             isWritten |= await Tell(date, to, close, document, before);

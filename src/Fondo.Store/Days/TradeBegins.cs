@@ -84,10 +84,6 @@ public sealed class TradeBegins(StoreContext db, DayStore days, SetupBook book, 
             return false;
         }
 
-        var before = await chain.Document(corrected) is { } old ? old.Carried : [];
-        var items = (await records.Of(view))
-            .Where(t => before.FirstOrDefault(c => c.Key == t.Key) != document.Carried.FirstOrDefault(c => c.Key == t.Key)).ToList();
-        return await records.Write(to, view.Setup.TradingDay.Date, close, items,
-            [.. before.Select(c => c.Key).Where(k => document.Carried.All(c => c.Key != k))], isChange: true);
+        return await records.Correct(to, view, document, close, await chain.Document(corrected));
     }
 }
