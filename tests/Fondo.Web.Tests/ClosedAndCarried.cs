@@ -132,8 +132,8 @@ public sealed class ClosedAndCarried : IAsyncLifetime
             StringComparison.Ordinal);
     }
 
-    /// <summary>Rules §12: a correction carries an item with another deadline. A day that has it takes that over; a day behind those where it
-    /// has come does not carry it once more.</summary>
+    /// <summary>Rules §12: a correction carries an item with another deadline. A day that has it takes that over; a day behind those where
+    /// it has come does not carry it once more.</summary>
     [Fact]
     public async Task What_has_come_is_not_carried_again_by_a_correction()
     {
