@@ -114,7 +114,9 @@ public sealed class Browser : IDisposable
 
     /// <summary>A page that is left gives up what it was asking for: that is no error.</summary>
     private static bool IsGivenUp(string message) =>
-        message.Contains("htmx:sendError", StringComparison.Ordinal) || message.Contains("htmx:sendAbort", StringComparison.Ordinal)
+        // It says so twice: that the request is over, and how.
+        message.Contains("htmx:afterRequest", StringComparison.Ordinal)
+            || message.Contains("htmx:sendError", StringComparison.Ordinal) || message.Contains("htmx:sendAbort", StringComparison.Ordinal)
             || message.Contains("net::ERR_ABORTED", StringComparison.Ordinal);
 
     public void Dispose()

@@ -23,9 +23,9 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
         browser.Driver.Manage().Cookies.DeleteAllCookies();
         browser.Driver.Navigate().GoToUrl(_host.Address);
         browser.UntilSays("Who is there?");
-        var radio = browser.Driver.FindElement(By.XPath($"//label[contains(., '{name}')]/input"));
-        radio.SendKeys(Keys.Space);
-        browser.Press(Keys.Tab, pin, Keys.Enter);
+        browser.Press(name[..1].ToLowerInvariant());
+        Assert.Contains(name, browser.Driver.FindElement(By.CssSelector(".people label:has(:checked)")).Text, StringComparison.Ordinal);
+        browser.Press(Keys.Enter, pin, Keys.Enter);
         browser.Until(() => browser.Text("header").Contains(name, StringComparison.Ordinal), "nobody was signed in");
     }
 
@@ -686,6 +686,7 @@ public sealed class TheEveningByKeyboard(Browser browser) : IDisposable
             "/2026-11-21/drawer/L2-A",
             "/find?q=37",
             "/store",
+            "/store/connect",
             "/store/shop",
             "/store/registers",
             "/store/tenders",

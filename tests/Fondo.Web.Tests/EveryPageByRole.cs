@@ -24,7 +24,7 @@ public sealed class EveryPageByRole : InOwnShop
         + "slips/{entry:guid} ticket/{key} watch /batches /customers /customers/item /find /span /trail /stand-ins/mailbox";
 
     private const string ToWhoSupervises = "change deposit floats take-in /take-in /machines /mappings /people /store /store/begin/{step?} "
-        + "/store/{part} /stand-ins/bank "
+        + "/store/connect /store/{part} /stand-ins/bank "
         + "/stand-ins/files /stand-ins/processor";
 
     private const string ToWhoManages = "/mail";

@@ -315,6 +315,44 @@ public sealed class SettingUp : InOwnShop
     }
 
     [Fact]
+    public async Task Who_connects_a_register_sees_when_the_first_has_come()
+    {
+        var visitor = await Shop.SignedIn();
+        await Save(visitor, (await Form(visitor, "registers")).TypeFree("registers", "name", "Garden desk")
+            .TypeFree("registers", "kind", "desk"));
+        Assert.Equal(("missing", "nothing has come yet; no key yet."), await Light("Garden desk"));
+        var till = await Shop.Register("D1");
+        Assert.Matches("^nothing has come yet; key since .+$", (await Light("Garden desk")).Says);
+        await Shop.Send(till, "D1",
+            """{"id":"D1-000001","register":"D1","drawer":"D1-A","cashier":"p11","at":"2026-11-21T21:00:00-05:00","kind":"open","amount":"50.00"}""");
+        var (state, says) = await Light("Garden desk");
+        Assert.Equal("done", state);
+        Assert.StartsWith("last came ", says, StringComparison.Ordinal);
+        Assert.Equal("done", (await Light("Settled batches")).State);
+        Assert.Contains("/api/registers/L1/journal", (await visitor.Page("/store/connect")).QuerySelector("pre")!.TextContent,
+            StringComparison.Ordinal);
+
+        async Task<(string State, string Says)> Light(string name)
+        {
+            var row = (await visitor.Page("/store/connect")).QuerySelectorAll(".lights li")
+                .Single(l => l.QuerySelector("b")!.TextContent == name);
+            return (row.ClassName!, row.QuerySelector("span")!.TextContent);
+        }
+    }
+
+    [Fact]
+    public async Task Of_two_with_the_same_first_name_the_whole_name_is_said()
+    {
+        var visitor = await Shop.SignedIn();
+        Assert.Contains("Bryn", (await visitor.Page($"{Shop.Day}/board")).QuerySelector("main")!.TextContent, StringComparison.Ordinal);
+        Assert.DoesNotContain("Bryn Halloran", (await visitor.Page($"{Shop.Day}/board")).QuerySelector("main")!.TextContent,
+            StringComparison.Ordinal);
+        await Save(visitor, (await Form(visitor, "people")).Type("people", "p11", "name", "Bryn Ruiz"));
+        Assert.Contains("Bryn Halloran", (await visitor.Page($"{Shop.Day}/board")).QuerySelector("main")!.TextContent,
+            StringComparison.Ordinal);
+    }
+
+    [Fact]
     public async Task A_terminal_in_two_places_at_once_is_told_in_the_list_of_what_is_missing()
     {
         var visitor = await Shop.SignedIn();

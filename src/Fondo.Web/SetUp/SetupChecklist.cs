@@ -61,10 +61,10 @@ internal static class SetupChecklist
                 ? "The first statement’s account is the store’s."
                 : string.Join(", ", setup.BankAccounts.Select(b => b.Name ?? b.Number)), "/store/bank"),
             new("Accounts in the books", true, "Every account is set.", "/store/accounts"),
-            new("Keys of the registers", true,
+            new("What sends to Fondo", true,
                 silent.Count == 0
                     ? "Every register can send its journal."
-                    : $"Without a key: {string.Join(", ", silent.Select(r => r.Name))}. Files work without one.", "/store#keys"),
+                    : $"Without a key: {string.Join(", ", silent.Select(r => r.Name))}. Files work without one.", "/store/connect"),
         ];
     }
 

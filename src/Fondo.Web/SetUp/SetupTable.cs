@@ -53,8 +53,22 @@ public sealed record SetupObjections(IReadOnlyList<Objection> All)
     public string? Invalid(string path) => At(path) is null ? null : "true";
 
     /// <summary>Those that belong to no field of the page.</summary>
-    public IEnumerable<string> OfTheWhole(SetupPart part) => All.Where(o => o.Field is not { } field || !part.Shows(field))
-        .Select(o => o.Sentence);
+    public IEnumerable<string> OfTheWhole(SetupPart part) => All.Where(o => o.Field is not { } field || !part.Shows(field)).Select(Says);
+
+    /// <summary>An objection with the place that it concerns, as the pages name it.</summary>
+    public static string Says(Objection objection)
+    {
+        foreach (var table in SetupTable.All.Where(t => objection.Field?.StartsWith($"{t.Name}[", StringComparison.Ordinal) == true))
+        {
+            var parts = objection.Field![(table.Name.Length + 1)..].Split("].");
+            if (parts is [var row, var name] && table.Columns.FirstOrDefault(c => c.Name == name) is { } column)
+            {
+                return $"{table.Title}, row {row}, {column.Title.ToLowerInvariant()}: {objection.Sentence}";
+            }
+        }
+
+        return objection.Field is { } field ? $"{field}: {objection.Sentence}" : objection.Sentence;
+    }
 
     private static string Place(SetupTable table, int row, SetupColumn column) =>
         string.Create(CultureInfo.InvariantCulture, $"{table.Name}[{row + 1}].{column.Name}");

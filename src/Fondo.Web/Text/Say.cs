@@ -33,7 +33,14 @@ internal static class Say
 
     public static string LongDate(DateOnly date) => date.ToString("dddd, d MMMM yyyy", CultureInfo.InvariantCulture);
 
-    public static string FirstName(string name) => name.Split(' ')[0];
+    /// <summary>By first name; by the whole name where somebody else of the store has the same first one.</summary>
+    public static string Person(PersonId? id, Setup setup)
+    {
+        var name = setup.NameOf(id);
+        return setup.People.Any(p => p.Id != id && FirstName(p.Name) == FirstName(name)) ? name : FirstName(name);
+
+        static string FirstName(string name) => name.Split(' ')[0];
+    }
 
     public static string Count(int number, string one, string? many = null) =>
         number == 1 ? $"1 {one}" : $"{(number == 0 ? "no" : number.ToString("N0", CultureInfo.InvariantCulture))} {many ?? one + "s"}";

@@ -193,7 +193,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
 
         for (var i = 0; i < sessions.Count; i++)
         {
-            yield return new(i == 0 ? register.Name : null, Say.FirstName(Setup.NameOf(sessions[i].Cashier)), Hours(sessions[i]),
+            yield return new(i == 0 ? register.Name : null, Say.Person(sessions[i].Cashier, Setup), Hours(sessions[i]),
                 register.Id, sessions[i].Drawer, i == 0, CellsOf(register.Id, sessions[i].Drawer, i == 0), i == 0 ? left : null, says);
         }
     }
@@ -257,7 +257,7 @@ public sealed class BoardModel(DayStore days, SetupBook book, Sightings sighting
             (earlier, $"{Say.Count(earlier, "pair")} with an earlier day"),
         }.Where(p => p.Item1 > 0).Select(p => p.Item2).ToList();
         var says = parts.Count > 0 ? string.Join(", ", parts)
-            : key.Drawer is { } drawer && View.CountsOf(drawer) is [.., var last] ? "counted by " + Say.FirstName(Setup.NameOf(last.By))
+            : key.Drawer is { } drawer && View.CountsOf(drawer) is [.., var last] ? "counted by " + Say.Person(last.By, Setup)
             : "no open items";
         return _until.TryGetValue(key, out var until) ? $"{says} · {Say.TimeLeft(until - clock.GetUtcNow())}" : says;
     }

@@ -422,7 +422,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
         {
             ProofKind.Count => Counts.Count == 0
                 ? "not counted yet"
-                : $"{Say.FirstName(Setup.NameOf(Counts[^1].By))} counted "
+                : $"{Say.Person(Counts[^1].By, Setup)} counted "
                     + $"{Amount(cell.Proof)}{(Counts.Count > 1 ? $" at attempt {Counts[^1].Attempt}" : "")}",
             ProofKind.Batch => cell.Proof is null ? "no batch is in yet" : $"{Amount(cell.Proof)} settled",
             _ => cell.Proof is null ? "no books imported" : $"the books say {Amount(cell.Proof)}",
@@ -434,7 +434,7 @@ public sealed class CellModel(DayStore days, Resolving resolving, Attachments at
     private string PlaceSentence(Cell cell)
     {
         var who = Counts is [.., var last]
-            ? Say.FirstName(Setup.NameOf(last.By)) + (last.Witness is { } witness ? $" and {Say.FirstName(Setup.NameOf(witness))}" : "")
+            ? Say.Person(last.By, Setup) + (last.Witness is { } witness ? $" and {Say.Person(witness, Setup)}" : "")
             : "nobody";
         var proof = cell.Proof is null ? "not counted yet" : $"{who} counted {Amount(cell.Proof)}";
         return Key switch

@@ -106,7 +106,7 @@ public sealed class CountModel(DayStore days, Counting counting, Sightings sight
 
     public string Subject => Target.Bag is { } bag ? $"Bag {bag}"
         : Target.IsSafe ? "The safe"
-        : $"{Setup.NameOf(Session!.Register)}, {Say.FirstName(Setup.NameOf(Session.Cashier))}";
+        : $"{Setup.NameOf(Session!.Register)}, {Say.Person(Session.Cashier, Setup)}";
 
     public string Href => HrefOf(Setup.TradingDay, Target);
 

@@ -60,7 +60,7 @@ public sealed class SafeModel(DayStore days, SafeDesk desk, DepositDesk deposits
         : "Count the safe, or enter its opening amount here. From then on Fondo knows what it should hold.";
 
     public IEnumerable<string> PeopleOf(Bag bag) => bag.Counts.SelectMany(c => new[] { c.By, c.Witness }).OfType<Core.Journal.PersonId>()
-        .Distinct().Select(p => Say.FirstName(Setup.NameOf(p)));
+        .Distinct().Select(p => Say.Person(p, Setup));
 
     public string StateOf(Bag bag) => bag switch
     {

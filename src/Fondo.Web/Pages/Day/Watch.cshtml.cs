@@ -122,7 +122,7 @@ public sealed class WatchModel(DayStore days, Numbering numbering, Waiting waiti
             var own = drawer.Steps.Select(s => s.Event).ToList();
             var open = drawer.Session.Until is null;
             yield return new(
-                register.Name, drawer.Session.Drawer.Value, Say.FirstName(Setup.NameOf(drawer.Session.Cashier)),
+                register.Name, drawer.Session.Drawer.Value, Say.Person(drawer.Session.Cashier, Setup),
                 own.OfType<Ticket>().Count(), own.OfType<Ticket>().Sum(t => t.Total),
                 drawer.Level, Last(own), drawer.DropDue(register, Setup.Currency), open);
         }

@@ -182,7 +182,7 @@ const freeRow = (last) => {
   next.querySelectorAll("select").forEach((select) => { select.selectedIndex = 0; });
   next.querySelectorAll(".picks").forEach((picks) => {
     picks.open = false;
-    picks.querySelector("summary").textContent = picks.dataset.none;
+    picks.querySelector("[data-picked]").textContent = picks.dataset.none;
   });
   return next;
 };
@@ -241,6 +241,24 @@ document.addEventListener("input", (event) => {
   body.append(freeRow(body.lastElementChild));
 });
 
+// Who signs in: letters lead to the next name that begins with them, Enter to the PIN.
+document.addEventListener("keydown", (event) => {
+  if (!event.target.matches(".people [type=radio]") || event.ctrlKey || event.altKey || event.metaKey) return;
+  if (event.key === "Enter") {
+    event.preventDefault();
+    event.target.checked = true;
+    event.target.form.elements.Pin.focus();
+    return;
+  }
+  const own = [...event.target.form.elements.Who instanceof RadioNodeList ? event.target.form.elements.Who : [event.target]];
+  const after = [...own.slice(own.indexOf(event.target) + 1), ...own.slice(0, own.indexOf(event.target) + 1)];
+  const next = event.key.length === 1 && event.key !== " " && after.find((one) => one.parentElement.textContent.trim().toLowerCase().startsWith(event.key.toLowerCase()));
+  if (!next) return;
+  event.preventDefault();
+  next.checked = true;
+  next.focus();
+});
+
 // A question is answered with Enter, from a list as from a field.
 document.addEventListener("keydown", (event) => {
   if (event.key !== "Enter" || !event.target.matches(".first-question select, .first-question [type=checkbox], .first-question [type=radio]")) return;
@@ -253,7 +271,7 @@ document.addEventListener("change", (event) => {
   const picks = event.target.closest(".picks");
   if (!picks) return;
   const names = [...picks.querySelectorAll("input:checked")].map((input) => input.parentElement.textContent.trim());
-  picks.querySelector("summary").textContent = names.join(", ") || picks.dataset.none;
+  picks.querySelector("[data-picked]").textContent = names.join(", ") || picks.dataset.none;
 });
 
 // Up and down lead from row to row of a list.
