@@ -36,7 +36,8 @@ public static class StoreServices
             .AddScoped<BatchSearch>().AddScoped<Referrals>().AddScoped<Waiting>()
             .AddScoped<ImportedFiles>().AddScoped<RegisterKeys>().AddScoped<PersonsWord>()
             .AddScoped<Sources>().AddScoped<HeldFiles>().AddScoped<PersonsFiles>();
-        services.AddSingleton<TriesOnFullDisk>().AddScoped<PinSignIn>().AddScoped<PeopleRegister>().AddScoped<NewPeople>().AddScoped<LastCame>();
+        services.AddSingleton<TriesOnFullDisk>().AddScoped<PinSignIn>().AddScoped<PeopleRegister>()
+            .AddScoped<NewPeople>().AddScoped<LastCame>();
         services.AddIdentityCore<StorePerson>(o => o.User.RequireUniqueEmail = false).AddEntityFrameworkStores<StoreContext>();
         return services;
     }
