@@ -182,18 +182,28 @@ public static class FloatsTogether
     {
         var free = new long[problem.Worths.Length];
         int[] left = [.. problem.Available.Select((a, k) => a - taken.Sum(t => t[k]))];
+        // By register: how many changes it knew when it was last looked at. Without another one since, it finds nothing new.
+        var (known, changes) = (new int[taken.Length], 0);
+        Array.Fill(known, -1);
         for (var (isBetter, turns) = (true, 0); isBetter && turns < 4; turns++)
         {
             isBetter = false;
             for (var r = 0; r < taken.Length; r++)
             {
+                if (known[r] == changes)
+                {
+                    continue;
+                }
+
                 var before = CostOf(problem, r, taken[r]);
                 var (again, cost) = problem.Registers[r].Solve([.. left.Select((l, k) => l + taken[r][k])], Fine, free, problem.Missing);
                 if (cost < before)
                 {
                     left = [.. left.Select((l, k) => l + taken[r][k] - again[k])];
-                    (taken[r], isBetter) = (again, true);
+                    (taken[r], isBetter, changes) = (again, true, changes + 1);
                 }
+
+                known[r] = changes;
             }
         }
 

@@ -3,7 +3,7 @@ namespace Fondo.Core.Cash;
 /// <summary>One float out of bounded pieces, where each piece has a price: as much of the target as can be made, then the least sum of
 /// distances from the preferred pieces and of prices.
 /// Exact, by dynamic programming over the worth; windows slide because each side of a distance is a straight line.</summary>
-/// <param name="worths">Of one piece, in steps of the target.</param>
+/// <param name="worths">Of one piece, in steps of the target; fastest where the largest come first.</param>
 /// <param name="preferred">Pieces that a float should have.</param>
 internal sealed class PricedFloat(int[] worths, int[] preferred, int target)
 {
@@ -11,6 +11,8 @@ internal sealed class PricedFloat(int[] worths, int[] preferred, int target)
 
     public int Target => target;
 
+    /// <summary>By kind: every worth that the kinds up to it can make is a multiple of this.</summary>
+    private readonly int[] _grid = [.. worths.Select((_, k) => worths.Take(k + 1).Aggregate(GreatestCommonDivisor))];
     private readonly int[][] _taken = [.. worths.Select(_ => new int[target + 1])];
     private readonly int[] _at = new int[target + 2];
     private readonly long[] _value = new long[target + 2];
@@ -65,7 +67,7 @@ internal sealed class PricedFloat(int[] worths, int[] preferred, int target)
                 return;
             }
 
-            for (var first = 0; first < Math.Min(step, target + 1); first++)
+            for (var first = 0; first < Math.Min(step, target + 1); first += _grid[kind])
             {
                 var (from, to) = (0, 0);
                 for (int i = 0, worth = first; worth <= target; i++, worth += step)
@@ -94,4 +96,6 @@ internal sealed class PricedFloat(int[] worths, int[] preferred, int target)
             }
         }
     }
+
+    private static int GreatestCommonDivisor(int a, int b) => b == 0 ? a : GreatestCommonDivisor(b, a % b);
 }
