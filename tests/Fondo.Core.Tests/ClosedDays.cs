@@ -128,5 +128,13 @@ public sealed class ClosedDays
         Assert.Null(Comparison.Of(taken, row with { Card = row.Card with { ApprovalCode = default } },
             TimeSpan.Zero).Single(c => c.Trait == Trait.Approval).Agrees);
         Assert.False(Comparison.Of(taken, row, TimeSpan.FromMinutes(1)).Single(c => c.Trait == Trait.Time).Agrees);
+
+        // Of cash it is what stays: 20.00 given for 12.29, and 7.71 back.
+        var cash = taken.Tender with { Type = TenderId.Cash, Amount = new(20_00), Change = new(7_71) };
+        var paid = taken with
+        {
+            Ticket = taken.Ticket with { Tenders = [.. taken.Ticket.Tenders.Select(t => t == taken.Tender ? cash : t)] },
+        };
+        Assert.True(Comparison.Of(paid, row, TimeSpan.Zero).Single(c => c.Trait == Trait.Amount).Agrees);
     }
 }

@@ -31,6 +31,16 @@ public sealed class TakingLeads : IAsyncLifetime
     private Task<List<Store.Model.EntryRow>> Entries() =>
         _shop.InStore(db => db.Entries.AsNoTracking().Include(e => e.Postings).OrderBy(e => e.At).ToListAsync());
 
+    /// <summary>40.00 given and 1.11 back are the 38.89 that the terminal settled.</summary>
+    [Fact]
+    public async Task What_cash_brought_in_stands_beside_what_the_card_did()
+    {
+        var page = await (await _shop.SignedIn()).Page($"{Lane1Cash}?lead=1");
+        var amount = page.QuerySelectorAll("main tr").First(r => r.QuerySelector("th")?.TextContent.Trim() == "Amount");
+        Assert.Contains("38.89; 40.00 given, 1.11 change", amount.TextContent, StringComparison.Ordinal);
+        Assert.DoesNotContain("differs", amount.ClassName ?? "", StringComparison.Ordinal);
+    }
+
     [Fact]
     public async Task One_swap_explains_both_cells_and_is_taken_once()
     {

@@ -26,7 +26,7 @@ public readonly record struct Comparison(Trait Trait, bool? Agrees)
         return
         [
             new(Trait.Time, (ticket.At - row.At).Duration() <= window),
-            new(Trait.Amount, tender.Amount.Abs() == row.Amount),
+            new(Trait.Amount, tender.Expected.Abs() == row.Amount),
             new(Trait.Direction, ticket.IsRefund == (row.Direction == Direction.Refund)),
             new(Trait.Card, Same(card?.LastFour, row.Card.LastFour)),
             new(Trait.Approval, Same(card?.Approval, row.Card.Approval)),

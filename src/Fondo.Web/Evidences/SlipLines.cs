@@ -1,5 +1,7 @@
+using Fondo.Core.Amounts;
 using Fondo.Core.Days;
 using Fondo.Core.Evidence;
+using Fondo.Core.Journal;
 using Fondo.Core.Proof;
 using Fondo.Core.SetUp;
 using Fondo.Web.Text;
@@ -31,7 +33,7 @@ internal static class SlipLines
         return trait switch
         {
             Trait.Time => Say.Time(ticket.At, setup),
-            Trait.Amount => Say.Amount(tender.Amount.Abs(), setup.Currency),
+            Trait.Amount => BroughtIn(tender, setup.Currency),
             Trait.Direction => ticket.IsRefund ? "refund" : "sale",
             Trait.Card => CardOf(card?.Brand, card?.LastFour) is { Length: > 0 } named
                 ? named
@@ -41,6 +43,12 @@ internal static class SlipLines
             _ => card?.Terminal?.Value ?? "",
         };
     }
+
+    /// <summary>What stays of cash, and how it came to that.</summary>
+    private static string BroughtIn(Tender tender, Currency currency) => tender.Expected == tender.Amount
+        ? Say.Amount(tender.Amount.Abs(), currency)
+        : $"{Say.Amount(tender.Expected.Abs(), currency)}; {Say.Amount(tender.Amount, currency)} given, "
+            + $"{Say.Amount(tender.Change, currency)} change";
 
     private static string Text(Trait trait, BatchRow row, Setup setup) => trait switch
     {

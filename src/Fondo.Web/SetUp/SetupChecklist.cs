@@ -48,7 +48,7 @@ internal static class SetupChecklist
             new("Notes and coins", !floats.IsZero,
                 $"{setup.Denominations.Length} are counted. The preferred float comes to {setup.Currency.Say(floats)}.",
                 "/store/notes"),
-            new("People", !absent.Any() && approvers > 1,
+            new("People", approvers > 1,
                 approvers < 2 ? "Two people who can approve are needed. Give one more a PIN."
                     : absent.Any() ? $"Cannot sign in yet: {string.Join(", ", absent)}."
                     : $"{canSignIn.Count} can sign in, and {approvers} of them can approve.", absent.Any() ? "/people" : "/store/people"),
