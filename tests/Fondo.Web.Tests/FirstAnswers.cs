@@ -131,6 +131,7 @@ public sealed class FirstAnswers : IDisposable
         var page = await Asked(odile, "cards", ("terminal-L2", "T-01"));
         Assert.Equal("T-01 stands at another register already.", Says(page));
         Assert.Equal("Times look like 17:40.", Says(await Asked(odile, "cards", ("settlesAt", "tea time"))));
+        Assert.Contains("row 1, terminal", Says(await Asked(odile, "cards", ("terminal-L1", "T 01"))), StringComparison.Ordinal);
         await Taken(odile, "cards", ("terminal-L1", ""), ("terminal-L2", "4711"), ("settlesAt", "2230"));
         var terminal = Assert.Single((await _shop.SetUp()).Terminals);
         Assert.Equal(("4711", "L2", new TimeOnly(22, 30)), (terminal.Terminal.Value, terminal.Register.Value, terminal.SettlesAt));

@@ -38,8 +38,8 @@ public sealed class CarriedRecords(StoreContext db, TimeProvider clock)
     }
 
     /// <summary>The keys of what that day carries.</summary>
-    private async Task<IReadOnlySet<string>> Standing(DateOnly day) => (await db.StandingRecords.AsNoTracking()
-        .Where(r => r.Day == day && r.Kind == RecordKind.Carried && r.Json != "").Select(r => r.Key).ToListAsync()).ToHashSet();
+    private async Task<IReadOnlySet<string>> Standing(DateOnly day) => (await db.StandingRecords
+        .Where(r => r.Day == day && r.Kind == RecordKind.Carried).Select(r => r.Key).ToListAsync()).ToHashSet();
 
     /// <summary>Within a transaction. What is there alike stays as it is; what the day's set-up does not know waits for a person.</summary>
     /// <param name="from">The day that carries it.</param>
